@@ -1,0 +1,21 @@
+import type { Handle, HandleServerError } from '@sveltejs/kit';
+import { fromOwnPages, isStudio, whoIsAsking } from '$lib/server/access';
+import { problemResponse } from '$lib/server/api';
+
+export const handle: Handle = async ({ event, resolve }) => {
+  event.locals.who = whoIsAsking(event.url);
+  if (isStudio(event.url.pathname)) {
+    if (event.locals.who.role !== 'designer') return problemResponse(403, 'This belongs to the studio.');
+    if (!fromOwnPages(event.request, event.url)) return problemResponse(403, 'This request comes from another site.');
+  }
+  const response = await resolve(event);
+  response.headers.set('x-content-type-options', 'nosniff');
+  response.headers.set('referrer-policy', 'same-origin');
+  return response;
+};
+
+export const handleError: HandleServerError = ({ error, event, status }) => {
+  if (status === 404) return { message: 'There is nothing at this address.' };
+  console.error(`${event.request.method} ${event.url.pathname}`, error);
+  return { message: 'Something went wrong on our side. Nothing you had saved is lost; try again.' };
+};

@@ -1,0 +1,31 @@
+import { z } from 'zod';
+
+/** A record as the core sees it. Relations and pictures are ids; `values` is keyed by field id, empties are absent. */
+export const RecordSchema = z.object({
+  id: z.number().int(),
+  typeId: z.string(),
+  title: z.string(),
+  slug: z.string(),
+  status: z.enum(['draft', 'published']),
+  /** Instants, RFC 3339 with offset. */
+  created: z.string(),
+  changed: z.string(),
+  published: z.string().nullable(),
+  values: z.record(z.string(), z.unknown()),
+  /** Term ids, in the author's order. */
+  terms: z.array(z.string()),
+  /** Counts up with every change; a writer says which one it saw. */
+  version: z.number().int(),
+});
+export type ContentRecord = z.infer<typeof RecordSchema>;
+
+export const MediaSchema = z.object({
+  id: z.number().int(),
+  name: z.string(),
+  mime: z.string(),
+  /** Pixels. */
+  width: z.number().int(),
+  height: z.number().int(),
+  alt: z.string(),
+});
+export type Media = z.infer<typeof MediaSchema>;

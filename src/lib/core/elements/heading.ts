@@ -1,0 +1,36 @@
+import { z } from 'zod';
+import { defineElement, pick } from './element';
+
+export const heading = defineElement({
+  name: 'heading',
+  label: 'Heading',
+  about: 'A heading of level 1 to 6; it may lead somewhere.',
+  glyph: 'H',
+  holds: false,
+  props: z.object({
+    level: z.number().int().min(1).max(6).default(2),
+    size: z.enum(['auto', 's', 'm', 'l', 'xl']).default('auto'),
+  }),
+  controls: [
+    { name: 'level', label: 'Level', as: 'pick', options: [1, 2, 3, 4, 5, 6].map((value) => ({ value, label: String(value) })) },
+    { name: 'size', label: 'Size', as: 'pick', options: pick('auto', 'By level', 's', 'Small', 'm', 'Medium', 'l', 'Large', 'xl', 'Very large') },
+  ],
+  slots: {
+    text: { label: 'Text', shape: 'inline', required: true },
+    link: { label: 'Leads to', shape: 'url' },
+  },
+  starts: { text: { fixed: 'Heading' } },
+  draw: ({ props, slot, attributes, studio, blank }) => {
+    const text = slot('text');
+    const link = slot('link');
+    const open = `<h${props.level}${attributes(...(props.size === 'auto' ? [] : [`size-${props.size}`]))}>`;
+    const close = `</h${props.level}>`;
+    const none = studio && !text.bound ? blank('Heading without text') : '';
+    return (env) => {
+      const words = text.inline(env);
+      if (!words) return none;
+      const url = link.url(env);
+      return url ? `${open}<a href="${url}">${words}</a>${close}` : open + words + close;
+    };
+  },
+});

@@ -1,0 +1,30 @@
+import { z } from 'zod';
+import { defineElement, pick } from './element';
+
+export const text = defineElement({
+  name: 'text',
+  label: 'Text',
+  about: 'A line or paragraphs of text, with words before and after a bound value.',
+  glyph: '¶',
+  holds: false,
+  props: z.object({
+    size: z.enum(['s', 'm', 'l']).default('m'),
+    tone: z.enum(['plain', 'quiet', 'strong', 'badge']).default('plain'),
+  }),
+  controls: [
+    { name: 'size', label: 'Size', as: 'pick', options: pick('s', 'Small', 'm', 'Medium', 'l', 'Large') },
+    { name: 'tone', label: 'Tone', as: 'pick', options: pick('plain', 'Plain', 'quiet', 'Quiet', 'strong', 'Strong', 'badge', 'Badge') },
+  ],
+  slots: { text: { label: 'Text', shape: 'blocks', required: true } },
+  starts: { text: { fixed: 'Some words.' } },
+  brings: { families: ['text', 'number', 'yesno', 'date', 'datetime', 'choice', 'terms'], slot: 'text' },
+  draw: ({ props, slot, attributes, studio, blank }) => {
+    const slotText = slot('text');
+    const open = `<div${attributes('text', `text-${props.size}`, `tone-${props.tone}`)}>`;
+    const none = studio && !slotText.bound ? blank('Text without words') : '';
+    return (env) => {
+      const words = slotText.blocks(env);
+      return words ? `${open}${words}</div>` : none;
+    };
+  },
+});

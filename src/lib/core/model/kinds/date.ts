@@ -1,0 +1,21 @@
+import { z } from 'zod';
+import { dayNumber, isFullDate, writeDate } from '../../formats/write';
+import { defineKind } from './kind';
+
+export const date = defineKind({
+  name: 'date',
+  label: 'Date',
+  glyph: '◷',
+  family: 'date',
+  forFields: true,
+  control: 'date',
+  settings: z.object({}),
+  settingControls: [],
+  value: () =>
+    z.string({ error: 'This is a date, written 2026-05-31.' }).refine(isFullDate, {
+      error: 'This is a day of the calendar, written 2026-05-31.',
+    }),
+  isEmpty: (value) => value === '',
+  text: (value, _settings, reader) => writeDate(value, reader.model.site.locale, 'long'),
+  index: (value) => ({ number: dayNumber(value) }),
+});

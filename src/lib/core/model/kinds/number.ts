@@ -1,0 +1,36 @@
+import { z } from 'zod';
+import { writeNumber } from '../../formats/write';
+import { defineKind } from './kind';
+
+export const number = defineKind({
+  name: 'number',
+  label: 'Number',
+  glyph: '#',
+  family: 'number',
+  forFields: true,
+  control: 'number',
+  settings: z.object({
+    unit: z.string().max(20).optional(),
+    decimals: z.number().int().min(0).max(10).optional(),
+    min: z.number().optional(),
+    max: z.number().optional(),
+  }),
+  settingControls: [
+    { name: 'unit', label: 'Unit', as: 'words', help: 'Written after the number, such as m or km.' },
+    { name: 'decimals', label: 'Decimals', as: 'number' },
+    { name: 'min', label: 'Smallest', as: 'number' },
+    { name: 'max', label: 'Largest', as: 'number' },
+  ],
+  value: ({ decimals, min, max }) => {
+    let schema = z.number({ error: 'This is a number.' });
+    if (min !== undefined) schema = schema.min(min, { error: `This is at least ${min}.` });
+    if (max !== undefined) schema = schema.max(max, { error: `This is at most ${max}.` });
+    if (decimals === undefined) return schema;
+    const message = decimals === 0 ? 'This is a whole number.' : `This has ${decimals} decimals at most.`;
+    return schema.refine((value) => Number(value.toFixed(decimals)) === value, { error: message });
+  },
+  isEmpty: () => false,
+  text: (value, settings, reader) =>
+    writeNumber(value, reader.model.site.locale, { maximumFractionDigits: settings.decimals ?? 10 }, settings.unit),
+  index: (value) => ({ number: value }),
+});

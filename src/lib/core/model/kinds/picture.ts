@@ -1,0 +1,18 @@
+import { z } from 'zod';
+import { defineKind } from './kind';
+
+export const picture = defineKind({
+  name: 'picture',
+  label: 'Picture',
+  glyph: '▣',
+  family: 'picture',
+  forFields: true,
+  control: 'picture',
+  settings: z.object({}),
+  settingControls: [],
+  value: () => z.number({ error: 'This is a picture from the library.' }).int().positive(),
+  isEmpty: (value) => !value,
+  gone: (value, reader) => !reader.media(value),
+  text: (value, _settings, reader) => reader.media(value)?.alt ?? '',
+  index: (value) => ({ number: value }),
+});

@@ -1,0 +1,33 @@
+import { z } from 'zod';
+import { addressOf } from '../../serving/addresses';
+import { defineKind } from './kind';
+
+export const relation = defineKind({
+  name: 'relation',
+  label: 'Relation',
+  glyph: '⚯',
+  family: 'relation',
+  forFields: true,
+  control: 'records',
+  settings: z.object({
+    /** The one fact both sides are views of; two fields with the same relation and different sides belong together. */
+    relationId: z.string().min(1),
+    side: z.enum(['a', 'b']),
+    many: z.boolean(),
+    typeIds: z.array(z.string()).min(1, { error: 'A relation says which content types it leads to.' }),
+  }),
+  settingControls: [
+    { name: 'typeIds', label: 'Leads to', as: 'types' },
+    { name: 'many', label: 'Several records', as: 'switch' },
+  ],
+  many: ({ many }) => many,
+  value: () => z.number({ error: 'This is a record, by its number.' }).int().positive(),
+  isEmpty: () => false,
+  gone: (value, reader) => !reader.record(value),
+  text: (value, _settings, reader) => reader.record(value)?.title ?? '',
+  url: (value, reader) => {
+    const record = reader.record(value);
+    return record ? addressOf(record, reader.model) : '';
+  },
+  index: (value) => ({ number: value }),
+});

@@ -1,0 +1,20 @@
+import { z } from 'zod';
+import { defineKind } from './kind';
+
+export const yesNo = defineKind({
+  name: 'yesno',
+  label: 'Yes or no',
+  glyph: '✓',
+  family: 'yesno',
+  forFields: true,
+  control: 'yesno',
+  settings: z.object({ yes: z.string().max(80).optional(), no: z.string().max(80).optional() }),
+  settingControls: [
+    { name: 'yes', label: 'Word for yes', as: 'words' },
+    { name: 'no', label: 'Word for no', as: 'words' },
+  ],
+  value: () => z.boolean({ error: 'This is yes or no.' }),
+  isEmpty: () => false,
+  text: (value, settings) => (value ? settings.yes || 'Yes' : settings.no || 'No'),
+  index: (value) => ({ number: value ? 1 : 0 }),
+});

@@ -1,0 +1,148 @@
+import { z } from 'zod';
+import { fail, ok, problem, problemsOf, type Problem, type Result } from '../result';
+import { kindNamed } from './kinds';
+import type { FieldKind } from './kinds/kind';
+
+const Key = z
+  .string()
+  .regex(/^[a-z][a-z0-9_]*$/, { error: 'A key has small letters, digits and underscores, and starts with a letter.' })
+  .max(60);
+
+export const FieldSchema = z.object({
+  id: z.string().min(1).max(40),
+  key: Key,
+  label: z.string().trim().min(1, { error: 'A field has a label.' }).max(120),
+  kind: z.string(),
+  help: z.string().max(500).default(''),
+  required: z.boolean().default(false),
+  settings: z.record(z.string(), z.unknown()).default({}),
+});
+export type Field = z.infer<typeof FieldSchema>;
+
+export const ContentTypeSchema = z.object({
+  id: z.string().min(1).max(40),
+  key: Key,
+  name: z.string().trim().min(1, { error: 'A content type has a name.' }).max(80),
+  plural: z.string().trim().min(1, { error: 'A content type has a name for many.' }).max(80),
+  /** First part of its addresses: `huts` gives `/huts/` and `/huts/<slug>`. */
+  base: z
+    .string()
+    .regex(/^[\p{L}\p{N}]+(-[\p{L}\p{N}]+)*$/u, { error: 'An address part has letters, digits and single hyphens.' })
+    .max(60)
+    .refine((base) => !RESERVED.has(base), { error: 'This address belongs to the application.' }),
+  fields: z.array(FieldSchema),
+  taxonomyIds: z.array(z.string()),
+});
+export type ContentType = z.infer<typeof ContentTypeSchema>;
+
+/** First address parts that no content type may have. */
+export const RESERVED = new Set(['studio', 'api', 'media', '_app', 'page', 'favicon', 'robots']);
+
+export const TaxonomySchema = z.object({
+  id: z.string().min(1).max(40),
+  key: Key,
+  name: z.string().min(1).max(80),
+  tree: z.boolean(),
+});
+export type Taxonomy = z.infer<typeof TaxonomySchema>;
+
+export const TermSchema = z.object({
+  id: z.string().min(1).max(40),
+  taxonomyId: z.string(),
+  parentId: z.string().nullable(),
+  name: z.string().trim().min(1, { error: 'A term has a name.' }).max(160),
+  slug: z.string().min(1).max(100),
+  position: z.number().int(),
+});
+export type Term = z.infer<typeof TermSchema>;
+
+export const SiteSchema = z.object({
+  name: z.string(),
+  tagline: z.string(),
+  /** BCP 47, as `Intl` takes it. */
+  locale: z.string(),
+  /** IANA name; decides what "today" is. */
+  timeZone: z.string(),
+});
+export type Site = z.infer<typeof SiteSchema>;
+
+export const ModelSchema = z.object({
+  site: SiteSchema,
+  types: z.array(ContentTypeSchema),
+  taxonomies: z.array(TaxonomySchema),
+  terms: z.array(TermSchema),
+});
+export type Model = z.infer<typeof ModelSchema>;
+
+/** The model with its look-ups; plain functions over maps made once for each state of the model. */
+export interface ModelIndex extends Model {
+  type(id: string): ContentType | undefined;
+  /** A field of any type, with the type that has it. */
+  field(id: string): { field: Field; type: ContentType } | undefined;
+  taxonomy(id: string): Taxonomy | undefined;
+  term(id: string): Term | undefined;
+  /** The term itself and every term above it, nearest first. */
+  above(termId: string): string[];
+  /** The term itself and every term below it. */
+  below(termId: string): string[];
+}
+
+export function indexModel(model: Model): ModelIndex {
+  const types = new Map(model.types.map((type) => [type.id, type]));
+  const fields = new Map(model.types.flatMap((type) => type.fields.map((field) => [field.id, { field, type }])));
+  const taxonomies = new Map(model.taxonomies.map((taxonomy) => [taxonomy.id, taxonomy]));
+  const terms = new Map(model.terms.map((term) => [term.id, term]));
+  const above = new Map<string, string[]>();
+  const below = new Map<string, string[]>(model.terms.map((term) => [term.id, []]));
+  for (const term of model.terms) {
+    const line: string[] = [];
+    for (let at: Term | undefined = term; at && !line.includes(at.id); at = at.parentId ? terms.get(at.parentId) : undefined)
+      line.push(at.id);
+    above.set(term.id, line);
+    for (const id of line) below.get(id)?.push(term.id);
+  }
+  return {
+    ...model,
+    type: (id) => types.get(id),
+    field: (id) => fields.get(id),
+    taxonomy: (id) => taxonomies.get(id),
+    term: (id) => terms.get(id),
+    above: (id) => above.get(id) ?? [],
+    below: (id) => below.get(id) ?? [],
+  };
+}
+
+/** The kind of a field and its settings as that kind reads them; undefined for a kind or settings that do not exist. */
+export function kindOf(field: Field): { kind: FieldKind; settings: unknown; many: boolean } | undefined {
+  const known = kindCache.get(field);
+  if (known !== undefined) return known ?? undefined;
+  const kind = kindNamed(field.kind);
+  const settings = kind?.settings.safeParse(field.settings);
+  const found = kind && settings?.success ? { kind, settings: settings.data, many: kind.many?.(settings.data) ?? false } : null;
+  kindCache.set(field, found);
+  return found ?? undefined;
+}
+const kindCache = new WeakMap<Field, { kind: FieldKind; settings: unknown; many: boolean } | null>();
+
+/** Parses a content type, its fields and the settings of each field's kind. */
+export function parseContentType(input: unknown): Result<ContentType> {
+  const parsed = ContentTypeSchema.safeParse(input);
+  if (!parsed.success) return fail(...problemsOf(parsed.error));
+  const type = parsed.data;
+  const problems: Problem[] = [];
+  const keys = new Set<string>();
+  const fields = type.fields.map((field, i): Field => {
+    const at = `fields.${i}`;
+    if (keys.has(field.key)) problems.push(problem(`${at}.key`, `Two fields have the key “${field.key}”.`, 'Give one another key.'));
+    keys.add(field.key);
+    const kind = kindNamed(field.kind);
+    if (!kind?.forFields) {
+      problems.push(problem(`${at}.kind`, `There is no kind of field named “${field.kind}”.`, 'Choose one of the kinds offered.'));
+      return field;
+    }
+    const settings = kind.settings.safeParse(field.settings);
+    if (!settings.success) problems.push(...problemsOf(settings.error, `${at}.settings`));
+    return settings.success ? { ...field, settings: settings.data as Record<string, unknown> } : field;
+  });
+  return problems.length ? fail(...problems) : ok({ ...type, fields });
+}

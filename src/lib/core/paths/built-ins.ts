@@ -1,0 +1,71 @@
+import type { ContentRecord } from '../content/record';
+import { kindNamed } from '../model/kinds';
+import type { FieldKind } from '../model/kinds/kind';
+import type { ModelIndex } from '../model/model';
+import { addressOf, archiveAddress } from '../serving/addresses';
+import type { Env, Turn } from './env';
+
+/** A value that is there without a field for it. Its name, a step of paths, starts with `@`. */
+export interface BuiltIn<Of> {
+  name: string;
+  label: string;
+  kind: FieldKind;
+  settings: unknown;
+  many: boolean;
+  read(of: Of, env: Env): unknown;
+}
+
+const kind = (name: string) => kindNamed(name) as FieldKind;
+const one = <Of>(name: string, label: string, kindName: string, read: BuiltIn<Of>['read'], settings: unknown = {}): BuiltIn<Of> => ({
+  name,
+  label,
+  kind: kind(kindName),
+  settings,
+  many: false,
+  read,
+});
+
+/** What every record has. Terms come once for each of the model's taxonomies. */
+export function recordBuiltIns(model: ModelIndex): BuiltIn<ContentRecord>[] {
+  const known = recordCache.get(model);
+  if (known) return known;
+  const made: BuiltIn<ContentRecord>[] = [
+    one('@title', 'Title', 'text', (record) => record.title),
+    one('@address', 'Address', 'link', (record, env) => ({ url: addressOf(record, env.model), label: record.title })),
+    one('@published', 'Published', 'datetime', (record) => record.published ?? undefined),
+    one('@created', 'Created', 'datetime', (record) => record.created),
+    one('@changed', 'Changed', 'datetime', (record) => record.changed),
+    one('@type', 'Content type', 'choice', (record) => record.typeId, {
+      options: model.types.map((type) => ({ key: type.id, label: type.name })),
+    }),
+    ...model.taxonomies.map((taxonomy): BuiltIn<ContentRecord> => ({
+      name: `@terms:${taxonomy.id}`,
+      label: taxonomy.name,
+      kind: kind('terms'),
+      settings: { taxonomyId: taxonomy.id },
+      many: true,
+      read: (record, env) => record.terms.filter((id) => env.model.term(id)?.taxonomyId === taxonomy.id),
+    })),
+  ];
+  recordCache.set(model, made);
+  return made;
+}
+const recordCache = new WeakMap<ModelIndex, BuiltIn<ContentRecord>[]>();
+
+export const turnBuiltIns: BuiltIn<Turn>[] = [
+  one('@position', 'Position', 'number', (turn) => turn.position),
+  one('@results', 'Number of results', 'number', (turn) => turn.results),
+];
+
+export const archiveBuiltIns: BuiltIn<NonNullable<Env['archive']>>[] = [
+  one('@title', 'Archive title', 'text', (archive) => archive.type.plural),
+  one('@address', 'Archive address', 'link', (archive) => ({ url: archiveAddress(archive.type.base), label: archive.type.plural })),
+  one('@page', 'Page number', 'number', (archive) => archive.page),
+];
+
+export const siteBuiltIns: BuiltIn<Env>[] = [
+  one('@name', 'Site name', 'text', (env) => env.model.site.name),
+  one('@tagline', 'Site tagline', 'text', (env) => env.model.site.tagline),
+  one('@home', 'Front page', 'link', (env) => ({ url: '/', label: env.model.site.name })),
+  one('@today', 'Today', 'date', (env) => env.today),
+];

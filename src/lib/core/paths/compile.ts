@@ -1,0 +1,166 @@
+import type { ContentRecord } from '../content/record';
+import { kindOf, type ContentType, type Field, type ModelIndex } from '../model/model';
+import { fail, ok, problem, type Result } from '../result';
+import { archiveBuiltIns, recordBuiltIns, siteBuiltIns, turnBuiltIns, type BuiltIn } from './built-ins';
+import type { Env, Turn } from './env';
+import type { Path, Scopes, ValueType } from './path';
+
+/** A path made ready: its type, and a function that reads it. Reads one value or undefined, or for many an array. */
+export interface CompiledPath {
+  path: Path;
+  type: ValueType;
+  read(env: Env): unknown;
+}
+
+type ReadRecord = (env: Env) => ContentRecord | undefined;
+type ReadOf<T> = (record: T, env: Env) => unknown;
+
+/** Where a path starts: the content types there, how the record is read, and the built-in values beside it. */
+interface Start {
+  name: string;
+  typeIds: string[];
+  record?: ReadRecord;
+  builtIn?(name: string): { type: BuiltIn<never>; read(env: Env): unknown } | undefined;
+}
+
+const find = <T>(list: BuiltIn<T>[], name: string, of: (env: Env) => T | undefined) => {
+  const found = list.find((b) => b.name === name);
+  return found && { type: found as BuiltIn<never>, read: (env: Env) => { const it = of(env); return it === undefined ? undefined : found.read(it, env); } };
+};
+
+function startOf(from: string, scopes: Scopes): Start | undefined {
+  if (from === 'site') return { name: 'the site', typeIds: [], builtIn: (name) => find(siteBuiltIns, name, (env) => env) };
+  if (from === 'archive' && scopes.archiveTypeId)
+    return { name: 'the archive', typeIds: [], builtIn: (name) => find(archiveBuiltIns, name, (env) => env.archive) };
+  if (from === 'record' && scopes.recordTypeIds) return { name: 'this record', typeIds: scopes.recordTypeIds, record: (env) => env.record };
+  const loop = scopes.loops.find((scope) => from === `loop:${scope.id}`);
+  if (!loop) return undefined;
+  const depth = loop.depth;
+  return {
+    name: loop.name,
+    typeIds: loop.typeIds,
+    record: (env) => env.turns[depth]?.record,
+    builtIn: (name) => find<Turn>(turnBuiltIns, name, (env) => env.turns[depth]),
+  };
+}
+
+const labelled = (labels: string[]) => labels.join(' → ');
+
+/**
+ * Makes a path ready for one place in a template. Type and number follow from the path alone: the path is many as soon
+ * as one of its steps is. Fails, saying which step, where the scope or a field does not exist.
+ */
+export function compilePath(path: Path, scopes: Scopes, model: ModelIndex): Result<CompiledPath> {
+  const start = startOf(path.from, scopes);
+  if (!start) return fail(problem('from', `Nothing named “${path.from}” can be reached from here.`, 'Choose a value from the shelf.'));
+  if (path.steps.length === 0) return fail(problem('steps', `The path stops at ${start.name} itself.`, 'Choose one of its values.'));
+
+  const labels: string[] = [];
+  let typeIds = start.typeIds;
+  let one: ReadRecord | undefined = start.record;
+  let many: ((env: Env) => ContentRecord[]) | undefined;
+
+  for (const [i, step] of path.steps.entries()) {
+    const last = i === path.steps.length - 1;
+    const at = `steps.${i}`;
+    if (i === 0 && last) {
+      const direct = start.builtIn?.(step);
+      if (direct) {
+        const { kind, settings, label } = direct.type;
+        return ok({ path, type: { kind, settings, many: direct.type.many, label, typeIds: [] }, read: direct.read });
+      }
+    }
+    const value = stepValue(step, typeIds, model);
+    if (!value.ok) return fail(...value.problems.map((p) => ({ ...p, at })));
+    const { type, read, label } = value.value;
+    labels.push(label);
+    if (last) {
+      const end: ValueType = { ...type, many: type.many || many !== undefined, label: labelled(labels) };
+      return ok({ path, type: end, read: many ? readFromMany(many, read, type.many) : readFromOne(one, read, type.many) });
+    }
+    if (type.kind.family !== 'relation')
+      return fail(problem(at, `“${label}” does not lead on to other records.`, 'Choose a value from the shelf.'));
+    const before = one;
+    if (many || type.many) {
+      const ids = many ? readFromMany(many, read, type.many) : readFromOne(before, read, true);
+      many = (env) => (ids(env) as number[]).map((id) => env.pool.record(id)).filter((r) => r !== undefined);
+      one = undefined;
+    } else {
+      const id = readFromOne(before, read, false);
+      one = (env) => {
+        const found = id(env) as number | undefined;
+        return found === undefined ? undefined : env.pool.record(found);
+      };
+    }
+    typeIds = type.typeIds;
+  }
+  return fail(problem('steps', 'The path has no end.'));
+}
+
+function readFromOne(record: ReadRecord | undefined, read: ReadOf<ContentRecord>, many: boolean): (env: Env) => unknown {
+  if (!record) return () => (many ? [] : undefined);
+  return (env) => {
+    const at = record(env);
+    return at === undefined ? (many ? [] : undefined) : read(at, env);
+  };
+}
+
+function readFromMany(records: (env: Env) => ContentRecord[], read: ReadOf<ContentRecord>, many: boolean): (env: Env) => unknown[] {
+  return (env) => {
+    const out: unknown[] = [];
+    for (const record of records(env)) {
+      const value = read(record, env);
+      if (many) out.push(...(value as unknown[]));
+      else if (value !== undefined) out.push(value);
+    }
+    return out;
+  };
+}
+
+interface StepValue {
+  type: Omit<ValueType, 'label'>;
+  label: string;
+  read: ReadOf<ContentRecord>;
+}
+
+function stepValue(step: string, typeIds: string[], model: ModelIndex): Result<StepValue> {
+  if (step.startsWith('@')) {
+    const builtIn = typeIds.length ? recordBuiltIns(model).find((b) => b.name === step) : undefined;
+    if (!builtIn) return fail(problem('', `There is no built-in value “${step.slice(1)}” here.`, 'Choose a value from the shelf.'));
+    const { kind, settings, many, label } = builtIn;
+    return ok({ type: { kind, settings, many, typeIds: [] }, label, read: clean(builtIn.read, kind, many) });
+  }
+  const found = model.field(step);
+  if (!found) return fail(problem('', 'The field this was bound to has been deleted.', 'Bind another field, or unbind.'));
+  if (!typeIds.includes(found.type.id))
+    return fail(problem('', `“${found.field.label}” belongs to ${found.type.name}, which is not what stands here.`, 'Choose a value from the shelf.'));
+  return fieldValue(found.field, found.type);
+}
+
+function fieldValue(field: Field, type: ContentType): Result<StepValue> {
+  const known = kindOf(field);
+  if (!known)
+    return fail(problem('', `“${field.label}” of ${type.name} has a kind or settings that do not exist.`, 'Mend the field in the content type.'));
+  const { kind, settings, many } = known;
+  const typeIds = kind.family === 'relation' ? (settings as { typeIds: string[] }).typeIds : [];
+  const id = field.id;
+  const raw: ReadOf<ContentRecord> = many || kind.family !== 'relation'
+    ? (record) => record.values[id]
+    : (record) => (record.values[id] as number[] | undefined)?.[0];
+  return ok({ type: { kind, settings, many, typeIds }, label: field.label, read: clean(raw, kind, many) });
+}
+
+/** Empties become undefined, or leave a list; so does what points at something gone. */
+function clean(read: ReadOf<ContentRecord>, kind: StepValue['type']['kind'], many: boolean): ReadOf<ContentRecord> {
+  const here = (value: unknown, env: Env) =>
+    value !== undefined && value !== null && !kind.isEmpty(value) && !(kind.gone && kind.gone(value, env.reader));
+  if (many)
+    return (record, env) => {
+      const value = read(record, env);
+      return Array.isArray(value) ? value.filter((v) => here(v, env)) : [];
+    };
+  return (record, env) => {
+    const value = read(record, env);
+    return here(value, env) ? value : undefined;
+  };
+}

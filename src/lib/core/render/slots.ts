@@ -1,0 +1,198 @@
+import { formatNamed } from '../formats';
+import type { Format } from '../formats/format';
+import { paragraphs } from '../model/kinds/long-text';
+import type { Family } from '../model/kinds/kind';
+import type { ModelIndex } from '../model/model';
+import { compilePath } from '../paths/compile';
+import type { Env } from '../paths/env';
+import type { Path, Scopes, ValueType } from '../paths/path';
+import { fail, ok, problem, type Problem, type Result } from '../result';
+import type { Binding, FormatUse, SlotValue, Take } from '../templates/binding';
+import { takeOf, takesFor, typeAfter } from '../templates/takes';
+import { escapeHtml, safeUrl } from '../text';
+import { writeValue } from './write-value';
+
+/** What a slot takes: a run of text, blocks of text, an address, or a picture. */
+export type SlotShape = 'inline' | 'blocks' | 'url' | 'picture';
+
+/** Families that each shape takes. Whatever is not here is a mismatch, with a repair. */
+const FITS: Record<SlotShape, Family[]> = {
+  inline: ['text', 'number', 'yesno', 'date', 'datetime', 'choice', 'link', 'relation', 'terms'],
+  blocks: ['text', 'number', 'yesno', 'date', 'datetime', 'choice', 'link', 'relation', 'terms'],
+  url: ['link', 'relation'],
+  picture: ['picture'],
+};
+
+const NEEDS: Record<SlotShape, string> = { inline: 'text', blocks: 'text', url: 'an address', picture: 'a picture' };
+
+/** Why a value of this type cannot go into a slot of this shape; undefined where it fits. */
+export function misfit(type: ValueType, shape: SlotShape, take?: Take): Problem | undefined {
+  const after = typeAfter(type, take);
+  if (!FITS[shape].includes(after.kind.family))
+    return problem('path', `${type.label} is ${after.kind.label.toLowerCase()}; this takes ${NEEDS[shape]}.`, `Choose ${NEEDS[shape]}.`);
+  if (after.many && (shape === 'url' || shape === 'picture'))
+    return problem('take', `${type.label} has several values; this takes one.`, 'Use the first, or repeat over them with a loop.');
+  if (take && !takesFor(type).includes(take))
+    return problem('take', `${type.label} cannot be taken that way.`, 'Choose another way to make one value of many.');
+  return undefined;
+}
+
+/** How a binding starts out when a value of this type is put into a slot of this shape. */
+export function startingTake(type: ValueType, shape: SlotShape): Take | undefined {
+  if (!type.many) return undefined;
+  return shape === 'url' || shape === 'picture' ? 'first' : 'listed';
+}
+
+/** A slot made ready. Each reader gives '' or undefined where there is nothing to show. */
+export interface CompiledSlot {
+  bound: boolean;
+  problems: Problem[];
+  /** Escaped text. */
+  inline(env: Env): string;
+  /** HTML blocks. */
+  blocks(env: Env): string;
+  url(env: Env): string;
+  picture(env: Env): number | undefined;
+}
+
+interface Source {
+  type: ValueType;
+  read(env: Env): unknown;
+  text(env: Env, value: unknown): string;
+  plain: boolean;
+}
+
+type Step = (value: unknown, env: Env) => unknown;
+
+/** A chain of formats over a type, as one function from value to text; formats that do not fit are left out and told. */
+export function compileFormats(uses: FormatUse[], type: ValueType): { write(value: unknown, env: Env): string; problems: Problem[]; applied: number } {
+  const problems: Problem[] = [];
+  const steps: Step[] = [];
+  let raw = true;
+  for (const [i, use] of uses.entries()) {
+    const format = formatNamed(use.format);
+    if (!format) {
+      problems.push(problem(`formats.${i}`, `There is no format named “${use.format}”.`));
+      continue;
+    }
+    const options = format.options.safeParse(use.options);
+    if (!options.success) {
+      problems.push(problem(`formats.${i}`, options.error.issues[0]?.message ?? 'The format cannot be set so.'));
+      continue;
+    }
+    const takesRaw = raw && !type.many && format.families.includes(type.kind.family) && type.kind.family !== 'text';
+    if (!takesRaw && !format.families.includes('text')) {
+      problems.push(problem(`formats.${i}`, `The format “${format.label}” does not fit ${type.label}.`, 'Take the format away.'));
+      continue;
+    }
+    steps.push(formatStep(format, options.data, type, takesRaw, raw));
+    raw = false;
+  }
+  const [only, second] = steps;
+  const write = !only
+    ? (value: unknown, env: Env) => writeValue(value, type, env)
+    : !second
+      ? (value: unknown, env: Env) => only(value, env) as string
+      : (value: unknown, env: Env) => steps.reduce((v, step) => step(v, env), value) as string;
+  return { write, problems, applied: steps.length };
+}
+
+function formatStep(format: Format, options: unknown, type: ValueType, takesRaw: boolean, first: boolean): Step {
+  const unit = type.kind.family === 'number' ? (type.settings as { unit?: string }).unit : undefined;
+  if (takesRaw || !first) return (value, env) => format.write(value, options, { site: env.model.site, unit });
+  return (value, env) => format.write(writeValue(value, type, env), options, { site: env.model.site, unit });
+}
+
+function compileSource(
+  { path, take }: { path: Path; take?: Take },
+  formats: FormatUse[],
+  shape: SlotShape,
+  scopes: Scopes,
+  model: ModelIndex,
+): Result<Source & { problems: Problem[] }> {
+  const made = compilePath(path, scopes, model);
+  if (!made.ok) return made;
+  const { type, read } = made.value;
+  const wrong = misfit(type, shape, take);
+  if (wrong) return fail(wrong);
+  const after = typeAfter(type, take);
+  const { write, problems, applied } = compileFormats(formats, after);
+  const value = type.many && take ? (env: Env) => nonEmpty(takeOf(read(env) as unknown[], take)) : type.many ? (env: Env) => nonEmpty(read(env)) : read;
+  return ok({ type: after, read: value, text: (env, v) => write(v, env), plain: applied === 0, problems });
+}
+
+const nonEmpty = (value: unknown): unknown => (Array.isArray(value) && value.length === 0 ? undefined : value);
+
+const NOTHING: CompiledSlot = { bound: false, problems: [], inline: () => '', blocks: () => '', url: () => '', picture: () => undefined };
+
+export function compileSlot(slot: SlotValue | undefined, shape: SlotShape, scopes: Scopes, model: ModelIndex): CompiledSlot {
+  if (!slot) return NOTHING;
+  return 'fixed' in slot ? fixedSlot(slot.fixed) : boundSlot(slot.bound, shape, scopes, model);
+}
+
+function fixedSlot(fixed: string | number): CompiledSlot {
+  const text = String(fixed);
+  const inline = text.trim() ? escapeHtml(text) : '';
+  const blocks = paragraphs(text);
+  const url = typeof fixed === 'string' ? escapeHtml(safeUrl(fixed)) : '';
+  return {
+    bound: false,
+    problems: [],
+    inline: () => inline,
+    blocks: () => blocks,
+    url: () => url,
+    picture: (env) => (typeof fixed === 'number' && env.pool.media(fixed) ? fixed : undefined),
+  };
+}
+
+function boundSlot(binding: Binding, shape: SlotShape, scopes: Scopes, model: ModelIndex): CompiledSlot {
+  const problems: Problem[] = [];
+  const sources: Source[] = [];
+  let lastResort = '';
+  for (const [i, source] of [{ path: binding.path, take: binding.take }, ...binding.fallbacks].entries()) {
+    if ('text' in source) {
+      lastResort = source.text;
+      break;
+    }
+    const made = compileSource(source, binding.formats, shape, scopes, model);
+    if (made.ok) {
+      sources.push(made.value);
+      if (i === 0) problems.push(...made.value.problems);
+    } else problems.push(...made.problems.map((p) => (i ? { ...p, at: `fallbacks.${i - 1}.${p.at}` } : p)));
+  }
+  const { before, after } = binding;
+  const around = (text: string) => (text ? before + text + after : '');
+  const end = around(lastResort.trim() ? lastResort : '');
+
+  const text = (env: Env): string => {
+    for (const source of sources) {
+      const value = source.read(env);
+      if (value === undefined) continue;
+      const written = source.text(env, value);
+      if (written.trim()) return around(written);
+    }
+    return end;
+  };
+  const first = <T>(env: Env, pick: (source: Source, value: unknown) => T | undefined): T | undefined => {
+    for (const source of sources) {
+      const value = source.read(env);
+      const picked = value === undefined ? undefined : pick(source, value);
+      if (picked !== undefined && picked !== '') return picked;
+    }
+    return undefined;
+  };
+  const wrapped = before !== '' || after !== '';
+
+  return {
+    bound: true,
+    problems,
+    inline: (env) => escapeHtml(text(env)),
+    blocks: (env) => {
+      if (wrapped) return paragraphs(text(env));
+      const made = first(env, (source, value) => (source.plain && source.type.kind.blocks && !source.type.many ? source.type.kind.blocks(value) : paragraphs(source.text(env, value))));
+      return made ?? paragraphs(lastResort);
+    },
+    url: (env) => escapeHtml(first(env, (source, value) => source.type.kind.url?.(value, env.reader)) ?? safeUrl(lastResort)),
+    picture: (env) => first(env, (_source, value) => value as number),
+  };
+}

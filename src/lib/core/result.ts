@@ -1,0 +1,25 @@
+/** Something the user can act on: where it is, what is wrong there, and what would be right. */
+export interface Problem {
+  /** Dotted place within the input, e.g. `values.f_altitude`; empty for the whole. */
+  at: string;
+  what: string;
+  fix?: string;
+}
+
+export type Result<T> = { ok: true; value: T } | { ok: false; problems: Problem[] };
+
+export const ok = <T>(value: T): Result<T> => ({ ok: true, value });
+
+export const fail = (...problems: Problem[]): Result<never> => ({ ok: false, problems });
+
+export const problem = (at: string, what: string, fix?: string): Problem => (fix ? { at, what, fix } : { at, what });
+
+interface IssueLike {
+  path: PropertyKey[];
+  message: string;
+}
+
+/** Turns the issues of a Zod error into problems, with `at` put before each place. */
+export function problemsOf(error: { issues: readonly IssueLike[] }, at = ''): Problem[] {
+  return error.issues.map((issue) => problem([at, ...issue.path.map(String)].filter(Boolean).join('.'), issue.message));
+}

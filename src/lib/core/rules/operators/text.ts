@@ -1,0 +1,45 @@
+import { fold } from '../../text';
+import type { Operator } from './operator';
+
+const families: Operator['families'] = ['text', 'link'];
+const words = (value: unknown): string => fold(typeof value === 'object' && value !== null ? (value as { url: string }).url : String(value));
+
+type Compare = (value: string, operand: string) => boolean;
+
+const textTest = (name: string, label: string, compare: Compare, at: 'start' | 'end' | 'anywhere' | 'whole', negative = false): Operator => ({
+  name: `text.${name}`,
+  label,
+  families,
+  takes: 'one',
+  operand: 'same',
+  negative,
+  prepare: words,
+  test: (value, operand) => compare(words(value), operand as string) !== negative,
+  lookup: (operand) =>
+    at === 'whole'
+      ? { by: 'text', is: '=', value: operand as string, not: negative }
+      : { by: 'text', has: operand as string, at, not: negative },
+});
+
+const is: Compare = (value, operand) => value === operand;
+const contains: Compare = (value, operand) => value.includes(operand);
+
+/** Text is compared after Unicode normalisation and without case. */
+export const textOperators: Operator[] = [
+  textTest('is', 'is', is, 'whole'),
+  textTest('isnt', 'is not', is, 'whole', true),
+  textTest('contains', 'contains', contains, 'anywhere'),
+  textTest('lacks', 'does not contain', contains, 'anywhere', true),
+  textTest('starts', 'starts with', (value, operand) => value.startsWith(operand), 'start'),
+  textTest('ends', 'ends with', (value, operand) => value.endsWith(operand), 'end'),
+  {
+    name: 'text.oneof',
+    label: 'is one of',
+    families,
+    takes: 'one',
+    operand: 'several',
+    prepare: (operand) => (operand as unknown[]).map(words),
+    test: (value, operand) => (operand as string[]).includes(words(value)),
+    lookup: (operand) => ({ by: 'text', in: operand as string[] }),
+  },
+];

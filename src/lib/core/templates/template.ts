@@ -1,0 +1,78 @@
+import { z } from 'zod';
+import { elementNamed } from '../elements';
+import { fail, ok, problem, problemsOf, type Problem, type Result } from '../result';
+import { RuleSchema } from '../rules/rule';
+import { SlotValueSchema } from './binding';
+
+const Id = z.string().regex(/^[A-Za-z0-9_-]{1,60}$/, { error: 'An id has letters, digits, hyphens and underscores.' });
+
+export const ElementSchema = z.strictObject({
+  id: Id,
+  kind: z.string().max(40),
+  /** The designer's own name for it. */
+  name: z.string().max(120).optional(),
+  props: z.record(z.string(), z.unknown()).default({}),
+  slots: z.record(z.string(), SlotValueSchema).default({}),
+  rule: RuleSchema.optional(),
+  children: z.array(Id).default([]),
+});
+export type Element = z.infer<typeof ElementSchema>;
+
+export const TreeSchema = z.strictObject({ root: Id, elements: z.record(z.string(), ElementSchema) });
+/** Elements by id; `root` is the one at the top. */
+export type Tree = z.infer<typeof TreeSchema>;
+
+export const TargetSchema = z.discriminatedUnion('on', [z.strictObject({ on: z.literal('type'), typeId: z.string() })]);
+export type Target = z.infer<typeof TargetSchema>;
+
+export const TemplateSchema = z.strictObject({
+  id: Id,
+  name: z.string().trim().min(1, { error: 'A template has a name.' }).max(120),
+  purpose: z.enum(['record', 'archive']),
+  /** What it answers; the designer's order among templates decides between equals. */
+  serves: z.array(TargetSchema).max(50),
+  order: z.number().int(),
+  tree: TreeSchema,
+  version: z.number().int(),
+});
+export type Template = z.infer<typeof TemplateSchema>;
+
+export const MAX_ELEMENTS = 2000;
+
+/** The content type that a template is designed for: the first it serves. */
+export const typeOf = (template: Pick<Template, 'serves'>): string | undefined => template.serves[0]?.typeId;
+
+/** Parses a template and settles its tree: every element once, all under the root, kinds known, props as their kind has them. */
+export function parseTemplate(input: unknown): Result<Template> {
+  const parsed = TemplateSchema.safeParse(input);
+  if (!parsed.success) return fail(...problemsOf(parsed.error));
+  const tree = parseTree(parsed.data.tree);
+  return tree.ok ? ok({ ...parsed.data, tree: tree.value }) : tree;
+}
+
+export function parseTree(input: Tree): Result<Tree> {
+  const problems: Problem[] = [];
+  const elements: Record<string, Element> = {};
+  const own = (id: string) => (Object.hasOwn(input.elements, id) ? input.elements[id] : undefined);
+  const visit = (id: string, from: string): void => {
+    const element = own(id);
+    const at = `tree.elements.${id}`;
+    if (!element) return void problems.push(problem(at, `${from} holds an element that is not there.`));
+    if (Object.hasOwn(elements, id)) return void problems.push(problem(at, 'An element stands in two places.'));
+    const kind = elementNamed(element.kind);
+    if (element.id !== id) problems.push(problem(at, 'An element is filed under another id than its own.'));
+    if (!kind) return void problems.push(problem(`${at}.kind`, `There is no element named “${element.kind}”.`));
+    const props = kind.props.safeParse(element.props);
+    if (!props.success) problems.push(...problemsOf(props.error, `${at}.props`));
+    if (!kind.holds && element.children.length) problems.push(problem(at, `A ${kind.label.toLowerCase()} holds no other elements.`));
+    for (const name of Object.keys(element.slots))
+      if (!Object.hasOwn(kind.slots, name)) problems.push(problem(`${at}.slots.${name}`, `A ${kind.label.toLowerCase()} has no slot “${name}”.`));
+    elements[id] = { ...element, props: props.success ? (props.data as Record<string, unknown>) : element.props };
+    for (const child of element.children) visit(child, kind.label);
+  };
+  visit(input.root, 'The template');
+  const count = Object.keys(input.elements).length;
+  if (count > MAX_ELEMENTS) problems.push(problem('tree', `A template has ${MAX_ELEMENTS} elements at most; this one has ${count}.`));
+  if (!problems.length && Object.keys(elements).length !== count) problems.push(problem('tree', 'Some elements stand nowhere in the tree.'));
+  return problems.length ? fail(...problems) : ok({ root: input.root, elements });
+}

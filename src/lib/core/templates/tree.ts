@@ -1,0 +1,95 @@
+import { newId } from '../ids';
+import { isGroup, type Group, type Rule } from '../rules/rule';
+import type { Path } from '../paths/path';
+import type { Binding } from './binding';
+import type { Element, Tree } from './template';
+
+/** A piece of a tree on its own: what is inserted, removed, copied. `top` is the id of its topmost element. */
+export interface Piece {
+  top: string;
+  elements: Record<string, Element>;
+}
+
+export function parentOf(tree: Tree, id: string): { parent: Element; index: number } | undefined {
+  for (const parent of Object.values(tree.elements)) {
+    const index = parent.children.indexOf(id);
+    if (index >= 0) return { parent, index };
+  }
+  return undefined;
+}
+
+/** Elements of a tree in reading order, each with its depth and the ids above it, outermost first. */
+export function walk(tree: Tree, from = tree.root): { element: Element; depth: number; above: string[] }[] {
+  const out: { element: Element; depth: number; above: string[] }[] = [];
+  const visit = (id: string, above: string[]) => {
+    const element = tree.elements[id];
+    if (!element) return;
+    out.push({ element, depth: above.length, above });
+    for (const child of element.children) visit(child, [...above, id]);
+  };
+  visit(from, []);
+  return out;
+}
+
+export const isWithin = (tree: Tree, id: string, ancestor: string): boolean =>
+  walk(tree, ancestor).some(({ element }) => element.id === id);
+
+/** An element with everything below it. */
+export function pieceOf(tree: Tree, id: string): Piece {
+  return { top: id, elements: Object.fromEntries(walk(tree, id).map(({ element }) => [element.id, element])) };
+}
+
+/** The same piece under fresh ids; paths that start at one of its own loops follow. */
+export function freshPiece(piece: Piece): Piece {
+  const ids = new Map(Object.keys(piece.elements).map((id) => [id, newId('e')]));
+  const newOf = (id: string) => ids.get(id) ?? id;
+  const path = (p: Path): Path => (p.from.startsWith('loop:') ? { ...p, from: `loop:${newOf(p.from.slice(5))}` } : p);
+  const elements = Object.values(piece.elements).map((element) => {
+    const moved = mapPaths({ ...element, id: newOf(element.id), children: element.children.map(newOf) }, path);
+    return [moved.id, moved] as const;
+  });
+  return { top: newOf(piece.top), elements: Object.fromEntries(elements) };
+}
+
+/** An element with every path in it passed through `change`: bindings, fallbacks, rules, sources and filters. */
+export function mapPaths(element: Element, change: (path: Path) => Path): Element {
+  const rule = (r: Rule): Rule =>
+    isGroup(r) ? { ...r, rules: r.rules.map(rule) } : { ...r, path: change(r.path), ...(r.other ? { other: change(r.other) } : {}) };
+  const binding = (b: Binding): Binding => ({
+    ...b,
+    path: change(b.path),
+    fallbacks: b.fallbacks.map((f) => ('path' in f ? { ...f, path: change(f.path) } : f)),
+  });
+  const slots = Object.fromEntries(
+    Object.entries(element.slots).map(([name, slot]) => [name, 'bound' in slot ? { bound: binding(slot.bound) } : slot]),
+  );
+  const props = { ...element.props } as Record<string, unknown> & { source?: { from: string; path?: Path }; filter?: Group };
+  if (props.source?.path) props.source = { ...props.source, path: change(props.source.path) };
+  if (props.filter) props.filter = rule(props.filter) as Group;
+  return { ...element, slots, props, ...(element.rule ? { rule: rule(element.rule) as Group } : {}) };
+}
+
+/** Where an element reads a value: the use, and the path it follows. */
+export interface Use {
+  elementId: string;
+  /** Slot name, or `rule`, `source`, `filter`. */
+  via: string;
+  path: Path;
+}
+
+/** Every path that a tree reads. */
+export function usesOf(tree: Tree): Use[] {
+  const uses: Use[] = [];
+  for (const { element } of walk(tree)) {
+    const note = (via: string) => (path: Path) => {
+      uses.push({ elementId: element.id, via, path });
+      return path;
+    };
+    for (const [name, slot] of Object.entries(element.slots)) mapPaths({ ...element, slots: { [name]: slot }, props: {}, rule: undefined }, note(name));
+    mapPaths({ ...element, slots: {}, props: {} }, note('rule'));
+    const { source, filter } = element.props;
+    mapPaths({ ...element, slots: {}, rule: undefined, props: { source } }, note('source'));
+    mapPaths({ ...element, slots: {}, rule: undefined, props: { filter } }, note('filter'));
+  }
+  return uses;
+}

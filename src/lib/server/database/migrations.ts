@@ -1,0 +1,55 @@
+import type { QueryInterface } from 'sequelize';
+
+interface Migration {
+  name: string;
+  up(db: QueryInterface): Promise<void>;
+}
+
+const BIN = 'CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin';
+const ID = `VARCHAR(40) ${BIN}`;
+
+/**
+ * `record_index` holds one row for each value that filters and orders look up: numbers, dates and pictures in `number`,
+ * folded text in `text`, text as written in `sort`, which is collated by the Unicode Collation Algorithm (MariaDB's
+ * uca1400). Empties have no row. `links` holds each relation once; either side reads it.
+ */
+const FIRST = [
+  `CREATE TABLE sites (id INT PRIMARY KEY, name VARCHAR(200) NOT NULL, tagline VARCHAR(300) NOT NULL, locale VARCHAR(35) NOT NULL,
+    time_zone VARCHAR(60) NOT NULL, model_version INT NOT NULL)`,
+  `CREATE TABLE content_types (id ${ID} PRIMARY KEY, \`key\` VARCHAR(60) ${BIN} NOT NULL UNIQUE, name VARCHAR(80) NOT NULL, plural VARCHAR(80) NOT NULL,
+    base VARCHAR(60) ${BIN} NOT NULL UNIQUE, position INT NOT NULL, taxonomy_ids JSON NOT NULL)`,
+  `CREATE TABLE fields (id ${ID} PRIMARY KEY, type_id ${ID} NOT NULL, \`key\` VARCHAR(60) ${BIN} NOT NULL, label VARCHAR(120) NOT NULL, kind VARCHAR(40) NOT NULL,
+    help VARCHAR(500) NOT NULL, required BOOLEAN NOT NULL, settings JSON NOT NULL, position INT NOT NULL, UNIQUE (type_id, \`key\`),
+    FOREIGN KEY (type_id) REFERENCES content_types (id) ON DELETE CASCADE)`,
+  `CREATE TABLE taxonomies (id ${ID} PRIMARY KEY, \`key\` VARCHAR(60) ${BIN} NOT NULL UNIQUE, name VARCHAR(80) NOT NULL, tree BOOLEAN NOT NULL, position INT NOT NULL)`,
+  `CREATE TABLE terms (id ${ID} PRIMARY KEY, taxonomy_id ${ID} NOT NULL, parent_id ${ID}, name VARCHAR(160) NOT NULL, slug VARCHAR(100) ${BIN} NOT NULL,
+    position INT NOT NULL, UNIQUE (taxonomy_id, slug), FOREIGN KEY (taxonomy_id) REFERENCES taxonomies (id) ON DELETE CASCADE,
+    FOREIGN KEY (parent_id) REFERENCES terms (id))`,
+  `CREATE TABLE media (id INT AUTO_INCREMENT PRIMARY KEY, name VARCHAR(255) NOT NULL, mime VARCHAR(60) NOT NULL, width INT NOT NULL, height INT NOT NULL,
+    alt VARCHAR(500) NOT NULL, file VARCHAR(100) NOT NULL)`,
+  `CREATE TABLE records (id INT AUTO_INCREMENT PRIMARY KEY, type_id ${ID} NOT NULL, title VARCHAR(500) NOT NULL, slug VARCHAR(120) ${BIN} NOT NULL,
+    status VARCHAR(10) NOT NULL, created DATETIME(3) NOT NULL, changed DATETIME(3) NOT NULL, published DATETIME(3), \`values\` JSON NOT NULL, version INT NOT NULL,
+    UNIQUE (type_id, slug), KEY (type_id, status, id), FOREIGN KEY (type_id) REFERENCES content_types (id) ON DELETE CASCADE)`,
+  `CREATE TABLE record_index (record_id INT NOT NULL, field_id ${ID} NOT NULL, number DOUBLE, text MEDIUMTEXT ${BIN},
+    sort VARCHAR(191) CHARACTER SET utf8mb4 COLLATE utf8mb4_uca1400_nopad_as_cs, PRIMARY KEY (record_id, field_id),
+    KEY (field_id, number, record_id), KEY (field_id, text(100), record_id), KEY (field_id, sort, record_id),
+    FOREIGN KEY (record_id) REFERENCES records (id) ON DELETE CASCADE)`,
+  `CREATE TABLE record_terms (record_id INT NOT NULL, term_id ${ID} NOT NULL, position INT NOT NULL, PRIMARY KEY (record_id, term_id), KEY (term_id, record_id),
+    FOREIGN KEY (record_id) REFERENCES records (id) ON DELETE CASCADE, FOREIGN KEY (term_id) REFERENCES terms (id) ON DELETE CASCADE)`,
+  `CREATE TABLE links (relation_id ${ID} NOT NULL, a_id INT NOT NULL, b_id INT NOT NULL, a_position INT NOT NULL, b_position INT NOT NULL,
+    PRIMARY KEY (relation_id, a_id, b_id), KEY (relation_id, b_id), FOREIGN KEY (a_id) REFERENCES records (id) ON DELETE CASCADE,
+    FOREIGN KEY (b_id) REFERENCES records (id) ON DELETE CASCADE)`,
+  `CREATE TABLE templates (id VARCHAR(60) ${BIN} PRIMARY KEY, name VARCHAR(120) NOT NULL, purpose VARCHAR(20) NOT NULL, serves JSON NOT NULL, \`order\` INT NOT NULL,
+    tree JSON NOT NULL, version INT NOT NULL)`,
+  `INSERT INTO sites VALUES (1, 'Untitled site', '', 'en-GB', 'UTC', 1)`,
+];
+
+/** Every change to the tables, oldest first. Never change one that has shipped; add another. */
+export const migrations: Migration[] = [
+  {
+    name: '0001-first-tables',
+    async up(db) {
+      for (const statement of FIRST) await db.sequelize.query(statement);
+    },
+  },
+];

@@ -1,0 +1,27 @@
+import type { RequestHandler } from './$types';
+import { answer } from '$lib/server/site/respond';
+import site from '$lib/site/site.css?url';
+
+export const trailingSlash = 'ignore';
+
+/** Nothing a template draws can run: pages carry no script, and none is allowed. */
+const POLICY = "default-src 'none'; img-src 'self'; style-src 'self'; font-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'self'";
+
+/** A path decoded part by part, or undefined where it is not well formed. */
+function decoded(path: string): string | undefined {
+  try {
+    return path.split('/').map(decodeURIComponent).join('/');
+  } catch {
+    return undefined;
+  }
+}
+
+export const GET: RequestHandler = async ({ url }) => {
+  const path = decoded(url.pathname) ?? '/?/?/?';
+  const { status, html, to } = await answer(path, { styles: [site], origin: url.origin });
+  if (to) return new Response(null, { status, headers: { location: to } });
+  return new Response(html, {
+    status,
+    headers: { 'content-type': 'text/html; charset=utf-8', 'content-security-policy': POLICY, 'cache-control': 'no-cache' },
+  });
+};

@@ -1,0 +1,32 @@
+import adapter from '@sveltejs/adapter-node';
+import { vitePreprocess } from '@sveltejs/vite-plugin-svelte';
+
+/** @type {import('@sveltejs/kit').Config} */
+export default {
+  preprocess: vitePreprocess(),
+  kit: {
+    adapter: adapter({ envPrefix: 'PLUM_' }),
+    csp: {
+      mode: 'nonce',
+      directives: {
+        'default-src': ['self'],
+        'script-src': ['self'],
+        'style-src': ['self', 'unsafe-inline'],
+        'img-src': ['self', 'data:', 'blob:'],
+        'font-src': ['self', 'data:'],
+        'connect-src': ['self'],
+        'frame-src': ['self'],
+        'object-src': ['none'],
+        'base-uri': ['none'],
+        'form-action': ['self'],
+        'frame-ancestors': ['none'],
+      },
+    },
+    typescript: {
+      config(config) {
+        config.include.push('../scripts/**/*', '../demo/**/*', '../e2e/**/*', '../tests/**/*', '../bench/**/*', '../*.ts');
+        return config;
+      },
+    },
+  },
+};
