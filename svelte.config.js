@@ -5,7 +5,7 @@ import { vitePreprocess } from '@sveltejs/vite-plugin-svelte';
 export default {
   preprocess: vitePreprocess(),
   kit: {
-    adapter: adapter({ envPrefix: 'PLUM_' }),
+    adapter: adapter({ envPrefix: 'PLUM_HTTP_' }),
     csp: {
       mode: 'nonce',
       directives: {

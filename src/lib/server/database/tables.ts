@@ -1,18 +1,19 @@
 import { DataTypes, type Model, type ModelAttributes, type ModelStatic } from 'sequelize';
 import { database } from './connect';
 
-const id = { type: DataTypes.STRING(40), primaryKey: true };
+// Sequelize writes into what it is given, so every column gets an object of its own.
+const id = () => ({ type: DataTypes.STRING(40), primaryKey: true });
 const words = (length: number) => ({ type: DataTypes.STRING(length), allowNull: false });
-const whole = { type: DataTypes.INTEGER, allowNull: false };
-const json = { type: DataTypes.JSON, allowNull: false };
+const whole = () => ({ type: DataTypes.INTEGER, allowNull: false });
+const json = () => ({ type: DataTypes.JSON, allowNull: false });
 
 const ATTRIBUTES = {
-  sites: { id: { type: DataTypes.INTEGER, primaryKey: true }, name: words(200), tagline: words(300), locale: words(35), timeZone: words(60), modelVersion: whole },
-  contentTypes: { id, key: words(60), name: words(80), plural: words(80), base: words(60), position: whole, taxonomyIds: json },
-  fields: { id, typeId: words(40), key: words(60), label: words(120), kind: words(40), help: words(500), required: DataTypes.BOOLEAN, settings: json, position: whole },
-  taxonomies: { id, key: words(60), name: words(80), tree: DataTypes.BOOLEAN, position: whole },
-  terms: { id, taxonomyId: words(40), parentId: DataTypes.STRING(40), name: words(160), slug: words(100), position: whole },
-  media: { id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true }, name: words(255), mime: words(60), width: whole, height: whole, alt: words(500), file: words(100) },
+  sites: { id: { type: DataTypes.INTEGER, primaryKey: true }, name: words(200), tagline: words(300), locale: words(35), timeZone: words(60), modelVersion: whole() },
+  contentTypes: { id: id(), key: words(60), name: words(80), plural: words(80), base: words(60), position: whole(), taxonomyIds: json() },
+  fields: { id: id(), typeId: words(40), key: words(60), label: words(120), kind: words(40), help: words(500), required: DataTypes.BOOLEAN, settings: json(), position: whole() },
+  taxonomies: { id: id(), key: words(60), name: words(80), tree: DataTypes.BOOLEAN, position: whole() },
+  terms: { id: id(), taxonomyId: words(40), parentId: DataTypes.STRING(40), name: words(160), slug: words(100), position: whole() },
+  media: { id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true }, name: words(255), mime: words(60), width: whole(), height: whole(), alt: words(500), file: words(100) },
   records: {
     id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true },
     typeId: words(40),
@@ -22,10 +23,10 @@ const ATTRIBUTES = {
     created: DataTypes.DATE(3),
     changed: DataTypes.DATE(3),
     published: DataTypes.DATE(3),
-    values: json,
-    version: whole,
+    values: json(),
+    version: whole(),
   },
-  templates: { id: { type: DataTypes.STRING(60), primaryKey: true }, name: words(120), purpose: words(20), serves: json, order: whole, tree: json, version: whole },
+  templates: { id: { type: DataTypes.STRING(60), primaryKey: true }, name: words(120), purpose: words(20), serves: json(), order: whole(), tree: json(), version: whole() },
 } satisfies Record<string, ModelAttributes>;
 
 type TableName = keyof typeof ATTRIBUTES;

@@ -1,0 +1,1 @@
+<h1>Plum Thread</h1>
