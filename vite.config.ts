@@ -5,5 +5,6 @@ import { defineConfig } from 'vite';
 export default defineConfig({
   plugins: [tailwindcss(), sveltekit()],
   ssr: { external: ['sequelize', 'mariadb', 'sharp', 'umzug'] },
+  build: { assetsInlineLimit: 0 },
   server: { fs: { allow: ['.'] } },
 });

@@ -1,1 +1,132 @@
-<h1>Plum Thread</h1>
+<script lang="ts">
+  import { Plus } from '@lucide/svelte';
+  import { goto } from '$app/navigation';
+  import { send, type RequestFailed } from '$lib/studio/request';
+  import Button from '$lib/ui/Button.svelte';
+  import Sheet from '$lib/ui/Sheet.svelte';
+
+  let { data } = $props();
+
+  let making = $state(false);
+  let purpose: 'record' | 'archive' = $state('record');
+  let typeId = $state('');
+  let name = $state('');
+  let wrong = $state('');
+  const type = $derived(data.types.find((t) => t.id === typeId));
+  const suggested = $derived(type ? (purpose === 'record' ? `${type.name} page` : `All ${type.plural.toLowerCase()}`) : '');
+
+  function start(forPurpose: 'record' | 'archive', id: string) {
+    purpose = forPurpose;
+    typeId = id;
+    name = '';
+    wrong = '';
+    making = true;
+  }
+
+  async function make(event: SubmitEvent) {
+    event.preventDefault();
+    try {
+      const template = await send<{ id: string }>('POST', '/api/templates', { name: name.trim() || suggested, purpose, typeId });
+      await goto(`/studio/workbench/${template.id}`);
+    } catch (error) {
+      wrong = (error as RequestFailed).problems[0]?.what ?? (error as Error).message;
+    }
+  }
+</script>
+
+<svelte:head><title>Desk · Plum Thread</title></svelte:head>
+
+<main class="min-h-0 grow overflow-y-auto">
+  <div class="mx-auto max-w-6xl px-8 py-7">
+    <div class="flex items-end gap-4">
+      <div>
+        <h1 class="text-3xl font-medium">{data.site.name}</h1>
+        <p class="text-faded">{data.site.tagline}</p>
+      </div>
+      {#if data.types.length}
+        <Button tone="main" class="ml-auto" onclick={() => start('record', data.types[0]?.id ?? '')}><Plus size={15} />New template</Button>
+      {/if}
+    </div>
+
+    {#if data.types.length === 0}
+      <div class="mt-10 max-w-lg">
+        <p class="font-display text-2xl">Begin with the content.</p>
+        <p class="mt-2 mb-4 text-faded">A content type says what a record holds; templates then show its values.</p>
+        <a href="/studio/content/new" class="inline-flex h-8 items-center rounded-sm bg-plum px-3 font-medium text-paper hover:bg-plum-deep">Make a content type</a>
+      </div>
+    {:else}
+      <table class="mt-6 w-full border-collapse border border-hairline bg-paper text-left align-top">
+        <caption class="sr-only">Content types with their templates</caption>
+        <thead>
+          <tr class="dye-label bg-linen-deep">
+            <th class="px-4 py-2 font-semibold">Content type</th>
+            <th class="px-4 py-2 font-semibold">Records</th>
+            <th class="px-4 py-2 font-semibold">Record page</th>
+            <th class="px-4 py-2 font-semibold">Archive page</th>
+          </tr>
+        </thead>
+        <tbody>
+          {#each data.types as one (one.id)}
+            <tr class="border-t border-hairline align-top">
+              <td class="px-4 py-3">
+                <a class="font-display text-lg font-medium underline-offset-4 hover:underline" href="/studio/content/{one.id}">{one.plural}</a>
+                <p class="font-mono text-xs text-faded">/{one.base}/</p>
+              </td>
+              <td class="px-4 py-3">
+                <p>{one.published} published</p>
+                {#if one.drafts}<p class="text-faded">{one.drafts} {one.drafts === 1 ? 'draft' : 'drafts'}</p>{/if}
+              </td>
+              {#each [{ purpose: 'record' as const, list: one.record }, { purpose: 'archive' as const, list: one.archive }] as cell (cell.purpose)}
+                <td class="px-4 py-3">
+                  {#each cell.list as template, i (template.id)}
+                    <p>
+                      <a class="text-plum underline underline-offset-2" href="/studio/workbench/{template.id}">{template.name}</a>
+                      {#if cell.list.length > 1}<span class="text-faded">{i === 0 ? 'answers' : 'stands behind'}</span>{/if}
+                    </p>
+                  {:else}
+                    <p class="text-faded">A plain readable one</p>
+                    <button type="button" class="text-plum underline underline-offset-2" onclick={() => start(cell.purpose, one.id)}>Make a template</button>
+                  {/each}
+                </td>
+              {/each}
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+
+      <section class="mt-8">
+        <h2 class="text-xl font-medium">Loose ends</h2>
+        {#each data.looseEnds as end, i (i)}
+          <p class="mt-2 flex items-center gap-2 bg-ochre px-3 py-1.5"><span aria-hidden="true">≋</span>{end.what} <a class="text-plum underline" href="/studio/workbench/{end.templateId}">{end.templateName}</a></p>
+        {:else}
+          <p class="mt-1 text-moss">Every thread holds.</p>
+        {/each}
+        {#each data.orphans as template (template.id)}
+          <p class="mt-2 bg-ochre px-3 py-1.5">≋ The content type that {template.name} was made for is gone.</p>
+        {/each}
+      </section>
+    {/if}
+  </div>
+</main>
+
+<Sheet bind:open={making} title="New template" about="It begins blank; you see the values of real records from the first field on.">
+  <form class="flex flex-col gap-3" onsubmit={make}>
+    <fieldset class="flex gap-4">
+      <legend class="dye-label mb-1">It is for</legend>
+      <label class="flex items-center gap-2"><input type="radio" bind:group={purpose} value="record" />a record page</label>
+      <label class="flex items-center gap-2"><input type="radio" bind:group={purpose} value="archive" />an archive page</label>
+    </fieldset>
+    <label class="flex flex-col gap-1"
+      ><span class="dye-label">of</span>
+      <select bind:value={typeId}>
+        {#each data.types as one (one.id)}<option value={one.id}>{purpose === 'record' ? `every ${one.name.toLowerCase()} (${one.published})` : one.plural}</option>{/each}
+      </select>
+    </label>
+    {#if type && (purpose === 'record' ? type.record : type.archive).length}
+      <p class="bg-ochre px-2 py-1">{(purpose === 'record' ? type.record : type.archive)[0]?.name} answers these addresses already. The new one stands behind it.</p>
+    {/if}
+    <label class="flex flex-col gap-1"><span class="dye-label">Name</span><input bind:value={name} placeholder={suggested} /></label>
+    {#if wrong}<p role="alert" class="text-madder">{wrong}</p>{/if}
+    <div class="mt-1 flex justify-end gap-2"><Button onclick={() => (making = false)}>Cancel</Button><Button tone="main" type="submit">Make it</Button></div>
+  </form>
+</Sheet>

@@ -20,11 +20,14 @@ export const text = defineElement({
   brings: { families: ['text', 'number', 'yesno', 'date', 'datetime', 'choice', 'terms'], slot: 'text' },
   draw: ({ props, slot, attributes, studio, blank }) => {
     const slotText = slot('text');
-    const open = `<div${attributes('text', `text-${props.size}`, `tone-${props.tone}`)}>`;
+    const own = attributes('text', props.size === 'm' ? '' : `text-${props.size}`, props.tone === 'plain' ? '' : `tone-${props.tone}`);
     const none = studio && !slotText.bound ? blank('Text without words') : '';
     return (env) => {
       const words = slotText.blocks(env);
-      return words ? `${open}${words}</div>` : none;
+      if (!words) return none;
+      // One paragraph needs nothing around it.
+      const single = words.startsWith('<p>') && words.indexOf('</p>') === words.length - 4;
+      return single ? `<p${own}${words.slice(2)}` : `<div${own}>${words}</div>`;
     };
   },
 });

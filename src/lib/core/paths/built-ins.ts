@@ -4,6 +4,7 @@ import type { FieldKind } from '../model/kinds/kind';
 import type { ModelIndex } from '../model/model';
 import { addressOf, archiveAddress } from '../serving/addresses';
 import type { Env, Turn } from './env';
+import type { Path } from './path';
 
 /** A value that is there without a field for it. Its name, a step of paths, starts with `@`. */
 export interface BuiltIn<Of> {
@@ -69,3 +70,12 @@ export const siteBuiltIns: BuiltIn<Env>[] = [
   one('@home', 'Front page', 'link', (env) => ({ url: '/', label: env.model.site.name })),
   one('@today', 'Today', 'date', (env) => env.today),
 ];
+
+/** A path's steps as the model names them, such as `Warden → Title`. */
+export function pathWords(path: Path, model: ModelIndex): string {
+  const own = path.from === 'site' ? siteBuiltIns : path.from === 'archive' ? archiveBuiltIns : path.from.startsWith('loop:') ? turnBuiltIns : [];
+  const builtIns: { name: string; label: string }[] = [...own, ...recordBuiltIns(model)];
+  return path.steps
+    .map((step) => builtIns.find((b) => b.name === step)?.label ?? model.field(step)?.field.label ?? 'a deleted field')
+    .join(' → ');
+}

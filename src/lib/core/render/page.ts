@@ -25,6 +25,7 @@ export function drawPage(site: Site, page: PageParts): string {
     page.canonical ? `<link rel="canonical" href="${escapeHtml(page.canonical)}">` : '',
     page.previous ? `<link rel="prev" href="${escapeHtml(page.previous)}">` : '',
     page.next ? `<link rel="next" href="${escapeHtml(page.next)}">` : '',
+    '<link rel="icon" href="/favicon.svg">',
     ...page.styles.map((href) => `<link rel="stylesheet" href="${escapeHtml(href)}">`),
   ].filter(Boolean);
   const links = page.navigation.map(

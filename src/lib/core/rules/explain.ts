@@ -1,4 +1,5 @@
 import { writeValue } from '../render/write-value';
+import { pathWords } from '../paths/built-ins';
 import type { Env } from '../paths/env';
 import type { ValueType } from '../paths/path';
 import type { CompiledRule } from './compile';
@@ -54,21 +55,13 @@ function testWords(rule: CompiledRule, env: Env): string {
   const { operator, path, test } = made;
   const { label } = path.type;
   if (operator.operand === 'none') return `${label} ${operator.label}`;
-  if (test.other) {
-    const other = made.operand(env);
-    return `${label} ${operator.label} ${test.other.steps.length ? otherWords(rule, env) : String(other)}`;
-  }
+  if (test.other) return `${label} ${operator.label} ${pathWords(test.other, env.model)}`;
   const several = Array.isArray(test.operand) ? (test.operand as unknown[]) : [test.operand];
   if (operator.operand === 'count') return `${label} ${operator.label} ${String(test.operand)}`;
   if (operator.operand === 'days') return `${label} ${operator.label.replace('…', String(test.operand))}`;
   const words = several.map((value) => constantWords(value, path.type, env));
   const joined = operator.operand === 'range' ? words.join(' and ') : words.join(', ');
   return `${label} ${operator.label} ${joined}`;
-}
-
-function otherWords(rule: CompiledRule, env: Env): string {
-  const steps = rule.test!.test.other!.steps;
-  return steps.map((step) => env.model.field(step)?.field.label ?? step.replace(/^@/, '').split(':')[0]).join(' → ');
 }
 
 function constantWords(value: unknown, type: ValueType, env: Env): string {

@@ -58,3 +58,23 @@ export async function workbenchRecords(): Promise<{ records: ContentRecord[]; pa
   }
   return { records: await loadRecords(model, ids, { drafts: true }), partial };
 }
+
+/** How many records each type has, published and not. */
+export async function recordCounts(): Promise<Record<string, { published: number; drafts: number }>> {
+  const rows = await select<{ typeId: string; status: string; n: number }>('SELECT type_id AS typeId, status, COUNT(*) AS n FROM records GROUP BY type_id, status');
+  const counts: Record<string, { published: number; drafts: number }> = {};
+  for (const row of rows) {
+    const count = (counts[row.typeId] ??= { published: 0, drafts: 0 });
+    count[row.status === 'published' ? 'published' : 'drafts'] += Number(row.n);
+  }
+  return counts;
+}
+
+/** Titles of records for the choice of related ones, up to 2,000 of each type. */
+export async function recordTitles(): Promise<Pick<ContentRecord, 'id' | 'title' | 'typeId' | 'status'>[]> {
+  const { types } = await readModel();
+  const lists = await Promise.all(
+    types.map((type) => select<Pick<ContentRecord, 'id' | 'title' | 'typeId' | 'status'>>('SELECT id, title, type_id AS typeId, status FROM records WHERE type_id = ? ORDER BY title, id LIMIT ?', [type.id, MOST])),
+  );
+  return lists.flat();
+}

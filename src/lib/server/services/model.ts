@@ -1,5 +1,5 @@
 import { Op } from 'sequelize';
-import { indexModel, kindOf, parseContentType, SiteSchema, TermSchema, TaxonomySchema, type ContentType, type Field, type ModelIndex, type Site, type Taxonomy, type Term } from '../../core/model/model';
+import { indexModel, kindOf, parseContentType, SiteSchema, TermSchema, TaxonomySchema, type ContentType, type Field, type Model, type ModelIndex, type Site, type Taxonomy, type Term } from '../../core/model/model';
 import { problemsOf } from '../../core/result';
 import { run, inTransaction, fromJson, select } from '../database/connect';
 import { plain, table } from '../database/tables';
@@ -131,4 +131,10 @@ export function otherSide(model: ModelIndex, field: Field): Field | undefined {
       if (settings && settings.relationId === own?.relationId && settings.side !== own.side) return other;
     }
   return undefined;
+}
+
+/** The model as plain data, to be sent to the studio. */
+export async function plainModel(): Promise<Model> {
+  const { site, types, taxonomies, terms } = await readModel();
+  return { site, types, taxonomies, terms };
 }

@@ -1,0 +1,59 @@
+import { kindOf, type ModelIndex } from '../model/model';
+import { archiveBuiltIns, recordBuiltIns, siteBuiltIns, turnBuiltIns } from './built-ins';
+import { compilePath } from './compile';
+import type { Path, Scopes, ValueType } from './path';
+
+/** A value that can be reached from a place: its path, its type, and whether other records lie behind it. */
+export interface Reachable {
+  path: Path;
+  type: ValueType;
+  /** The last step in words. */
+  label: string;
+  opens: boolean;
+}
+
+export interface ReachGroup {
+  from: string;
+  name: string;
+  entries: Reachable[];
+}
+
+const stepsOf = (typeIds: string[], model: ModelIndex): string[] => {
+  const taxonomies = new Set(typeIds.flatMap((id) => model.type(id)?.taxonomyIds ?? []));
+  const builtIns = recordBuiltIns(model)
+    .map((b) => b.name)
+    .filter((name) => !name.startsWith('@terms:') || taxonomies.has(name.slice('@terms:'.length)));
+  const fields = typeIds.flatMap((id) => model.type(id)?.fields.filter((field) => kindOf(field)).map((field) => field.id) ?? []);
+  const [title = '@title', ...others] = builtIns;
+  return [title, ...fields, ...others];
+};
+
+function entry(path: Path, scopes: Scopes, model: ModelIndex): Reachable[] {
+  const made = compilePath(path, scopes, model);
+  if (!made.ok) return [];
+  const { type } = made.value;
+  const label = type.label.split(' → ').at(-1) as string;
+  return [{ path, type, label, opens: type.kind.family === 'relation' }];
+}
+
+/** Everything that a path may start with here, by scope: the innermost loop first, the site last. */
+export function reachable(scopes: Scopes, model: ModelIndex): ReachGroup[] {
+  const groups: ReachGroup[] = [];
+  const add = (from: string, name: string, steps: string[]) =>
+    groups.push({ from, name, entries: steps.flatMap((step) => entry({ from, steps: [step] }, scopes, model)) });
+  for (const loop of [...scopes.loops].reverse())
+    add(`loop:${loop.id}`, `Each ${loop.name}`, [...stepsOf(loop.typeIds, model), ...turnBuiltIns.map((b) => b.name)]);
+  if (scopes.recordTypeIds) {
+    const names = scopes.recordTypeIds.map((id) => model.type(id)?.name).filter(Boolean);
+    add('record', `This ${names.join(' or ') || 'record'}`, stepsOf(scopes.recordTypeIds, model));
+  }
+  if (scopes.archiveTypeId) add('archive', 'The archive', archiveBuiltIns.map((b) => b.name));
+  add('site', 'The site', siteBuiltIns.map((b) => b.name));
+  return groups;
+}
+
+/** What lies one step behind a relation. */
+export function beyond(from: Reachable, scopes: Scopes, model: ModelIndex): Reachable[] {
+  if (!from.opens || from.path.steps.length >= 6) return [];
+  return stepsOf(from.type.typeIds, model).flatMap((step) => entry({ from: from.path.from, steps: [...from.path.steps, step] }, scopes, model));
+}

@@ -1,0 +1,102 @@
+<script lang="ts">
+  import { ChevronDown } from '@lucide/svelte';
+  import { Popover } from 'bits-ui';
+  import { fold } from '$lib/core/text';
+  import { compilePath } from '$lib/core/paths/compile';
+  import { pathWords } from '$lib/core/paths/built-ins';
+  import type { Path, Scopes, ValueType } from '$lib/core/paths/path';
+  import { beyond, reachable, type Reachable } from '$lib/core/paths/reach';
+  import { asWords } from '$lib/core/rules/explain';
+  import type { Workbench } from './workbench.svelte';
+
+  let {
+    wb,
+    scopes,
+    path,
+    label,
+    empty = 'Choose a value',
+    refuse,
+    onpick,
+  }: {
+    wb: Workbench;
+    scopes: Scopes;
+    path?: Path;
+    label: string;
+    empty?: string;
+    /** Why a value does not fit here; undefined where it does. */
+    refuse: (type: ValueType) => string | undefined;
+    onpick: (path: Path, type: ValueType) => void;
+  } = $props();
+
+  let open = $state(false);
+  let search = $state('');
+
+  interface Choice {
+    entry: Reachable;
+    group: string;
+    words: string;
+    why?: string;
+  }
+
+  /** Everything reachable within one relation step, what fits first. */
+  const choices = $derived.by((): Choice[] => {
+    if (!open) return [];
+    const env = wb.envAt(scopes);
+    const wanted = fold(search.trim());
+    const made: Choice[] = [];
+    for (const group of reachable(scopes, wb.index)) {
+      const all = group.entries.flatMap((entry) => [entry, ...beyond(entry, scopes, wb.index).flatMap((next) => (search ? [next, ...beyond(next, scopes, wb.index)] : [next]))]);
+      for (const entry of all) {
+        const compiled = compilePath(entry.path, scopes, wb.index);
+        if (!compiled.ok) continue;
+        const words = asWords(compiled.value.read(env), entry.type, env);
+        if (wanted && !fold(`${entry.type.label} ${words}`).includes(wanted)) continue;
+        made.push({ entry, group: group.name, words: words === 'nothing' ? 'empty' : words, why: refuse(entry.type) });
+      }
+    }
+    return [...made.filter((c) => !c.why), ...made.filter((c) => c.why)].slice(0, 120);
+  });
+
+  const words = $derived(path && pathWords(path, wb.index));
+
+  function pick(choice: Choice) {
+    onpick(choice.entry.path, choice.entry.type);
+    open = false;
+    search = '';
+  }
+</script>
+
+<Popover.Root bind:open>
+  <Popover.Trigger aria-label={label} class="flex h-7 max-w-56 min-w-28 items-center gap-1.5 rounded-sm border border-hairline bg-paper px-2 text-left hover:border-faded">
+    {#if words}<span class="size-2 shrink-0 rounded-full bg-madder"></span><span class="truncate">{words}</span>{:else}<span class="text-faded">{empty}</span>{/if}
+    <ChevronDown size={13} class="ml-auto shrink-0 text-faded" />
+  </Popover.Trigger>
+  <Popover.Portal>
+    <Popover.Content side="top" align="start" sideOffset={4} collisionPadding={8} class="z-50 flex max-h-96 w-80 flex-col rounded-md border border-hairline bg-paper">
+      <input type="search" bind:value={search} placeholder="Find a field or a value" aria-label="Find a field or a value" class="m-2 shrink-0" />
+      <ul class="min-h-0 overflow-y-auto pb-2">
+        {#each choices as choice, i (`${choice.entry.path.from}|${choice.entry.path.steps.join('/')}`)}
+          {#if i === 0 || choices[i - 1]?.group !== choice.group || Boolean(choices[i - 1]?.why) !== Boolean(choice.why)}
+            <li class="dye-label px-3 pt-2 pb-0.5">{choice.why ? `${choice.group}: does not fit here` : choice.group}</li>
+          {/if}
+          <li>
+            <button
+              type="button"
+              disabled={Boolean(choice.why)}
+              onclick={() => pick(choice)}
+              class="flex w-full items-start gap-2 px-3 py-1 text-left enabled:hover:bg-linen focus-visible:bg-linen disabled:cursor-default"
+            >
+              <span class="mt-px w-3.5 shrink-0 text-center font-mono text-xs text-faded">{choice.entry.type.kind.glyph}</span>
+              <span class="min-w-0 grow">
+                <span class="block truncate leading-tight {choice.why ? 'text-faded' : ''}">{choice.entry.type.label}</span>
+                <span class="block truncate text-xs leading-tight text-faded">{choice.why ?? choice.words}</span>
+              </span>
+            </button>
+          </li>
+        {:else}
+          <li class="px-3 py-2 text-faded">Nothing here has “{search}” in it.</li>
+        {/each}
+      </ul>
+    </Popover.Content>
+  </Popover.Portal>
+</Popover.Root>

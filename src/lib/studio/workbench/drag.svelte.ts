@@ -1,0 +1,177 @@
+import { elementNamed } from '$lib/core/elements';
+import { compilePath } from '$lib/core/paths/compile';
+import type { Path, ValueType } from '$lib/core/paths/path';
+import { pathWords } from '$lib/core/paths/built-ins';
+import { misfit, startingTake } from '$lib/core/render/slots';
+import { bringFor, slotFor, startBinding } from '$lib/core/templates/bring';
+import { newElement } from '$lib/core/templates/build';
+import { isWithin, parentOf } from '$lib/core/templates/tree';
+import type { Workbench } from './workbench.svelte';
+
+/** What is being carried: a value from the shelf, a new element, or one that is moved. */
+export type Load = { what: 'value'; path: Path; type: ValueType } | { what: 'new'; kind: string } | { what: 'move'; id: string };
+
+export type Where = 'before' | 'after' | 'inside' | 'onto';
+
+/** Where a load would land, and what that does, in words. */
+export interface Landing {
+  target: string;
+  where: Where;
+  words: string;
+  refused?: boolean;
+  run(): void;
+}
+
+export interface Surface {
+  /** The landing at a point of the window, or undefined where the point is not on this surface. */
+  at(x: number, y: number, load: Load): Landing | undefined;
+}
+
+const THRESHOLD = 4;
+
+export class Drag {
+  load: Load | undefined = $state.raw();
+  x = $state(0);
+  y = $state(0);
+  landing: Landing | undefined = $state.raw();
+  private surfaces = new Set<Surface>();
+
+  register(surface: Surface): () => void {
+    this.surfaces.add(surface);
+    return () => this.surfaces.delete(surface);
+  }
+
+  /** Begins carrying once the pointer has moved a little; a press without a move stays a click. */
+  press(event: PointerEvent, load: () => Load): void {
+    if (event.button !== 0) return;
+    const from = { x: event.clientX, y: event.clientY };
+    const stop = new AbortController();
+    const end = () => {
+      stop.abort();
+      this.load = undefined;
+      this.landing = undefined;
+    };
+    const options = { signal: stop.signal };
+    window.addEventListener(
+      'pointermove',
+      (move) => {
+        if (!this.load && Math.hypot(move.clientX - from.x, move.clientY - from.y) < THRESHOLD) return;
+        this.load ??= load();
+        move.preventDefault();
+        this.x = move.clientX;
+        this.y = move.clientY;
+        this.landing = this.find(this.load);
+      },
+      options,
+    );
+    window.addEventListener(
+      'pointerup',
+      () => {
+        const landing = this.landing;
+        const carried = this.load !== undefined;
+        end();
+        if (!carried) return;
+        // The click that ends a drag is not one on what lies below.
+        window.addEventListener('click', (click) => click.stopPropagation(), { capture: true, once: true });
+        setTimeout(() => window.dispatchEvent(new Event('drag-ended')), 0);
+        if (landing && !landing.refused) landing.run();
+      },
+      options,
+    );
+    window.addEventListener('keydown', (key) => key.key === 'Escape' && end(), options);
+    window.addEventListener('pointercancel', end, options);
+  }
+
+  private find(load: Load): Landing | undefined {
+    for (const surface of this.surfaces) {
+      const landing = surface.at(this.x, this.y, load);
+      if (landing) return landing;
+    }
+    return undefined;
+  }
+}
+
+/** What dropping a load at an element does. `onto` falls back to a place beside it where nothing there takes the load. */
+export function landingAt(wb: Workbench, load: Load, target: string, where: Where): Landing | undefined {
+  const element = wb.element(target);
+  const kind = element && elementNamed(element.kind);
+  if (!element || !kind) return undefined;
+  if (where === 'onto' && load.what === 'value') {
+    const landing = ontoLanding(wb, load, target);
+    if (landing) return landing;
+  }
+  const spot = spotFor(wb, target, where === 'onto' ? (kind.holds ? 'inside' : 'after') : where);
+  if (!spot) return undefined;
+  const { parent, index } = spot;
+  const base = { target, where: spot.where };
+
+  if (load.what === 'move') {
+    if (load.id === target || isWithin(wb.tree, parent, load.id)) return undefined;
+    const from = parentOf(wb.tree, load.id);
+    const to = from && from.parent.id === parent && from.index < index ? index - 1 : index;
+    return { ...base, words: `Move ${wb.nameOf(load.id)} here`, run: () => wb.edit(`Moved ${wb.nameOf(load.id)}`, { do: 'move', id: load.id, parent, index: to }) };
+  }
+  if (load.what === 'new') {
+    const label = elementNamed(load.kind)?.label ?? load.kind;
+    return {
+      ...base,
+      words: `Put a ${label.toLowerCase()} here`,
+      run: () => {
+        const made = newElement(load.kind, load.kind === 'loop' ? { props: { source: startSource(wb, parent) } } : {});
+        wb.insert(`Put ${label}`, { top: made.id, elements: { [made.id]: made } }, parent, index);
+      },
+    };
+  }
+  const made = compilePath(load.path, wb.scopesIn(parent), wb.index);
+  if (!made.ok) return { ...base, refused: true, words: 'This value cannot be reached from here', run: () => {} };
+  const brought = bringFor(load.path, load.type);
+  return {
+    ...base,
+    words: `Put ${load.type.label} here, as a ${brought.label.toLowerCase()}`,
+    run: () => wb.insert(`Put ${pathWords(load.path, wb.index)}`, brought.piece, parent, index),
+  };
+}
+
+function ontoLanding(wb: Workbench, load: Extract<Load, { what: 'value' }>, target: string): Landing | undefined {
+  const element = wb.element(target);
+  const kind = element && elementNamed(element.kind);
+  const scopes = wb.compiledOf(target)?.scopes;
+  if (!kind || !scopes || !compilePath(load.path, scopes, wb.index).ok) return undefined;
+  const slot = slotFor(kind, load.type);
+  const definition = slot ? kind.slots[slot] : undefined;
+  if (!slot || !definition || misfit(load.type, definition.shape, startingTake(load.type, definition.shape))) return undefined;
+  return {
+    target,
+    where: 'onto',
+    words: `Bind ${definition.label.toLowerCase()} of ${wb.nameOf(target)} to ${load.type.label}`,
+    run: () => bindSlot(wb, target, slot, load.path, load.type),
+  };
+}
+
+/** Binds a slot to a path; words around a value and its fallbacks stay as they were. */
+export function bindSlot(wb: Workbench, id: string, slot: string, path: Path, type: ValueType): void {
+  const element = wb.element(id);
+  const definition = element && elementNamed(element.kind)?.slots[slot];
+  if (!definition) return;
+  const before = element.slots[slot];
+  const started = startBinding(path, type, definition.shape);
+  const value = before && 'bound' in before && 'bound' in started ? { bound: { ...before.bound, path, take: started.bound.take, formats: [] } } : started;
+  wb.edit(`Bound ${definition.label.toLowerCase()} of ${wb.nameOf(id)} to ${pathWords(path, wb.index)}`, { do: 'put', id, at: ['slots', slot], value });
+  wb.selected = id;
+}
+
+/** What a new loop goes over: the archive where there is one, else all records of the first other type. */
+export function startSource(wb: Workbench, parent: string): Record<string, unknown> {
+  const scopes = wb.scopesIn(parent);
+  if (scopes.archiveTypeId && !scopes.loops.length && !wb.rows.some(({ element }) => (element.props.source as { from?: string } | undefined)?.from === 'archive'))
+    return { from: 'archive' };
+  return { from: 'query', typeIds: [wb.model.types.find((type) => type.id !== wb.typeId)?.id ?? wb.typeId] };
+}
+
+function spotFor(wb: Workbench, target: string, where: Exclude<Where, 'onto'>): { parent: string; index: number; where: Where } | undefined {
+  const element = wb.element(target);
+  const place = parentOf(wb.tree, target);
+  if (!element) return undefined;
+  if (where === 'inside' || !place) return elementNamed(element.kind)?.holds ? { parent: target, index: element.children.length, where: 'inside' } : undefined;
+  return { parent: place.parent.id, index: place.index + (where === 'after' ? 1 : 0), where };
+}
