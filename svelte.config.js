@@ -24,7 +24,14 @@ export default {
     },
     typescript: {
       config(config) {
-        config.include.push('../scripts/**/*', '../demo/**/*', '../e2e/**/*', '../tests/**/*', '../bench/**/*', '../*.ts');
+        config.include.push(
+          '../scripts/**/*',
+          '../demo/**/*',
+          '../e2e/**/*',
+          '../tests/**/*',
+          '../bench/**/*',
+          '../*.ts',
+        );
         return config;
       },
     },

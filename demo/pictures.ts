@@ -23,7 +23,8 @@ const SKIES = [
   { top: '#20304a', low: '#64789b', ridge: [70, 86, 116], near: [16, 24, 38], light: '#f4f1d8' },
 ];
 
-const mix = (a: number[], b: number[], t: number) => `rgb(${a.map((v, i) => Math.round(v + ((b[i] as number) - v) * t)).join(',')})`;
+const mix = (a: number[], b: number[], t: number) =>
+  `rgb(${a.map((v, i) => Math.round(v + ((b[i] as number) - v) * t)).join(',')})`;
 
 function ridge(random: () => number, width: number, base: number, height: number, steps: number): string {
   const points: [number, number][] = [];
@@ -61,18 +62,31 @@ export function landscape(name: string, withHut: boolean): string {
     const base = h * (0.48 + t * 0.34);
     const line = ridge(random, w, base, 300 - t * 170, 14 + i * 6);
     layers.push(`<polygon points="0,${h} ${line} ${w},${h}" fill="${mix(sky.ridge, sky.near, t)}"/>`);
-    if (i === 0) layers.push(`<polygon points="0,${h} ${ridge(randomFrom(`${name} snow`), w, base + 190, 90, 30)} ${w},${h}" fill="${mix(sky.ridge, [255, 255, 255], 0.18)}" opacity="0.5"/>`);
+    if (i === 0)
+      layers.push(
+        `<polygon points="0,${h} ${ridge(randomFrom(`${name} snow`), w, base + 190, 90, 30)} ${w},${h}" fill="${mix(sky.ridge, [255, 255, 255], 0.18)}" opacity="0.5"/>`,
+      );
   }
   const ground = h * 0.86;
   const nearFill = mix(sky.near, [0, 0, 0], 0.15);
   const trees = Array.from({ length: 10 + Math.floor(random() * 14) }, () => {
     const x = random() * w;
-    return Math.abs(x - w * 0.58) < 190 && withHut ? '' : tree(x, ground + 30 + random() * 120, 0.8 + random() * 1.3, nearFill);
+    return Math.abs(x - w * 0.58) < 190 && withHut
+      ? ''
+      : tree(x, ground + 30 + random() * 120, 0.8 + random() * 1.3, nearFill);
   });
   const weather =
     random() < 0.3
-      ? Array.from({ length: 90 }, () => `<circle cx="${(random() * w).toFixed(0)}" cy="${(random() * h).toFixed(0)}" r="${(1.5 + random() * 3).toFixed(1)}" fill="#fff" opacity="0.75"/>`).join('')
-      : Array.from({ length: 3 }, () => `<ellipse cx="${(random() * w).toFixed(0)}" cy="${(120 + random() * 280).toFixed(0)}" rx="${(160 + random() * 240).toFixed(0)}" ry="${(16 + random() * 26).toFixed(0)}" fill="#fff" opacity="0.28"/>`).join('');
+      ? Array.from(
+          { length: 90 },
+          () =>
+            `<circle cx="${(random() * w).toFixed(0)}" cy="${(random() * h).toFixed(0)}" r="${(1.5 + random() * 3).toFixed(1)}" fill="#fff" opacity="0.75"/>`,
+        ).join('')
+      : Array.from(
+          { length: 3 },
+          () =>
+            `<ellipse cx="${(random() * w).toFixed(0)}" cy="${(120 + random() * 280).toFixed(0)}" rx="${(160 + random() * 240).toFixed(0)}" ry="${(16 + random() * 26).toFixed(0)}" fill="#fff" opacity="0.28"/>`,
+        ).join('');
   const path = `<path d="M${w * 0.5} ${h} C ${w * 0.62} ${h * 0.92}, ${w * 0.4} ${h * 0.86}, ${w * 0.55} ${h * 0.78} S ${w * 0.5} ${h * 0.68}, ${w * 0.6} ${h * 0.6}" fill="none" stroke="#e9dcc0" stroke-width="16" stroke-linecap="round" opacity="0.8"/>`;
   return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${w} ${h}" width="${w}" height="${h}">
 <defs><linearGradient id="s" x1="0" y1="0" x2="0" y2="1"><stop offset="0" stop-color="${sky.top}"/><stop offset="0.7" stop-color="${sky.low}"/></linearGradient></defs>
@@ -89,7 +103,12 @@ const COATS = ['#7a3b1d', '#26392f', '#2e4a78', '#7d5c00', '#5b2b4c'];
 export function portrait(name: string): string {
   const random = randomFrom(name);
   const from = (list: string[]) => list[Math.floor(random() * list.length)] as string;
-  const [skin, hair, coat, back] = [from(SKINS), from(HAIRS), from(COATS), from(['#dfe6e0', '#ece1cf', '#d8e1e8', '#e9dbd8'])];
+  const [skin, hair, coat, back] = [
+    from(SKINS),
+    from(HAIRS),
+    from(COATS),
+    from(['#dfe6e0', '#ece1cf', '#d8e1e8', '#e9dbd8']),
+  ];
   const long = random() < 0.5;
   const hat = random() < 0.45;
   const beard = !long && random() < 0.5;

@@ -19,7 +19,8 @@ async function seed(): Promise<void> {
   for (const taxonomy of world.taxonomies) await saveTaxonomy(taxonomy);
   for (const [i, [slug, name, parts]] of world.regions.entries()) {
     await saveTerm({ id: slug, taxonomyId: 'region', parentId: null, name, slug, position: i });
-    for (const [j, [below, words]] of parts.entries()) await saveTerm({ id: below, taxonomyId: 'region', parentId: slug, name: words, slug: below, position: j });
+    for (const [j, [below, words]] of parts.entries())
+      await saveTerm({ id: below, taxonomyId: 'region', parentId: slug, name: words, slug: below, position: j });
   }
   for (const type of world.types) await saveContentType(type);
 
@@ -31,12 +32,23 @@ async function seed(): Promise<void> {
   const wardens: number[] = [];
   for (const [name, since, drawn, about] of world.wardens) {
     const picture = drawn ? await draw(`${name}.webp`, portrait(name), `${name}, drawn from the front`) : null;
-    const record = await createRecord('warden', { title: name, status: 'published', values: { warden_portrait: picture, warden_since: since, warden_about: about } }, { created: created() });
+    const record = await createRecord(
+      'warden',
+      {
+        title: name,
+        status: 'published',
+        values: { warden_portrait: picture, warden_since: since, warden_about: about },
+      },
+      { created: created() },
+    );
     wardens.push(record.id);
   }
   const huts: number[] = [];
   for (const [i, hut] of world.huts.entries()) {
-    const picture = hut.picture === false ? null : await draw(`hut-${i + 1}.webp`, landscape(`hut ${i} ${hut.title}`, true), `${hut.title} below its ridge`);
+    const picture =
+      hut.picture === false
+        ? null
+        : await draw(`hut-${i + 1}.webp`, landscape(`hut ${i} ${hut.title}`, true), `${hut.title} below its ridge`);
     const record = await createRecord(
       'hut',
       {
@@ -64,7 +76,10 @@ async function seed(): Promise<void> {
     huts.push(record.id);
   }
   for (const [title, region, length, ascent, hours, grade, along, more = {}] of world.trails) {
-    const picture = more.picture === false ? null : await draw(`trail-${title}.webp`, landscape(`trail ${title}`, false), `The way of ${title}`);
+    const picture =
+      more.picture === false
+        ? null
+        : await draw(`trail-${title}.webp`, landscape(`trail ${title}`, false), `The way of ${title}`);
     await createRecord(
       'trail',
       {
@@ -87,7 +102,13 @@ async function seed(): Promise<void> {
   }
   await createTemplate({ id: 'hut-page', name: 'Hut page', purpose: 'record', typeId: 'hut', tree: hutPage() });
   await createTemplate({ id: 'hut-list', name: 'All huts', purpose: 'archive', typeId: 'hut', tree: hutArchive() });
-  await createTemplate({ id: 'trail-list', name: 'All trails', purpose: 'archive', typeId: 'trail', tree: trailArchive() });
+  await createTemplate({
+    id: 'trail-list',
+    name: 'All trails',
+    purpose: 'archive',
+    typeId: 'trail',
+    tree: trailArchive(),
+  });
 }
 
 /** Seeds once. A seeding that was cut short, which nobody can have built on yet, is cleared and begun again. */
@@ -98,7 +119,8 @@ async function seedOnce(): Promise<void> {
   if (!world && (await readModel()).types.length > 0) return;
   if (world) {
     await run('UPDATE terms SET parent_id = NULL', []);
-    for (const name of ['templates', 'records', 'media', 'fields', 'content_types', 'taxonomies']) await run(`DELETE FROM ${name}`, []);
+    for (const name of ['templates', 'records', 'media', 'fields', 'content_types', 'taxonomies'])
+      await run(`DELETE FROM ${name}`, []);
     await run('UPDATE sites SET model_version = model_version + 1', []);
   }
   await run("REPLACE INTO demo_world VALUES ('begun')", []);

@@ -11,10 +11,17 @@ const USAGE = 'npm run demo -- [--port N] [--data DIR] [--fresh] [--empty]';
 function options() {
   try {
     const { values } = parseArgs({
-      options: { port: { type: 'string', default: '4170' }, data: { type: 'string', default: join(root, 'data') }, fresh: { type: 'boolean' }, empty: { type: 'boolean' }, dev: { type: 'boolean' } },
+      options: {
+        port: { type: 'string', default: '4170' },
+        data: { type: 'string', default: join(root, 'data') },
+        fresh: { type: 'boolean' },
+        empty: { type: 'boolean' },
+        dev: { type: 'boolean' },
+      },
     });
     const port = Number(values.port);
-    if (!Number.isInteger(port) || port < 1 || port > 65535) stop(`--port ${values.port} is no port: give a number from 1 to 65535.`);
+    if (!Number.isInteger(port) || port < 1 || port > 65535)
+      stop(`--port ${values.port} is no port: give a number from 1 to 65535.`);
     return { ...values, port, data: resolve(String(values.data)) };
   } catch (error) {
     return stop(`${/** @type {Error} */ (error).message}\nUse: ${USAGE}`);
@@ -60,7 +67,9 @@ for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => v
 
 try {
   release = await takeFolder(data);
-  if (fresh) for (const name of ['mariadb', 'media', 'installed', 'password', 'mariadb.log']) rmSync(join(data, name), { recursive: true, force: true });
+  if (fresh)
+    for (const name of ['mariadb', 'media', 'installed', 'password', 'mariadb.log'])
+      rmSync(join(data, name), { recursive: true, force: true });
   if (!dev) ensureBuild();
   if (!stopping) db = await startDatabase(data);
 } catch (error) {
@@ -71,10 +80,19 @@ try {
 if (db) {
   void db.ended.then(() => {
     if (stopping) return;
-    console.error(`The database has ended by itself; its log is ${join(data, 'mariadb.log')}. Start again with npm run demo.`);
+    console.error(
+      `The database has ended by itself; its log is ${join(data, 'mariadb.log')}. Start again with npm run demo.`,
+    );
     void shutDown(1);
   });
-  const env = { PLUM_DATABASE: db.url, PLUM_MEDIA: join(data, 'media'), PLUM_HTTP_HOST: '127.0.0.1', PLUM_HTTP_PORT: String(port), PLUM_HTTP_ORIGIN: `http://127.0.0.1:${port}`, PLUM_HTTP_BODY_SIZE_LIMIT: '8M' };
+  const env = {
+    PLUM_DATABASE: db.url,
+    PLUM_MEDIA: join(data, 'media'),
+    PLUM_HTTP_HOST: '127.0.0.1',
+    PLUM_HTTP_PORT: String(port),
+    PLUM_HTTP_ORIGIN: `http://127.0.0.1:${port}`,
+    PLUM_HTTP_BODY_SIZE_LIMIT: '8M',
+  };
   try {
     runTypeScript('demo/seed.ts', empty ? [] : ['--demo'], env);
   } catch {
@@ -83,14 +101,23 @@ if (db) {
     release();
     stop('The demo world could not be put in; what went wrong stands above. Nothing else was changed.');
   }
-  const [command, args] = dev ? ['npx', ['vite', 'dev', '--port', String(port), '--host', '127.0.0.1', '--strictPort']] : [process.execPath, [join(root, 'build', 'index.js')]];
-  app = spawn(/** @type {string} */ (command), /** @type {string[]} */ (args), { cwd: root, env: { ...process.env, ...env }, stdio: ['ignore', dev ? 'inherit' : 'ignore', 'inherit'] });
+  const [command, args] = dev
+    ? ['npx', ['vite', 'dev', '--port', String(port), '--host', '127.0.0.1', '--strictPort']]
+    : [process.execPath, [join(root, 'build', 'index.js')]];
+  app = spawn(/** @type {string} */ (command), /** @type {string[]} */ (args), {
+    cwd: root,
+    env: { ...process.env, ...env },
+    stdio: ['ignore', dev ? 'inherit' : 'ignore', 'inherit'],
+  });
   app.once('exit', (code) => {
     if (!stopping) console.error('The application has ended by itself.');
     void shutDown(code ?? 1);
   });
   for (let tries = 0; tries < 300 && !stopping; tries++) {
-    const up = await fetch(`http://127.0.0.1:${port}/`).then((r) => r.ok, () => false);
+    const up = await fetch(`http://127.0.0.1:${port}/`).then(
+      (r) => r.ok,
+      () => false,
+    );
     if (up) {
       console.log(`Plum Thread is at http://127.0.0.1:${port}/studio (site: http://127.0.0.1:${port}/)`);
       break;

@@ -64,7 +64,10 @@ export async function takeFolder(folder) {
     socket.once('connect', () => done(true)).once('error', () => done(false));
     socket.once('connect', () => socket.destroy());
   });
-  if (answered) throw new Trouble(`The data folder ${folder} is in use by another instance. Stop that one, or choose another folder with -- --data DIR.`);
+  if (answered)
+    throw new Trouble(
+      `The data folder ${folder} is in use by another instance. Stop that one, or choose another folder with -- --data DIR.`,
+    );
   rmSync(path, { force: true });
   const server = createServer((socket) => socket.end());
   await new Promise((done, fail) => server.once('error', fail).listen(path, () => done(undefined)));
@@ -92,13 +95,22 @@ export async function startDatabase(folder, { quick = false } = {}) {
   if (!existsSync(ready)) {
     // An installation that was cut short is begun again; there is nothing in it yet.
     rmSync(data, { recursive: true, force: true });
-    const made = spawnSync(String(programPath('mariadb-install-db')), ['--no-defaults', `--datadir=${data}`, '--auth-root-authentication-method=normal', '--skip-test-db', ...asUser], { encoding: 'utf8' });
-    if (made.status !== 0) throw new Trouble(`The database could not be made in ${data}:\n${(made.stderr || made.stdout).trim().split('\n').slice(-8).join('\n')}`);
+    const made = spawnSync(
+      String(programPath('mariadb-install-db')),
+      ['--no-defaults', `--datadir=${data}`, '--auth-root-authentication-method=normal', '--skip-test-db', ...asUser],
+      { encoding: 'utf8' },
+    );
+    if (made.status !== 0)
+      throw new Trouble(
+        `The database could not be made in ${data}:\n${(made.stderr || made.stdout).trim().split('\n').slice(-8).join('\n')}`,
+      );
     writeFileSync(secret, randomBytes(18).toString('hex'), { mode: 0o600 });
     writeFileSync(ready, '');
   }
   if (!existsSync(join(data, 'ibdata1')) || !existsSync(secret))
-    throw new Trouble(`The database in ${data} is damaged: files are missing. Nothing was changed. Put the folder back from a copy, or start over with -- --fresh.`);
+    throw new Trouble(
+      `The database in ${data} is damaged: files are missing. Nothing was changed. Put the folder back from a copy, or start over with -- --fresh.`,
+    );
   const password = readFileSync(secret, 'utf8');
   const start = join(folder, 'start.sql');
   writeFileSync(
@@ -133,7 +145,9 @@ export async function startDatabase(folder, { quick = false } = {}) {
   child.once('exit', () => (ended = true));
   child.once('error', () => (ended = true));
   const damaged = () =>
-    new Trouble(`The database in ${data} does not start; it may be damaged. Nothing was changed. Its log ${log} ends with:\n${tail(log)}\nPut the folder back from a copy, or start over with -- --fresh.`);
+    new Trouble(
+      `The database in ${data} does not start; it may be damaged. Nothing was changed. Its log ${log} ends with:\n${tail(log)}\nPut the folder back from a copy, or start over with -- --fresh.`,
+    );
   for (let waited = 0; !(await answers(port)); waited += 100) {
     if (ended) throw damaged();
     if (waited > 90_000) {
@@ -161,6 +175,9 @@ function answers(port) {
       socket.destroy();
       done(yes);
     };
-    socket.once('data', () => finish(true)).once('error', () => finish(false)).setTimeout(2000, () => finish(false));
+    socket
+      .once('data', () => finish(true))
+      .once('error', () => finish(false))
+      .setTimeout(2000, () => finish(false));
   });
 }

@@ -18,7 +18,15 @@ const DEBIAN = {
   browser: { package: 'chromium', found: () => onPath('chromium') },
 };
 
-const PATHS = ['/usr/local/sbin', '/usr/local/bin', '/usr/sbin', '/usr/bin', '/sbin', '/bin', ...(process.env.PATH ?? '').split(':')];
+const PATHS = [
+  '/usr/local/sbin',
+  '/usr/local/bin',
+  '/usr/sbin',
+  '/usr/bin',
+  '/sbin',
+  '/bin',
+  ...(process.env.PATH ?? '').split(':'),
+];
 
 /** The full path of a program, or undefined. @param {string} name */
 export const programPath = (name) => PATHS.map((folder) => join(folder, name)).find((path) => existsSync(path));
@@ -28,25 +36,32 @@ const onPath = (name) => programPath(name) !== undefined;
 
 /** Installs the Debian packages that are missing, or says how to. @param {...('database' | 'browser')} needs */
 export function ensureDebian(...needs) {
-  const missing = needs.map((need) => /** @type {{package: string, found: () => boolean}} */ (DEBIAN[need])).filter((entry) => !entry.found());
+  const missing = needs
+    .map((need) => /** @type {{package: string, found: () => boolean}} */ (DEBIAN[need]))
+    .filter((entry) => !entry.found());
   if (!missing.length) return;
   const names = missing.map((entry) => entry.package);
   const install = `apt-get install -y --no-install-recommends ${names.join(' ')}`;
-  if (process.getuid?.() !== 0) stop(`Debian packages are missing. Run this once, then try again:\n  sudo sh -c 'apt-get update && ${install}'`);
+  if (process.getuid?.() !== 0)
+    stop(`Debian packages are missing. Run this once, then try again:\n  sudo sh -c 'apt-get update && ${install}'`);
   console.error(`Installing ${names.join(' and ')} …`);
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
   for (const command of ['apt-get update', install]) {
     const done = spawnSync('sh', ['-c', command], { env, encoding: 'utf8' });
-    if (done.status !== 0) stop(`This did not work:\n  ${command}\n${(done.stderr || done.stdout).trim().split('\n').slice(-5).join('\n')}`);
+    if (done.status !== 0)
+      stop(`This did not work:\n  ${command}\n${(done.stderr || done.stdout).trim().split('\n').slice(-5).join('\n')}`);
   }
   const still = missing.filter((entry) => !entry.found());
-  if (still.length) stop(`${still.map((e) => e.package).join(', ')} is installed, but its programs are not to be found.`);
+  if (still.length)
+    stop(`${still.map((e) => e.package).join(', ')} is installed, but its programs are not to be found.`);
 }
 
 /** Installs npm packages from the lock file where they are missing or older than it. */
 export function ensurePackages() {
   const stamp = join(root, 'node_modules', '.plum-thread-lock');
-  const lock = createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).digest('hex');
+  const lock = createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .digest('hex');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
   console.error('Installing npm packages from the lock file …');
   // Not `npm ci`: it insists on entries for every foreign platform's binaries, which not every registry carries.
@@ -66,18 +81,24 @@ function addToHash(path, hash) {
 /** Builds the application unless it was built from just these sources. */
 export function ensureBuild() {
   const hash = createHash('sha256');
-  for (const path of ['src', 'static', 'package-lock.json', 'svelte.config.js', 'vite.config.ts']) addToHash(path, hash);
+  for (const path of ['src', 'static', 'package-lock.json', 'svelte.config.js', 'vite.config.ts'])
+    addToHash(path, hash);
   const state = hash.digest('hex');
   const stamp = join(root, 'build', '.built-from');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === state) return;
   console.error('Building …');
   const done = spawnSync('npx', ['vite', 'build'], { cwd: root, encoding: 'utf8' });
-  if (done.status !== 0) stop(`The build did not work:\n${(done.stdout + done.stderr).trim().split('\n').slice(-30).join('\n')}`);
+  if (done.status !== 0)
+    stop(`The build did not work:\n${(done.stdout + done.stderr).trim().split('\n').slice(-30).join('\n')}`);
   mkdirSync(dirname(stamp), { recursive: true });
   writeFileSync(stamp, state);
 }
 
 /** Runs a TypeScript file of the project and waits for it. @param {string} file @param {string[]} args @param {Record<string, string>} env */
 export function runTypeScript(file, args, env) {
-  execFileSync(process.execPath, ['--import', 'tsx', join(root, file), ...args], { cwd: root, env: { ...process.env, ...env }, stdio: ['ignore', 'inherit', 'inherit'] });
+  execFileSync(process.execPath, ['--import', 'tsx', join(root, file), ...args], {
+    cwd: root,
+    env: { ...process.env, ...env },
+    stdio: ['ignore', 'inherit', 'inherit'],
+  });
 }

@@ -11,11 +11,14 @@ export function fold(text: string): string {
   return text.normalize('NFC').toLowerCase().normalize('NFC');
 }
 
+const PLAIN_PATH = /^\/(?![/\\])[\x21-\x7e]*$/;
+
 /**
  * An address that may stand in a link, or '' where it may not. Allowed are http, https, mailto, tel and relative
  * addresses. Control characters and white space at either end are taken away first, as browsers do (WHATWG URL, 4.4).
  */
 export function safeUrl(url: string): string {
+  if (PLAIN_PATH.test(url)) return url;
   // eslint-disable-next-line no-control-regex
   const bare = url.replace(/[\u0000-\u001f\u007f]/g, '').trim();
   const scheme = /^([a-z][a-z0-9+.-]*):/i.exec(bare);

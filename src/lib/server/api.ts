@@ -3,7 +3,10 @@ import { Refusal } from './refusal';
 
 /** Problem details (RFC 9457) with the problems that the asker can act on. */
 export function problemResponse(status: number, title: string, more: Record<string, unknown> = {}): Response {
-  return new Response(JSON.stringify({ title, status, ...more }), { status, headers: { 'content-type': 'application/problem+json' } });
+  return new Response(JSON.stringify({ title, status, ...more }), {
+    status,
+    headers: { 'content-type': 'application/problem+json' },
+  });
 }
 
 /** Runs an API request; what it returns is sent as JSON, a refusal as problem details. */
@@ -12,7 +15,8 @@ export async function respond(work: () => Promise<unknown>, status = 200): Promi
     const result = await work();
     return result === undefined ? new Response(null, { status: 204 }) : json(result, { status });
   } catch (error) {
-    if (error instanceof Refusal) return problemResponse(error.status, error.title, { problems: error.problems, ...error.more });
+    if (error instanceof Refusal)
+      return problemResponse(error.status, error.title, { problems: error.problems, ...error.more });
     throw error;
   }
 }
@@ -21,7 +25,8 @@ const MOST_BYTES = 4_000_000;
 
 /** The JSON body of a request, or a refusal that says what is wrong with it. */
 export async function bodyOf(request: Request): Promise<unknown> {
-  if (!/^application\/json\b/.test(request.headers.get('content-type') ?? '')) throw new Refusal(415, 'Send the content as application/json.');
+  if (!/^application\/json\b/.test(request.headers.get('content-type') ?? ''))
+    throw new Refusal(415, 'Send the content as application/json.');
   const text = await request.text();
   if (text.length > MOST_BYTES) throw new Refusal(413, 'The content is larger than 4 MB.');
   try {

@@ -13,15 +13,28 @@ export class RequestFailed extends Error {
 }
 
 /** Sends JSON to our own API and gives back what it answers. */
-export async function send<T>(method: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE', address: string, body?: unknown): Promise<T> {
+export async function send<T>(
+  method: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE',
+  address: string,
+  body?: unknown,
+): Promise<T> {
   let response: Response;
   try {
-    response = await fetch(address, { method, headers: body === undefined ? {} : { 'content-type': 'application/json' }, body: body === undefined ? undefined : JSON.stringify(body) });
+    response = await fetch(address, {
+      method,
+      headers: body === undefined ? {} : { 'content-type': 'application/json' },
+      body: body === undefined ? undefined : JSON.stringify(body),
+    });
   } catch {
     throw new RequestFailed('The server cannot be reached. What you typed is still here.', 0);
   }
   if (response.status === 204) return undefined as T;
-  const answer = (await response.json().catch(() => undefined)) as (T & { title?: string; message?: string; problems?: Problem[] }) | undefined;
+  const answer = (await response.json().catch(() => undefined)) as
+    (T & { title?: string; message?: string; problems?: Problem[] }) | undefined;
   if (response.ok) return answer as T;
-  throw new RequestFailed(answer?.title ?? answer?.message ?? `The server answered ${response.status}.`, response.status, answer?.problems);
+  throw new RequestFailed(
+    answer?.title ?? answer?.message ?? `The server answered ${response.status}.`,
+    response.status,
+    answer?.problems,
+  );
 }

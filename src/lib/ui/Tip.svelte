@@ -2,7 +2,8 @@
   import { Tooltip } from 'bits-ui';
   import type { Snippet } from 'svelte';
 
-  let { words, keys, children }: { words: string; keys?: string; children: Snippet<[Record<string, unknown>]> } = $props();
+  let { words, keys, children }: { words: string; keys?: string; children: Snippet<[Record<string, unknown>]> } =
+    $props();
 </script>
 
 <Tooltip.Root>

@@ -5,7 +5,8 @@ import site from '$lib/site/site.css?url';
 export const trailingSlash = 'ignore';
 
 /** Nothing a template draws can run: pages carry no script, and none is allowed. */
-const POLICY = "default-src 'none'; img-src 'self'; style-src 'self'; font-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'self'";
+const POLICY =
+  "default-src 'none'; img-src 'self'; style-src 'self'; font-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'self'";
 
 /** A path decoded part by part, or undefined where it is not well formed. */
 function decoded(path: string): string | undefined {
@@ -22,6 +23,10 @@ export const GET: RequestHandler = async ({ url }) => {
   if (to) return new Response(null, { status, headers: { location: to } });
   return new Response(html, {
     status,
-    headers: { 'content-type': 'text/html; charset=utf-8', 'content-security-policy': POLICY, 'cache-control': 'no-cache' },
+    headers: {
+      'content-type': 'text/html; charset=utf-8',
+      'content-security-policy': POLICY,
+      'cache-control': 'no-cache',
+    },
   });
 };

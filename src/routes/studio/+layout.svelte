@@ -8,7 +8,10 @@
     { label: 'Desk', at: '/studio' },
     { label: 'Content', at: '/studio/content' },
   ];
-  const here = (at: string) => (at === '/studio' ? page.url.pathname === at || page.url.pathname.startsWith('/studio/workbench') : page.url.pathname.startsWith(at));
+  const here = (at: string) =>
+    at === '/studio'
+      ? page.url.pathname === at || page.url.pathname.startsWith('/studio/workbench')
+      : page.url.pathname.startsWith(at);
 </script>
 
 <Tooltip.Provider delayDuration={350}>
@@ -20,11 +23,15 @@
           <a
             href={place.at}
             aria-current={here(place.at) ? 'page' : undefined}
-            class="flex items-center border-b-2 px-2 focus-visible:outline-paper {here(place.at) ? 'border-paper' : 'border-transparent hover:border-paper/50'}">{place.label}</a
+            class="flex items-center border-b-2 px-2 focus-visible:outline-paper {here(place.at)
+              ? 'border-paper'
+              : 'border-transparent hover:border-paper/50'}">{place.label}</a
           >
         {/each}
       </nav>
-      <a href="/" class="ml-auto underline-offset-4 hover:underline focus-visible:outline-paper" target="_blank">Look at the site</a>
+      <a href="/" class="ml-auto underline-offset-4 hover:underline focus-visible:outline-paper" target="_blank"
+        >Look at the site</a
+      >
     </header>
     {@render children()}
   </div>

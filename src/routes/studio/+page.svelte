@@ -13,7 +13,9 @@
   let name = $state('');
   let wrong = $state('');
   const type = $derived(data.types.find((t) => t.id === typeId));
-  const suggested = $derived(type ? (purpose === 'record' ? `${type.name} page` : `All ${type.plural.toLowerCase()}`) : '');
+  const suggested = $derived(
+    type ? (purpose === 'record' ? `${type.name} page` : `All ${type.plural.toLowerCase()}`) : '',
+  );
 
   function start(forPurpose: 'record' | 'archive', id: string) {
     purpose = forPurpose;
@@ -26,7 +28,11 @@
   async function make(event: SubmitEvent) {
     event.preventDefault();
     try {
-      const template = await send<{ id: string }>('POST', '/api/templates', { name: name.trim() || suggested, purpose, typeId });
+      const template = await send<{ id: string }>('POST', '/api/templates', {
+        name: name.trim() || suggested,
+        purpose,
+        typeId,
+      });
       await goto(`/studio/workbench/${template.id}`);
     } catch (error) {
       wrong = (error as RequestFailed).problems[0]?.what ?? (error as Error).message;
@@ -44,7 +50,9 @@
         <p class="text-faded">{data.site.tagline}</p>
       </div>
       {#if data.types.length}
-        <Button tone="main" class="ml-auto" onclick={() => start('record', data.types[0]?.id ?? '')}><Plus size={15} />New template</Button>
+        <Button tone="main" class="ml-auto" onclick={() => start('record', data.types[0]?.id ?? '')}
+          ><Plus size={15} />New template</Button
+        >
       {/if}
     </div>
 
@@ -52,7 +60,11 @@
       <div class="mt-10 max-w-lg">
         <p class="font-display text-2xl">Begin with the content.</p>
         <p class="mt-2 mb-4 text-faded">A content type says what a record holds; templates then show its values.</p>
-        <a href="/studio/content/new" class="inline-flex h-8 items-center rounded-sm bg-plum px-3 font-medium text-paper hover:bg-plum-deep">Make a content type</a>
+        <a
+          href="/studio/content/new"
+          class="inline-flex h-8 items-center rounded-sm bg-plum px-3 font-medium text-paper hover:bg-plum-deep"
+          >Make a content type</a
+        >
       </div>
     {:else}
       <table class="mt-6 w-full border-collapse border border-hairline bg-paper text-left align-top">
@@ -69,7 +81,10 @@
           {#each data.types as one (one.id)}
             <tr class="border-t border-hairline align-top">
               <td class="px-4 py-3">
-                <a class="font-display text-lg font-medium underline-offset-4 hover:underline" href="/studio/content/{one.id}">{one.plural}</a>
+                <a
+                  class="font-display text-lg font-medium underline-offset-4 hover:underline"
+                  href="/studio/content/{one.id}">{one.plural}</a
+                >
                 <p class="font-mono text-xs text-faded">/{one.base}/</p>
               </td>
               <td class="px-4 py-3">
@@ -80,12 +95,19 @@
                 <td class="px-4 py-3">
                   {#each cell.list as template, i (template.id)}
                     <p>
-                      <a class="text-plum underline underline-offset-2" href="/studio/workbench/{template.id}">{template.name}</a>
-                      {#if cell.list.length > 1}<span class="text-faded">{i === 0 ? 'answers' : 'stands behind'}</span>{/if}
+                      <a class="text-plum underline underline-offset-2" href="/studio/workbench/{template.id}"
+                        >{template.name}</a
+                      >
+                      {#if cell.list.length > 1}<span class="text-faded">{i === 0 ? 'answers' : 'stands behind'}</span
+                        >{/if}
                     </p>
                   {:else}
                     <p class="text-faded">A plain readable one</p>
-                    <button type="button" class="text-plum underline underline-offset-2" onclick={() => start(cell.purpose, one.id)}>Make a template</button>
+                    <button
+                      type="button"
+                      class="text-plum underline underline-offset-2"
+                      onclick={() => start(cell.purpose, one.id)}>Make a template</button
+                    >
                   {/each}
                 </td>
               {/each}
@@ -97,7 +119,10 @@
       <section class="mt-8">
         <h2 class="text-xl font-medium">Loose ends</h2>
         {#each data.looseEnds as end, i (i)}
-          <p class="mt-2 flex items-center gap-2 bg-ochre px-3 py-1.5"><span aria-hidden="true">≋</span>{end.what} <a class="text-plum underline" href="/studio/workbench/{end.templateId}">{end.templateName}</a></p>
+          <p class="mt-2 flex items-center gap-2 bg-ochre px-3 py-1.5">
+            <span aria-hidden="true">≋</span>{end.what}
+            <a class="text-plum underline" href="/studio/workbench/{end.templateId}">{end.templateName}</a>
+          </p>
         {:else}
           <p class="mt-1 text-moss">Every thread holds.</p>
         {/each}
@@ -109,24 +134,41 @@
   </div>
 </main>
 
-<Sheet bind:open={making} title="New template" about="It begins blank; you see the values of real records from the first field on.">
+<Sheet
+  bind:open={making}
+  title="New template"
+  about="It begins blank; you see the values of real records from the first field on."
+>
   <form class="flex flex-col gap-3" onsubmit={make}>
     <fieldset class="flex gap-4">
       <legend class="dye-label mb-1">It is for</legend>
-      <label class="flex items-center gap-2"><input type="radio" bind:group={purpose} value="record" />a record page</label>
-      <label class="flex items-center gap-2"><input type="radio" bind:group={purpose} value="archive" />an archive page</label>
+      <label class="flex items-center gap-2"
+        ><input type="radio" bind:group={purpose} value="record" />a record page</label
+      >
+      <label class="flex items-center gap-2"
+        ><input type="radio" bind:group={purpose} value="archive" />an archive page</label
+      >
     </fieldset>
     <label class="flex flex-col gap-1"
       ><span class="dye-label">of</span>
       <select bind:value={typeId}>
-        {#each data.types as one (one.id)}<option value={one.id}>{purpose === 'record' ? `every ${one.name.toLowerCase()} (${one.published})` : one.plural}</option>{/each}
+        {#each data.types as one (one.id)}<option value={one.id}
+            >{purpose === 'record' ? `every ${one.name.toLowerCase()} (${one.published})` : one.plural}</option
+          >{/each}
       </select>
     </label>
     {#if type && (purpose === 'record' ? type.record : type.archive).length}
-      <p class="bg-ochre px-2 py-1">{(purpose === 'record' ? type.record : type.archive)[0]?.name} answers these addresses already. The new one stands behind it.</p>
+      <p class="bg-ochre px-2 py-1">
+        {(purpose === 'record' ? type.record : type.archive)[0]?.name} answers these addresses already. The new one stands
+        behind it.
+      </p>
     {/if}
-    <label class="flex flex-col gap-1"><span class="dye-label">Name</span><input bind:value={name} placeholder={suggested} /></label>
+    <label class="flex flex-col gap-1"
+      ><span class="dye-label">Name</span><input bind:value={name} placeholder={suggested} /></label
+    >
     {#if wrong}<p role="alert" class="text-madder">{wrong}</p>{/if}
-    <div class="mt-1 flex justify-end gap-2"><Button onclick={() => (making = false)}>Cancel</Button><Button tone="main" type="submit">Make it</Button></div>
+    <div class="mt-1 flex justify-end gap-2">
+      <Button onclick={() => (making = false)}>Cancel</Button><Button tone="main" type="submit">Make it</Button>
+    </div>
   </form>
 </Sheet>

@@ -4,7 +4,12 @@ import { fail, ok, problem, problemsOf, type Problem, type Result } from '../res
 
 /** A change to a record, as it crosses a border. Values left out stay as they are; null takes a value away. */
 export const RecordChangeSchema = z.strictObject({
-  title: z.string().trim().min(1, { error: 'A record has a title.' }).max(500, { error: 'A title takes 500 characters at most.' }).optional(),
+  title: z
+    .string()
+    .trim()
+    .min(1, { error: 'A record has a title.' })
+    .max(500, { error: 'A title takes 500 characters at most.' })
+    .optional(),
   slug: z
     .string()
     .max(100)
@@ -22,7 +27,10 @@ export type RecordChange = z.infer<typeof RecordChangeSchema>;
 /** One field's value as records hold it: undefined where empty. Relations are lists of record ids. */
 export function parseValue(field: Field, input: unknown, at: string): Result<unknown> {
   const known = kindOf(field);
-  if (!known) return fail(problem(at, `“${field.label}” has a kind or settings that do not exist.`, 'Mend the field in the content type.'));
+  if (!known)
+    return fail(
+      problem(at, `“${field.label}” has a kind or settings that do not exist.`, 'Mend the field in the content type.'),
+    );
   if (input === null || input === undefined) return ok(undefined);
   const { kind, settings, many } = known;
   const schema = kind.value(settings);
@@ -48,7 +56,9 @@ export function parseValues(type: ContentType, input: Record<string, unknown>): 
     const at = `values.${id}`;
     const field = type.fields.find((f) => f.id === id);
     if (!field) {
-      problems.push(problem(at, `${type.name} has no field “${id}”.`, 'Leave it out, or add the field to the content type.'));
+      problems.push(
+        problem(at, `${type.name} has no field “${id}”.`, 'Leave it out, or add the field to the content type.'),
+      );
       continue;
     }
     const parsed = parseValue(field, value, at);
@@ -62,5 +72,11 @@ export function parseValues(type: ContentType, input: Record<string, unknown>): 
 export function missingValues(type: ContentType, values: Record<string, unknown>): Problem[] {
   return type.fields
     .filter((field) => field.required && values[field.id] === undefined)
-    .map((field) => problem(`values.${field.id}`, `“${field.label}” is required before publishing.`, 'Fill it in, or keep the record a draft.'));
+    .map((field) =>
+      problem(
+        `values.${field.id}`,
+        `“${field.label}” is required before publishing.`,
+        'Fill it in, or keep the record a draft.',
+      ),
+    );
 }

@@ -15,16 +15,31 @@ export const box = defineElement({
     ground: z.enum(['none', 'tint', 'deep', 'notice', 'lined']).default('none'),
   }),
   controls: [
-    { name: 'flow', label: 'Arrange', as: 'pick', options: pick('stack', 'Below each other', 'row', 'In a row', 'grid', 'In a grid') },
+    {
+      name: 'flow',
+      label: 'Arrange',
+      as: 'pick',
+      options: pick('stack', 'Below each other', 'row', 'In a row', 'grid', 'In a grid'),
+    },
     { name: 'gap', label: 'Gap', as: 'pick', options: pick('none', 'None', 's', 'Small', 'm', 'Medium', 'l', 'Large') },
-    { name: 'pad', label: 'Padding', as: 'pick', options: pick('none', 'None', 's', 'Small', 'm', 'Medium', 'l', 'Large') },
+    {
+      name: 'pad',
+      label: 'Padding',
+      as: 'pick',
+      options: pick('none', 'None', 's', 'Small', 'm', 'Medium', 'l', 'Large'),
+    },
     {
       name: 'ground',
       label: 'Ground',
       as: 'pick',
       options: pick('none', 'None', 'tint', 'Tint', 'deep', 'Deep', 'notice', 'Notice', 'lined', 'Outlined'),
     },
-    { name: 'as', label: 'Stands for', as: 'pick', options: pick('div', 'Nothing more', 'section', 'A section', 'article', 'An article', 'aside', 'An aside') },
+    {
+      name: 'as',
+      label: 'Stands for',
+      as: 'pick',
+      options: pick('div', 'Nothing more', 'section', 'A section', 'article', 'An article', 'aside', 'An aside'),
+    },
   ],
   slots: {},
   draw: ({ props, children, childCount, attributes, studio, blank }) => {

@@ -12,7 +12,12 @@ export const columns = defineElement({
     gap: z.enum(['s', 'm', 'l']).default('l'),
   }),
   controls: [
-    { name: 'share', label: 'Widths', as: 'pick', options: pick('equal', 'Equal', 'wide-first', 'First one wide', 'wide-last', 'Last one wide') },
+    {
+      name: 'share',
+      label: 'Widths',
+      as: 'pick',
+      options: pick('equal', 'Equal', 'wide-first', 'First one wide', 'wide-last', 'Last one wide'),
+    },
     { name: 'gap', label: 'Gap', as: 'pick', options: pick('s', 'Small', 'm', 'Medium', 'l', 'Large') },
   ],
   slots: {},

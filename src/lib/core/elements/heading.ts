@@ -12,8 +12,18 @@ export const heading = defineElement({
     size: z.enum(['auto', 's', 'm', 'l', 'xl']).default('auto'),
   }),
   controls: [
-    { name: 'level', label: 'Level', as: 'pick', options: [1, 2, 3, 4, 5, 6].map((value) => ({ value, label: String(value) })) },
-    { name: 'size', label: 'Size', as: 'pick', options: pick('auto', 'By level', 's', 'Small', 'm', 'Medium', 'l', 'Large', 'xl', 'Very large') },
+    {
+      name: 'level',
+      label: 'Level',
+      as: 'pick',
+      options: [1, 2, 3, 4, 5, 6].map((value) => ({ value, label: String(value) })),
+    },
+    {
+      name: 'size',
+      label: 'Size',
+      as: 'pick',
+      options: pick('auto', 'By level', 's', 'Small', 'm', 'Medium', 'l', 'Large', 'xl', 'Very large'),
+    },
   ],
   slots: {
     text: { label: 'Text', shape: 'inline', required: true },

@@ -8,7 +8,14 @@ export const link = defineElement({
   glyph: '↗',
   holds: false,
   props: z.object({ look: z.enum(['button', 'outline', 'plain']).default('button') }),
-  controls: [{ name: 'look', label: 'Look', as: 'pick', options: pick('button', 'Button', 'outline', 'Outlined button', 'plain', 'Plain link') }],
+  controls: [
+    {
+      name: 'look',
+      label: 'Look',
+      as: 'pick',
+      options: pick('button', 'Button', 'outline', 'Outlined button', 'plain', 'Plain link'),
+    },
+  ],
   slots: {
     label: { label: 'Words', shape: 'inline', required: true },
     link: { label: 'Leads to', shape: 'url', required: true },

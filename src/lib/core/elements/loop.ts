@@ -18,12 +18,29 @@ export const loop = defineElement({
   holds: true,
   props,
   controls: [
-    { name: 'arrange', label: 'Arrange', as: 'pick', options: pick('grid', 'In a grid', 'list', 'Below each other', 'row', 'In a row') },
-    { name: 'columns', label: 'Columns', as: 'pick', options: [1, 2, 3, 4, 5, 6].map((value) => ({ value, label: String(value) })) },
+    {
+      name: 'arrange',
+      label: 'Arrange',
+      as: 'pick',
+      options: pick('grid', 'In a grid', 'list', 'Below each other', 'row', 'In a row'),
+    },
+    {
+      name: 'columns',
+      label: 'Columns',
+      as: 'pick',
+      options: [1, 2, 3, 4, 5, 6].map((value) => ({ value, label: String(value) })),
+    },
     { name: 'gap', label: 'Gap', as: 'pick', options: pick('none', 'None', 's', 'Small', 'm', 'Medium', 'l', 'Large') },
   ],
   slots: { nothing: { label: 'When there is nothing', shape: 'blocks' } },
-  loop: ({ source, filter, order, skip, limit, perPage }) => ({ source: source ?? { from: 'archive' }, filter, order, skip, limit, perPage }),
+  loop: ({ source, filter, order, skip, limit, perPage }) => ({
+    source: source ?? { from: 'archive' },
+    filter,
+    order,
+    skip,
+    limit,
+    perPage,
+  }),
   draw: ({ props: { arrange, columns, gap }, slot, children, childCount, attributes, studio, blank, loop: made }) => {
     if (!made) return () => '';
     const { depth, id } = made.scope;
@@ -62,11 +79,16 @@ export const loop = defineElement({
 /** Links to the pages of an archive: the neighbours by name, and every page near this one by number. */
 function drawPages(env: Env, page: number, pages: number): string {
   const base = env.archive?.type.base ?? '';
-  const near = [...new Set([1, ...[-2, -1, 0, 1, 2].map((d) => page + d), pages])].filter((n) => n >= 1 && n <= pages).sort((a, b) => a - b);
+  const near = [...new Set([1, ...[-2, -1, 0, 1, 2].map((d) => page + d), pages])]
+    .filter((n) => n >= 1 && n <= pages)
+    .sort((a, b) => a - b);
   let numbers = '';
   for (const [i, n] of near.entries()) {
     if (i && n - (near[i - 1] as number) > 1) numbers += '<li>…</li>';
-    numbers += n === page ? `<li><a href="${archiveAddress(base, n)}" aria-current="page">${n}</a></li>` : `<li><a href="${archiveAddress(base, n)}">${n}</a></li>`;
+    numbers +=
+      n === page
+        ? `<li><a href="${archiveAddress(base, n)}" aria-current="page">${n}</a></li>`
+        : `<li><a href="${archiveAddress(base, n)}">${n}</a></li>`;
   }
   const previous = page > 1 ? `<a href="${archiveAddress(base, page - 1)}" rel="prev">Previous page</a>` : '';
   const next = page < pages ? `<a href="${archiveAddress(base, page + 1)}" rel="next">Next page</a>` : '';

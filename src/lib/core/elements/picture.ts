@@ -14,8 +14,18 @@ export const picture = defineElement({
     width: z.enum(['full', 'half', 'fifth', 'icon']).default('full'),
   }),
   controls: [
-    { name: 'shape', label: 'Shape', as: 'pick', options: pick('own', 'Its own', 'wide', 'Wide', 'landscape', 'Landscape', 'square', 'Square', 'round', 'Round') },
-    { name: 'width', label: 'Width', as: 'pick', options: pick('full', 'Full', 'half', 'Half', 'fifth', 'A fifth', 'icon', 'Very small') },
+    {
+      name: 'shape',
+      label: 'Shape',
+      as: 'pick',
+      options: pick('own', 'Its own', 'wide', 'Wide', 'landscape', 'Landscape', 'square', 'Square', 'round', 'Round'),
+    },
+    {
+      name: 'width',
+      label: 'Width',
+      as: 'pick',
+      options: pick('full', 'Full', 'half', 'Half', 'fifth', 'A fifth', 'icon', 'Very small'),
+    },
   ],
   slots: {
     source: { label: 'Picture', shape: 'picture', required: true },
@@ -28,7 +38,12 @@ export const picture = defineElement({
     const alt = slot('alt');
     const link = slot('link');
     const open = `<figure${attributes('picture', `shape-${props.shape}`, `width-${props.width}`)}>`;
-    const sizes = { full: '(min-width: 72rem) 72rem, 100vw', half: '(min-width: 48rem) 36rem, 100vw', fifth: '15rem', icon: '6rem' }[props.width];
+    const sizes = {
+      full: '(min-width: 72rem) 72rem, 100vw',
+      half: '(min-width: 48rem) 36rem, 100vw',
+      fifth: '15rem',
+      icon: '6rem',
+    }[props.width];
     const none = studio && !source.bound ? blank('Picture without a source') : '';
     return (env) => {
       const id = source.picture(env);

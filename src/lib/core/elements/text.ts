@@ -13,21 +13,24 @@ export const text = defineElement({
   }),
   controls: [
     { name: 'size', label: 'Size', as: 'pick', options: pick('s', 'Small', 'm', 'Medium', 'l', 'Large') },
-    { name: 'tone', label: 'Tone', as: 'pick', options: pick('plain', 'Plain', 'quiet', 'Quiet', 'strong', 'Strong', 'badge', 'Badge') },
+    {
+      name: 'tone',
+      label: 'Tone',
+      as: 'pick',
+      options: pick('plain', 'Plain', 'quiet', 'Quiet', 'strong', 'Strong', 'badge', 'Badge'),
+    },
   ],
   slots: { text: { label: 'Text', shape: 'blocks', required: true } },
   starts: { text: { fixed: 'Some words.' } },
   brings: { families: ['text', 'number', 'yesno', 'date', 'datetime', 'choice', 'terms'], slot: 'text' },
   draw: ({ props, slot, attributes, studio, blank }) => {
     const slotText = slot('text');
-    const own = attributes('text', props.size === 'm' ? '' : `text-${props.size}`, props.tone === 'plain' ? '' : `tone-${props.tone}`);
+    const own = attributes(
+      'text',
+      props.size === 'm' ? '' : `text-${props.size}`,
+      props.tone === 'plain' ? '' : `tone-${props.tone}`,
+    );
     const none = studio && !slotText.bound ? blank('Text without words') : '';
-    return (env) => {
-      const words = slotText.blocks(env);
-      if (!words) return none;
-      // One paragraph needs nothing around it.
-      const single = words.startsWith('<p>') && words.indexOf('</p>') === words.length - 4;
-      return single ? `<p${own}${words.slice(2)}` : `<div${own}>${words}</div>`;
-    };
+    return (env) => slotText.blocks(env, own) || none;
   },
 });

@@ -34,6 +34,8 @@ export const date = defineFormat({
   write: (value, { style, pattern }, { site }) => {
     const text = String(value);
     const day = text.length > 10 ? localDay(new Date(text), site.timeZone) : text;
-    return style === 'pattern' ? (writeDatePattern(day, site.locale, pattern) ?? '') : writeDate(day, site.locale, style);
+    return style === 'pattern'
+      ? (writeDatePattern(day, site.locale, pattern) ?? '')
+      : writeDate(day, site.locale, style);
   },
 });

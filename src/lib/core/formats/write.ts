@@ -11,10 +11,15 @@ function keep<T>(key: string, make: () => T): T {
 
 export type DateStyle = 'full' | 'long' | 'medium' | 'short';
 
-export function writeNumber(value: number, locale: string, options: Intl.NumberFormatOptions = {}, unit?: string): string {
+/** A function that writes numbers in one locale and style, with a no-break space and the unit after them. */
+export function numberWriter(locale: string, options: Intl.NumberFormatOptions = {}, unit?: string): (value: number) => string {
   const key = `n|${locale}|${options.minimumFractionDigits ?? ''}|${options.maximumFractionDigits ?? ''}|${options.useGrouping ?? ''}`;
-  const digits = keep(key, () => new Intl.NumberFormat(locale, options)).format(value);
-  return unit ? `${digits}\u00a0${unit}` : digits;
+  const formatter = keep(key, () => new Intl.NumberFormat(locale, options));
+  return unit ? (value) => `${formatter.format(value)}\u00a0${unit}` : (value) => formatter.format(value);
+}
+
+export function writeNumber(value: number, locale: string, options: Intl.NumberFormatOptions = {}, unit?: string): string {
+  return numberWriter(locale, options, unit)(value);
 }
 
 /** Whether `text` is an RFC 3339 full-date (5.6) that stands in the calendar. */
@@ -41,7 +46,10 @@ export function localDay(instant: Date, timeZone: string): string {
 /** A full-date in one of the locale's four date styles. */
 export function writeDate(date: string, locale: string, style: DateStyle): string {
   if (!isFullDate(date)) return '';
-  const formatter = keep(`D|${locale}|${style}`, () => new Intl.DateTimeFormat(locale, { dateStyle: style, timeZone: 'UTC' }));
+  const formatter = keep(
+    `D|${locale}|${style}`,
+    () => new Intl.DateTimeFormat(locale, { dateStyle: style, timeZone: 'UTC' }),
+  );
   return formatter.format(new Date(`${date}T00:00:00Z`));
 }
 
@@ -50,7 +58,9 @@ export function writeInstant(instant: string, locale: string, timeZone: string, 
   const time = Date.parse(instant);
   if (Number.isNaN(time)) return '';
   const key = `I|${locale}|${timeZone}|${style}`;
-  return keep(key, () => new Intl.DateTimeFormat(locale, { dateStyle: style, timeStyle: 'short', timeZone })).format(time);
+  return keep(key, () => new Intl.DateTimeFormat(locale, { dateStyle: style, timeStyle: 'short', timeZone })).format(
+    time,
+  );
 }
 
 export function writeList(items: string[], locale: string): string {
@@ -65,7 +75,10 @@ export function writeDatePattern(date: string, locale: string, pattern: string):
   if (!isFullDate(date)) return '';
   const instant = new Date(`${date}T00:00:00Z`);
   const part = (options: Intl.DateTimeFormatOptions, type: Intl.DateTimeFormatPartTypes) => {
-    const formatter = keep(`p|${locale}|${JSON.stringify(options)}`, () => new Intl.DateTimeFormat(locale, { ...options, timeZone: 'UTC' }));
+    const formatter = keep(
+      `p|${locale}|${JSON.stringify(options)}`,
+      () => new Intl.DateTimeFormat(locale, { ...options, timeZone: 'UTC' }),
+    );
     return formatter.formatToParts(instant).find((p) => p.type === type)?.value ?? '';
   };
   const names = (n: number) => (n === 5 ? 'narrow' : n === 4 ? 'long' : 'short') as 'narrow' | 'long' | 'short';
@@ -74,7 +87,8 @@ export function writeDatePattern(date: string, locale: string, pattern: string):
     const symbol = token[0] as string;
     const n = token.length;
     if (symbol === "'") out += token === "''" ? "'" : token.slice(1, -1).replace(/''/g, "'");
-    else if (symbol === 'y' || symbol === 'u') out += n === 2 ? date.slice(2, 4) : String(+date.slice(0, 4)).padStart(n, '0');
+    else if (symbol === 'y' || symbol === 'u')
+      out += n === 2 ? date.slice(2, 4) : String(+date.slice(0, 4)).padStart(n, '0');
     else if (symbol === 'M' && n >= 3) out += part({ month: names(n), day: 'numeric' }, 'month');
     else if (symbol === 'L' && n >= 3) out += part({ month: names(n) }, 'month');
     else if (symbol === 'M' || symbol === 'L') out += String(+date.slice(5, 7)).padStart(n, '0');

@@ -73,7 +73,8 @@ export function orderRecords(loop: CompiledLoop, env: Env, records: ContentRecor
 }
 
 /** The page that a loop asks for: the archive's, where the loop goes over the archive's own list. */
-export const pageAsked = (loop: CompiledLoop, env: Env): number => (loop.source.from === 'archive' ? (env.archive?.page ?? 1) : 1);
+export const pageAsked = (loop: CompiledLoop, env: Env): number =>
+  loop.source.from === 'archive' ? (env.archive?.page ?? 1) : 1;
 
 /** Filter, order, skip, limit and page over candidates in memory. */
 export function arrange(loop: CompiledLoop, env: Env, candidates: readonly ContentRecord[]): LoopList {

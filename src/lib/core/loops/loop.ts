@@ -20,7 +20,10 @@ export const LoopSettingsSchema = z.object({
   source: LoopSourceSchema,
   filter: RuleSchema.optional(),
   /** Keys of the order, the most important first; each a path's steps from the loop's item. */
-  order: z.array(z.object({ steps: z.array(z.string()).min(1).max(1), down: z.boolean() })).max(6).default([]),
+  order: z
+    .array(z.object({ steps: z.array(z.string()).min(1).max(1), down: z.boolean() }))
+    .max(6)
+    .default([]),
   skip: Whole.default(0),
   limit: Whole.min(1).optional(),
   /** Items on a page of the archive; without it there is one page. */
@@ -64,26 +67,45 @@ export interface LoopList {
 export const ORDERED = new Set(['text', 'number', 'date', 'datetime', 'yesno', 'choice']);
 
 /** The content types that a loop goes over. */
-export function typesOfSource(source: LoopSource, scopes: Scopes, model: ModelIndex): { typeIds: string[]; ids?: CompiledPath; problem?: Problem } {
+export function typesOfSource(
+  source: LoopSource,
+  scopes: Scopes,
+  model: ModelIndex,
+): { typeIds: string[]; ids?: CompiledPath; problem?: Problem } {
   if (source.from === 'archive')
     return scopes.archiveTypeId
       ? { typeIds: [scopes.archiveTypeId] }
-      : { typeIds: [], problem: problem('source', 'There is no archive here to go over.', 'Choose a query or a relation.') };
+      : {
+          typeIds: [],
+          problem: problem('source', 'There is no archive here to go over.', 'Choose a query or a relation.'),
+        };
   if (source.from === 'query') {
     const typeIds = source.typeIds.filter((id) => model.type(id));
     return typeIds.length === source.typeIds.length
       ? { typeIds }
-      : { typeIds, problem: problem('source', 'A content type this goes over has been deleted.', 'Choose another one.') };
+      : {
+          typeIds,
+          problem: problem('source', 'A content type this goes over has been deleted.', 'Choose another one.'),
+        };
   }
   const path = compilePath(source.path, scopes, model);
   if (!path.ok) return { typeIds: [], problem: { ...(path.problems[0] as Problem), at: 'source' } };
   if (path.value.type.kind.family !== 'relation')
-    return { typeIds: [], problem: problem('source', `${path.value.type.label} holds no records.`, 'Choose a relation.') };
+    return {
+      typeIds: [],
+      problem: problem('source', `${path.value.type.label} holds no records.`, 'Choose a relation.'),
+    };
   return { typeIds: path.value.type.typeIds, ids: path.value };
 }
 
 /** Makes a loop ready, where `scopes` are those of the place it stands in. */
-export function compileLoop(id: string, name: string, settings: LoopSettings, scopes: Scopes, model: ModelIndex): CompiledLoop {
+export function compileLoop(
+  id: string,
+  name: string,
+  settings: LoopSettings,
+  scopes: Scopes,
+  model: ModelIndex,
+): CompiledLoop {
   const { typeIds, ids, problem: wrongSource } = typesOfSource(settings.source, scopes, model);
   const problems: Problem[] = wrongSource ? [wrongSource] : [];
   const scope: LoopScope = { id, name, typeIds, depth: scopes.loops.length };
@@ -97,17 +119,44 @@ export function compileLoop(id: string, name: string, settings: LoopSettings, sc
     const path = compilePath({ from: `loop:${id}`, steps }, inside, model);
     if (!path.ok) problems.push({ ...(path.problems[0] as Problem), at: `order.${i}` });
     else if (path.value.type.many || !ORDERED.has(path.value.type.kind.family))
-      problems.push(problem(`order.${i}`, `${path.value.type.label} has no order.`, 'Choose a text, number, date, choice or yes/no.'));
+      problems.push(
+        problem(
+          `order.${i}`,
+          `${path.value.type.label} has no order.`,
+          'Choose a text, number, date, choice or yes/no.',
+        ),
+      );
     else order.push({ path: path.value, step: steps[0] as string, down });
   }
-  return { id, scope, source: settings.source, ids, filter, order, skip: settings.skip, limit: settings.limit, perPage: settings.perPage, problems };
+  return {
+    id,
+    scope,
+    source: settings.source,
+    ids,
+    filter,
+    order,
+    skip: settings.skip,
+    limit: settings.limit,
+    perPage: settings.perPage,
+    problems,
+  };
 }
 
 /** Which part of `found` candidates stands on a page: the offset among them, how many, and the figures to say so. */
-export function pageOf(loop: CompiledLoop, found: number, page: number): { offset: number; count: number; total: number; page: number; pages: number } {
+export function pageOf(
+  loop: CompiledLoop,
+  found: number,
+  page: number,
+): { offset: number; count: number; total: number; page: number; pages: number } {
   const total = Math.min(Math.max(0, found - loop.skip), loop.limit ?? Infinity);
   const per = loop.perPage ?? Infinity;
   const at = loop.perPage ? page : 1;
   const before = at > 1 ? (at - 1) * per : 0;
-  return { offset: loop.skip + before, count: Math.max(0, Math.min(per, total - before)), total, page: at, pages: loop.perPage ? Math.max(1, Math.ceil(total / per)) : 1 };
+  return {
+    offset: loop.skip + before,
+    count: Math.max(0, Math.min(per, total - before)),
+    total,
+    page: at,
+    pages: loop.perPage ? Math.max(1, Math.ceil(total / per)) : 1,
+  };
 }

@@ -19,7 +19,10 @@ export function memoryPool(records: readonly ContentRecord[], media: readonly Me
     list(loop, env) {
       if (loop.source.from === 'relation') return arrange(loop, env, relationRecords(loop, env));
       const { typeIds } = loop.scope;
-      const candidates = typeIds.length === 1 ? (byType.get(typeIds[0] as string) ?? []) : [...typeIds.flatMap((id) => byType.get(id) ?? [])].sort((a, b) => a.id - b.id);
+      const candidates =
+        typeIds.length === 1
+          ? (byType.get(typeIds[0] as string) ?? [])
+          : [...typeIds.flatMap((id) => byType.get(id) ?? [])].sort((a, b) => a.id - b.id);
       return arrange(loop, env, candidates);
     },
   };

@@ -96,7 +96,11 @@ export function indexModel(model: Model): ModelIndex {
   const below = new Map<string, string[]>(model.terms.map((term) => [term.id, []]));
   for (const term of model.terms) {
     const line: string[] = [];
-    for (let at: Term | undefined = term; at && !line.includes(at.id); at = at.parentId ? terms.get(at.parentId) : undefined)
+    for (
+      let at: Term | undefined = term;
+      at && !line.includes(at.id);
+      at = at.parentId ? terms.get(at.parentId) : undefined
+    )
       line.push(at.id);
     above.set(term.id, line);
     for (const id of line) below.get(id)?.push(term.id);
@@ -118,7 +122,8 @@ export function kindOf(field: Field): { kind: FieldKind; settings: unknown; many
   if (known !== undefined) return known ?? undefined;
   const kind = kindNamed(field.kind);
   const settings = kind?.settings.safeParse(field.settings);
-  const found = kind && settings?.success ? { kind, settings: settings.data, many: kind.many?.(settings.data) ?? false } : null;
+  const found =
+    kind && settings?.success ? { kind, settings: settings.data, many: kind.many?.(settings.data) ?? false } : null;
   kindCache.set(field, found);
   return found ?? undefined;
 }
@@ -133,11 +138,14 @@ export function parseContentType(input: unknown): Result<ContentType> {
   const keys = new Set<string>();
   const fields = type.fields.map((field, i): Field => {
     const at = `fields.${i}`;
-    if (keys.has(field.key)) problems.push(problem(`${at}.key`, `Two fields have the key “${field.key}”.`, 'Give one another key.'));
+    if (keys.has(field.key))
+      problems.push(problem(`${at}.key`, `Two fields have the key “${field.key}”.`, 'Give one another key.'));
     keys.add(field.key);
     const kind = kindNamed(field.kind);
     if (!kind?.forFields) {
-      problems.push(problem(`${at}.kind`, `There is no kind of field named “${field.kind}”.`, 'Choose one of the kinds offered.'));
+      problems.push(
+        problem(`${at}.kind`, `There is no kind of field named “${field.kind}”.`, 'Choose one of the kinds offered.'),
+      );
       return field;
     }
     const settings = kind.settings.safeParse(field.settings);

@@ -17,7 +17,13 @@ export interface BuiltIn<Of> {
 }
 
 const kind = (name: string) => kindNamed(name) as FieldKind;
-const one = <Of>(name: string, label: string, kindName: string, read: BuiltIn<Of>['read'], settings: unknown = {}): BuiltIn<Of> => ({
+const one = <Of>(
+  name: string,
+  label: string,
+  kindName: string,
+  read: BuiltIn<Of>['read'],
+  settings: unknown = {},
+): BuiltIn<Of> => ({
   name,
   label,
   kind: kind(kindName),
@@ -60,7 +66,10 @@ export const turnBuiltIns: BuiltIn<Turn>[] = [
 
 export const archiveBuiltIns: BuiltIn<NonNullable<Env['archive']>>[] = [
   one('@title', 'Archive title', 'text', (archive) => archive.type.plural),
-  one('@address', 'Archive address', 'link', (archive) => ({ url: archiveAddress(archive.type.base), label: archive.type.plural })),
+  one('@address', 'Archive address', 'link', (archive) => ({
+    url: archiveAddress(archive.type.base),
+    label: archive.type.plural,
+  })),
   one('@page', 'Page number', 'number', (archive) => archive.page),
 ];
 
@@ -73,7 +82,14 @@ export const siteBuiltIns: BuiltIn<Env>[] = [
 
 /** A path's steps as the model names them, such as `Warden → Title`. */
 export function pathWords(path: Path, model: ModelIndex): string {
-  const own = path.from === 'site' ? siteBuiltIns : path.from === 'archive' ? archiveBuiltIns : path.from.startsWith('loop:') ? turnBuiltIns : [];
+  const own =
+    path.from === 'site'
+      ? siteBuiltIns
+      : path.from === 'archive'
+        ? archiveBuiltIns
+        : path.from.startsWith('loop:')
+          ? turnBuiltIns
+          : [];
   const builtIns: { name: string; label: string }[] = [...own, ...recordBuiltIns(model)];
   return path.steps
     .map((step) => builtIns.find((b) => b.name === step)?.label ?? model.field(step)?.field.label ?? 'a deleted field')

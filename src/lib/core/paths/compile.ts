@@ -25,14 +25,24 @@ interface Start {
 
 const find = <T>(list: BuiltIn<T>[], name: string, of: (env: Env) => T | undefined) => {
   const found = list.find((b) => b.name === name);
-  return found && { type: found as BuiltIn<never>, read: (env: Env) => { const it = of(env); return it === undefined ? undefined : found.read(it, env); } };
+  return (
+    found && {
+      type: found as BuiltIn<never>,
+      read: (env: Env) => {
+        const it = of(env);
+        return it === undefined ? undefined : found.read(it, env);
+      },
+    }
+  );
 };
 
 function startOf(from: string, scopes: Scopes): Start | undefined {
-  if (from === 'site') return { name: 'the site', typeIds: [], builtIn: (name) => find(siteBuiltIns, name, (env) => env) };
+  if (from === 'site')
+    return { name: 'the site', typeIds: [], builtIn: (name) => find(siteBuiltIns, name, (env) => env) };
   if (from === 'archive' && scopes.archiveTypeId)
     return { name: 'the archive', typeIds: [], builtIn: (name) => find(archiveBuiltIns, name, (env) => env.archive) };
-  if (from === 'record' && scopes.recordTypeIds) return { name: 'this record', typeIds: scopes.recordTypeIds, record: (env) => env.record };
+  if (from === 'record' && scopes.recordTypeIds)
+    return { name: 'this record', typeIds: scopes.recordTypeIds, record: (env) => env.record };
   const loop = scopes.loops.find((scope) => from === `loop:${scope.id}`);
   if (!loop) return undefined;
   const depth = loop.depth;
@@ -52,8 +62,12 @@ const labelled = (labels: string[]) => labels.join(' → ');
  */
 export function compilePath(path: Path, scopes: Scopes, model: ModelIndex): Result<CompiledPath> {
   const start = startOf(path.from, scopes);
-  if (!start) return fail(problem('from', `Nothing named “${path.from}” can be reached from here.`, 'Choose a value from the shelf.'));
-  if (path.steps.length === 0) return fail(problem('steps', `The path stops at ${start.name} itself.`, 'Choose one of its values.'));
+  if (!start)
+    return fail(
+      problem('from', `Nothing named “${path.from}” can be reached from here.`, 'Choose a value from the shelf.'),
+    );
+  if (path.steps.length === 0)
+    return fail(problem('steps', `The path stops at ${start.name} itself.`, 'Choose one of its values.'));
 
   const labels: string[] = [];
   let typeIds = start.typeIds;
@@ -76,7 +90,11 @@ export function compilePath(path: Path, scopes: Scopes, model: ModelIndex): Resu
     labels.push(label);
     if (last) {
       const end: ValueType = { ...type, many: type.many || many !== undefined, label: labelled(labels) };
-      return ok({ path, type: end, read: many ? readFromMany(many, read, type.many) : readFromOne(one, read, type.many) });
+      return ok({
+        path,
+        type: end,
+        read: many ? readFromMany(many, read, type.many) : readFromOne(one, read, type.many),
+      });
     }
     if (type.kind.family !== 'relation')
       return fail(problem(at, `“${label}” does not lead on to other records.`, 'Choose a value from the shelf.'));
@@ -97,7 +115,11 @@ export function compilePath(path: Path, scopes: Scopes, model: ModelIndex): Resu
   return fail(problem('steps', 'The path has no end.'));
 }
 
-function readFromOne(record: ReadRecord | undefined, read: ReadOf<ContentRecord>, many: boolean): (env: Env) => unknown {
+function readFromOne(
+  record: ReadRecord | undefined,
+  read: ReadOf<ContentRecord>,
+  many: boolean,
+): (env: Env) => unknown {
   if (!record) return () => (many ? [] : undefined);
   return (env) => {
     const at = record(env);
@@ -105,7 +127,11 @@ function readFromOne(record: ReadRecord | undefined, read: ReadOf<ContentRecord>
   };
 }
 
-function readFromMany(records: (env: Env) => ContentRecord[], read: ReadOf<ContentRecord>, many: boolean): (env: Env) => unknown[] {
+function readFromMany(
+  records: (env: Env) => ContentRecord[],
+  read: ReadOf<ContentRecord>,
+  many: boolean,
+): (env: Env) => unknown[] {
   return (env) => {
     const out: unknown[] = [];
     for (const record of records(env)) {
@@ -126,27 +152,42 @@ interface StepValue {
 function stepValue(step: string, typeIds: string[], model: ModelIndex): Result<StepValue> {
   if (step.startsWith('@')) {
     const builtIn = typeIds.length ? recordBuiltIns(model).find((b) => b.name === step) : undefined;
-    if (!builtIn) return fail(problem('', `There is no built-in value “${step.slice(1)}” here.`, 'Choose a value from the shelf.'));
+    if (!builtIn)
+      return fail(problem('', `There is no built-in value “${step.slice(1)}” here.`, 'Choose a value from the shelf.'));
     const { kind, settings, many, label } = builtIn;
     return ok({ type: { kind, settings, many, typeIds: [] }, label, read: clean(builtIn.read, kind, many) });
   }
   const found = model.field(step);
-  if (!found) return fail(problem('', 'The field this was bound to has been deleted.', 'Bind another field, or unbind.'));
+  if (!found)
+    return fail(problem('', 'The field this was bound to has been deleted.', 'Bind another field, or unbind.'));
   if (!typeIds.includes(found.type.id))
-    return fail(problem('', `“${found.field.label}” belongs to ${found.type.name}, which is not what stands here.`, 'Choose a value from the shelf.'));
+    return fail(
+      problem(
+        '',
+        `“${found.field.label}” belongs to ${found.type.name}, which is not what stands here.`,
+        'Choose a value from the shelf.',
+      ),
+    );
   return fieldValue(found.field, found.type);
 }
 
 function fieldValue(field: Field, type: ContentType): Result<StepValue> {
   const known = kindOf(field);
   if (!known)
-    return fail(problem('', `“${field.label}” of ${type.name} has a kind or settings that do not exist.`, 'Mend the field in the content type.'));
+    return fail(
+      problem(
+        '',
+        `“${field.label}” of ${type.name} has a kind or settings that do not exist.`,
+        'Mend the field in the content type.',
+      ),
+    );
   const { kind, settings, many } = known;
   const typeIds = kind.family === 'relation' ? (settings as { typeIds: string[] }).typeIds : [];
   const id = field.id;
-  const raw: ReadOf<ContentRecord> = many || kind.family !== 'relation'
-    ? (record) => record.values[id]
-    : (record) => (record.values[id] as number[] | undefined)?.[0];
+  const raw: ReadOf<ContentRecord> =
+    many || kind.family !== 'relation'
+      ? (record) => record.values[id]
+      : (record) => (record.values[id] as number[] | undefined)?.[0];
   return ok({ type: { kind, settings, many, typeIds }, label: field.label, read: clean(raw, kind, many) });
 }
 
@@ -158,6 +199,11 @@ function clean(read: ReadOf<ContentRecord>, kind: StepValue['type']['kind'], man
     return (record, env) => {
       const value = read(record, env);
       return Array.isArray(value) ? value.filter((v) => here(v, env)) : [];
+    };
+  if (!kind.gone)
+    return (record, env) => {
+      const value = read(record, env);
+      return value === undefined || value === null || kind.isEmpty(value) ? undefined : value;
     };
   return (record, env) => {
     const value = read(record, env);

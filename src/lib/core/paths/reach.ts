@@ -23,7 +23,13 @@ const stepsOf = (typeIds: string[], model: ModelIndex): string[] => {
   const builtIns = recordBuiltIns(model)
     .map((b) => b.name)
     .filter((name) => !name.startsWith('@terms:') || taxonomies.has(name.slice('@terms:'.length)));
-  const fields = typeIds.flatMap((id) => model.type(id)?.fields.filter((field) => kindOf(field)).map((field) => field.id) ?? []);
+  const fields = typeIds.flatMap(
+    (id) =>
+      model
+        .type(id)
+        ?.fields.filter((field) => kindOf(field))
+        .map((field) => field.id) ?? [],
+  );
   const [title = '@title', ...others] = builtIns;
   return [title, ...fields, ...others];
 };
@@ -47,13 +53,24 @@ export function reachable(scopes: Scopes, model: ModelIndex): ReachGroup[] {
     const names = scopes.recordTypeIds.map((id) => model.type(id)?.name).filter(Boolean);
     add('record', `This ${names.join(' or ') || 'record'}`, stepsOf(scopes.recordTypeIds, model));
   }
-  if (scopes.archiveTypeId) add('archive', 'The archive', archiveBuiltIns.map((b) => b.name));
-  add('site', 'The site', siteBuiltIns.map((b) => b.name));
+  if (scopes.archiveTypeId)
+    add(
+      'archive',
+      'The archive',
+      archiveBuiltIns.map((b) => b.name),
+    );
+  add(
+    'site',
+    'The site',
+    siteBuiltIns.map((b) => b.name),
+  );
   return groups;
 }
 
 /** What lies one step behind a relation. */
 export function beyond(from: Reachable, scopes: Scopes, model: ModelIndex): Reachable[] {
   if (!from.opens || from.path.steps.length >= 6) return [];
-  return stepsOf(from.type.typeIds, model).flatMap((step) => entry({ from: from.path.from, steps: [...from.path.steps, step] }, scopes, model));
+  return stepsOf(from.type.typeIds, model).flatMap((step) =>
+    entry({ from: from.path.from, steps: [...from.path.steps, step] }, scopes, model),
+  );
 }

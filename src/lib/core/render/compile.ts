@@ -12,7 +12,7 @@ import { compileSlot, type CompiledSlot } from './slots';
 /** Something at one element that the designer should look at. */
 export interface LooseEnd extends Problem {
   elementId: string;
-  /** Slot name, or `rule`, `source`. */
+  /** Slot name, or `rule`, or `repeats` for what a loop goes over. */
   via: string;
 }
 
@@ -41,7 +41,9 @@ export interface CompileOptions {
 /** The scopes at the top of a template. */
 export function scopesOf(template: Pick<Template, 'purpose' | 'serves'>): Scopes {
   const typeIds = [...new Set(template.serves.map((target) => target.typeId))];
-  return template.purpose === 'record' ? { recordTypeIds: typeIds, loops: [] } : { archiveTypeId: typeIds[0], loops: [] };
+  return template.purpose === 'record'
+    ? { recordTypeIds: typeIds, loops: [] }
+    : { archiveTypeId: typeIds[0], loops: [] };
 }
 
 /** The name by which a loop's item is known in its scope. */
@@ -86,7 +88,7 @@ function compileElement(context: Context, id: string, scopes: Scopes): Draw {
   }
   const settings = kind.loop?.(props.data);
   const loop = settings && compileLoop(id, loopName(element, model), settings, scopes, model);
-  if (loop) tell('source', loop.problems);
+  if (loop) tell('repeats', loop.problems);
   const inside = loop ? { ...scopes, loops: [...scopes.loops, loop.scope] } : scopes;
 
   const slots = new Map<string, CompiledSlot>();

@@ -29,7 +29,8 @@ export function drawPage(site: Site, page: PageParts): string {
     ...page.styles.map((href) => `<link rel="stylesheet" href="${escapeHtml(href)}">`),
   ].filter(Boolean);
   const links = page.navigation.map(
-    ({ label, url, current }) => `<li><a href="${escapeHtml(url)}"${current ? ' aria-current="true"' : ''}>${escapeHtml(label)}</a></li>`,
+    ({ label, url, current }) =>
+      `<li><a href="${escapeHtml(url)}"${current ? ' aria-current="true"' : ''}>${escapeHtml(label)}</a></li>`,
   );
   return `<!DOCTYPE html>
 <html lang="${escapeHtml(site.locale)}">

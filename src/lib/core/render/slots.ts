@@ -29,9 +29,17 @@ const NEEDS: Record<SlotShape, string> = { inline: 'text', blocks: 'text', url: 
 export function misfit(type: ValueType, shape: SlotShape, take?: Take): Problem | undefined {
   const after = typeAfter(type, take);
   if (!FITS[shape].includes(after.kind.family))
-    return problem('path', `${type.label} is ${after.kind.label.toLowerCase()}; this takes ${NEEDS[shape]}.`, `Choose ${NEEDS[shape]}.`);
+    return problem(
+      'path',
+      `${type.label} is ${after.kind.label.toLowerCase()}; this takes ${NEEDS[shape]}.`,
+      `Choose ${NEEDS[shape]}.`,
+    );
   if (after.many && (shape === 'url' || shape === 'picture'))
-    return problem('take', `${type.label} has several values; this takes one.`, 'Use the first, or repeat over them with a loop.');
+    return problem(
+      'take',
+      `${type.label} has several values; this takes one.`,
+      'Use the first, or repeat over them with a loop.',
+    );
   if (take && !takesFor(type).includes(take))
     return problem('take', `${type.label} cannot be taken that way.`, 'Choose another way to make one value of many.');
   return undefined;
@@ -49,8 +57,8 @@ export interface CompiledSlot {
   problems: Problem[];
   /** Escaped text. */
   inline(env: Env): string;
-  /** HTML blocks. */
-  blocks(env: Env): string;
+  /** HTML blocks; `attributes` go to the outermost element. */
+  blocks(env: Env, attributes?: string): string;
   url(env: Env): string;
   picture(env: Env): number | undefined;
 }
@@ -65,7 +73,10 @@ interface Source {
 type Step = (value: unknown, env: Env) => unknown;
 
 /** A chain of formats over a type, as one function from value to text; formats that do not fit are left out and told. */
-export function compileFormats(uses: FormatUse[], type: ValueType): { write(value: unknown, env: Env): string; problems: Problem[]; applied: number } {
+export function compileFormats(
+  uses: FormatUse[],
+  type: ValueType,
+): { write(value: unknown, env: Env): string; problems: Problem[]; applied: number } {
   const problems: Problem[] = [];
   const steps: Step[] = [];
   let raw = true;
@@ -82,7 +93,9 @@ export function compileFormats(uses: FormatUse[], type: ValueType): { write(valu
     }
     const takesRaw = raw && !type.many && format.families.includes(type.kind.family) && type.kind.family !== 'text';
     if (!takesRaw && !format.families.includes('text')) {
-      problems.push(problem(`formats.${i}`, `The format “${format.label}” does not fit ${type.label}.`, 'Take the format away.'));
+      problems.push(
+        problem(`formats.${i}`, `The format “${format.label}” does not fit ${type.label}.`, 'Take the format away.'),
+      );
       continue;
     }
     steps.push(formatStep(format, options.data, type, takesRaw, raw));
@@ -117,15 +130,32 @@ function compileSource(
   if (wrong) return fail(wrong);
   const after = typeAfter(type, take);
   const { write, problems, applied } = compileFormats(formats, after);
-  const value = type.many && take ? (env: Env) => nonEmpty(takeOf(read(env) as unknown[], take)) : type.many ? (env: Env) => nonEmpty(read(env)) : read;
+  const value =
+    type.many && take
+      ? (env: Env) => nonEmpty(takeOf(read(env) as unknown[], take))
+      : type.many
+        ? (env: Env) => nonEmpty(read(env))
+        : read;
   return ok({ type: after, read: value, text: (env, v) => write(v, env), plain: applied === 0, problems });
 }
 
 const nonEmpty = (value: unknown): unknown => (Array.isArray(value) && value.length === 0 ? undefined : value);
 
-const NOTHING: CompiledSlot = { bound: false, problems: [], inline: () => '', blocks: () => '', url: () => '', picture: () => undefined };
+const NOTHING: CompiledSlot = {
+  bound: false,
+  problems: [],
+  inline: () => '',
+  blocks: () => '',
+  url: () => '',
+  picture: () => undefined,
+};
 
-export function compileSlot(slot: SlotValue | undefined, shape: SlotShape, scopes: Scopes, model: ModelIndex): CompiledSlot {
+export function compileSlot(
+  slot: SlotValue | undefined,
+  shape: SlotShape,
+  scopes: Scopes,
+  model: ModelIndex,
+): CompiledSlot {
   if (!slot) return NOTHING;
   return 'fixed' in slot ? fixedSlot(slot.fixed) : boundSlot(slot.bound, shape, scopes, model);
 }
@@ -133,13 +163,12 @@ export function compileSlot(slot: SlotValue | undefined, shape: SlotShape, scope
 function fixedSlot(fixed: string | number): CompiledSlot {
   const text = String(fixed);
   const inline = text.trim() ? escapeHtml(text) : '';
-  const blocks = paragraphs(text);
   const url = typeof fixed === 'string' ? escapeHtml(safeUrl(fixed)) : '';
   return {
     bound: false,
     problems: [],
     inline: () => inline,
-    blocks: () => blocks,
+    blocks: (_env, attributes) => paragraphs(text, attributes),
     url: () => url,
     picture: (env) => (typeof fixed === 'number' && env.pool.media(fixed) ? fixed : undefined),
   };
@@ -164,15 +193,25 @@ function boundSlot(binding: Binding, shape: SlotShape, scopes: Scopes, model: Mo
   const around = (text: string) => (text ? before + text + after : '');
   const end = around(lastResort.trim() ? lastResort : '');
 
-  const text = (env: Env): string => {
-    for (const source of sources) {
-      const value = source.read(env);
-      if (value === undefined) continue;
-      const written = source.text(env, value);
-      if (written.trim()) return around(written);
-    }
-    return end;
+  /** The text of one source, with the words around it; '' where it is empty. */
+  const textOf = (source: Source, env: Env): string => {
+    const value = source.read(env);
+    if (value === undefined) return '';
+    const written = source.text(env, value);
+    // Only text that begins with white space can be nothing else.
+    return written !== '' && (written.charCodeAt(0) > 32 || written.trim()) ? before + written + after : '';
   };
+  const [only, second] = sources;
+  const text =
+    only && !second
+      ? (env: Env): string => textOf(only, env) || end
+      : (env: Env): string => {
+          for (const source of sources) {
+            const found = textOf(source, env);
+            if (found) return found;
+          }
+          return end;
+        };
   const first = <T>(env: Env, pick: (source: Source, value: unknown) => T | undefined): T | undefined => {
     for (const source of sources) {
       const value = source.read(env);
@@ -181,18 +220,24 @@ function boundSlot(binding: Binding, shape: SlotShape, scopes: Scopes, model: Mo
     }
     return undefined;
   };
-  const wrapped = before !== '' || after !== '';
+  const rich = before === '' && after === '' && sources.some((source) => source.plain && source.type.kind.blocks && !source.type.many);
 
   return {
     bound: true,
     problems,
     inline: (env) => escapeHtml(text(env)),
-    blocks: (env) => {
-      if (wrapped) return paragraphs(text(env));
-      const made = first(env, (source, value) => (source.plain && source.type.kind.blocks && !source.type.many ? source.type.kind.blocks(value) : paragraphs(source.text(env, value))));
-      return made ?? paragraphs(lastResort);
-    },
-    url: (env) => escapeHtml(first(env, (source, value) => source.type.kind.url?.(value, env.reader)) ?? safeUrl(lastResort)),
+    blocks: !rich
+      ? (env, attributes) => paragraphs(text(env), attributes)
+      : (env, attributes = '') => {
+          const made = first(env, (source, value) =>
+            source.plain && source.type.kind.blocks && !source.type.many
+              ? `<div${attributes}>${source.type.kind.blocks(value)}</div>`
+              : paragraphs(source.text(env, value), attributes),
+          );
+          return made ?? paragraphs(lastResort, attributes);
+        },
+    url: (env) =>
+      escapeHtml(first(env, (source, value) => source.type.kind.url?.(value, env.reader)) ?? safeUrl(lastResort)),
     picture: (env) => first(env, (_source, value) => value as number),
   };
 }

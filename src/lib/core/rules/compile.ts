@@ -44,7 +44,9 @@ export function operandProblem(operator: Operator, operand: unknown, type: Value
     case 'range':
       return array?.length === 2 ? array.map(single).find(Boolean) : 'Give both ends of the range.';
     default:
-      return typeof operand === 'number' && Number.isFinite(operand) && operand >= 0 ? undefined : 'This is a number, 0 or more.';
+      return typeof operand === 'number' && Number.isFinite(operand) && operand >= 0
+        ? undefined
+        : 'This is a number, 0 or more.';
   }
 }
 
@@ -62,7 +64,11 @@ function compileTest(test: Test, scopes: Scopes, model: ModelIndex): CompiledTes
     const other = compilePath(test.other, scopes, model);
     if (!other.ok) return other.problems[0] as Problem;
     if (other.value.type.kind.family !== type.kind.family)
-      return problem('other', `${other.value.type.label} cannot be compared with ${type.label}.`, 'Choose a value of the same kind.');
+      return problem(
+        'other',
+        `${other.value.type.label} cannot be compared with ${type.label}.`,
+        'Choose a value of the same kind.',
+      );
     const otherType = other.value.type;
     operand = (env) => {
       const value = other.value.read(env);
@@ -72,7 +78,8 @@ function compileTest(test: Test, scopes: Scopes, model: ModelIndex): CompiledTes
   } else {
     const wrong = operandProblem(operator, test.operand, type);
     if (wrong) return problem('operand', wrong);
-    const prepared = operator.prepare && operator.operand !== 'none' ? operator.prepare(test.operand, type) : test.operand;
+    const prepared =
+      operator.prepare && operator.operand !== 'none' ? operator.prepare(test.operand, type) : test.operand;
     operand = () => prepared;
   }
 
@@ -105,7 +112,9 @@ export function compileRule(rule: Rule, scopes: Scopes, model: ModelIndex): Comp
 
 function compileGroup(group: Group, scopes: Scopes, model: ModelIndex): CompiledRule {
   const parts = group.rules.map((rule) => compileRule(rule, scopes, model));
-  const problems = parts.flatMap((part, i) => part.problems.map((p) => ({ ...p, at: `rules.${i}${p.at ? `.${p.at}` : ''}` })));
+  const problems = parts.flatMap((part, i) =>
+    part.problems.map((p) => ({ ...p, at: `rules.${i}${p.at ? `.${p.at}` : ''}` })),
+  );
   const all = parts.map((part) => part.holds);
   const [first, second] = all;
   let holds: (env: Env) => boolean;

@@ -26,7 +26,15 @@ export function explain(rule: CompiledRule, env: Env): Explained {
   const broken = rule.parts.length ? undefined : rule.problems[0]?.what;
   if (isGroup(rule.rule)) {
     const parts = rule.parts.map((part) => explain(part, env));
-    return { holds, group: rule.rule.group, words: groupWords(rule.rule.group, parts.map((p) => p.words)), parts };
+    return {
+      holds,
+      group: rule.rule.group,
+      words: groupWords(
+        rule.rule.group,
+        parts.map((p) => p.words),
+      ),
+      parts,
+    };
   }
   if (!rule.test) {
     const label = operatorNamed(rule.rule.test)?.label ?? rule.rule.test;
@@ -40,13 +48,19 @@ export function explain(rule: CompiledRule, env: Env): Explained {
 
 export function groupWords(group: 'all' | 'any' | 'none', parts: string[]): string {
   if (parts.length === 0) return 'always';
-  const joined = parts.map((part) => (parts.length > 1 && / (and|or|nor) /.test(part) ? `(${part})` : part)).join(JOIN[group]);
+  const joined = parts
+    .map((part) => (parts.length > 1 && / (and|or|nor) /.test(part) ? `(${part})` : part))
+    .join(JOIN[group]);
   return group === 'none' ? `neither ${joined}`.replace(/^neither (?!.* nor )/, 'not ') : joined;
 }
 
 /** A rule read back as words. `env` only gives the names of records. */
 export function ruleWords(rule: CompiledRule, env: Env): string {
-  if (isGroup(rule.rule)) return groupWords(rule.rule.group, rule.parts.map((part) => ruleWords(part, env)));
+  if (isGroup(rule.rule))
+    return groupWords(
+      rule.rule.group,
+      rule.parts.map((part) => ruleWords(part, env)),
+    );
   return rule.test ? testWords(rule, env) : `a missing value ${operatorNamed(rule.rule.test)?.label ?? ''}`.trim();
 }
 

@@ -10,10 +10,17 @@ export interface Candidate {
  * The ordered list of templates that could answer a page of this content type: the first one does. Within a level the
  * designer's order decides; `tied` says that only the order decided.
  */
-export function contest(templates: readonly Template[], purpose: Template['purpose'], typeId: string): { candidates: Candidate[]; tied: boolean } {
+export function contest(
+  templates: readonly Template[],
+  purpose: Template['purpose'],
+  typeId: string,
+): { candidates: Candidate[]; tied: boolean } {
   const candidates = templates
     .filter((template) => template.purpose === purpose && template.serves.some((target) => target.typeId === typeId))
     .sort((a, b) => a.order - b.order || (a.id < b.id ? -1 : 1))
-    .map((template, i) => ({ template, reason: i === 0 ? 'Serves this content type.' : 'Serves this content type too, but stands later in the order.' }));
+    .map((template, i) => ({
+      template,
+      reason: i === 0 ? 'Serves this content type.' : 'Serves this content type too, but stands later in the order.',
+    }));
   return { candidates, tied: candidates.length > 1 };
 }

@@ -5,6 +5,7 @@ import { misfit, startingTake } from '../render/slots';
 import type { SlotValue } from './binding';
 import { boundTo, pieceFrom, type Nested } from './build';
 import { newId } from '../ids';
+import type { Tree } from './template';
 import type { Piece } from './tree';
 
 /** A slot newly bound to a path, with the take that makes it fit. */
@@ -15,20 +16,22 @@ export function startBinding(path: Path, type: ValueType, shape: Parameters<type
 
 /** The slot of an element that takes a value of this type: the first that fits, the required ones before the others. */
 export function slotFor(kind: ElementKind, type: ValueType): string | undefined {
-  const slots = Object.entries(kind.slots).sort(([, a], [, b]) => Number(b.required ?? false) - Number(a.required ?? false));
+  const slots = Object.entries(kind.slots).sort(
+    ([, a], [, b]) => Number(b.required ?? false) - Number(a.required ?? false),
+  );
   // A loop's words for "nothing here" are no place for what is dropped on it.
   if (kind.loop) return undefined;
   return slots.find(([, slot]) => !misfit(type, slot.shape, startingTake(type, slot.shape)))?.[0];
 }
 
 /** The element that a value brings along when it is put on the page: what shows a value of this type at its best. */
-export function bringFor(path: Path, type: ValueType): { piece: Piece; label: string } {
-  const nested = nestedFor(path, type);
+export function bringFor(path: Path, type: ValueType, tree: Tree): { piece: Piece; label: string } {
+  const nested = nestedFor(path, type, tree);
   const label = elements.find((kind) => kind.name === nested.kind)?.label ?? nested.kind;
   return { piece: pieceFrom(nested), label };
 }
 
-function nestedFor(path: Path, type: ValueType): Nested {
+function nestedFor(path: Path, type: ValueType, tree: Tree): Nested {
   const family = type.kind.family;
   if (family === 'relation' && type.many) {
     const id = newId('e');
@@ -39,10 +42,31 @@ function nestedFor(path: Path, type: ValueType): Nested {
     };
     return { kind: 'loop', id, name: type.label, props: { source: { from: 'relation', path } }, children: [item] };
   }
-  if (family === 'relation') return { kind: 'link', props: { look: 'plain' }, slots: { label: startBinding(path, type, 'inline'), link: startBinding(path, type, 'url') } };
-  if (family === 'link') return { kind: 'link', slots: { label: { fixed: type.label }, link: startBinding(path, type, 'url') } };
-  if (path.steps.at(-1) === '@title' && !type.many) return { kind: 'heading', slots: { text: startBinding(path, type, 'inline') } };
-  const kind = elements.find((one) => one.brings?.families.includes(family)) ?? elements.find((one) => one.name === 'text');
+  if (family === 'relation')
+    return {
+      kind: 'link',
+      props: { look: 'plain' },
+      slots: { label: startBinding(path, type, 'inline'), link: startBinding(path, type, 'url') },
+    };
+  if (family === 'link')
+    return { kind: 'link', slots: { label: { fixed: type.label }, link: startBinding(path, type, 'url') } };
+  if (path.steps.at(-1) === '@title' && !type.many) {
+    // The page's own title is its first heading; every other title stands below it.
+    const own = path.steps.length === 1 && !path.from.startsWith('loop:');
+    const named = Object.values(tree.elements).some(
+      (element) => element.kind === 'heading' && element.props.level === 1,
+    );
+    return {
+      kind: 'heading',
+      props: { level: own && !named ? 1 : 2 },
+      slots: { text: startBinding(path, type, 'inline') },
+    };
+  }
+  const kind =
+    elements.find((one) => one.brings?.families.includes(family)) ?? elements.find((one) => one.name === 'text');
   const slot = kind?.brings?.slot ?? 'text';
-  return { kind: kind?.name ?? 'text', slots: { [slot]: startBinding(path, type, kind?.slots[slot]?.shape ?? 'blocks') } };
+  return {
+    kind: kind?.name ?? 'text',
+    slots: { [slot]: startBinding(path, type, kind?.slots[slot]?.shape ?? 'blocks') },
+  };
 }

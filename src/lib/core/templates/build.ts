@@ -31,7 +31,10 @@ export function pieceFrom(nested: Nested): Piece {
   const pieces = children.map(pieceFrom);
   const element: Element = { ...newElement(kind, given), children: pieces.map((piece) => piece.top) };
   if (id) element.id = id;
-  return { top: element.id, elements: Object.assign({ [element.id]: element }, ...pieces.map((piece) => piece.elements)) as Piece['elements'] };
+  return {
+    top: element.id,
+    elements: Object.assign({ [element.id]: element }, ...pieces.map((piece) => piece.elements)) as Piece['elements'],
+  };
 }
 
 export function treeFrom(nested: Nested): Tree {
@@ -40,7 +43,11 @@ export function treeFrom(nested: Nested): Tree {
 }
 
 /** A bound slot, short. */
-export function boundTo(from: string, steps: string[], more: Partial<Extract<SlotValue, { bound: unknown }>['bound']> = {}): SlotValue {
+export function boundTo(
+  from: string,
+  steps: string[],
+  more: Partial<Extract<SlotValue, { bound: unknown }>['bound']> = {},
+): SlotValue {
   return { bound: { path: { from, steps }, fallbacks: [], formats: [], before: '', after: '', ...more } };
 }
 

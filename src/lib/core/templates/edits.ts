@@ -24,7 +24,10 @@ interface Applied {
   inverse: Operation;
 }
 
-const withElement = (tree: Tree, element: Element): Tree => ({ ...tree, elements: { ...tree.elements, [element.id]: element } });
+const withElement = (tree: Tree, element: Element): Tree => ({
+  ...tree,
+  elements: { ...tree.elements, [element.id]: element },
+});
 
 const spliced = (list: string[], index: number, remove: number, ...add: string[]): string[] => {
   const out = [...list];
@@ -44,7 +47,11 @@ function putAt(target: unknown, at: string[], value: unknown): unknown {
 }
 
 const getAt = (target: unknown, at: string[]): unknown =>
-  at.reduce<unknown>((t, key) => (typeof t === 'object' && t !== null && Object.hasOwn(t, key) ? (t as Record<string, unknown>)[key] : undefined), target);
+  at.reduce<unknown>(
+    (t, key) =>
+      typeof t === 'object' && t !== null && Object.hasOwn(t, key) ? (t as Record<string, unknown>)[key] : undefined,
+    target,
+  );
 
 const PUTTABLE = new Set(['name', 'rule', 'props', 'slots']);
 
@@ -67,24 +74,37 @@ export function applyOperation(tree: Tree, operation: Operation): Result<Applied
       const elements = { ...tree.elements };
       for (const id of Object.keys(piece.elements)) delete elements[id];
       elements[place.parent.id] = { ...place.parent, children: spliced(place.parent.children, place.index, 1) };
-      return ok({ tree: { ...tree, elements }, inverse: { do: 'insert', parent: place.parent.id, index: place.index, piece } });
+      return ok({
+        tree: { ...tree, elements },
+        inverse: { do: 'insert', parent: place.parent.id, index: place.index, piece },
+      });
     }
     case 'move': {
       const place = parentOf(tree, operation.id);
-      if (!place || !tree.elements[operation.parent]) return fail(problem('id', 'The element, or the place to move it to, is gone.'));
-      if (isWithin(tree, operation.parent, operation.id)) return fail(problem('parent', 'An element cannot go into itself.'));
+      if (!place || !tree.elements[operation.parent])
+        return fail(problem('id', 'The element, or the place to move it to, is gone.'));
+      if (isWithin(tree, operation.parent, operation.id))
+        return fail(problem('parent', 'An element cannot go into itself.'));
       const without = withElement(tree, { ...place.parent, children: spliced(place.parent.children, place.index, 1) });
       const target = without.elements[operation.parent] as Element;
       const index = Math.min(Math.max(0, operation.index), target.children.length);
       const moved = withElement(without, { ...target, children: spliced(target.children, index, 0, operation.id) });
-      return ok({ tree: moved, inverse: { do: 'move', id: operation.id, parent: place.parent.id, index: place.index } });
+      return ok({
+        tree: moved,
+        inverse: { do: 'move', id: operation.id, parent: place.parent.id, index: place.index },
+      });
     }
     case 'put': {
       const element = tree.elements[operation.id];
-      if (!element || !PUTTABLE.has(operation.at[0] as string)) return fail(problem('id', 'The element to change is gone.'));
+      if (!element || !PUTTABLE.has(operation.at[0] as string))
+        return fail(problem('id', 'The element to change is gone.'));
       const before = getAt(element, operation.at);
       const changed = putAt(element, operation.at, operation.value) as Element;
-      if (operation.at.length === 1 && operation.value === undefined && (operation.at[0] === 'props' || operation.at[0] === 'slots'))
+      if (
+        operation.at.length === 1 &&
+        operation.value === undefined &&
+        (operation.at[0] === 'props' || operation.at[0] === 'slots')
+      )
         changed[operation.at[0] as 'props' | 'slots'] = {};
       // Where the way to the place was missing, undoing takes the whole of it away again.
       const missing = operation.at.findIndex((_, i) => getAt(element, operation.at.slice(0, i + 1)) === undefined);

@@ -13,7 +13,9 @@ export function plainRecordTree(type: ContentType, model: ModelIndex): Tree {
   });
   const terms = type.taxonomyIds.flatMap((id): Nested[] => {
     const taxonomy = model.taxonomy(id);
-    return taxonomy ? [{ kind: 'text', slots: { text: boundTo('record', [`@terms:${id}`], { before: `${taxonomy.name}: ` }) } }] : [];
+    return taxonomy
+      ? [{ kind: 'text', slots: { text: boundTo('record', [`@terms:${id}`], { before: `${taxonomy.name}: ` }) } }]
+      : [];
   });
   const title: Nested = { kind: 'heading', props: { level: 1 }, slots: { text: boundTo('record', ['@title']) } };
   return treeFrom({ kind: 'box', props: { as: 'article' }, children: [title, ...fields, ...terms] });
@@ -28,7 +30,13 @@ export function plainArchiveTree(): Tree {
       {
         kind: 'loop',
         id: 'plain-loop',
-        props: { source: { from: 'archive' }, order: [{ steps: ['@title'], down: false }], perPage: 20, arrange: 'list', gap: 's' },
+        props: {
+          source: { from: 'archive' },
+          order: [{ steps: ['@title'], down: false }],
+          perPage: 20,
+          arrange: 'list',
+          gap: 's',
+        },
         slots: { nothing: { fixed: 'There is nothing here yet.' } },
         children: [
           {

@@ -33,7 +33,8 @@ export function takesFor(type: ValueType): Take[] {
 /** The type after a take. A count is a bare number; the others keep the kind. */
 export function typeAfter(type: ValueType, take: Take | undefined): ValueType {
   if (!take || take === 'listed') return type;
-  if (take === 'count') return { ...type, kind: kindNamed('number') as FieldKind, settings: {}, many: false, typeIds: [] };
+  if (take === 'count')
+    return { ...type, kind: kindNamed('number') as FieldKind, settings: {}, many: false, typeIds: [] };
   return { ...type, many: false };
 }
 

@@ -64,15 +64,19 @@ export function parseTree(input: Tree): Result<Tree> {
     if (!kind) return void problems.push(problem(`${at}.kind`, `There is no element named “${element.kind}”.`));
     const props = kind.props.safeParse(element.props);
     if (!props.success) problems.push(...problemsOf(props.error, `${at}.props`));
-    if (!kind.holds && element.children.length) problems.push(problem(at, `A ${kind.label.toLowerCase()} holds no other elements.`));
+    if (!kind.holds && element.children.length)
+      problems.push(problem(at, `A ${kind.label.toLowerCase()} holds no other elements.`));
     for (const name of Object.keys(element.slots))
-      if (!Object.hasOwn(kind.slots, name)) problems.push(problem(`${at}.slots.${name}`, `A ${kind.label.toLowerCase()} has no slot “${name}”.`));
+      if (!Object.hasOwn(kind.slots, name))
+        problems.push(problem(`${at}.slots.${name}`, `A ${kind.label.toLowerCase()} has no slot “${name}”.`));
     elements[id] = { ...element, props: props.success ? (props.data as Record<string, unknown>) : element.props };
     for (const child of element.children) visit(child, kind.label);
   };
   visit(input.root, 'The template');
   const count = Object.keys(input.elements).length;
-  if (count > MAX_ELEMENTS) problems.push(problem('tree', `A template has ${MAX_ELEMENTS} elements at most; this one has ${count}.`));
-  if (!problems.length && Object.keys(elements).length !== count) problems.push(problem('tree', 'Some elements stand nowhere in the tree.'));
+  if (count > MAX_ELEMENTS)
+    problems.push(problem('tree', `A template has ${MAX_ELEMENTS} elements at most; this one has ${count}.`));
+  if (!problems.length && Object.keys(elements).length !== count)
+    problems.push(problem('tree', 'Some elements stand nowhere in the tree.'));
   return problems.length ? fail(...problems) : ok({ root: input.root, elements });
 }

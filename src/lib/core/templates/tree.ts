@@ -54,16 +54,24 @@ export function freshPiece(piece: Piece): Piece {
 /** An element with every path in it passed through `change`: bindings, fallbacks, rules, sources and filters. */
 export function mapPaths(element: Element, change: (path: Path) => Path): Element {
   const rule = (r: Rule): Rule =>
-    isGroup(r) ? { ...r, rules: r.rules.map(rule) } : { ...r, path: change(r.path), ...(r.other ? { other: change(r.other) } : {}) };
+    isGroup(r)
+      ? { ...r, rules: r.rules.map(rule) }
+      : { ...r, path: change(r.path), ...(r.other ? { other: change(r.other) } : {}) };
   const binding = (b: Binding): Binding => ({
     ...b,
     path: change(b.path),
     fallbacks: b.fallbacks.map((f) => ('path' in f ? { ...f, path: change(f.path) } : f)),
   });
   const slots = Object.fromEntries(
-    Object.entries(element.slots).map(([name, slot]) => [name, 'bound' in slot ? { bound: binding(slot.bound) } : slot]),
+    Object.entries(element.slots).map(([name, slot]) => [
+      name,
+      'bound' in slot ? { bound: binding(slot.bound) } : slot,
+    ]),
   );
-  const props = { ...element.props } as Record<string, unknown> & { source?: { from: string; path?: Path }; filter?: Group };
+  const props = { ...element.props } as Record<string, unknown> & {
+    source?: { from: string; path?: Path };
+    filter?: Group;
+  };
   if (props.source?.path) props.source = { ...props.source, path: change(props.source.path) };
   if (props.filter) props.filter = rule(props.filter) as Group;
   return { ...element, slots, props, ...(element.rule ? { rule: rule(element.rule) as Group } : {}) };
@@ -72,7 +80,7 @@ export function mapPaths(element: Element, change: (path: Path) => Path): Elemen
 /** Where an element reads a value: the use, and the path it follows. */
 export interface Use {
   elementId: string;
-  /** Slot name, or `rule`, `source`, `filter`. */
+  /** Slot name, or `rule`, or `repeats` for what a loop goes over. */
   via: string;
   path: Path;
 }
@@ -85,11 +93,12 @@ export function usesOf(tree: Tree): Use[] {
       uses.push({ elementId: element.id, via, path });
       return path;
     };
-    for (const [name, slot] of Object.entries(element.slots)) mapPaths({ ...element, slots: { [name]: slot }, props: {}, rule: undefined }, note(name));
+    for (const [name, slot] of Object.entries(element.slots))
+      mapPaths({ ...element, slots: { [name]: slot }, props: {}, rule: undefined }, note(name));
     mapPaths({ ...element, slots: {}, props: {} }, note('rule'));
     const { source, filter } = element.props;
-    mapPaths({ ...element, slots: {}, rule: undefined, props: { source } }, note('source'));
-    mapPaths({ ...element, slots: {}, rule: undefined, props: { filter } }, note('filter'));
+    mapPaths({ ...element, slots: {}, rule: undefined, props: { source } }, note('repeats'));
+    mapPaths({ ...element, slots: {}, rule: undefined, props: { filter } }, note('repeats'));
   }
   return uses;
 }

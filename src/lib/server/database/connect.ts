@@ -6,7 +6,8 @@ let handle: Sequelize | undefined;
 export function database(): Sequelize {
   if (handle) return handle;
   const address = process.env.PLUM_DATABASE;
-  if (!address) throw new Error('PLUM_DATABASE does not say which database to use; start the application with npm run demo.');
+  if (!address)
+    throw new Error('PLUM_DATABASE does not say which database to use; start the application with npm run demo.');
   handle = new Sequelize(address, {
     dialect: 'mariadb',
     logging: false,
@@ -24,7 +25,11 @@ export async function closeDatabase(): Promise<void> {
 }
 
 /** Rows of a statement whose `?` are replaced by `values`, escaped; lists become `a, b, c`. */
-export function select<Row extends object>(sql: string, values: unknown[] = [], transaction?: Transaction): Promise<Row[]> {
+export function select<Row extends object>(
+  sql: string,
+  values: unknown[] = [],
+  transaction?: Transaction,
+): Promise<Row[]> {
   return database().query<Row>(sql, { replacements: values, type: QueryTypes.SELECT, transaction });
 }
 

@@ -8,12 +8,52 @@ const whole = () => ({ type: DataTypes.INTEGER, allowNull: false });
 const json = () => ({ type: DataTypes.JSON, allowNull: false });
 
 const ATTRIBUTES = {
-  sites: { id: { type: DataTypes.INTEGER, primaryKey: true }, name: words(200), tagline: words(300), locale: words(35), timeZone: words(60), modelVersion: whole() },
-  contentTypes: { id: id(), key: words(60), name: words(80), plural: words(80), base: words(60), position: whole(), taxonomyIds: json() },
-  fields: { id: id(), typeId: words(40), key: words(60), label: words(120), kind: words(40), help: words(500), required: DataTypes.BOOLEAN, settings: json(), position: whole() },
+  sites: {
+    id: { type: DataTypes.INTEGER, primaryKey: true },
+    name: words(200),
+    tagline: words(300),
+    locale: words(35),
+    timeZone: words(60),
+    modelVersion: whole(),
+  },
+  contentTypes: {
+    id: id(),
+    key: words(60),
+    name: words(80),
+    plural: words(80),
+    base: words(60),
+    position: whole(),
+    taxonomyIds: json(),
+  },
+  fields: {
+    id: id(),
+    typeId: words(40),
+    key: words(60),
+    label: words(120),
+    kind: words(40),
+    help: words(500),
+    required: DataTypes.BOOLEAN,
+    settings: json(),
+    position: whole(),
+  },
   taxonomies: { id: id(), key: words(60), name: words(80), tree: DataTypes.BOOLEAN, position: whole() },
-  terms: { id: id(), taxonomyId: words(40), parentId: DataTypes.STRING(40), name: words(160), slug: words(100), position: whole() },
-  media: { id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true }, name: words(255), mime: words(60), width: whole(), height: whole(), alt: words(500), file: words(100) },
+  terms: {
+    id: id(),
+    taxonomyId: words(40),
+    parentId: DataTypes.STRING(40),
+    name: words(160),
+    slug: words(100),
+    position: whole(),
+  },
+  media: {
+    id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true },
+    name: words(255),
+    mime: words(60),
+    width: whole(),
+    height: whole(),
+    alt: words(500),
+    file: words(100),
+  },
   records: {
     id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true },
     typeId: words(40),
@@ -26,7 +66,15 @@ const ATTRIBUTES = {
     values: json(),
     version: whole(),
   },
-  templates: { id: { type: DataTypes.STRING(60), primaryKey: true }, name: words(120), purpose: words(20), serves: json(), order: whole(), tree: json(), version: whole() },
+  templates: {
+    id: { type: DataTypes.STRING(60), primaryKey: true },
+    name: words(120),
+    purpose: words(20),
+    serves: json(),
+    order: whole(),
+    tree: json(),
+    version: whole(),
+  },
 } satisfies Record<string, ModelAttributes>;
 
 type TableName = keyof typeof ATTRIBUTES;
@@ -36,7 +84,10 @@ type TableName = keyof typeof ATTRIBUTES;
 export function table(name: TableName): ModelStatic<Model<any, any>> {
   const db = database();
   if (db.isDefined(name)) return db.model(name);
-  return db.define(name, ATTRIBUTES[name] as ModelAttributes, { tableName: name.replace(/[A-Z]/g, (c) => `_${c.toLowerCase()}`), underscored: true });
+  return db.define(name, ATTRIBUTES[name] as ModelAttributes, {
+    tableName: name.replace(/[A-Z]/g, (c) => `_${c.toLowerCase()}`),
+    underscored: true,
+  });
 }
 
 /** The plain values of rows that Sequelize found. */

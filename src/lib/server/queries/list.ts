@@ -22,7 +22,10 @@ export interface ListQuery {
   whole: boolean;
 }
 
-const and = (parts: Sql[]): Sql => ({ sql: parts.map((p) => p.sql).join(' AND ') || 'TRUE', values: parts.flatMap((p) => p.values) });
+const and = (parts: Sql[]): Sql => ({
+  sql: parts.map((p) => p.sql).join(' AND ') || 'TRUE',
+  values: parts.flatMap((p) => p.values),
+});
 
 /** Compiles a query or archive loop, with the values its operands have in this environment. */
 export function listQuery(loop: CompiledLoop, env: Env, drafts: boolean): ListQuery {
@@ -31,15 +34,32 @@ export function listQuery(loop: CompiledLoop, env: Env, drafts: boolean): ListQu
   const { parts, left } = loop.filter ? conditions(loop.filter, loop, env, drafts) : { parts: [], left: false };
   const where = and([...base, ...parts]);
   const whole = !left && loop.order.every((key) => orderColumn(key) !== undefined);
-  if (!whole) return { ids: { sql: `SELECT r.id FROM records r WHERE ${where.sql} ORDER BY r.id LIMIT 1000000`, values: where.values }, whole };
+  if (!whole)
+    return {
+      ids: { sql: `SELECT r.id FROM records r WHERE ${where.sql} ORDER BY r.id LIMIT 1000000`, values: where.values },
+      whole,
+    };
 
-  const joins = loop.order.map((key, i) => ({ sql: `LEFT JOIN record_index o${i} ON o${i}.record_id = r.id AND o${i}.field_id = ?`, values: [key.step] }));
-  const keys = loop.order.map((key, i) => ({ ...(orderColumn(key) as (i: number) => Sql)(i), down: key.down, empty: `o${i}.record_id IS NULL` }));
+  const joins = loop.order.map((key, i) => ({
+    sql: `LEFT JOIN record_index o${i} ON o${i}.record_id = r.id AND o${i}.field_id = ?`,
+    values: [key.step],
+  }));
+  const keys = loop.order.map((key, i) => ({
+    ...(orderColumn(key) as (i: number) => Sql)(i),
+    down: key.down,
+    empty: `o${i}.record_id IS NULL`,
+  }));
   const order = [...keys.map((key) => `${key.empty}, ${key.sql}${key.down ? ' DESC' : ''}`), 'r.id'].join(', ');
   const { offset, count } = pageOf(loop, Infinity, pageAsked(loop, env));
   const ids: Sql = {
     sql: `SELECT r.id FROM records r ${joins.map((j) => j.sql).join(' ')} WHERE ${where.sql} ORDER BY ${order} LIMIT ? OFFSET ?`,
-    values: [...joins.flatMap((j) => j.values), ...where.values, ...keys.flatMap((k) => k.values), Math.min(count, 1_000_000), offset],
+    values: [
+      ...joins.flatMap((j) => j.values),
+      ...where.values,
+      ...keys.flatMap((k) => k.values),
+      Math.min(count, 1_000_000),
+      offset,
+    ],
   };
   return { ids, count: { sql: `SELECT COUNT(*) AS n FROM records r WHERE ${where.sql}`, values: where.values }, whole };
 }
@@ -58,7 +78,12 @@ function orderColumn({ path: { type } }: OrderKey): ((i: number) => Sql) | undef
 }
 
 /** The parts of a rule that the database can ask, joined by "and"; `left` says that something remains for memory. */
-function conditions(rule: CompiledRule, loop: CompiledLoop, env: Env, drafts: boolean): { parts: Sql[]; left: boolean } {
+function conditions(
+  rule: CompiledRule,
+  loop: CompiledLoop,
+  env: Env,
+  drafts: boolean,
+): { parts: Sql[]; left: boolean } {
   if (isGroup(rule.rule) && rule.rule.group === 'all') {
     const inner = rule.parts.map((part) => conditions(part, loop, env, drafts));
     return { parts: inner.flatMap((i) => i.parts), left: inner.some((i) => i.left) };
@@ -74,7 +99,10 @@ function condition(rule: CompiledRule, loop: CompiledLoop, env: Env, drafts: boo
   if (parts.some((part) => !part)) return undefined;
   const all = parts as Sql[];
   if (!all.length) return { sql: 'TRUE', values: [] };
-  const joined = { sql: all.map((p) => `(${p.sql})`).join(rule.rule.group === 'all' ? ' AND ' : ' OR '), values: all.flatMap((p) => p.values) };
+  const joined = {
+    sql: all.map((p) => `(${p.sql})`).join(rule.rule.group === 'all' ? ' AND ' : ' OR '),
+    values: all.flatMap((p) => p.values),
+  };
   return rule.rule.group === 'none' ? { ...joined, sql: `NOT (${joined.sql})` } : { ...joined, sql: `(${joined.sql})` };
 }
 
@@ -86,10 +114,13 @@ function testCondition(rule: CompiledRule, loop: CompiledLoop, env: Env, drafts:
   if (!made) return { sql: rule.holds(env) ? 'TRUE' : 'FALSE', values: [] };
   const { test, operator, path } = made;
   // A test that never looks at the candidate has one answer for all of them.
-  if (test.path.from !== own && test.other?.from !== own) return { sql: rule.holds(env) ? 'TRUE' : 'FALSE', values: [] };
-  if (test.path.from !== own || test.other?.from === own || test.path.steps.length !== 1 || !operator.lookup) return undefined;
+  if (test.path.from !== own && test.other?.from !== own)
+    return { sql: rule.holds(env) ? 'TRUE' : 'FALSE', values: [] };
+  if (test.path.from !== own || test.other?.from === own || test.path.steps.length !== 1 || !operator.lookup)
+    return undefined;
   const operand = made.operand(env);
-  if (operand === undefined && operator.operand !== 'none') return { sql: operator.negative ? 'TRUE' : 'FALSE', values: [] };
+  if (operand === undefined && operator.operand !== 'none')
+    return { sql: operator.negative ? 'TRUE' : 'FALSE', values: [] };
   const lookup = operator.lookup(operand, env, path.type);
   if (!lookup) return undefined;
   const found = exists(lookup, test.path.steps[0] as string, env.model, drafts);
@@ -100,10 +131,16 @@ function exists(lookup: Lookup, step: string, model: ModelIndex, drafts: boolean
   if (step.startsWith('@terms:')) return termsExist(lookup, step.slice('@terms:'.length));
   const field = model.field(step)?.field;
   const known = field && kindOf(field);
-  if (known?.kind.family === 'relation') return linksExist(lookup, known.settings as { relationId: string; side: 'a' | 'b' }, drafts);
+  if (known?.kind.family === 'relation')
+    return linksExist(lookup, known.settings as { relationId: string; side: 'a' | 'b' }, drafts);
   if (!(known?.kind.index && !known.many) && !INDEXED.has(step)) return undefined;
   const inner = indexed(lookup);
-  return inner && { sql: `EXISTS (SELECT 1 FROM record_index i WHERE i.record_id = r.id AND i.field_id = ?${inner.sql})`, values: [step, ...inner.values] };
+  return (
+    inner && {
+      sql: `EXISTS (SELECT 1 FROM record_index i WHERE i.record_id = r.id AND i.field_id = ?${inner.sql})`,
+      values: [step, ...inner.values],
+    }
+  );
 }
 
 /** `%`, `_` and the escape sign itself stand for themselves. */
@@ -111,7 +148,8 @@ const likePart = (text: string) => text.replace(/[!%_]/g, '!$&');
 
 function indexed(lookup: Lookup): Sql | undefined {
   if (lookup.by === 'presence') return { sql: '', values: [] };
-  if (lookup.by === 'number' && 'between' in lookup) return { sql: ' AND i.number BETWEEN ? AND ?', values: lookup.between };
+  if (lookup.by === 'number' && 'between' in lookup)
+    return { sql: ' AND i.number BETWEEN ? AND ?', values: lookup.between };
   if (lookup.by === 'number') return { sql: ` AND i.number ${lookup.is} ?`, values: [lookup.value] };
   if (lookup.by !== 'text') return undefined;
   if ('in' in lookup) return { sql: ' AND i.text IN (?)', values: [lookup.in] };
@@ -128,14 +166,31 @@ function members(lookup: Lookup, from: string, column: string, values: unknown[]
   const of = [...new Set(lookup.of)];
   if (!of.length) return { sql: lookup.need === 'all' ? 'TRUE' : 'FALSE', values: [] };
   if (lookup.need === 'any') return { sql: `EXISTS (SELECT 1 ${from} AND ${column} IN (?))`, values: [...values, of] };
-  return { sql: `(SELECT COUNT(DISTINCT ${column}) ${from} AND ${column} IN (?)) = ?`, values: [...values, of, of.length] };
+  return {
+    sql: `(SELECT COUNT(DISTINCT ${column}) ${from} AND ${column} IN (?)) = ?`,
+    values: [...values, of, of.length],
+  };
 }
 
 const termsExist = (lookup: Lookup, taxonomyId: string) =>
-  members(lookup, 'FROM record_terms t JOIN terms x ON x.id = t.term_id WHERE t.record_id = r.id AND x.taxonomy_id = ?', 't.term_id', [taxonomyId]);
+  members(
+    lookup,
+    'FROM record_terms t JOIN terms x ON x.id = t.term_id WHERE t.record_id = r.id AND x.taxonomy_id = ?',
+    't.term_id',
+    [taxonomyId],
+  );
 
-function linksExist(lookup: Lookup, { relationId, side }: { relationId: string; side: 'a' | 'b' }, drafts: boolean): Sql | undefined {
+function linksExist(
+  lookup: Lookup,
+  { relationId, side }: { relationId: string; side: 'a' | 'b' },
+  drafts: boolean,
+): Sql | undefined {
   const far = side === 'a' ? 'b' : 'a';
   const seen = drafts ? '' : " AND x.status = 'published'";
-  return members(lookup, `FROM links l JOIN records x ON x.id = l.${far}_id${seen} WHERE l.relation_id = ? AND l.${side}_id = r.id`, `l.${far}_id`, [relationId]);
+  return members(
+    lookup,
+    `FROM links l JOIN records x ON x.id = l.${far}_id${seen} WHERE l.relation_id = ? AND l.${side}_id = r.id`,
+    `l.${far}_id`,
+    [relationId],
+  );
 }

@@ -15,7 +15,8 @@ interface Row {
   version: number;
 }
 
-const COLUMNS = 'r.id, r.type_id AS typeId, r.title, r.slug, r.status, r.created, r.changed, r.published, r.`values`, r.version';
+const COLUMNS =
+  'r.id, r.type_id AS typeId, r.title, r.slug, r.status, r.created, r.changed, r.published, r.`values`, r.version';
 
 interface LoadOptions {
   drafts: boolean;
@@ -24,13 +25,24 @@ interface LoadOptions {
 }
 
 /** Records by id with their relations and terms, in four statements at most, whatever their number. */
-export async function loadRecords(model: ModelIndex, ids: readonly number[], options: LoadOptions): Promise<ContentRecord[]> {
+export async function loadRecords(
+  model: ModelIndex,
+  ids: readonly number[],
+  options: LoadOptions,
+): Promise<ContentRecord[]> {
   if (!ids.length) return [];
-  const rows = await select<Row>(`SELECT ${COLUMNS} FROM records r WHERE r.id IN (?)${options.drafts ? '' : " AND r.status = 'published'"}`, [ids]);
+  const rows = await select<Row>(
+    `SELECT ${COLUMNS} FROM records r WHERE r.id IN (?)${options.drafts ? '' : " AND r.status = 'published'"}`,
+    [ids],
+  );
   const byId = new Map(rows.map((row) => [row.id, toRecord(row)]));
   const found = [...byId.keys()];
   if (!found.length) return [];
-  await Promise.all([addTerms(byId, found), addLinks(model, byId, found, 'a', options.relations), addLinks(model, byId, found, 'b', options.relations)]);
+  await Promise.all([
+    addTerms(byId, found),
+    addLinks(model, byId, found, 'a', options.relations),
+    addLinks(model, byId, found, 'b', options.relations),
+  ]);
   return [...byId.values()];
 }
 
@@ -51,12 +63,21 @@ function toRecord(row: Row): ContentRecord {
 }
 
 async function addTerms(byId: Map<number, ContentRecord>, ids: number[]): Promise<void> {
-  const rows = await select<{ recordId: number; termId: string }>('SELECT record_id AS recordId, term_id AS termId FROM record_terms WHERE record_id IN (?) ORDER BY record_id, position', [ids]);
+  const rows = await select<{ recordId: number; termId: string }>(
+    'SELECT record_id AS recordId, term_id AS termId FROM record_terms WHERE record_id IN (?) ORDER BY record_id, position',
+    [ids],
+  );
   for (const { recordId, termId } of rows) byId.get(recordId)?.terms.push(termId);
 }
 
 /** Puts the ids of linked records into the fields that look at their relation from `side`. */
-async function addLinks(model: ModelIndex, byId: Map<number, ContentRecord>, ids: number[], side: 'a' | 'b', wanted?: ReadonlySet<string>): Promise<void> {
+async function addLinks(
+  model: ModelIndex,
+  byId: Map<number, ContentRecord>,
+  ids: number[],
+  side: 'a' | 'b',
+  wanted?: ReadonlySet<string>,
+): Promise<void> {
   const typeIds = new Set([...byId.values()].map((record) => record.typeId));
   const fieldOf = new Map<string, string>();
   for (const type of model.types)

@@ -34,10 +34,12 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
   const lists = new Map<string, Answer>();
   const lacks = { records: new Set<number>(), media: new Set<number>(), lists: new Map<string, ListQuery>() };
 
-  const look = <T>(known: Map<number, T | undefined>, lacking: Set<number>) => (id: number): T | undefined => {
-    if (!known.has(id)) lacking.add(id);
-    return known.get(id);
-  };
+  const look =
+    <T>(known: Map<number, T | undefined>, lacking: Set<number>) =>
+    (id: number): T | undefined => {
+      if (!known.has(id)) lacking.add(id);
+      return known.get(id);
+    };
   const record = look(records, lacks.records);
 
   const list = (loop: CompiledLoop, env: Env): LoopList => {
@@ -58,9 +60,15 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
   const fetchLists = async (): Promise<void> => {
     const wanted = [...lacks.lists];
     if (!wanted.length) return;
-    const ids = union(wanted.map(([, query]) => query.ids), 'id');
+    const ids = union(
+      wanted.map(([, query]) => query.ids),
+      'id',
+    );
     const counted = wanted.flatMap(([, query], at) => (query.count ? [{ at, count: query.count }] : []));
-    const counts = union(counted.map(({ count }) => count), 'n');
+    const counts = union(
+      counted.map(({ count }) => count),
+      'n',
+    );
     const [idRows, countRows] = await Promise.all([
       select<{ tag: number; id: number }>(ids.sql, ids.values),
       counted.length ? select<{ tag: number; n: number }>(counts.sql, counts.values) : [],
@@ -84,7 +92,10 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
       const [wantedRecords, wantedMedia] = [[...lacks.records], [...lacks.media]];
       lacks.records.clear();
       lacks.media.clear();
-      const [foundRecords, foundMedia] = await Promise.all([loadRecords(model, wantedRecords, options), loadMedia(wantedMedia)]);
+      const [foundRecords, foundMedia] = await Promise.all([
+        loadRecords(model, wantedRecords, options),
+        loadMedia(wantedMedia),
+      ]);
       for (const id of wantedRecords) records.set(id, undefined);
       for (const id of wantedMedia) media.set(id, undefined);
       for (const one of foundRecords) records.set(one.id, one);
@@ -96,7 +107,10 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
 /** Several selects as one statement, each row with the number of its select. */
 function union(parts: { sql: string; values: unknown[] }[], column: string): { sql: string; values: unknown[] } {
   return {
-    sql: parts.map((part, tag) => `(${part.sql.replace(/^SELECT (r\.id|COUNT\(\*\) AS n)/, `SELECT ${tag} AS tag, $1`)})`).join(' UNION ALL ') || `SELECT 0 AS tag, 0 AS ${column}`,
+    sql:
+      parts
+        .map((part, tag) => `(${part.sql.replace(/^SELECT (r\.id|COUNT\(\*\) AS n)/, `SELECT ${tag} AS tag, $1`)})`)
+        .join(' UNION ALL ') || `SELECT 0 AS tag, 0 AS ${column}`,
     values: parts.flatMap((part) => part.values),
   };
 }

@@ -10,7 +10,10 @@ import { Refusal } from '../refusal';
 import { readModel } from './model';
 
 /** Records that a loop's settings yield, evaluated by the database as the site does. */
-export async function listRecords(settings: unknown, options: { drafts: boolean }): Promise<{ records: ContentRecord[]; total: number }> {
+export async function listRecords(
+  settings: unknown,
+  options: { drafts: boolean },
+): Promise<{ records: ContentRecord[]; total: number }> {
   const parsed = LoopSettingsSchema.safeParse(settings);
   if (!parsed.success) throw new Refusal(422, 'The list cannot be read.');
   const model = await readModel();
@@ -19,7 +22,10 @@ export async function listRecords(settings: unknown, options: { drafts: boolean 
   const batch = batchPool(model, options);
   let out = { records: [] as ContentRecord[], total: 0 };
   await drawComplete(batch, () => {
-    const { records, total } = batch.pool.list(loop, makeEnv({ model, pool: batch.pool, today: localDay(new Date(), model.site.timeZone) }));
+    const { records, total } = batch.pool.list(
+      loop,
+      makeEnv({ model, pool: batch.pool, today: localDay(new Date(), model.site.timeZone) }),
+    );
     out = { records, total };
     return '';
   });
@@ -27,15 +33,28 @@ export async function listRecords(settings: unknown, options: { drafts: boolean 
 }
 
 /** Up to `limit` records of a type by title, those whose title contains `search` where given, with how many there are. */
-export async function searchRecords(typeId: string, { search = '', limit = 100, offset = 0 }: { search?: string; limit?: number; offset?: number }): Promise<{ records: ContentRecord[]; total: number }> {
+export async function searchRecords(
+  typeId: string,
+  { search = '', limit = 100, offset = 0 }: { search?: string; limit?: number; offset?: number },
+): Promise<{ records: ContentRecord[]; total: number }> {
   const model = await readModel();
   const part = `%${fold(search).replace(/[!%_]/g, '!$&')}%`;
   const where = "r.type_id = ? AND i.field_id = '@title' AND i.text LIKE ? ESCAPE '!'";
   const [rows, [count]] = await Promise.all([
-    select<{ id: number }>(`SELECT r.id FROM records r JOIN record_index i ON i.record_id = r.id WHERE ${where} ORDER BY i.sort, r.id LIMIT ? OFFSET ?`, [typeId, part, limit, offset]),
-    select<{ n: number }>(`SELECT COUNT(*) AS n FROM records r JOIN record_index i ON i.record_id = r.id WHERE ${where}`, [typeId, part]),
+    select<{ id: number }>(
+      `SELECT r.id FROM records r JOIN record_index i ON i.record_id = r.id WHERE ${where} ORDER BY i.sort, r.id LIMIT ? OFFSET ?`,
+      [typeId, part, limit, offset],
+    ),
+    select<{ n: number }>(
+      `SELECT COUNT(*) AS n FROM records r JOIN record_index i ON i.record_id = r.id WHERE ${where}`,
+      [typeId, part],
+    ),
   ]);
-  const records = await loadRecords(model, rows.map((row) => row.id), { drafts: true });
+  const records = await loadRecords(
+    model,
+    rows.map((row) => row.id),
+    { drafts: true },
+  );
   const byId = new Map(records.map((record) => [record.id, record]));
   return { records: rows.map((row) => byId.get(row.id)).filter((r) => r !== undefined), total: Number(count?.n ?? 0) };
 }
@@ -49,7 +68,10 @@ export async function workbenchRecords(): Promise<{ records: ContentRecord[]; pa
   const partial: Record<string, number> = {};
   const ids: number[] = [];
   for (const type of model.types) {
-    const rows = await select<{ id: number }>('SELECT id FROM records WHERE type_id = ? ORDER BY id LIMIT ?', [type.id, MOST + 1]);
+    const rows = await select<{ id: number }>('SELECT id FROM records WHERE type_id = ? ORDER BY id LIMIT ?', [
+      type.id,
+      MOST + 1,
+    ]);
     if (rows.length > MOST) {
       const [count] = await select<{ n: number }>('SELECT COUNT(*) AS n FROM records WHERE type_id = ?', [type.id]);
       partial[type.id] = Number(count?.n);
@@ -61,7 +83,9 @@ export async function workbenchRecords(): Promise<{ records: ContentRecord[]; pa
 
 /** How many records each type has, published and not. */
 export async function recordCounts(): Promise<Record<string, { published: number; drafts: number }>> {
-  const rows = await select<{ typeId: string; status: string; n: number }>('SELECT type_id AS typeId, status, COUNT(*) AS n FROM records GROUP BY type_id, status');
+  const rows = await select<{ typeId: string; status: string; n: number }>(
+    'SELECT type_id AS typeId, status, COUNT(*) AS n FROM records GROUP BY type_id, status',
+  );
   const counts: Record<string, { published: number; drafts: number }> = {};
   for (const row of rows) {
     const count = (counts[row.typeId] ??= { published: 0, drafts: 0 });
@@ -74,7 +98,12 @@ export async function recordCounts(): Promise<Record<string, { published: number
 export async function recordTitles(): Promise<Pick<ContentRecord, 'id' | 'title' | 'typeId' | 'status'>[]> {
   const { types } = await readModel();
   const lists = await Promise.all(
-    types.map((type) => select<Pick<ContentRecord, 'id' | 'title' | 'typeId' | 'status'>>('SELECT id, title, type_id AS typeId, status FROM records WHERE type_id = ? ORDER BY title, id LIMIT ?', [type.id, MOST])),
+    types.map((type) =>
+      select<Pick<ContentRecord, 'id' | 'title' | 'typeId' | 'status'>>(
+        'SELECT id, title, type_id AS typeId, status FROM records WHERE type_id = ? ORDER BY title, id LIMIT ?',
+        [type.id, MOST],
+      ),
+    ),
   );
   return lists.flat();
 }

@@ -21,7 +21,8 @@ export async function addPicture(name: string, bytes: Buffer, alt: string): Prom
   return { id, name, mime: `image/${format}`, width, height, alt };
 }
 
-export const readAllMedia = (): Promise<Media[]> => select<Media>('SELECT id, name, mime, width, height, alt FROM media ORDER BY id');
+export const readAllMedia = (): Promise<Media[]> =>
+  select<Media>('SELECT id, name, mime, width, height, alt FROM media ORDER BY id');
 
 /** The bytes of a picture, or of its rendition at one of the kept widths, which is made when first asked for. */
 export async function readPicture(id: number, width?: number): Promise<{ bytes: Buffer; mime: string }> {

@@ -1,5 +1,19 @@
 import { Op } from 'sequelize';
-import { indexModel, kindOf, parseContentType, SiteSchema, TermSchema, TaxonomySchema, type ContentType, type Field, type Model, type ModelIndex, type Site, type Taxonomy, type Term } from '../../core/model/model';
+import {
+  indexModel,
+  kindOf,
+  parseContentType,
+  SiteSchema,
+  TermSchema,
+  TaxonomySchema,
+  type ContentType,
+  type Field,
+  type Model,
+  type ModelIndex,
+  type Site,
+  type Taxonomy,
+  type Term,
+} from '../../core/model/model';
 import { problemsOf } from '../../core/result';
 import { run, inTransaction, fromJson, select } from '../database/connect';
 import { plain, table } from '../database/tables';
@@ -17,7 +31,12 @@ export async function readModel(): Promise<ModelIndex> {
     table('contentTypes').findAll({ order: [['position', 'ASC']] }),
     table('fields').findAll({ order: [['position', 'ASC']] }),
     table('taxonomies').findAll({ order: [['position', 'ASC']] }),
-    table('terms').findAll({ order: [['position', 'ASC'], ['id', 'ASC']] }),
+    table('terms').findAll({
+      order: [
+        ['position', 'ASC'],
+        ['id', 'ASC'],
+      ],
+    }),
   ]);
   const allFields = plain<Field & { typeId: string }>(fields);
   const model = indexModel({
@@ -26,14 +45,23 @@ export async function readModel(): Promise<ModelIndex> {
       ...pickType(type),
       fields: allFields.filter((field) => field.typeId === type.id).map(pickField),
     })),
-    taxonomies: plain<Taxonomy>(taxonomies).map((taxonomy) => TaxonomySchema.parse({ ...taxonomy, tree: Boolean(taxonomy.tree) })),
+    taxonomies: plain<Taxonomy>(taxonomies).map((taxonomy) =>
+      TaxonomySchema.parse({ ...taxonomy, tree: Boolean(taxonomy.tree) }),
+    ),
     terms: plain<Term>(terms).map((term) => TermSchema.parse(term)),
   });
   cached = { version, model };
   return model;
 }
 
-const pickType = ({ id, key, name, plural, base, taxonomyIds }: ContentType) => ({ id, key, name, plural, base, taxonomyIds: fromJson<string[]>(taxonomyIds) });
+const pickType = ({ id, key, name, plural, base, taxonomyIds }: ContentType) => ({
+  id,
+  key,
+  name,
+  plural,
+  base,
+  taxonomyIds: fromJson<string[]>(taxonomyIds),
+});
 
 const pickField = ({ id, key, label, kind, help, required, settings }: Field): Field => ({
   id,
@@ -45,11 +73,15 @@ const pickField = ({ id, key, label, kind, help, required, settings }: Field): F
   settings: fromJson(settings),
 });
 
-const modelMoved = (transaction: Parameters<typeof run>[2]) => run('UPDATE sites SET model_version = model_version + 1 WHERE id = 1', [], transaction);
+const modelMoved = (transaction: Parameters<typeof run>[2]) =>
+  run('UPDATE sites SET model_version = model_version + 1 WHERE id = 1', [], transaction);
 
 export async function saveSite(input: Site): Promise<void> {
   const { name, tagline, locale, timeZone } = SiteSchema.parse(input);
-  await run('UPDATE sites SET name = ?, tagline = ?, locale = ?, time_zone = ?, model_version = model_version + 1 WHERE id = 1', [name, tagline, locale, timeZone]);
+  await run(
+    'UPDATE sites SET name = ?, tagline = ?, locale = ?, time_zone = ?, model_version = model_version + 1 WHERE id = 1',
+    [name, tagline, locale, timeZone],
+  );
 }
 
 /** Creates a content type with its fields, or brings one to this state. Fields are known by id, so keys may change. */
@@ -66,18 +98,28 @@ export async function saveContentType(input: unknown): Promise<ContentType> {
     if (clash) {
       const other = clash.get('name') as string;
       const at = clash.get('base') === own.base ? 'base' : 'key';
-      throw new Refusal(409, `${other} has this ${at === 'base' ? 'address' : 'key'} already.`, [{ at, what: `${other} has it already.`, fix: 'Choose another one.' }]);
+      throw new Refusal(409, `${other} has this ${at === 'base' ? 'address' : 'key'} already.`, [
+        { at, what: `${other} has it already.`, fix: 'Choose another one.' },
+      ]);
     }
     const existing = await table('contentTypes').findByPk(own.id, { transaction });
-    const position = existing ? (existing.get('position') as number) : await table('contentTypes').count({ transaction });
+    const position = existing
+      ? (existing.get('position') as number)
+      : await table('contentTypes').count({ transaction });
     await table('contentTypes').upsert({ ...own, position }, { transaction });
     const kept = fields.map((field) => field.id);
-    await table('fields').destroy({ where: { typeId: own.id, ...(kept.length ? { id: { [Op.notIn]: kept } } : {}) }, transaction });
-    const foreign = kept.length ? await table('fields').findOne({ where: { id: kept, typeId: { [Op.ne]: own.id } }, transaction }) : null;
+    await table('fields').destroy({
+      where: { typeId: own.id, ...(kept.length ? { id: { [Op.notIn]: kept } } : {}) },
+      transaction,
+    });
+    const foreign = kept.length
+      ? await table('fields').findOne({ where: { id: kept, typeId: { [Op.ne]: own.id } }, transaction })
+      : null;
     if (foreign) throw new Refusal(409, 'A field with this id belongs to another content type.');
     // Keys may be swapped between fields, so every key leaves its place before the new ones arrive.
     await run("UPDATE fields SET `key` = CONCAT('was_', id) WHERE type_id = ?", [own.id], transaction);
-    for (const [i, field] of fields.entries()) await table('fields').upsert({ ...field, typeId: own.id, position: i }, { transaction });
+    for (const [i, field] of fields.entries())
+      await table('fields').upsert({ ...field, typeId: own.id, position: i }, { transaction });
     await modelMoved(transaction);
   });
   return type;
@@ -95,7 +137,10 @@ export async function saveTaxonomy(input: unknown): Promise<Taxonomy> {
   const parsed = TaxonomySchema.safeParse(input);
   if (!parsed.success) throw new Refusal(422, 'The taxonomy is not complete.', problemsOf(parsed.error));
   await inTransaction(async (transaction) => {
-    await table('taxonomies').upsert({ ...parsed.data, position: await table('taxonomies').count({ transaction }) }, { transaction });
+    await table('taxonomies').upsert(
+      { ...parsed.data, position: await table('taxonomies').count({ transaction }) },
+      { transaction },
+    );
     await modelMoved(transaction);
   });
   return parsed.data;
@@ -112,7 +157,8 @@ export async function saveTerm(input: unknown): Promise<Term> {
     const parent = model.term(term.parentId);
     if (parent?.taxonomyId !== term.taxonomyId) throw new Refusal(422, 'The term above is not one of this taxonomy.');
     if (model.above(term.parentId).includes(term.id)) throw new Refusal(422, 'A term cannot lie below itself.');
-    if (!model.taxonomy(term.taxonomyId)?.tree) throw new Refusal(422, 'This taxonomy is flat; its terms have none above them.');
+    if (!model.taxonomy(term.taxonomyId)?.tree)
+      throw new Refusal(422, 'This taxonomy is flat; its terms have none above them.');
   }
   await inTransaction(async (transaction) => {
     await table('terms').upsert(term, { transaction });

@@ -18,7 +18,11 @@ interface RelationSettings {
 }
 
 /** Creates a record of a type. The slug comes from the title where none is given. */
-export async function createRecord(typeId: string, input: unknown, given: { created?: string } = {}): Promise<ContentRecord> {
+export async function createRecord(
+  typeId: string,
+  input: unknown,
+  given: { created?: string } = {},
+): Promise<ContentRecord> {
   const model = await readModel();
   const type = model.type(typeId);
   if (!type) throw notFound('content type with this id');
@@ -27,7 +31,9 @@ export async function createRecord(typeId: string, input: unknown, given: { crea
   const values = checkedValues(type, change);
   const now = new Date();
   const id = await inTransaction(async (transaction) => {
-    const slug = change.slug ? await freeSlug(typeId, change.slug, transaction, undefined, true) : await freeSlug(typeId, slugOf(change.title as string) || 'record', transaction);
+    const slug = change.slug
+      ? await freeSlug(typeId, change.slug, transaction, undefined, true)
+      : await freeSlug(typeId, slugOf(change.title as string) || 'record', transaction);
     const status = change.status ?? 'draft';
     const row = await table('records').create(
       {
@@ -63,7 +69,12 @@ export async function changeRecord(id: number, input: unknown): Promise<ContentR
     const type = row && model.type(row.typeId);
     if (!type) throw notFound(`record ${id}`);
     if (change.version !== undefined && change.version !== row.version)
-      throw new Refusal(409, 'Somebody else has changed this record since you opened it. Nothing was overwritten.', [], { version: row.version });
+      throw new Refusal(
+        409,
+        'Somebody else has changed this record since you opened it. Nothing was overwritten.',
+        [],
+        { version: row.version },
+      );
     const values = checkedValues(type, change);
     const set: Record<string, unknown> = { changed: new Date(), version: row.version + 1 };
     if (change.title) set.title = change.title;
@@ -98,7 +109,13 @@ function checkedValues(type: ContentType, change: RecordChange): Map<Field, unkn
 }
 
 /** A slug nobody else of the type has: with a number after it where needed, or refused if it was `asked` for. */
-async function freeSlug(typeId: string, wanted: string, transaction: Transaction, own?: number, asked = false): Promise<string> {
+async function freeSlug(
+  typeId: string,
+  wanted: string,
+  transaction: Transaction,
+  own?: number,
+  asked = false,
+): Promise<string> {
   const base = wanted === 'page' ? 'page-record' : wanted;
   const rows = await select<{ slug: string }>(
     'SELECT slug FROM records WHERE type_id = ? AND id <> ? AND (slug = ? OR slug LIKE ?) FOR UPDATE',
@@ -107,7 +124,10 @@ async function freeSlug(typeId: string, wanted: string, transaction: Transaction
   );
   const taken = new Set(rows.map((row) => row.slug));
   if (!taken.has(base)) return base;
-  if (asked) throw new Refusal(409, 'The address is taken.', [problem('slug', `Another record has the address “${base}”.`, 'Choose another one.')]);
+  if (asked)
+    throw new Refusal(409, 'The address is taken.', [
+      problem('slug', `Another record has the address “${base}”.`, 'Choose another one.'),
+    ]);
   for (let n = 2; ; n++) if (!taken.has(`${base}-${n}`)) return `${base}-${n}`;
 }
 
@@ -124,7 +144,8 @@ async function writeParts(
   const row = await table('records').findByPk(id, { transaction });
   const values = { ...(row?.get('values') as Record<string, unknown>) };
   for (const [field, value] of changed) {
-    if (field.kind === 'relation') problems.push(...(await writeLinks(model, field, id, (value ?? []) as number[], transaction)));
+    if (field.kind === 'relation')
+      problems.push(...(await writeLinks(model, field, id, (value ?? []) as number[], transaction)));
     else if (value === undefined) delete values[field.id];
     else values[field.id] = value;
   }
@@ -132,7 +153,9 @@ async function writeParts(
   if (terms) problems.push(...(await writeTerms(model, type, id, terms, transaction)));
   if (row?.get('status') === 'published') {
     const present = { ...values };
-    for (const field of type.fields) if (field.kind === 'relation' && field.required && (await hasLinks(field, id, transaction))) present[field.id] = true;
+    for (const field of type.fields)
+      if (field.kind === 'relation' && field.required && (await hasLinks(field, id, transaction)))
+        present[field.id] = true;
     problems.push(...missingValues(type, present));
   }
   if (problems.length) throw new Refusal(422, 'The record cannot be saved.', problems);
@@ -143,32 +166,62 @@ async function writeParts(
 async function missingMedia(changed: Map<Field, unknown>, transaction: Transaction): Promise<Problem[]> {
   const wanted = [...changed].filter(([field, value]) => field.kind === 'picture' && value !== undefined);
   if (!wanted.length) return [];
-  const found = await select<{ id: number }>('SELECT id FROM media WHERE id IN (?)', [wanted.map(([, value]) => value)], transaction);
+  const found = await select<{ id: number }>(
+    'SELECT id FROM media WHERE id IN (?)',
+    [wanted.map(([, value]) => value)],
+    transaction,
+  );
   const known = new Set(found.map((row) => row.id));
   return wanted
     .filter(([, value]) => !known.has(value as number))
-    .map(([field, value]) => problem(`values.${field.id}`, `There is no picture ${String(value)} in the library.`, 'Choose one from the library.'));
+    .map(([field, value]) =>
+      problem(
+        `values.${field.id}`,
+        `There is no picture ${String(value)} in the library.`,
+        'Choose one from the library.',
+      ),
+    );
 }
 
 const settingsOf = (field: Field) => kindOf(field)?.settings as RelationSettings;
 
 async function hasLinks(field: Field, id: number, transaction: Transaction): Promise<boolean> {
   const { relationId, side } = settingsOf(field);
-  return (await select(`SELECT 1 AS one FROM links WHERE relation_id = ? AND ${side}_id = ? LIMIT 1`, [relationId, id], transaction)).length > 0;
+  return (
+    (
+      await select(
+        `SELECT 1 AS one FROM links WHERE relation_id = ? AND ${side}_id = ? LIMIT 1`,
+        [relationId, id],
+        transaction,
+      )
+    ).length > 0
+  );
 }
 
 /** Makes `ids` the records that `id` is linked to by a field, seen from the field's side. Where the other side takes one, it lets go of its former. */
-async function writeLinks(model: ModelIndex, field: Field, id: number, ids: number[], transaction: Transaction): Promise<Problem[]> {
+async function writeLinks(
+  model: ModelIndex,
+  field: Field,
+  id: number,
+  ids: number[],
+  transaction: Transaction,
+): Promise<Problem[]> {
   const { relationId, side, typeIds } = settingsOf(field);
   const far = side === 'a' ? 'b' : 'a';
   const at = `values.${field.id}`;
   if (ids.length) {
-    const found = await select<{ id: number; typeId: string }>('SELECT id, type_id AS typeId FROM records WHERE id IN (?)', [ids], transaction);
+    const found = await select<{ id: number; typeId: string }>(
+      'SELECT id, type_id AS typeId FROM records WHERE id IN (?)',
+      [ids],
+      transaction,
+    );
     const typeOf = new Map(found.map((row) => [row.id, row.typeId]));
     const problems = ids.flatMap((other) => {
       const typeId = typeOf.get(other);
       if (!typeId) return [problem(at, `There is no record ${other}.`, 'Choose one that exists.')];
-      return typeIds.includes(typeId) ? [] : [problem(at, `Record ${other} is not of a type that “${field.label}” leads to.`)];
+      return typeIds.includes(typeId)
+        ? []
+        : [problem(at, `Record ${other} is not of a type that “${field.label}” leads to.`)];
     });
     if (problems.length) return problems;
   }
@@ -180,7 +233,8 @@ async function writeLinks(model: ModelIndex, field: Field, id: number, ids: numb
   const kept = new Map(before.map((link) => [link.far, link.position]));
   await run(`DELETE FROM links WHERE relation_id = ? AND ${side}_id = ?`, [relationId, id], transaction);
   const other = otherSide(model, field);
-  if (other && ids.length && !settingsOf(other).many) await run(`DELETE FROM links WHERE relation_id = ? AND ${far}_id IN (?)`, [relationId, ids], transaction);
+  if (other && ids.length && !settingsOf(other).many)
+    await run(`DELETE FROM links WHERE relation_id = ? AND ${far}_id IN (?)`, [relationId, ids], transaction);
   if (!ids.length) return [];
   // New links go to the end of the other side's list; kept ones stay where they were in it.
   const ends = await select<{ far: number; end: number }>(
@@ -197,12 +251,30 @@ async function writeLinks(model: ModelIndex, field: Field, id: number, ids: numb
   return [];
 }
 
-async function writeTerms(model: ModelIndex, type: ContentType, id: number, terms: string[], transaction: Transaction): Promise<Problem[]> {
+async function writeTerms(
+  model: ModelIndex,
+  type: ContentType,
+  id: number,
+  terms: string[],
+  transaction: Transaction,
+): Promise<Problem[]> {
   const unique = [...new Set(terms)];
   const wrong = unique.filter((term) => !type.taxonomyIds.includes(model.term(term)?.taxonomyId ?? ''));
-  if (wrong.length) return wrong.map((term) => problem('terms', `${type.name} cannot be filed under “${model.term(term)?.name ?? term}”.`, 'Choose a term of its taxonomies.'));
+  if (wrong.length)
+    return wrong.map((term) =>
+      problem(
+        'terms',
+        `${type.name} cannot be filed under “${model.term(term)?.name ?? term}”.`,
+        'Choose a term of its taxonomies.',
+      ),
+    );
   await run('DELETE FROM record_terms WHERE record_id = ?', [id], transaction);
-  if (unique.length) await run('INSERT INTO record_terms (record_id, term_id, position) VALUES ?', [unique.map((term, i) => [id, term, i])], transaction);
+  if (unique.length)
+    await run(
+      'INSERT INTO record_terms (record_id, term_id, position) VALUES ?',
+      [unique.map((term, i) => [id, term, i])],
+      transaction,
+    );
   return [];
 }
 

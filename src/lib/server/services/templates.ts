@@ -8,11 +8,19 @@ import { plain, table } from '../database/tables';
 import { notFound, Refusal } from '../refusal';
 import { readModel } from './model';
 
-const toTemplate = (row: Template): Template => ({ ...row, serves: fromJson(row.serves), tree: fromJson(row.tree) }) as Template;
+const toTemplate = (row: Template): Template =>
+  ({ ...row, serves: fromJson(row.serves), tree: fromJson(row.tree) }) as Template;
 
 /** All templates in the designer's order. */
 export async function readTemplates(): Promise<Template[]> {
-  return plain<Template>(await table('templates').findAll({ order: [['order', 'ASC'], ['id', 'ASC']] })).map(toTemplate);
+  return plain<Template>(
+    await table('templates').findAll({
+      order: [
+        ['order', 'ASC'],
+        ['id', 'ASC'],
+      ],
+    }),
+  ).map(toTemplate);
 }
 
 export async function readTemplate(id: string): Promise<Template> {
@@ -22,9 +30,18 @@ export async function readTemplate(id: string): Promise<Template> {
 }
 
 /** Creates a blank template for one content type, or one with the given tree. */
-export async function createTemplate(input: { name: string; purpose: Template['purpose']; typeId: string; id?: string; tree?: unknown }): Promise<Template> {
+export async function createTemplate(input: {
+  name: string;
+  purpose: Template['purpose'];
+  typeId: string;
+  id?: string;
+  tree?: unknown;
+}): Promise<Template> {
   const model = await readModel();
-  if (!model.type(input.typeId)) throw new Refusal(422, 'The template cannot be made.', [problem('typeId', 'There is no content type with this id.')]);
+  if (!model.type(input.typeId))
+    throw new Refusal(422, 'The template cannot be made.', [
+      problem('typeId', 'There is no content type with this id.'),
+    ]);
   const template = {
     id: input.id ?? newId('tpl'),
     name: input.name,
@@ -48,7 +65,12 @@ export async function saveTemplate(id: string, input: unknown): Promise<{ templa
     if (!row) throw notFound('template with this id');
     const kept = row.get('version') as number;
     if (kept !== template.version)
-      throw new Refusal(409, 'This template has been changed elsewhere since it was opened here. Nothing was overwritten.', [], { version: kept });
+      throw new Refusal(
+        409,
+        'This template has been changed elsewhere since it was opened here. Nothing was overwritten.',
+        [],
+        { version: kept },
+      );
     const saved = { ...template, version: kept + 1 };
     await row.update(saved, { transaction });
     return { template: saved, looseEnds };
@@ -70,7 +92,8 @@ async function check(input: unknown): Promise<{ template: Template; looseEnds: L
   if (!parsed.ok) throw new Refusal(422, 'The template cannot be read.', parsed.problems);
   const template = parsed.value;
   const model = await readModel();
-  if (!typeOf(template)) throw new Refusal(422, 'The template serves nothing.', [problem('serves', 'A template says what it is for.')]);
+  if (!typeOf(template))
+    throw new Refusal(422, 'The template serves nothing.', [problem('serves', 'A template says what it is for.')]);
   const { looseEnds } = compileTree(template.tree, scopesOf(template), model);
   const misfits = looseEnds.filter((end) => /^(fallbacks\.\d+\.)?(take|path)$/.test(end.at));
   if (misfits.length)

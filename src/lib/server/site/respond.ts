@@ -34,7 +34,14 @@ export async function answer(path: string, surroundings: Surroundings): Promise<
   const place = placeOf(path);
   if (place.at === 'moved') return { status: 301, html: '', to: place.to };
   const model = await readModel();
-  const page = (parts: { title: string; main: string; path?: string; previous?: string; next?: string; current?: string }) =>
+  const page = (parts: {
+    title: string;
+    main: string;
+    path?: string;
+    previous?: string;
+    next?: string;
+    current?: string;
+  }) =>
     drawPage(model.site, {
       title: parts.title,
       main: parts.main,
@@ -42,7 +49,11 @@ export async function answer(path: string, surroundings: Surroundings): Promise<
       canonical: parts.path === undefined ? undefined : surroundings.origin + parts.path,
       previous: parts.previous,
       next: parts.next,
-      navigation: model.types.map((type) => ({ label: type.plural, url: archiveAddress(type.base), current: type.id === parts.current })),
+      navigation: model.types.map((type) => ({
+        label: type.plural,
+        url: archiveAddress(type.base),
+        current: type.id === parts.current,
+      })),
     });
   const missing = (): Answer => ({
     status: 404,
@@ -52,13 +63,17 @@ export async function answer(path: string, surroundings: Surroundings): Promise<
     }),
   });
 
-  if (place.at === 'front') return { status: 200, html: page({ title: model.site.name, main: await frontMain(model), path: '/' }) };
+  if (place.at === 'front')
+    return { status: 200, html: page({ title: model.site.name, main: await frontMain(model), path: '/' }) };
   if (place.at === 'nowhere') return missing();
   const type = model.types.find((t) => t.base === place.base);
   if (!type) return missing();
 
   if (place.at === 'archive') {
-    const { html, env } = await drawTemplate(model, await template('archive', type), { tree: plainArchiveTree, archive: { type, page: place.page } });
+    const { html, env } = await drawTemplate(model, await template('archive', type), {
+      tree: plainArchiveTree,
+      archive: { type, page: place.page },
+    });
     const { pages } = env.paging ?? { pages: 1 };
     if (place.page > pages) return missing();
     return {
@@ -74,11 +89,20 @@ export async function answer(path: string, surroundings: Surroundings): Promise<
     };
   }
 
-  const [row] = await select<{ id: number }>("SELECT id FROM records WHERE type_id = ? AND slug = ? AND status = 'published'", [type.id, place.slug]);
+  const [row] = await select<{ id: number }>(
+    "SELECT id FROM records WHERE type_id = ? AND slug = ? AND status = 'published'",
+    [type.id, place.slug],
+  );
   const [record] = row ? await loadRecords(model, [row.id], { drafts: false }) : [];
   if (!record) return missing();
-  const { html } = await drawTemplate(model, await template('record', type), { tree: () => plainRecordTree(type, model), record });
-  return { status: 200, html: page({ title: record.title, main: html, path: addressOf(record, model), current: type.id }) };
+  const { html } = await drawTemplate(model, await template('record', type), {
+    tree: () => plainRecordTree(type, model),
+    record,
+  });
+  return {
+    status: 200,
+    html: page({ title: record.title, main: html, path: addressOf(record, model), current: type.id }),
+  };
 }
 
 async function template(purpose: Template['purpose'], type: ContentType): Promise<Template | undefined> {
@@ -105,7 +129,11 @@ async function drawTemplate(
   const tree = template?.tree ?? given.tree();
   const made = template
     ? compileTemplate(model, template)
-    : compileTree(tree, { recordTypeIds: record && [record.typeId], archiveTypeId: archive?.type.id, loops: [] }, model);
+    : compileTree(
+        tree,
+        { recordTypeIds: record && [record.typeId], archiveTypeId: archive?.type.id, loops: [] },
+        model,
+      );
   const relations = new Set(usesOf(tree).flatMap((use) => use.path.steps));
   const batch = batchPool(model, { drafts: false, relations });
   const today = localDay(new Date(), model.site.timeZone);
@@ -118,7 +146,9 @@ async function drawTemplate(
 }
 
 async function frontMain(model: ModelIndex): Promise<string> {
-  const counts = await select<{ typeId: string; n: number }>("SELECT type_id AS typeId, COUNT(*) AS n FROM records WHERE status = 'published' GROUP BY type_id");
+  const counts = await select<{ typeId: string; n: number }>(
+    "SELECT type_id AS typeId, COUNT(*) AS n FROM records WHERE status = 'published' GROUP BY type_id",
+  );
   const items = model.types.map((type) => {
     const n = Number(counts.find((row) => row.typeId === type.id)?.n ?? 0);
     return `<li><a href="${archiveAddress(type.base)}">${escapeHtml(type.plural)}</a> <span class="tone-quiet">${n}</span></li>`;

@@ -23,25 +23,58 @@
 
   const known = $derived(kindOf(field));
   const control = $derived(known?.kind.control ?? 'line');
-  const settings = $derived((known?.settings ?? {}) as { unit?: string; yes?: string; no?: string; min?: number; max?: number; maxLength?: number; many?: boolean; typeIds?: string[]; options?: { key: string; label: string }[] });
+  const settings = $derived(
+    (known?.settings ?? {}) as {
+      unit?: string;
+      yes?: string;
+      no?: string;
+      min?: number;
+      max?: number;
+      maxLength?: number;
+      many?: boolean;
+      typeIds?: string[];
+      options?: { key: string; label: string }[];
+    },
+  );
   const link = $derived((value ?? { url: '' }) as { url: string; label?: string });
   const ids = $derived(Array.isArray(value) ? (value as number[]) : []);
-  const choices = $derived(records.filter((record) => settings.typeIds?.includes(record.typeId) && !ids.includes(record.id)));
+  const choices = $derived(
+    records.filter((record) => settings.typeIds?.includes(record.typeId) && !ids.includes(record.id)),
+  );
   const attributes = $derived({ id: field.id, 'aria-invalid': invalid, 'aria-describedby': describedby });
-  const localTime = (instant: unknown) => (typeof instant === 'string' && instant ? new Date(Date.parse(instant) - new Date(instant).getTimezoneOffset() * 60_000).toISOString().slice(0, 16) : '');
+  const localTime = (instant: unknown) =>
+    typeof instant === 'string' && instant
+      ? new Date(Date.parse(instant) - new Date(instant).getTimezoneOffset() * 60_000).toISOString().slice(0, 16)
+      : '';
 </script>
 
 {#if control === 'line'}
   <input {...attributes} class="w-full" value={value ?? ''} oninput={(e) => onchange(e.currentTarget.value || null)} />
 {:else if control === 'area'}
-  <textarea {...attributes} class="field-sizing-content min-h-20 w-full" value={(value as string) ?? ''} oninput={(e) => onchange(e.currentTarget.value || null)}></textarea>
+  <textarea
+    {...attributes}
+    class="field-sizing-content min-h-20 w-full"
+    value={(value as string) ?? ''}
+    oninput={(e) => onchange(e.currentTarget.value || null)}
+  ></textarea>
 {:else if control === 'number'}
   <span class="flex items-center gap-2">
-    <input {...attributes} type="number" step="any" class="w-40" value={value ?? ''} oninput={(e) => onchange(e.currentTarget.value === '' ? null : Number(e.currentTarget.value))} />
+    <input
+      {...attributes}
+      type="number"
+      step="any"
+      class="w-40"
+      value={value ?? ''}
+      oninput={(e) => onchange(e.currentTarget.value === '' ? null : Number(e.currentTarget.value))}
+    />
     {#if settings.unit}<span class="text-faded">{settings.unit}</span>{/if}
   </span>
 {:else if control === 'yesno'}
-  <select {...attributes} value={value === undefined || value === null ? '' : String(value)} onchange={(e) => onchange(e.currentTarget.value === '' ? null : e.currentTarget.value === 'true')}>
+  <select
+    {...attributes}
+    value={value === undefined || value === null ? '' : String(value)}
+    onchange={(e) => onchange(e.currentTarget.value === '' ? null : e.currentTarget.value === 'true')}
+  >
     <option value="">Not said</option>
     <option value="true">{settings.yes || 'Yes'}</option>
     <option value="false">{settings.no || 'No'}</option>
@@ -49,7 +82,12 @@
 {:else if control === 'date'}
   <input {...attributes} type="date" value={value ?? ''} onchange={(e) => onchange(e.currentTarget.value || null)} />
 {:else if control === 'datetime'}
-  <input {...attributes} type="datetime-local" value={localTime(value)} onchange={(e) => onchange(e.currentTarget.value ? new Date(e.currentTarget.value).toISOString() : null)} />
+  <input
+    {...attributes}
+    type="datetime-local"
+    value={localTime(value)}
+    onchange={(e) => onchange(e.currentTarget.value ? new Date(e.currentTarget.value).toISOString() : null)}
+  />
 {:else if control === 'choice'}
   <select {...attributes} value={value ?? ''} onchange={(e) => onchange(e.currentTarget.value || null)}>
     <option value="">Not chosen</option>
@@ -57,13 +95,33 @@
   </select>
 {:else if control === 'link'}
   <span class="flex gap-2">
-    <input {...attributes} class="grow" placeholder="https://" value={link.url} oninput={(e) => onchange(e.currentTarget.value || link.label ? { ...link, url: e.currentTarget.value } : null)} />
-    <input class="w-48" aria-label="Words for {field.label}" placeholder="Words, if you like" value={link.label ?? ''} oninput={(e) => onchange({ ...link, label: e.currentTarget.value || undefined })} />
+    <input
+      {...attributes}
+      class="grow"
+      placeholder="https://"
+      value={link.url}
+      oninput={(e) => onchange(e.currentTarget.value || link.label ? { ...link, url: e.currentTarget.value } : null)}
+    />
+    <input
+      class="w-48"
+      aria-label="Words for {field.label}"
+      placeholder="Words, if you like"
+      value={link.label ?? ''}
+      oninput={(e) => onchange({ ...link, label: e.currentTarget.value || undefined })}
+    />
   </span>
 {:else if control === 'picture'}
   <span class="flex items-center gap-3">
-    {#if typeof value === 'number'}<img src="/media/{value}/320.webp" alt={media.find((m) => m.id === value)?.alt ?? ''} class="h-16 rounded-sm" />{/if}
-    <select {...attributes} value={value ?? ''} onchange={(e) => onchange(e.currentTarget.value === '' ? null : Number(e.currentTarget.value))}>
+    {#if typeof value === 'number'}<img
+        src="/media/{value}/320.webp"
+        alt={media.find((m) => m.id === value)?.alt ?? ''}
+        class="h-16 rounded-sm"
+      />{/if}
+    <select
+      {...attributes}
+      value={value ?? ''}
+      onchange={(e) => onchange(e.currentTarget.value === '' ? null : Number(e.currentTarget.value))}
+    >
       <option value="">No picture</option>
       {#each media as medium (medium.id)}<option value={medium.id}>{medium.name}</option>{/each}
     </select>
@@ -72,7 +130,12 @@
   <span class="flex flex-wrap items-center gap-1.5">
     {#each ids as one (one)}
       {@const record = records.find((r) => r.id === one)}
-      <button type="button" class="rounded-sm border border-hairline bg-linen px-2 py-0.5 hover:border-faded" aria-label="Take {record?.title ?? one} away" onclick={() => onchange(ids.filter((id) => id !== one))}>{record?.title ?? one} ×</button>
+      <button
+        type="button"
+        class="rounded-sm border border-hairline bg-linen px-2 py-0.5 hover:border-faded"
+        aria-label="Take {record?.title ?? one} away"
+        onclick={() => onchange(ids.filter((id) => id !== one))}>{record?.title ?? one} ×</button
+      >
     {/each}
     <select
       {...attributes}
@@ -84,7 +147,9 @@
       }}
     >
       <option value="">{settings.many || !ids.length ? 'Add one' : 'Take another one'}</option>
-      {#each choices as record (record.id)}<option value={record.id}>{record.title}{record.status === 'draft' ? ' (draft)' : ''}</option>{/each}
+      {#each choices as record (record.id)}<option value={record.id}
+          >{record.title}{record.status === 'draft' ? ' (draft)' : ''}</option
+        >{/each}
     </select>
   </span>
 {/if}

@@ -1,6 +1,6 @@
 <script lang="ts">
   import morphdom from 'morphdom';
-  import { onMount } from 'svelte';
+  import { onMount, untrack } from 'svelte';
   import { elementNamed } from '$lib/core/elements';
   import site from '$lib/site/site.css?url';
   import { landingAt, type Drag, type Landing, type Load, type Where } from './drag.svelte';
@@ -34,6 +34,8 @@
   const page = `<!DOCTYPE html><html lang="en"><head><meta charset="utf-8"><link rel="stylesheet" href="${site}"><style>${MARKS}</style></head><body><main id="main"></main></body></html>`;
 
   onMount(() => {
+    frame.addEventListener('load', onFrameLoad, { once: true });
+    frame.srcdoc = page;
     const watcher = new ResizeObserver(() => (areaWidth = area.clientWidth));
     watcher.observe(area);
     return () => watcher.disconnect();
@@ -52,15 +54,15 @@
   function measure() {
     const body = frame.contentDocument?.body;
     if (!body) return;
-    height = Math.max(200, body.scrollHeight);
-    drawn++;
+    height = Math.max(360, body.scrollHeight);
+    drawn = untrack(() => drawn) + 1;
   }
 
   $effect(() => {
     const { html } = wb.drawing;
     const target = ready && main();
     if (!target) return;
-    morphdom(target, `<main id="main">${html}</main>`);
+    morphdom(target, `<main id="main">${empty ? '' : html}</main>`);
     measure();
   });
 
@@ -78,19 +80,42 @@
 
   /** Whether a node stands in the turn that is looked at. */
   function inTurn(node: Element): boolean {
-    for (let at = node.closest<HTMLElement>('[data-turn]'); at; at = at.parentElement?.closest<HTMLElement>('[data-turn]') ?? null)
+    for (
+      let at = node.closest<HTMLElement>('[data-turn]');
+      at;
+      at = at.parentElement?.closest<HTMLElement>('[data-turn]') ?? null
+    )
       if (Number(at.dataset.turn) !== (wb.turns[at.dataset.loop ?? ''] ?? 0)) return false;
     return true;
   }
 
-  const selection = $derived(rects(wb.selected === wb.tree.root ? undefined : wb.selected).map(({ rect, node }) => ({ rect, main: inTurn(node) })));
-  const hover = $derived(wb.hovered && wb.hovered !== wb.selected && wb.hovered !== wb.tree.root ? rects(wb.hovered) : []);
+  const selection = $derived(
+    rects(wb.selected === wb.tree.root ? undefined : wb.selected).map(({ rect, node }) => ({
+      rect,
+      main: inTurn(node),
+    })),
+  );
+  const hover = $derived(
+    wb.hovered && wb.hovered !== wb.selected && wb.hovered !== wb.tree.root ? rects(wb.hovered) : [],
+  );
   const lit = $derived.by(() => {
     const path = wb.litPath;
     if (!path) return [];
     const key = JSON.stringify(path);
     const ids = new Set(wb.uses.filter((use) => JSON.stringify(use.path) === key).map((use) => use.elementId));
     return [...ids].flatMap((id) => rects(id));
+  });
+
+  // What is selected elsewhere comes into view.
+  let shown = '';
+  $effect(() => {
+    const own = selection.find((s) => s.main);
+    if (!own || shown === wb.selected) return;
+    shown = wb.selected;
+    const top = own.rect.y * scale + 16;
+    const bottom = top + Math.min(own.rect.h * scale, area.clientHeight - 60);
+    if (top < area.scrollTop + 24) area.scrollTop = top - 24;
+    else if (bottom > area.scrollTop + area.clientHeight) area.scrollTop = bottom - area.clientHeight + 24;
   });
 
   /** The page's own coordinates of a point of the window, or undefined outside of it. */
@@ -102,7 +127,9 @@
   }
 
   function nodeAt(point: { x: number; y: number }): HTMLElement | undefined {
-    return frame.contentDocument?.elementFromPoint(point.x, point.y)?.closest<HTMLElement>('[data-element]') ?? undefined;
+    return (
+      frame.contentDocument?.elementFromPoint(point.x, point.y)?.closest<HTMLElement>('[data-element]') ?? undefined
+    );
   }
 
   function pointed(event: PointerEvent): HTMLElement | undefined {
@@ -112,7 +139,12 @@
 
   function select(node: HTMLElement | undefined) {
     wb.selected = node?.dataset.element ?? wb.tree.root;
-    for (let at = node?.closest<HTMLElement>('[data-turn]'); at; at = at.parentElement?.closest<HTMLElement>('[data-turn]')) wb.turns[at.dataset.loop ?? ''] = Number(at.dataset.turn);
+    for (
+      let at = node?.closest<HTMLElement>('[data-turn]');
+      at;
+      at = at.parentElement?.closest<HTMLElement>('[data-turn]')
+    )
+      wb.turns[at.dataset.loop ?? ''] = Number(at.dataset.turn);
   }
 
   /** The part of an element that a point is in: its edges put things beside it, its middle onto or into it. */
@@ -122,14 +154,21 @@
     const holds = element && elementNamed(element.kind)?.holds;
     const box = node.getBoundingClientRect();
     const parent = node.parentElement && frame.contentWindow?.getComputedStyle(node.parentElement);
-    const across = parent && ((parent.display === 'flex' && parent.flexDirection.startsWith('row')) || (parent.display === 'grid' && parent.gridTemplateColumns.split(' ').length > 1));
+    const across =
+      parent &&
+      ((parent.display === 'flex' && parent.flexDirection.startsWith('row')) ||
+        (parent.display === 'grid' && parent.gridTemplateColumns.split(' ').length > 1));
     const part = across ? (point.x - box.left) / box.width : (point.y - box.top) / box.height;
     const edge = holds ? Math.min(0.2, 12 / (across ? box.width : box.height)) : 0.3;
     const where: Where = part < edge ? 'before' : part > 1 - edge ? 'after' : 'onto';
     if (holds && where === 'onto') {
       // Between the children: before the first one that begins below the point.
-      const children = [...node.querySelectorAll<HTMLElement>('[data-element]')].filter((c) => element?.children.includes(c.dataset.element as string));
-      const next = children.find((child) => child.getBoundingClientRect().top + child.getBoundingClientRect().height / 2 > point.y);
+      const children = [...node.querySelectorAll<HTMLElement>('[data-element]')].filter((c) =>
+        element?.children.includes(c.dataset.element as string),
+      );
+      const next = children.find(
+        (child) => child.getBoundingClientRect().top + child.getBoundingClientRect().height / 2 > point.y,
+      );
       if (next) return landingAt(wb, load, next.dataset.element as string, 'before');
     }
     return landingAt(wb, load, id, where);
@@ -163,19 +202,23 @@
     if (landing.where === 'after') return { rect: { x, y: y + h + 4, w, h: 0 }, line: true };
     return { rect: found.rect, line: false };
   });
-  const place = (r: Rect) => `left:${r.x * scale}px; top:${r.y * scale}px; width:${r.w * scale}px; height:${r.h * scale}px`;
+  const place = (r: Rect) =>
+    `left:${r.x * scale}px; top:${r.y * scale}px; width:${r.w * scale}px; height:${r.h * scale}px`;
 </script>
 
 <!-- svelte-ignore a11y_no_static_element_interactions, a11y_click_events_have_key_events -->
-<div class="min-h-0 grow overflow-auto bg-linen-deep p-4" bind:this={area} data-canvas onclick={(event) => event.target === area && (wb.selected = wb.tree.root)}>
+<div
+  class="min-h-0 grow overflow-auto bg-linen-deep p-4"
+  bind:this={area}
+  data-canvas
+  onclick={(event) => event.target === area && (wb.selected = wb.tree.root)}
+>
   <div class="relative mx-auto bg-paper" style="width:{width * scale}px; height:{height * scale}px">
     <iframe
       bind:this={frame}
       title="The page as visitors will see it"
       sandbox="allow-same-origin"
-      srcdoc={page}
       tabindex="-1"
-      onload={onFrameLoad}
       class="absolute top-0 left-0 origin-top-left border-0"
       style="width:{width}px; height:{height}px; transform:scale({scale})"
     ></iframe>
@@ -190,21 +233,47 @@
         if (id && id !== wb.tree.root) drag.press(event, () => ({ what: 'move', id }));
       }}
     >
-      {#each lit as { rect }, i (i)}<div class="pointer-events-none absolute bg-madder/15" style={place(rect)}></div>{/each}
-      {#each hover as { rect }, i (i)}<div class="pointer-events-none absolute border border-plum/50" style={place(rect)}></div>{/each}
+      {#each lit as { rect }, i (i)}<div
+          class="pointer-events-none absolute bg-madder/15"
+          style={place(rect)}
+        ></div>{/each}
+      {#each hover as { rect }, i (i)}<div
+          class="pointer-events-none absolute border border-plum/50"
+          style={place(rect)}
+        ></div>{/each}
       {#each selection as { rect, main: own }, i (i)}
         <svg class="pointer-events-none absolute overflow-visible {own ? '' : 'opacity-35'}" style={place(rect)}>
-          <rect x="-1" y="-1" width={rect.w * scale + 2} height={rect.h * scale + 2} fill="none" stroke="#5b2b4c" stroke-width="2" stroke-dasharray="6 4" />
+          <rect
+            x="-1"
+            y="-1"
+            width={rect.w * scale + 2}
+            height={rect.h * scale + 2}
+            fill="none"
+            stroke="#5b2b4c"
+            stroke-width="2"
+            stroke-dasharray="6 4"
+          />
         </svg>
         {#if own && i === selection.findIndex((s) => s.main)}
-          <span class="pointer-events-none absolute rounded-sm bg-plum px-1.5 text-xs text-paper" style="left:{rect.x * scale}px; top:{Math.max(0, rect.y * scale - 19)}px">{wb.nameOf(wb.selected)}</span>
+          <span
+            class="pointer-events-none absolute rounded-sm bg-plum px-1.5 text-xs text-paper"
+            style="left:{rect.x * scale}px; top:{Math.max(0, rect.y * scale - 19)}px">{wb.nameOf(wb.selected)}</span
+          >
         {/if}
       {/each}
       {#if mark && drag.landing}
         {#if mark.line}
-          <div class="pointer-events-none absolute h-[3px] {drag.landing.refused ? 'bg-faded' : 'bg-madder'}" style="left:{mark.rect.x * scale}px; top:{mark.rect.y * scale - 1}px; width:{mark.rect.w * scale}px"></div>
+          <div
+            class="pointer-events-none absolute h-[3px] {drag.landing.refused ? 'bg-faded' : 'bg-madder'}"
+            style="left:{mark.rect.x * scale}px; top:{mark.rect.y * scale - 1}px; width:{mark.rect.w * scale}px"
+          ></div>
         {:else}
-          <div class="pointer-events-none absolute border-2 border-dashed {drag.landing.refused ? 'border-faded' : 'border-madder bg-madder/10'}" style={place(mark.rect)}></div>
+          <div
+            class="pointer-events-none absolute border-2 border-dashed {drag.landing.refused
+              ? 'border-faded'
+              : 'border-madder bg-madder/10'}"
+            style={place(mark.rect)}
+          ></div>
         {/if}
       {/if}
       {#if empty}

@@ -11,7 +11,8 @@
     const parsed = format?.options.safeParse(use.options);
     return parsed?.success ? (parsed.data as Record<string, unknown>) : use.options;
   });
-  const set = (name: string, value: string | number | boolean) => onchange({ ...use, options: { ...(options as FormatUse['options']), [name]: value } });
+  const set = (name: string, value: string | number | boolean) =>
+    onchange({ ...use, options: { ...(options as FormatUse['options']), [name]: value } });
 </script>
 
 {#if format}
@@ -22,17 +23,36 @@
         <span class="dye-label">{control.label}</span>
         {#if control.as === 'pick'}
           <select value={options[control.name]} onchange={(e) => set(control.name, e.currentTarget.value)}>
-            {#each control.options ?? [] as option (option.value)}<option value={option.value}>{option.label}</option>{/each}
+            {#each control.options ?? [] as option (option.value)}<option value={option.value}>{option.label}</option
+              >{/each}
           </select>
         {:else if control.as === 'switch'}
-          <input type="checkbox" checked={Boolean(options[control.name])} onchange={(e) => set(control.name, e.currentTarget.checked)} />
+          <input
+            type="checkbox"
+            checked={Boolean(options[control.name])}
+            onchange={(e) => set(control.name, e.currentTarget.checked)}
+          />
         {:else if control.as === 'number'}
-          <input type="number" class="w-16" value={options[control.name]} oninput={(e) => e.currentTarget.value !== '' && set(control.name, Number(e.currentTarget.value))} />
+          <input
+            type="number"
+            class="w-16"
+            value={options[control.name]}
+            oninput={(e) => e.currentTarget.value !== '' && set(control.name, Number(e.currentTarget.value))}
+          />
         {:else}
-          <input class="w-36 font-mono" value={options[control.name]} oninput={(e) => set(control.name, e.currentTarget.value)} />
+          <input
+            class="w-36 font-mono"
+            value={options[control.name]}
+            oninput={(e) => set(control.name, e.currentTarget.value)}
+          />
         {/if}
       </label>
     {/each}
-    <button type="button" aria-label="Take the format {format.label} away" class="rounded-sm p-1 text-faded hover:bg-linen" onclick={() => onchange(undefined)}><X size={13} /></button>
+    <button
+      type="button"
+      aria-label="Take the format {format.label} away"
+      class="rounded-sm p-1 text-faded hover:bg-linen"
+      onclick={() => onchange(undefined)}><X size={13} /></button
+    >
   </div>
 {/if}

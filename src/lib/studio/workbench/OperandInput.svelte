@@ -3,11 +3,29 @@
   import type { ValueType } from '$lib/core/paths/path';
   import type { Workbench } from './workbench.svelte';
 
-  let { wb, operator, type, value, onchange }: { wb: Workbench; operator: Operator; type: ValueType; value: unknown; onchange: (value: unknown) => void } = $props();
+  let {
+    wb,
+    operator,
+    type,
+    value,
+    onchange,
+  }: { wb: Workbench; operator: Operator; type: ValueType; value: unknown; onchange: (value: unknown) => void } =
+    $props();
 
   const family = $derived(type.kind.family);
   const list = $derived(Array.isArray(value) ? (value as unknown[]) : []);
-  const options = $derived(family === 'choice' ? (type.settings as { options: { key: string; label: string }[] }).options.map((o) => ({ value: o.key as string | number, label: o.label })) : family === 'terms' ? terms() : family === 'relation' ? records() : []);
+  const options = $derived(
+    family === 'choice'
+      ? (type.settings as { options: { key: string; label: string }[] }).options.map((o) => ({
+          value: o.key as string | number,
+          label: o.label,
+        }))
+      : family === 'terms'
+        ? terms()
+        : family === 'relation'
+          ? records()
+          : [],
+  );
   const unit = $derived(family === 'number' ? (type.settings as { unit?: string }).unit : undefined);
 
   function terms(): { value: string | number; label: string }[] {
@@ -15,18 +33,26 @@
     const below = (parent: string | null, depth: number): { value: string; label: string }[] =>
       wb.model.terms
         .filter((term) => term.taxonomyId === taxonomyId && term.parentId === parent)
-        .flatMap((term) => [{ value: term.id, label: `${'\u2003'.repeat(depth)}${term.name}` }, ...below(term.id, depth + 1)]);
+        .flatMap((term) => [
+          { value: term.id, label: `${'\u2003'.repeat(depth)}${term.name}` },
+          ...below(term.id, depth + 1),
+        ]);
     return below(null, 0);
   }
 
   function records(): { value: string | number; label: string }[] {
-    return wb.records.filter((record) => type.typeIds.includes(record.typeId)).map((record) => ({ value: record.id, label: record.title }));
+    return wb.records
+      .filter((record) => type.typeIds.includes(record.typeId))
+      .map((record) => ({ value: record.id, label: record.title }));
   }
 
-  const inputType = $derived(family === 'date' ? 'date' : family === 'datetime' ? 'datetime-local' : family === 'number' ? 'number' : 'text');
+  const inputType = $derived(
+    family === 'date' ? 'date' : family === 'datetime' ? 'datetime-local' : family === 'number' ? 'number' : 'text',
+  );
   const read = (text: string): unknown => {
     if (family === 'number') return text === '' ? undefined : Number(text);
-    if (family === 'datetime') return text && !Number.isNaN(Date.parse(text)) ? new Date(text).toISOString() : undefined;
+    if (family === 'datetime')
+      return text && !Number.isNaN(Date.parse(text)) ? new Date(text).toISOString() : undefined;
     return text === '' ? undefined : text;
   };
   const shown = (v: unknown): string => {
@@ -39,11 +65,25 @@
 </script>
 
 {#snippet line(v: unknown, label: string, set: (v: unknown) => void)}
-  <input type={inputType} step="any" aria-label={label} class={family === 'text' ? 'w-40' : 'w-32'} value={shown(v)} oninput={(e) => set(read(e.currentTarget.value))} />
+  <input
+    type={inputType}
+    step="any"
+    aria-label={label}
+    class={family === 'text' ? 'w-40' : 'w-32'}
+    value={shown(v)}
+    oninput={(e) => set(read(e.currentTarget.value))}
+  />
 {/snippet}
 
 {#if operator.operand === 'count' || operator.operand === 'days'}
-  <input type="number" min="0" aria-label={operator.operand === 'days' ? 'Days' : 'Number'} class="w-20" value={typeof value === 'number' ? value : ''} oninput={(e) => onchange(e.currentTarget.value === '' ? undefined : Number(e.currentTarget.value))} />
+  <input
+    type="number"
+    min="0"
+    aria-label={operator.operand === 'days' ? 'Days' : 'Number'}
+    class="w-20"
+    value={typeof value === 'number' ? value : ''}
+    oninput={(e) => onchange(e.currentTarget.value === '' ? undefined : Number(e.currentTarget.value))}
+  />
   {#if operator.operand === 'days'}<span>days</span>{/if}
 {:else if operator.operand === 'range'}
   {@render line(list[0], 'From', (v) => withPart(0, v))}
@@ -51,11 +91,29 @@
   {@render line(list[1], 'To', (v) => withPart(1, v))}
 {:else if operator.operand === 'several'}
   {#if family === 'text' || family === 'link'}
-    <input class="w-56" aria-label="Values, parted by commas" placeholder="parted by commas" value={list.join(', ')} onchange={(e) => onchange(e.currentTarget.value.split(',').map((part) => part.trim()).filter(Boolean))} />
+    <input
+      class="w-56"
+      aria-label="Values, parted by commas"
+      placeholder="parted by commas"
+      value={list.join(', ')}
+      onchange={(e) =>
+        onchange(
+          e.currentTarget.value
+            .split(',')
+            .map((part) => part.trim())
+            .filter(Boolean),
+        )}
+    />
   {:else}
     <span class="flex flex-wrap items-center gap-1">
       {#each list as one (one)}
-        <button type="button" class="rounded-sm border border-hairline bg-linen px-1.5" title="Take it away" onclick={() => onchange(list.filter((v) => v !== one))}>{options.find((o) => o.value === one)?.label.trim() ?? String(one)} ×</button>
+        <button
+          type="button"
+          class="rounded-sm border border-hairline bg-linen px-1.5"
+          title="Take it away"
+          onclick={() => onchange(list.filter((v) => v !== one))}
+          >{options.find((o) => o.value === one)?.label.trim() ?? String(one)} ×</button
+        >
       {/each}
       <select
         aria-label="Add one"

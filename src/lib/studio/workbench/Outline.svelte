@@ -14,7 +14,9 @@
   let list: HTMLElement;
   const boundNames = $derived.by(() => {
     const names = new Map<string, string>();
-    for (const use of wb.uses) if (!names.has(use.elementId) && use.via !== 'rule' && use.via !== 'filter') names.set(use.elementId, pathWords(use.path, wb.index));
+    for (const use of wb.uses)
+      if (!names.has(use.elementId) && use.via !== 'rule' && use.via !== 'repeats')
+        names.set(use.elementId, pathWords(use.path, wb.index));
     return names;
   });
   const broken = $derived(new Set(wb.looseEnds.map((end) => end.elementId)));
@@ -28,7 +30,8 @@
       const made = wb.compiledOf(id);
       if (!made?.rule) return undefined;
       const why = explain(made.rule, wb.envAt(made.scopes));
-      const tests = (part: typeof why): string[] => (part.parts.length ? part.parts.flatMap(tests) : [`${part.words}: saw ${part.saw ?? 'nothing'}`]);
+      const tests = (part: typeof why): string[] =>
+        part.parts.length ? part.parts.flatMap(tests) : [`${part.words}: saw ${part.saw ?? 'nothing'}`];
       return { by: 'rule', short: 'hidden by its rule', long: tests(why).join('; ') };
     }
     return { by: 'empty', short: 'empty here', long: 'Its values are empty, so it is left out.' };
@@ -75,7 +78,8 @@
     if (event.altKey && place && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) {
       event.preventDefault();
       const index = place.index + (event.key === 'ArrowUp' ? -1 : 1);
-      if (index >= 0 && index < place.parent.children.length) wb.edit(`Moved ${wb.nameOf(id)}`, { do: 'move', id, parent: place.parent.id, index });
+      if (index >= 0 && index < place.parent.children.length)
+        wb.edit(`Moved ${wb.nameOf(id)}`, { do: 'move', id, parent: place.parent.id, index });
       focusRow(id);
     } else if (event.key === 'ArrowDown') to(wb.rows[at + 1]?.element.id);
     else if (event.key === 'ArrowUp') to(wb.rows[at - 1]?.element.id);
@@ -88,7 +92,9 @@
   function put(kind: string) {
     const at = wb.placeForNew();
     const before = wb.element(at.parent)?.children[at.index];
-    const landing = before ? landingAt(wb, { what: 'new', kind }, before, 'before') : landingAt(wb, { what: 'new', kind }, at.parent, 'inside');
+    const landing = before
+      ? landingAt(wb, { what: 'new', kind }, before, 'before')
+      : landingAt(wb, { what: 'new', kind }, at.parent, 'inside');
     landing?.run();
   }
 </script>
@@ -105,7 +111,8 @@
               type="button"
               class="flex h-6 cursor-grab touch-none items-center gap-1 rounded-sm border border-hairline bg-linen px-1.5 text-xs font-medium hover:border-faded"
               onpointerdown={(event) => drag.press(event, () => ({ what: 'new', kind: kind.name }))}
-              onclick={() => put(kind.name)}><span class="font-mono text-faded" aria-hidden="true">{kind.glyph}</span>{kind.label}</button
+              onclick={() => put(kind.name)}
+              ><span class="font-mono text-faded" aria-hidden="true">{kind.glyph}</span>{kind.label}</button
             >
           {/snippet}
         </Tip>
@@ -119,7 +126,9 @@
         {@const gone = absence(element.id)}
         {@const landing = drag.landing?.target === element.id ? drag.landing : undefined}
         {@const bound = boundNames.get(element.id)}
-        {@const lit = wb.litPath && wb.uses.some((use) => use.elementId === element.id && wb.litPath && samePath(use.path, wb.litPath))}
+        {@const lit =
+          wb.litPath &&
+          wb.uses.some((use) => use.elementId === element.id && wb.litPath && samePath(use.path, wb.litPath))}
         <li
           role="treeitem"
           aria-selected={wb.selected === element.id}
@@ -128,38 +137,68 @@
           data-outline-id={element.id}
           tabindex={wb.selected === element.id ? 0 : -1}
           class="relative flex min-h-[26px] touch-none items-center gap-1.5 py-0.5 pr-2 select-none
-            {wb.selected === element.id ? 'bg-linen-deep' : lit ? 'bg-ochre' : wb.hovered === element.id ? 'bg-linen' : ''}
-            {landing?.where === 'onto' && !landing.refused ? 'outline-2 -outline-offset-2 outline-madder outline-dashed' : ''}"
+            {wb.selected === element.id
+            ? 'bg-linen-deep'
+            : lit
+              ? 'bg-ochre'
+              : wb.hovered === element.id
+                ? 'bg-linen'
+                : ''}
+            {landing?.where === 'onto' && !landing.refused
+            ? 'outline-2 -outline-offset-2 outline-madder outline-dashed'
+            : ''}"
           style="padding-left: {8 + depth * 13}px"
           onclick={() => (wb.selected = element.id)}
-          onpointerdown={(event) => element.id !== wb.tree.root && drag.press(event, () => ({ what: 'move', id: element.id }))}
+          onpointerdown={(event) =>
+            element.id !== wb.tree.root && drag.press(event, () => ({ what: 'move', id: element.id }))}
           onpointerenter={() => (wb.hovered = element.id)}
           onpointerleave={() => (wb.hovered = undefined)}
           onkeydown={(event) => onKey(event, element.id)}
         >
           {#if wb.selected === element.id}<span class="absolute inset-y-0 left-0 w-[3px] bg-plum"></span>{/if}
           {#if landing && (landing.where === 'before' || landing.where === 'after')}
-            <span class="absolute right-0 left-2 z-10 h-[2px] bg-madder {landing.where === 'before' ? 'top-0' : 'bottom-0'}"></span>
+            <span
+              class="absolute right-0 left-2 z-10 h-[2px] bg-madder {landing.where === 'before' ? 'top-0' : 'bottom-0'}"
+            ></span>
           {/if}
           {#if landing?.where === 'inside'}<span class="absolute inset-0 border-2 border-madder"></span>{/if}
-          <span class="w-3.5 shrink-0 text-center font-mono text-xs {gone ? 'text-faded/70' : 'text-faded'}" aria-hidden="true">{kind?.glyph}</span>
+          <span
+            class="w-3.5 shrink-0 text-center font-mono text-xs {gone ? 'text-faded/70' : 'text-faded'}"
+            aria-hidden="true">{kind?.glyph}</span
+          >
           <span class="min-w-0 grow leading-tight {gone ? 'text-faded' : ''}">
-            <span class="block truncate {gone ? 'line-through decoration-weld/70' : ''}">{element.name || (bound ? bound : kind?.label)}</span>
+            <span class="block truncate {gone ? 'line-through decoration-weld/70' : ''}"
+              >{element.name || (bound ? bound : kind?.label)}</span
+            >
             {#if gone && gone.by !== 'above'}
-              <span class="block truncate text-xs {gone.by === 'rule' ? 'text-weld' : 'text-faded italic'}" title={gone.long}>{gone.by === 'rule' ? gone.long : gone.short}</span>
+              <span
+                class="line-clamp-2 text-xs {gone.by === 'rule' ? 'text-weld' : 'text-faded italic'}"
+                title={gone.long}>{gone.by === 'rule' ? gone.long : gone.short}</span
+              >
             {/if}
           </span>
           {#if broken.has(element.id)}
-            <span class="shrink-0 rounded-sm bg-ochre px-1 text-xs" title={wb.looseEnds.find((end) => end.elementId === element.id)?.what}>≋</span>
+            <span
+              class="shrink-0 rounded-sm bg-ochre px-1 text-xs"
+              title={wb.looseEnds.find((end) => end.elementId === element.id)?.what}>≋</span
+            >
           {/if}
-          {#if wb.compiledOf(element.id)?.loop}<span class="inline-block h-3 w-[5px] shrink-0 border-x-2 border-indigo" title="Repeats"></span>{/if}
-          {#if element.rule?.rules.length}<span class="size-2.5 shrink-0 rounded-full border-2 border-weld" title="Appears by rule"></span>{/if}
+          {#if wb.compiledOf(element.id)?.loop}<span
+              class="inline-block h-3 w-[5px] shrink-0 border-x-2 border-indigo"
+              title="Repeats"
+            ></span>{/if}
+          {#if element.rule?.rules.length}<span
+              class="size-2.5 shrink-0 rounded-full border-2 border-weld"
+              title="Appears by rule"
+            ></span>{/if}
           {#if bound}<span class="size-2 shrink-0 rounded-full bg-madder" title="Bound to {bound}"></span>{/if}
         </li>
       {/each}
     </ul>
     {#if wb.rows.length === 1}
-      <p class="m-3 rounded-md border border-dashed border-hairline p-3 text-faded">Drag a field from the shelf onto the page: it brings the element that shows it best.</p>
+      <p class="m-3 rounded-md border border-dashed border-hairline p-3 text-faded">
+        Drag a field from the shelf onto the page: it brings the element that shows it best.
+      </p>
     {/if}
   </div>
 </section>

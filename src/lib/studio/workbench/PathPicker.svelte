@@ -45,7 +45,12 @@
     const wanted = fold(search.trim());
     const made: Choice[] = [];
     for (const group of reachable(scopes, wb.index)) {
-      const all = group.entries.flatMap((entry) => [entry, ...beyond(entry, scopes, wb.index).flatMap((next) => (search ? [next, ...beyond(next, scopes, wb.index)] : [next]))]);
+      const all = group.entries.flatMap((entry) => [
+        entry,
+        ...beyond(entry, scopes, wb.index).flatMap((next) =>
+          search ? [next, ...beyond(next, scopes, wb.index)] : [next],
+        ),
+      ]);
       for (const entry of all) {
         const compiled = compilePath(entry.path, scopes, wb.index);
         if (!compiled.ok) continue;
@@ -67,17 +72,35 @@
 </script>
 
 <Popover.Root bind:open>
-  <Popover.Trigger aria-label={label} class="flex h-7 max-w-56 min-w-28 items-center gap-1.5 rounded-sm border border-hairline bg-paper px-2 text-left hover:border-faded">
-    {#if words}<span class="size-2 shrink-0 rounded-full bg-madder"></span><span class="truncate">{words}</span>{:else}<span class="text-faded">{empty}</span>{/if}
+  <Popover.Trigger
+    aria-label={label}
+    class="flex h-7 max-w-56 min-w-28 items-center gap-1.5 rounded-sm border border-hairline bg-paper px-2 text-left hover:border-faded"
+  >
+    {#if words}<span class="size-2 shrink-0 rounded-full bg-madder"></span><span class="truncate">{words}</span
+      >{:else}<span class="text-faded">{empty}</span>{/if}
     <ChevronDown size={13} class="ml-auto shrink-0 text-faded" />
   </Popover.Trigger>
   <Popover.Portal>
-    <Popover.Content side="top" align="start" sideOffset={4} collisionPadding={8} class="z-50 flex max-h-96 w-80 flex-col rounded-md border border-hairline bg-paper">
-      <input type="search" bind:value={search} placeholder="Find a field or a value" aria-label="Find a field or a value" class="m-2 shrink-0" />
+    <Popover.Content
+      side="top"
+      align="start"
+      sideOffset={4}
+      collisionPadding={8}
+      class="z-50 flex max-h-96 w-80 flex-col rounded-md border border-hairline bg-paper"
+    >
+      <input
+        type="search"
+        bind:value={search}
+        placeholder="Find a field or a value"
+        aria-label="Find a field or a value"
+        class="m-2 shrink-0"
+      />
       <ul class="min-h-0 overflow-y-auto pb-2">
         {#each choices as choice, i (`${choice.entry.path.from}|${choice.entry.path.steps.join('/')}`)}
           {#if i === 0 || choices[i - 1]?.group !== choice.group || Boolean(choices[i - 1]?.why) !== Boolean(choice.why)}
-            <li class="dye-label px-3 pt-2 pb-0.5">{choice.why ? `${choice.group}: does not fit here` : choice.group}</li>
+            <li class="dye-label px-3 pt-2 pb-0.5">
+              {choice.why ? `${choice.group}: does not fit here` : choice.group}
+            </li>
           {/if}
           <li>
             <button
@@ -86,9 +109,13 @@
               onclick={() => pick(choice)}
               class="flex w-full items-start gap-2 px-3 py-1 text-left enabled:hover:bg-linen focus-visible:bg-linen disabled:cursor-default"
             >
-              <span class="mt-px w-3.5 shrink-0 text-center font-mono text-xs text-faded">{choice.entry.type.kind.glyph}</span>
+              <span class="mt-px w-3.5 shrink-0 text-center font-mono text-xs text-faded"
+                >{choice.entry.type.kind.glyph}</span
+              >
               <span class="min-w-0 grow">
-                <span class="block truncate leading-tight {choice.why ? 'text-faded' : ''}">{choice.entry.type.label}</span>
+                <span class="block truncate leading-tight {choice.why ? 'text-faded' : ''}"
+                  >{choice.entry.type.label}</span
+                >
                 <span class="block truncate text-xs leading-tight text-faded">{choice.why ?? choice.words}</span>
               </span>
             </button>

@@ -16,10 +16,19 @@
   });
 </script>
 
-<nav aria-label={wb.template.purpose === 'record' ? 'Record strip' : 'Pages of the archive'} class="flex h-9 shrink-0 items-center gap-1 border-b border-hairline bg-linen px-2">
+<nav
+  aria-label={wb.template.purpose === 'record' ? 'Record strip' : 'Pages of the archive'}
+  class="flex h-9 shrink-0 items-center gap-1 border-b border-hairline bg-linen px-2"
+>
   <Tip words="The one before" keys=",">
     {#snippet children(props)}
-      <button {...props} type="button" aria-label="The one before" class="rounded-sm p-1 hover:bg-linen-deep" onclick={() => wb.flip(-1)}><ChevronLeft size={16} /></button>
+      <button
+        {...props}
+        type="button"
+        aria-label="The one before"
+        class="rounded-sm p-1 hover:bg-linen-deep"
+        onclick={() => wb.flip(-1)}><ChevronLeft size={16} /></button
+      >
     {/snippet}
   </Tip>
   <div class="flex min-w-0 grow items-center gap-1 overflow-x-auto [scrollbar-width:none]" bind:this={row}>
@@ -30,11 +39,16 @@
           aria-current={record.id === wb.record?.id ? 'true' : undefined}
           title={record.title}
           onclick={() => (wb.recordId = record.id)}
-          class="max-w-40 shrink-0 truncate rounded-sm border px-2 py-0.5 {record.id === wb.record?.id ? 'border-plum bg-paper font-semibold' : 'border-transparent hover:bg-linen-deep'} {record.status === 'draft' ? 'italic' : ''}"
+          class="max-w-40 shrink-0 truncate rounded-sm border px-2 py-0.5 {record.id === wb.record?.id
+            ? 'border-plum bg-paper font-semibold'
+            : 'border-transparent hover:bg-linen-deep'} {record.status === 'draft' ? 'italic' : ''}"
           >{record.title}{record.status === 'draft' ? ' (draft)' : ''}</button
         >
       {:else}
-        <span class="text-faded">There is no {type?.name.toLowerCase()} yet. <a class="text-plum underline" href="/studio/content/{wb.typeId}">Add one</a> to see values here.</span>
+        <span class="text-faded"
+          >There is no {type?.name.toLowerCase()} yet.
+          <a class="text-plum underline" href="/studio/content/{wb.typeId}">Add one</a> to see values here.</span
+        >
       {/each}
     {:else}
       {#each { length: pages }, i (i)}
@@ -42,15 +56,28 @@
           type="button"
           aria-current={wb.page === i + 1 ? 'true' : undefined}
           onclick={() => (wb.page = i + 1)}
-          class="shrink-0 rounded-sm border px-2 py-0.5 {wb.page === i + 1 ? 'border-plum bg-paper font-semibold' : 'border-transparent hover:bg-linen-deep'}">Page {i + 1}</button
+          class="shrink-0 rounded-sm border px-2 py-0.5 {wb.page === i + 1
+            ? 'border-plum bg-paper font-semibold'
+            : 'border-transparent hover:bg-linen-deep'}">Page {i + 1}</button
         >
       {/each}
-      <span class="ml-2 text-faded">{wb.strip.length} {wb.strip.length === 1 ? type?.name.toLowerCase() : type?.plural.toLowerCase()}{wb.partial[wb.typeId] ? ` of ${wb.partial[wb.typeId]} at hand` : ''}, drafts included</span>
+      <span class="ml-2 text-faded"
+        >{wb.strip.length}
+        {wb.strip.length === 1 ? type?.name.toLowerCase() : type?.plural.toLowerCase()}{wb.partial[wb.typeId]
+          ? ` of ${wb.partial[wb.typeId]} at hand`
+          : ''}, drafts included</span
+      >
     {/if}
   </div>
   <Tip words="The next one" keys=".">
     {#snippet children(props)}
-      <button {...props} type="button" aria-label="The next one" class="rounded-sm p-1 hover:bg-linen-deep" onclick={() => wb.flip(1)}><ChevronRight size={16} /></button>
+      <button
+        {...props}
+        type="button"
+        aria-label="The next one"
+        class="rounded-sm p-1 hover:bg-linen-deep"
+        onclick={() => wb.flip(1)}><ChevronRight size={16} /></button
+      >
     {/snippet}
   </Tip>
 </nav>

@@ -18,7 +18,14 @@
     onchange,
     nested = false,
     explained,
-  }: { wb: Workbench; scopes: Scopes; rule: Group; onchange: (rule: Group) => void; nested?: boolean; explained?: Explained } = $props();
+  }: {
+    wb: Workbench;
+    scopes: Scopes;
+    rule: Group;
+    onchange: (rule: Group) => void;
+    nested?: boolean;
+    explained?: Explained;
+  } = $props();
 
   const why = $derived(explained ?? explain(compileRule(rule, scopes, wb.index), wb.envAt(scopes)));
 
@@ -36,7 +43,9 @@
   }
 
   function setPath(i: number, test: Test, path: Path, type: ValueType) {
-    const keeps = operatorsFor(type).some((operator) => operator.name === test.test) && typeOf(test.path)?.kind.family === type.kind.family;
+    const keeps =
+      operatorsFor(type).some((operator) => operator.name === test.test) &&
+      typeOf(test.path)?.kind.family === type.kind.family;
     replace(i, keeps ? { ...test, path } : { test: 'filled', path });
   }
 
@@ -49,7 +58,11 @@
 <div class="flex flex-col gap-1.5 {nested ? 'border-l-2 border-weld/50 pl-2' : ''}">
   {#if rule.rules.length > 1 || nested || rule.group !== 'all'}
     <div class="flex items-center gap-2">
-      <select aria-label="How the tests are joined" value={rule.group} onchange={(e) => onchange({ ...rule, group: e.currentTarget.value as Group['group'] })}>
+      <select
+        aria-label="How the tests are joined"
+        value={rule.group}
+        onchange={(e) => onchange({ ...rule, group: e.currentTarget.value as Group['group'] })}
+      >
         <option value="all">all of these hold</option>
         <option value="any">any of these holds</option>
         <option value="none">none of these holds</option>
@@ -59,30 +72,65 @@
   {#each rule.rules as part, i (i)}
     {@const seen = why.parts[i]}
     <div class="flex items-start gap-2" data-test={isGroup(part) ? undefined : part.test}>
-      <span class="mt-1 w-4 shrink-0 text-center font-bold {seen?.holds ? 'text-moss' : 'text-madder'}" title={seen?.holds ? 'This holds here' : 'This does not hold here'}>{seen?.holds ? '✓' : '✗'}</span>
+      <span
+        class="mt-1 w-4 shrink-0 text-center font-bold {seen?.holds ? 'text-moss' : 'text-madder'}"
+        title={seen?.holds ? 'This holds here' : 'This does not hold here'}>{seen?.holds ? '✓' : '✗'}</span
+      >
       {#if isGroup(part)}
         <Self {wb} {scopes} rule={part} nested explained={seen} onchange={(next) => replace(i, next)} />
       {:else}
         {@const type = typeOf(part.path)}
         {@const operator = operatorNamed(part.test)}
         <div class="flex min-w-0 flex-wrap items-center gap-2">
-          <PathPicker {wb} {scopes} path={part.path} label="Value to test" refuse={noTest} onpick={(path, t) => setPath(i, part, path, t)} />
+          <PathPicker
+            {wb}
+            {scopes}
+            path={part.path}
+            label="Value to test"
+            refuse={noTest}
+            onpick={(path, t) => setPath(i, part, path, t)}
+          />
           {#if type}
             <select aria-label="Test" value={part.test} onchange={(e) => setOperator(i, part, e.currentTarget.value)}>
               {#each operatorsFor(type) as one (one.name)}<option value={one.name}>{one.label}</option>{/each}
             </select>
-            {#if operator}<OperandInput {wb} {operator} {type} value={part.operand} onchange={(operand) => replace(i, { ...part, operand })} />{/if}
+            {#if operator}<OperandInput
+                {wb}
+                {operator}
+                {type}
+                value={part.operand}
+                onchange={(operand) => replace(i, { ...part, operand })}
+              />{/if}
           {/if}
-          <span class="text-xs {seen?.problem ? 'rounded-sm bg-ochre px-1' : 'text-faded'}">{seen?.problem ?? `saw ${seen?.saw ?? 'nothing'}`}</span>
+          <span class="text-xs {seen?.problem ? 'rounded-sm bg-ochre px-1' : 'text-faded'}"
+            >{seen?.problem ?? `saw ${seen?.saw ?? 'nothing'}`}</span
+          >
         </div>
       {/if}
-      <button type="button" aria-label="Take this test away" class="mt-0.5 ml-auto shrink-0 rounded-sm p-1 text-faded hover:bg-linen" onclick={() => remove(i)}><X size={14} /></button>
+      <button
+        type="button"
+        aria-label="Take this test away"
+        class="mt-0.5 ml-auto shrink-0 rounded-sm p-1 text-faded hover:bg-linen"
+        onclick={() => remove(i)}><X size={14} /></button
+      >
     </div>
   {/each}
   <div class="flex items-center gap-2 pl-6">
-    <PathPicker {wb} {scopes} label="Add a test" empty="Add a test on …" refuse={noTest} onpick={(path) => addTest(path)} />
+    <PathPicker
+      {wb}
+      {scopes}
+      label="Add a test"
+      empty="Add a test on …"
+      refuse={noTest}
+      onpick={(path) => addTest(path)}
+    />
     {#if !nested && rule.rules.length}
-      <button type="button" class="flex h-7 items-center gap-1 rounded-sm px-2 text-faded hover:bg-linen" onclick={() => onchange({ ...rule, rules: [...rule.rules, { group: 'any', rules: [] }] })}><Plus size={13} />Add a group</button>
+      <button
+        type="button"
+        class="flex h-7 items-center gap-1 rounded-sm px-2 text-faded hover:bg-linen"
+        onclick={() => onchange({ ...rule, rules: [...rule.rules, { group: 'any', rules: [] }] })}
+        ><Plus size={13} />Add a group</button
+      >
     {/if}
   </div>
 </div>

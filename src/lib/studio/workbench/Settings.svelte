@@ -31,14 +31,26 @@
   });
   const fates = $derived(wb.drawing.fates.get(element.id));
 
-  const setProp = (name: string, label: string, value: unknown) => wb.edit(`Set ${label.toLowerCase()} of ${wb.nameOf(element.id)}`, { do: 'put', id: element.id, at: ['props', name], value });
+  const setProp = (name: string, label: string, value: unknown) =>
+    wb.edit(`Set ${label.toLowerCase()} of ${wb.nameOf(element.id)}`, {
+      do: 'put',
+      id: element.id,
+      at: ['props', name],
+      value,
+    });
 
   function setRule(next: Group) {
-    wb.edit(next.rules.length ? `Changed when ${wb.nameOf(element.id)} appears` : `${wb.nameOf(element.id)} appears always`, { do: 'put', id: element.id, at: ['rule'], value: next.rules.length ? next : undefined });
+    wb.edit(
+      next.rules.length ? `Changed when ${wb.nameOf(element.id)} appears` : `${wb.nameOf(element.id)} appears always`,
+      { do: 'put', id: element.id, at: ['rule'], value: next.rules.length ? next : undefined },
+    );
   }
 </script>
 
-<section aria-label="Settings of {wb.nameOf(element.id)}" class="flex h-60 shrink-0 flex-col border-t border-hairline bg-paper">
+<section
+  aria-label="Settings of {wb.nameOf(element.id)}"
+  class="flex max-h-64 min-h-28 shrink-0 flex-col border-t border-hairline bg-paper"
+>
   <Tabs.Root value={tab} onValueChange={(value) => (wanted = value)} class="flex min-h-0 grow flex-col">
     <div class="flex h-9 shrink-0 items-center gap-3 border-b border-hairline pr-2 pl-3">
       <span class="font-mono text-faded" aria-hidden="true">{kind?.glyph}</span>
@@ -47,20 +59,40 @@
         aria-label="Name of the element"
         value={element.name ?? ''}
         placeholder={kind?.label}
-        onchange={(e) => wb.edit(`Renamed ${wb.nameOf(element.id)}`, { do: 'put', id: element.id, at: ['name'], value: e.currentTarget.value.trim() || undefined })}
+        onchange={(e) =>
+          wb.edit(`Renamed ${wb.nameOf(element.id)}`, {
+            do: 'put',
+            id: element.id,
+            at: ['name'],
+            value: e.currentTarget.value.trim() || undefined,
+          })}
       />
       <Tabs.List class="flex h-full gap-1">
         {#each tabs as one (one.value)}
-          <Tabs.Trigger value={one.value} class="h-full border-b-2 border-transparent px-2 text-faded data-[state=active]:border-plum data-[state=active]:text-ink">{one.label}</Tabs.Trigger>
+          <Tabs.Trigger
+            value={one.value}
+            class="h-full border-b-2 border-transparent px-2 text-faded data-[state=active]:border-plum data-[state=active]:text-ink"
+            >{one.label}</Tabs.Trigger
+          >
         {/each}
       </Tabs.List>
       {#if !isRoot}
-        <button type="button" class="ml-auto flex h-7 items-center gap-1 rounded-sm px-2 text-faded hover:bg-linen hover:text-ink" onclick={() => wb.duplicate(element.id)}><Copy size={14} />Duplicate</button>
-        <button type="button" class="flex h-7 items-center gap-1 rounded-sm px-2 text-faded hover:bg-linen hover:text-ink" onclick={() => wb.remove(element.id)}><Trash2 size={14} />Remove</button>
+        <button
+          type="button"
+          class="ml-auto flex h-7 items-center gap-1 rounded-sm px-2 text-faded hover:bg-linen hover:text-ink"
+          onclick={() => wb.duplicate(element.id)}><Copy size={14} />Duplicate</button
+        >
+        <button
+          type="button"
+          class="flex h-7 items-center gap-1 rounded-sm px-2 text-faded hover:bg-linen hover:text-ink"
+          onclick={() => wb.remove(element.id)}><Trash2 size={14} />Remove</button
+        >
       {/if}
     </div>
     <div class="min-h-0 grow overflow-y-auto">
-      <Tabs.Content value="repeats">{#if kind?.loop}<LoopEditor {wb} {element} />{/if}</Tabs.Content>
+      <Tabs.Content value="repeats"
+        >{#if kind?.loop}<LoopEditor {wb} {element} />{/if}</Tabs.Content
+      >
       <Tabs.Content value="values">
         {#each slots as [name, slot] (`${element.id} ${name}`)}<SlotEditor {wb} {element} {name} {slot} />{/each}
       </Tabs.Content>
@@ -71,9 +103,16 @@
             {#if control.as === 'pick'}
               <select
                 value={element.props[control.name]}
-                onchange={(e) => setProp(control.name, control.label, control.options?.find((o) => String(o.value) === e.currentTarget.value)?.value)}
+                onchange={(e) =>
+                  setProp(
+                    control.name,
+                    control.label,
+                    control.options?.find((o) => String(o.value) === e.currentTarget.value)?.value,
+                  )}
               >
-                {#each control.options ?? [] as option (option.value)}<option value={option.value}>{option.label}</option>{/each}
+                {#each control.options ?? [] as option (option.value)}<option value={option.value}
+                    >{option.label}</option
+                  >{/each}
               </select>
             {/if}
           </label>
@@ -81,10 +120,19 @@
       </Tabs.Content>
       <Tabs.Content value="rule" class="flex flex-col gap-2 px-3 py-2">
         <p>
-          {#if sentence}<span class="font-medium">Appears when {sentence}.</span>{:else}Appears always. Add a test, and it appears only where that holds.{/if}
+          {#if sentence}<span class="font-medium">Appears when {sentence}.</span>{:else}Appears always. Add a test, and
+            it appears only where that holds.{/if}
           {#if sentence && fates}
-            <span class="ml-2 rounded-sm px-1.5 py-0.5 {fates.drawn || fates.empty ? 'bg-moss/15 text-moss' : 'bg-weld/15 text-weld'}">
-              {fates.drawn + fates.empty + fates.rule > 1 ? `Its rule holds in ${fates.drawn + fates.empty} of ${fates.drawn + fates.empty + fates.rule} turns` : fates.rule ? 'Hidden here' : 'Appears here'}
+            <span
+              class="ml-2 rounded-sm px-1.5 py-0.5 {fates.drawn || fates.empty
+                ? 'bg-moss/15 text-moss'
+                : 'bg-weld/15 text-weld'}"
+            >
+              {fates.drawn + fates.empty + fates.rule > 1
+                ? `Its rule holds in ${fates.drawn + fates.empty} of ${fates.drawn + fates.empty + fates.rule} turns`
+                : fates.rule
+                  ? 'Hidden here'
+                  : 'Appears here'}
             </span>
           {/if}
         </p>

@@ -17,7 +17,8 @@
   const folded = new SvelteSet<string>(['site']);
   const unfolded = new SvelteSet<string>();
   const groups = $derived(shelfGroups(wb, search, opened));
-  const isFolded = (group: ShelfGroup) => !search && (folded.has(group.from) || (!group.inReach && !unfolded.has(group.from)));
+  const isFolded = (group: ShelfGroup) =>
+    !search && (folded.has(group.from) || (!group.inReach && !unfolded.has(group.from)));
 
   $effect(() => {
     void groups;
@@ -43,10 +44,11 @@
     const slot = kind && slotFor(kind, type);
     const scopes = wb.compiledOf(wb.selected)?.scopes;
     const bound = slot && selected?.slots[slot] && 'bound' in selected.slots[slot];
-    if (slot && !bound && scopes && compilePath(path, scopes, wb.index).ok) return bindSlot(wb, wb.selected, slot, path, type);
+    if (slot && !bound && scopes && compilePath(path, scopes, wb.index).ok)
+      return bindSlot(wb, wb.selected, slot, path, type);
     const at = wb.placeForNew();
     if (!compilePath(path, wb.scopesIn(at.parent), wb.index).ok) return;
-    wb.insert(`Put ${pathWords(path, wb.index)}`, bringFor(path, type).piece, at.parent, at.index);
+    wb.insert(`Put ${pathWords(path, wb.index)}`, bringFor(path, type, wb.tree).piece, at.parent, at.index);
   }
 
   function onKey(event: KeyboardEvent, row: ShelfRow) {
@@ -83,11 +85,16 @@
             data-shelf-group={group.from}
             aria-expanded={!isFolded(group)}
             onclick={() => toggleGroup(group)}
-            class="sticky top-0 z-10 flex w-full items-center gap-1 border-b border-hairline bg-linen-deep px-2 py-1 text-left font-semibold {group.inReach ? '' : 'text-faded'}"
+            class="sticky top-0 z-10 flex w-full items-center gap-1 border-b border-hairline bg-linen-deep px-2 py-1 text-left font-semibold {group.inReach
+              ? ''
+              : 'text-faded'}"
           >
             {#if isFolded(group)}<ChevronRight size={14} />{:else}<ChevronDown size={14} />{/if}
             <span class="truncate">{group.name}</span>
-            {#if group.from.startsWith('loop:')}<span class="ml-auto inline-block h-3 w-[5px] border-x-2 border-indigo" title="Repeats"></span>{/if}
+            {#if group.from.startsWith('loop:')}<span
+                class="ml-auto inline-block h-3 w-[5px] border-x-2 border-indigo"
+                title="Repeats"
+              ></span>{/if}
           </button>
           {#if !isFolded(group)}
             <ul class="py-0.5">
@@ -110,8 +117,11 @@
                     tabindex="0"
                     data-shelf-key={row.key}
                     aria-label="{row.entry.label}: {row.words}"
-                    class="flex min-w-0 grow cursor-grab touch-none items-center gap-1.5 rounded-sm py-[3px] pr-1 pl-0.5 select-none {lit ? 'bg-ochre' : 'hover:bg-linen-deep'}"
-                    onpointerdown={(event) => drag.press(event, () => ({ what: 'value', path: row.entry.path, type: row.entry.type }))}
+                    class="flex min-w-0 grow cursor-grab touch-none items-center gap-1.5 rounded-sm py-[3px] pr-1 pl-0.5 select-none {lit
+                      ? 'bg-ochre'
+                      : 'hover:bg-linen-deep'}"
+                    onpointerdown={(event) =>
+                      drag.press(event, () => ({ what: 'value', path: row.entry.path, type: row.entry.type }))}
                     onpointerenter={() => (wb.litPath = row.entry.path)}
                     onpointerleave={() => (wb.litPath = undefined)}
                     onfocus={() => (wb.litPath = row.entry.path)}
@@ -119,19 +129,37 @@
                     ondblclick={() => place(row)}
                     onkeydown={(event) => onKey(event, row)}
                   >
-                    <span class="w-3.5 shrink-0 text-center font-mono text-xs text-faded" title={row.entry.type.kind.label}>{row.entry.type.kind.glyph}</span>
+                    <span
+                      class="w-3.5 shrink-0 text-center font-mono text-xs text-faded"
+                      title={row.entry.type.kind.label}>{row.entry.type.kind.glyph}</span
+                    >
                     <span class="min-w-0 grow">
-                      <span class="block truncate leading-tight {row.uses.length ? 'font-medium' : ''}">{row.entry.label}</span>
+                      <span class="block truncate leading-tight {row.uses.length ? 'font-medium' : ''}"
+                        >{row.entry.label}</span
+                      >
                       {#if row.picture}
-                        <img src="/media/{row.picture}/320.webp" alt="" class="mt-0.5 h-7 rounded-sm" draggable="false" onload={moved} />
+                        <img
+                          src="/media/{row.picture}/320.webp"
+                          alt=""
+                          class="mt-0.5 h-7 w-[42px] rounded-sm object-cover"
+                          draggable="false"
+                        />
                       {:else}
-                        <span class="block truncate text-xs leading-tight text-faded {row.empty ? 'italic' : ''}">{row.words}</span>
+                        <span class="block truncate text-xs leading-tight text-faded {row.empty ? 'italic' : ''}"
+                          >{row.words}</span
+                        >
                       {/if}
                     </span>
                     {#if row.uses.length}
-                      <span class="size-2 shrink-0 rounded-full bg-madder" title="Used {row.uses.length === 1 ? 'once' : `${row.uses.length} times`}"></span>
+                      <span
+                        class="size-2 shrink-0 rounded-full bg-madder"
+                        title="Used {row.uses.length === 1 ? 'once' : `${row.uses.length} times`}"
+                      ></span>
                     {:else}
-                      <span class="size-2 shrink-0 rounded-full border border-faded/60" title="Not used in this template"></span>
+                      <span
+                        class="size-2 shrink-0 rounded-full border border-faded/60"
+                        title="Not used in this template"
+                      ></span>
                     {/if}
                   </div>
                 </li>
@@ -142,7 +170,9 @@
       {/if}
     {/each}
     {#if search && groups.every((group) => !group.rows.length)}
-      <p class="p-4 text-faded">No field and no value here has “{search}” in it. Fields of a related record show once it is unfolded.</p>
+      <p class="p-4 text-faded">
+        No field and no value here has “{search}” in it. Fields of a related record show once it is unfolded.
+      </p>
     {/if}
   </div>
 </section>

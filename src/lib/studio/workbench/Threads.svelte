@@ -27,7 +27,9 @@
   /** The shelf row of a path, or the nearest row or heading it is folded into. */
   function shelfAnchor(path: Path): HTMLElement | null {
     for (let n = path.steps.length; n > 0; n--) {
-      const found = document.querySelector<HTMLElement>(`[data-shelf-key="${CSS.escape(pathKey({ ...path, steps: path.steps.slice(0, n) }))}"]`);
+      const found = document.querySelector<HTMLElement>(
+        `[data-shelf-key="${CSS.escape(pathKey({ ...path, steps: path.steps.slice(0, n) }))}"]`,
+      );
       if (found) return found;
     }
     return document.querySelector<HTMLElement>(`[data-shelf-group="${CSS.escape(path.from)}"]`);
@@ -60,7 +62,7 @@
         d: `M${from.x} ${from.y} C${half} ${from.y} ${half} ${to.y} ${to.x} ${to.y}`,
         from,
         to,
-        kind: use.via === 'rule' || use.via === 'filter' ? 'rule' : use.via === 'source' ? 'repeats' : 'bound',
+        kind: use.via === 'rule' ? 'rule' : use.via === 'repeats' ? 'repeats' : 'bound',
         path: use.path,
         elementId: use.elementId,
         away: a.away || b.away,
@@ -96,7 +98,12 @@
   <svg bind:this={svg} class="absolute inset-0 h-full w-full" data-threads={lines.length}>
     {#each lines as line (line.id)}
       {@const lit = isLit(line) || (!quiet && line.elementId === wb.selected)}
-      <g opacity={line.away ? (lit ? 0.5 : 0.12) : lit ? 1 : quiet ? 0.16 : 0.5} stroke={line.frayed ? 'var(--color-ink)' : COLOUR[line.kind]} fill="none" stroke-width={lit ? 2 : 1.25}>
+      <g
+        opacity={line.away ? (lit ? 0.5 : 0.12) : lit ? 1 : quiet ? 0.16 : 0.5}
+        stroke={line.frayed ? 'var(--color-ink)' : COLOUR[line.kind]}
+        fill="none"
+        stroke-width={lit ? 2 : 1.25}
+      >
         <path d={line.d} stroke-dasharray={line.frayed ? '1 4' : line.kind === 'rule' ? '5 3' : undefined} />
         {#if line.kind === 'repeats'}<path d={line.d} transform="translate(0 3)" />{/if}
         {#if line.frayed}
@@ -106,7 +113,13 @@
         {:else if line.kind === 'bound'}
           <circle cx={line.to.x - 2} cy={line.to.y} r="2.6" fill={COLOUR.bound} stroke="none" />
         {/if}
-        <circle cx={line.from.x + 1} cy={line.from.y} r="2" fill={line.frayed ? 'var(--color-ink)' : COLOUR[line.kind]} stroke="none" />
+        <circle
+          cx={line.from.x + 1}
+          cy={line.from.y}
+          r="2"
+          fill={line.frayed ? 'var(--color-ink)' : COLOUR[line.kind]}
+          stroke="none"
+        />
       </g>
     {/each}
   </svg>

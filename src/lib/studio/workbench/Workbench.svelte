@@ -1,6 +1,6 @@
 <script lang="ts">
   import { PanelLeftClose, PanelLeftOpen, Redo2, Undo2 } from '@lucide/svelte';
-  import { onMount } from 'svelte';
+  import { onMount, untrack } from 'svelte';
   import { beforeNavigate } from '$app/navigation';
   import { addressOf, archiveAddress } from '$lib/core/serving/addresses';
   import Button from '$lib/ui/Button.svelte';
@@ -24,8 +24,9 @@
   let sides = $state(true);
   let keys = $state(false);
   let width = $state(1024);
+  /** Told by shelf and outline whenever their rows may stand elsewhere. */
   const moved = () => {
-    beat++;
+    beat = untrack(() => beat) + 1;
   };
 
   const type = $derived(wb.index.type(wb.typeId));
@@ -76,7 +77,8 @@
   beforeNavigate((navigation) => {
     if (navigation.willUnload || wb.saving.is === 'saved') return;
     void wb.save();
-    if (wb.saving.is === 'failed' && !confirm('Your last changes are not saved. Leave all the same?')) navigation.cancel();
+    if (wb.saving.is === 'failed' && !confirm('Your last changes are not saved. Leave all the same?'))
+      navigation.cancel();
   });
 </script>
 
@@ -86,14 +88,30 @@
 <div class="flex h-10 shrink-0 items-center gap-2 border-b border-hairline bg-paper px-3">
   <Tip words={sides ? 'Fold shelf and outline' : 'Unfold shelf and outline'}>
     {#snippet children(props)}
-      <button {...props} type="button" aria-label={sides ? 'Fold shelf and outline' : 'Unfold shelf and outline'} aria-pressed={!sides} class="rounded-sm p-1 hover:bg-linen" onclick={() => (sides = !sides)}>
+      <button
+        {...props}
+        type="button"
+        aria-label={sides ? 'Fold shelf and outline' : 'Unfold shelf and outline'}
+        aria-pressed={!sides}
+        class="rounded-sm p-1 hover:bg-linen"
+        onclick={() => (sides = !sides)}
+      >
         {#if sides}<PanelLeftClose size={17} />{:else}<PanelLeftOpen size={17} />{/if}
       </button>
     {/snippet}
   </Tip>
   <h1 class="sr-only">{wb.template.name}</h1>
-  <input class="w-52 border-transparent! bg-transparent! font-display text-base font-medium hover:border-hairline!" aria-label="Name of the template" value={wb.template.name} onchange={(e) => wb.rename(e.currentTarget.value)} />
-  <span class="text-faded">{wb.template.purpose === 'record' ? 'Record page' : 'Archive page'} of {wb.template.purpose === 'record' ? `every ${type?.name.toLowerCase()}` : type?.plural.toLowerCase()}</span>
+  <input
+    class="w-52 border-transparent! bg-transparent! font-display text-base font-medium hover:border-hairline!"
+    aria-label="Name of the template"
+    value={wb.template.name}
+    onchange={(e) => wb.rename(e.currentTarget.value)}
+  />
+  <span class="text-faded"
+    >{wb.template.purpose === 'record' ? 'Record page' : 'Archive page'} of {wb.template.purpose === 'record'
+      ? `every ${type?.name.toLowerCase()}`
+      : type?.plural.toLowerCase()}</span
+  >
   <span class="ml-auto" role="status" aria-live="polite" data-save={wb.saving.is}>
     {#if wb.saving.is === 'saved'}<span class="text-moss">Saved</span>
     {:else if wb.saving.is === 'failed'}
@@ -103,12 +121,26 @@
   </span>
   <Tip words={wb.undoLabel ? `Undo: ${wb.undoLabel}` : 'Nothing to undo'} keys="Ctrl Z">
     {#snippet children(props)}
-      <button {...props} type="button" aria-label="Undo" aria-disabled={!wb.undoLabel} class="rounded-sm p-1 hover:bg-linen aria-disabled:opacity-40" onclick={() => wb.undo()}><Undo2 size={17} /></button>
+      <button
+        {...props}
+        type="button"
+        aria-label="Undo"
+        aria-disabled={!wb.undoLabel}
+        class="rounded-sm p-1 hover:bg-linen aria-disabled:opacity-40"
+        onclick={() => wb.undo()}><Undo2 size={17} /></button
+      >
     {/snippet}
   </Tip>
   <Tip words={wb.redoLabel ? `Redo: ${wb.redoLabel}` : 'Nothing to redo'} keys="Ctrl Shift Z">
     {#snippet children(props)}
-      <button {...props} type="button" aria-label="Redo" aria-disabled={!wb.redoLabel} class="rounded-sm p-1 hover:bg-linen aria-disabled:opacity-40" onclick={() => wb.redo()}><Redo2 size={17} /></button>
+      <button
+        {...props}
+        type="button"
+        aria-label="Redo"
+        aria-disabled={!wb.redoLabel}
+        class="rounded-sm p-1 hover:bg-linen aria-disabled:opacity-40"
+        onclick={() => wb.redo()}><Redo2 size={17} /></button
+      >
     {/snippet}
   </Tip>
   <select aria-label="Width of the page on the canvas" bind:value={width}>
@@ -117,11 +149,24 @@
     <option value={768}>Medium, 768</option>
     <option value={390}>Narrow, 390</option>
   </select>
-  {#if address}<a href={address} target="_blank" class="rounded-sm px-2 py-1 text-plum underline-offset-2 hover:underline">On the site</a>{/if}
-  <button type="button" aria-label="Shortcuts" class="rounded-sm px-2 py-1 font-mono hover:bg-linen" onclick={() => (keys = true)}>?</button>
+  {#if address}<a
+      href={address}
+      target="_blank"
+      class="rounded-sm px-2 py-1 text-plum underline-offset-2 hover:underline">On the site</a
+    >{/if}
+  <button
+    type="button"
+    aria-label="Shortcuts"
+    class="rounded-sm px-2 py-1 font-mono hover:bg-linen"
+    onclick={() => (keys = true)}>?</button
+  >
 </div>
 
-<main class="grid min-h-0 grow {sides ? 'grid-cols-[232px_56px_232px_minmax(0,1fr)]' : 'grid-cols-[minmax(0,1fr)]'} {drag.load ? 'cursor-grabbing' : ''}">
+<main
+  class="grid min-h-0 grow {sides
+    ? 'grid-cols-[232px_56px_232px_minmax(0,1fr)]'
+    : 'grid-cols-[minmax(0,1fr)]'} {drag.load ? 'cursor-grabbing' : ''}"
+>
   {#if sides}
     <Shelf {wb} {drag} {moved} />
     <Threads {wb} {beat} />
@@ -135,13 +180,23 @@
 </main>
 
 {#if drag.load}
-  <div class="pointer-events-none fixed z-50 max-w-72 rounded-sm bg-ink px-2 py-1 text-xs text-paper" style="left:{drag.x + 14}px; top:{drag.y + 16}px" data-drag>
-    {drag.landing?.words ?? (drag.load.what === 'value' ? drag.load.type.label : drag.load.what === 'new' ? 'Drag it onto the page or the outline' : wb.nameOf(drag.load.id))}
+  <div
+    class="pointer-events-none fixed z-50 max-w-72 rounded-sm bg-ink px-2 py-1 text-xs text-paper"
+    style="left:{drag.x + 14}px; top:{drag.y + 16}px"
+    data-drag
+  >
+    {drag.landing?.words ??
+      (drag.load.what === 'value'
+        ? drag.load.type.label
+        : drag.load.what === 'new'
+          ? 'Drag it onto the page or the outline'
+          : wb.nameOf(drag.load.id))}
   </div>
 {/if}
 
 <Sheet bind:open={keys} title="Shortcuts">
   <dl class="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1.5">
-    {#each SHORTCUTS as [key, words] (key)}<dt class="font-mono text-xs leading-5">{key}</dt><dd>{words}</dd>{/each}
+    {#each SHORTCUTS as [key, words] (key)}<dt class="font-mono text-xs leading-5">{key}</dt>
+      <dd>{words}</dd>{/each}
   </dl>
 </Sheet>

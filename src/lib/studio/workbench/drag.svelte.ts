@@ -9,7 +9,8 @@ import { isWithin, parentOf } from '$lib/core/templates/tree';
 import type { Workbench } from './workbench.svelte';
 
 /** What is being carried: a value from the shelf, a new element, or one that is moved. */
-export type Load = { what: 'value'; path: Path; type: ValueType } | { what: 'new'; kind: string } | { what: 'move'; id: string };
+export type Load =
+  { what: 'value'; path: Path; type: ValueType } | { what: 'new'; kind: string } | { what: 'move'; id: string };
 
 export type Where = 'before' | 'after' | 'inside' | 'onto';
 
@@ -109,7 +110,11 @@ export function landingAt(wb: Workbench, load: Load, target: string, where: Wher
     if (load.id === target || isWithin(wb.tree, parent, load.id)) return undefined;
     const from = parentOf(wb.tree, load.id);
     const to = from && from.parent.id === parent && from.index < index ? index - 1 : index;
-    return { ...base, words: `Move ${wb.nameOf(load.id)} here`, run: () => wb.edit(`Moved ${wb.nameOf(load.id)}`, { do: 'move', id: load.id, parent, index: to }) };
+    return {
+      ...base,
+      words: `Move ${wb.nameOf(load.id)} here`,
+      run: () => wb.edit(`Moved ${wb.nameOf(load.id)}`, { do: 'move', id: load.id, parent, index: to }),
+    };
   }
   if (load.what === 'new') {
     const label = elementNamed(load.kind)?.label ?? load.kind;
@@ -124,7 +129,7 @@ export function landingAt(wb: Workbench, load: Load, target: string, where: Wher
   }
   const made = compilePath(load.path, wb.scopesIn(parent), wb.index);
   if (!made.ok) return { ...base, refused: true, words: 'This value cannot be reached from here', run: () => {} };
-  const brought = bringFor(load.path, load.type);
+  const brought = bringFor(load.path, load.type, wb.tree);
   return {
     ...base,
     words: `Put ${load.type.label} here, as a ${brought.label.toLowerCase()}`,
@@ -139,7 +144,8 @@ function ontoLanding(wb: Workbench, load: Extract<Load, { what: 'value' }>, targ
   if (!kind || !scopes || !compilePath(load.path, scopes, wb.index).ok) return undefined;
   const slot = slotFor(kind, load.type);
   const definition = slot ? kind.slots[slot] : undefined;
-  if (!slot || !definition || misfit(load.type, definition.shape, startingTake(load.type, definition.shape))) return undefined;
+  if (!slot || !definition || misfit(load.type, definition.shape, startingTake(load.type, definition.shape)))
+    return undefined;
   return {
     target,
     where: 'onto',
@@ -155,23 +161,42 @@ export function bindSlot(wb: Workbench, id: string, slot: string, path: Path, ty
   if (!definition) return;
   const before = element.slots[slot];
   const started = startBinding(path, type, definition.shape);
-  const value = before && 'bound' in before && 'bound' in started ? { bound: { ...before.bound, path, take: started.bound.take, formats: [] } } : started;
-  wb.edit(`Bound ${definition.label.toLowerCase()} of ${wb.nameOf(id)} to ${pathWords(path, wb.index)}`, { do: 'put', id, at: ['slots', slot], value });
+  const value =
+    before && 'bound' in before && 'bound' in started
+      ? { bound: { ...before.bound, path, take: started.bound.take, formats: [] } }
+      : started;
+  wb.edit(`Bound ${definition.label.toLowerCase()} of ${wb.nameOf(id)} to ${pathWords(path, wb.index)}`, {
+    do: 'put',
+    id,
+    at: ['slots', slot],
+    value,
+  });
   wb.selected = id;
 }
 
 /** What a new loop goes over: the archive where there is one, else all records of the first other type. */
 export function startSource(wb: Workbench, parent: string): Record<string, unknown> {
   const scopes = wb.scopesIn(parent);
-  if (scopes.archiveTypeId && !scopes.loops.length && !wb.rows.some(({ element }) => (element.props.source as { from?: string } | undefined)?.from === 'archive'))
+  if (
+    scopes.archiveTypeId &&
+    !scopes.loops.length &&
+    !wb.rows.some(({ element }) => (element.props.source as { from?: string } | undefined)?.from === 'archive')
+  )
     return { from: 'archive' };
   return { from: 'query', typeIds: [wb.model.types.find((type) => type.id !== wb.typeId)?.id ?? wb.typeId] };
 }
 
-function spotFor(wb: Workbench, target: string, where: Exclude<Where, 'onto'>): { parent: string; index: number; where: Where } | undefined {
+function spotFor(
+  wb: Workbench,
+  target: string,
+  where: Exclude<Where, 'onto'>,
+): { parent: string; index: number; where: Where } | undefined {
   const element = wb.element(target);
   const place = parentOf(wb.tree, target);
   if (!element) return undefined;
-  if (where === 'inside' || !place) return elementNamed(element.kind)?.holds ? { parent: target, index: element.children.length, where: 'inside' } : undefined;
+  if (where === 'inside' || !place)
+    return elementNamed(element.kind)?.holds
+      ? { parent: target, index: element.children.length, where: 'inside' }
+      : undefined;
   return { parent: place.parent.id, index: place.index + (where === 'after' ? 1 : 0), where };
 }

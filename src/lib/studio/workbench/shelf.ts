@@ -39,6 +39,11 @@ export function shelfGroups(wb: Workbench, search: string, opened: ReadonlySet<s
   for (const use of wb.uses) {
     const key = pathKey(use.path);
     usesByKey.set(key, [...(usesByKey.get(key) ?? []), use]);
+    // What lies behind a relation is a use of the relation too.
+    for (let n = use.path.steps.length - 1; n > 0; n--) {
+      const above = pathKey({ ...use.path, steps: use.path.steps.slice(0, n) });
+      usesByKey.set(above, [...(usesByKey.get(above) ?? []), use]);
+    }
   }
 
   const fill = (group: ReachGroup, scopes: Scopes, inReach: boolean): ShelfGroup => {
@@ -59,7 +64,15 @@ export function shelfGroups(wb: Workbench, search: string, opened: ReadonlySet<s
     const made = wb.compiledOf(element.id);
     if (!made?.loop || !elementNamed(element.kind)?.loop) return [];
     const [own] = reachable(made.inside, wb.index);
-    return own ? [fill(own, made.inside, here.loops.some((loop) => loop.id === element.id))] : [];
+    return own
+      ? [
+          fill(
+            own,
+            made.inside,
+            here.loops.some((loop) => loop.id === element.id),
+          ),
+        ]
+      : [];
   });
   const near = loops.filter((group) => group.inReach).reverse();
   const far = loops.filter((group) => !group.inReach);
@@ -67,11 +80,28 @@ export function shelfGroups(wb: Workbench, search: string, opened: ReadonlySet<s
   return [...near, ...top.filter((group) => group.from !== 'site'), ...far, ...site];
 }
 
-function shelfRow(entry: Reachable, depth: number, scopes: Scopes, env: Env, wb: Workbench, uses: Map<string, Use[]>, opened: ReadonlySet<string>): ShelfRow {
+function shelfRow(
+  entry: Reachable,
+  depth: number,
+  scopes: Scopes,
+  env: Env,
+  wb: Workbench,
+  uses: Map<string, Use[]>,
+  opened: ReadonlySet<string>,
+): ShelfRow {
   const key = pathKey(entry.path);
   const made = compilePath(entry.path, scopes, wb.index);
   const value = made.ok ? made.value.read(env) : undefined;
   const empty = value === undefined || (Array.isArray(value) && value.length === 0);
   const isPicture = entry.type.kind.family === 'picture' && typeof value === 'number';
-  return { key, entry, depth, words: empty ? 'empty' : asWords(value, entry.type, env), empty, picture: isPicture ? value : undefined, open: opened.has(key), uses: uses.get(key) ?? [] };
+  return {
+    key,
+    entry,
+    depth,
+    words: empty ? 'empty' : asWords(value, entry.type, env),
+    empty,
+    picture: isPicture ? value : undefined,
+    open: opened.has(key),
+    uses: uses.get(key) ?? [],
+  };
 }

@@ -4,7 +4,13 @@ import { memoryPool } from '$lib/core/loops/memory-pool';
 import { indexModel, type Model, type ModelIndex } from '$lib/core/model/model';
 import { makeEnv, type Env, type Fate } from '$lib/core/paths/env';
 import type { Path, Scopes } from '$lib/core/paths/path';
-import { compileTree, scopesOf, type CompiledElement, type CompiledTree, type LooseEnd } from '$lib/core/render/compile';
+import {
+  compileTree,
+  scopesOf,
+  type CompiledElement,
+  type CompiledTree,
+  type LooseEnd,
+} from '$lib/core/render/compile';
 import { applyEdit, type Edit, type Operation } from '$lib/core/templates/edits';
 import { elementNamed } from '$lib/core/elements';
 import { typeOf, type Element, type Template, type Tree } from '$lib/core/templates/template';
@@ -70,7 +76,9 @@ export class Workbench {
   compiled: CompiledTree = $derived(compileTree(this.tree, this.scopes, this.index, { studio: true }));
   /** The records that can be flipped through. */
   strip: ContentRecord[] = $derived(this.records.filter((record) => record.typeId === this.typeId));
-  record: ContentRecord | undefined = $derived(this.strip.find((record) => record.id === this.recordId) ?? this.strip[0]);
+  record: ContentRecord | undefined = $derived(
+    this.strip.find((record) => record.id === this.recordId) ?? this.strip[0],
+  );
   pool = $derived(memoryPool(this.records, this.media));
   drawing: Drawing = $derived(this.draw());
   uses: Use[] = $derived(usesOf(this.tree));
@@ -96,7 +104,9 @@ export class Workbench {
       model: this.index,
       pool: this.pool,
       today: localDay(new Date(), this.model.site.timeZone),
-      ...(this.template.purpose === 'record' ? { record: this.record } : { archive: type && { type, page: this.page } }),
+      ...(this.template.purpose === 'record'
+        ? { record: this.record }
+        : { archive: type && { type, page: this.page } }),
     });
   }
 
@@ -120,7 +130,12 @@ export class Workbench {
       const list = env.pool.list(loop, env);
       const at = Math.min(this.turns[scope.id] ?? 0, list.records.length - 1);
       const record = list.records[at];
-      if (record) env.turns[scope.depth] = { record, position: (list.page - 1) * (loop.perPage ?? 0) + at + 1, results: list.total };
+      if (record)
+        env.turns[scope.depth] = {
+          record,
+          position: (list.page - 1) * (loop.perPage ?? 0) + at + 1,
+          results: list.total,
+        };
     }
     return env;
   }
@@ -146,9 +161,11 @@ export class Workbench {
     if (!applied.ok) return false;
     // Typing goes into one edit: what follows at once at the same place is taken back together with it.
     const [only] = operations;
-    const place = only?.do === 'put' && operations.length === 1 ? `${label} ${only.id} ${only.at.join('.')}` : undefined;
+    const place =
+      only?.do === 'put' && operations.length === 1 ? `${label} ${only.id} ${only.at.join('.')}` : undefined;
     const now = Date.now();
-    if (!place || place !== this.typing?.place || now - this.typing.at > 1500) this.done = [...this.done, applied.value.inverse];
+    if (!place || place !== this.typing?.place || now - this.typing.at > 1500)
+      this.done = [...this.done, applied.value.inverse];
     this.typing = place === undefined ? undefined : { place, at: now };
     this.undone = [];
     this.settle(applied.value.tree);
@@ -200,7 +217,13 @@ export class Workbench {
 
   duplicate(id: string): void {
     const place = parentOf(this.tree, id);
-    if (place) this.insert(`Duplicated ${this.nameOf(id)}`, freshPiece(pieceOf(this.tree, id)), place.parent.id, place.index + 1);
+    if (place)
+      this.insert(
+        `Duplicated ${this.nameOf(id)}`,
+        freshPiece(pieceOf(this.tree, id)),
+        place.parent.id,
+        place.index + 1,
+      );
   }
 
   /** Where a new thing goes when no place was pointed at: into the selected element, or after it. */

@@ -23,6 +23,9 @@ export const GET: RequestHandler = ({ url }) =>
 export const POST: RequestHandler = ({ request }) =>
   respond(async () => {
     const body = await bodyOf(request);
-    const { typeId, ...change } = z.looseObject({ typeId: z.string().catch('') }).catch({ typeId: '' }).parse(body);
+    const { typeId, ...change } = z
+      .looseObject({ typeId: z.string().catch('') })
+      .catch({ typeId: '' })
+      .parse(body);
     return createRecord(typeId, change);
   }, 201);

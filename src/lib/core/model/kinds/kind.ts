@@ -5,7 +5,8 @@ import type { Reader } from '../../content/reader';
  * What rules, formats and slots ask of a value. Several kinds may share a family (text and long text), so that a new
  * kind works with what is there at once.
  */
-export type Family = 'text' | 'number' | 'yesno' | 'date' | 'datetime' | 'choice' | 'link' | 'picture' | 'relation' | 'terms';
+export type Family =
+  'text' | 'number' | 'yesno' | 'date' | 'datetime' | 'choice' | 'link' | 'picture' | 'relation' | 'terms';
 
 /** One control in the form that sets a field up. */
 export interface SettingControl {
@@ -34,7 +35,8 @@ export interface FieldKind<V = unknown, S = unknown> {
   /** False for kinds that only built-in values have. */
   forFields: boolean;
   /** The input that changes a value of this kind, by name; see `src/lib/studio/values/`. */
-  control: 'line' | 'area' | 'number' | 'yesno' | 'date' | 'datetime' | 'choice' | 'link' | 'picture' | 'records' | 'none';
+  control:
+    'line' | 'area' | 'number' | 'yesno' | 'date' | 'datetime' | 'choice' | 'link' | 'picture' | 'records' | 'none';
   settings: z.ZodType<S>;
   settingControls: SettingControl[];
   /** Whether a field so set holds several values. */

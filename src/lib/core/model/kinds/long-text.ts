@@ -2,15 +2,26 @@ import { z } from 'zod';
 import { escapeHtml, fold } from '../../text';
 import { defineKind } from './kind';
 
-/** A blank line parts paragraphs, a single break is a line break. */
-export function paragraphs(value: string): string {
-  return value
+const BREAKS = /[\r\n]/;
+
+/**
+ * Text as HTML: a blank line parts paragraphs, a single break is a line break. `attributes` go to the one paragraph, or
+ * to a `div` around several. '' for nothing but white space.
+ */
+export function paragraphs(value: string, attributes = ''): string {
+  if (!BREAKS.test(value)) {
+    const line = value.trim();
+    return line && `<p${attributes}>${escapeHtml(line)}</p>`;
+  }
+  const parts = value
     .replace(/\r\n?/g, '\n')
     .split(/\n[ \t]*\n\s*/)
     .map((part) => part.trim())
     .filter(Boolean)
-    .map((part) => `<p>${escapeHtml(part).replace(/\n/g, '<br>')}</p>`)
-    .join('');
+    .map((part) => escapeHtml(part).replace(/\n/g, '<br>'));
+  if (parts.length === 1) return `<p${attributes}>${parts[0]}</p>`;
+  const inner = parts.map((part) => `<p>${part}</p>`).join('');
+  return inner && attributes ? `<div${attributes}>${inner}</div>` : inner;
 }
 
 export const longText = defineKind({
@@ -28,6 +39,5 @@ export const longText = defineKind({
       .max(maxLength ?? 200_000, { error: `This takes ${maxLength ?? 200_000} characters at most.` }),
   isEmpty: (value) => value.trim() === '',
   text: (value) => value,
-  blocks: paragraphs,
   index: (value) => ({ text: fold(value) }),
 });

@@ -1,6 +1,9 @@
 import { z } from 'zod';
-import { writeNumber } from '../../formats/write';
+import { numberWriter } from '../../formats/write';
 import { defineKind } from './kind';
+
+/** The writer of each field's settings; finding one costs less than naming it anew for every value. */
+const writers = new WeakMap<object, { locale: string; write: (value: number) => string }>();
 
 export const number = defineKind({
   name: 'number',
@@ -30,7 +33,14 @@ export const number = defineKind({
     return schema.refine((value) => Number(value.toFixed(decimals)) === value, { error: message });
   },
   isEmpty: () => false,
-  text: (value, settings, reader) =>
-    writeNumber(value, reader.model.site.locale, { maximumFractionDigits: settings.decimals ?? 10 }, settings.unit),
+  text: (value, settings, reader) => {
+    const { locale } = reader.model.site;
+    let writer = writers.get(settings);
+    if (writer?.locale !== locale) {
+      writer = { locale, write: numberWriter(locale, { maximumFractionDigits: settings.decimals ?? 10 }, settings.unit) };
+      writers.set(settings, writer);
+    }
+    return writer.write(value);
+  },
   index: (value) => ({ number: value }),
 });

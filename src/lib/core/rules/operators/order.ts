@@ -39,7 +39,13 @@ const daysAway = (value: unknown, today: string, timeZone: string): number => {
   return dayNumber(text.length > 10 ? localDay(new Date(text), timeZone) : text) - dayNumber(today);
 };
 
-const dayTest = (name: string, label: string, holds: (away: number, days: number) => boolean, bounds: (days: number) => [number, number], days = false): Operator => ({
+const dayTest = (
+  name: string,
+  label: string,
+  holds: (away: number, days: number) => boolean,
+  bounds: (days: number) => [number, number],
+  days = false,
+): Operator => ({
   name: `day.${name}`,
   label,
   families: ['date', 'datetime'],
@@ -78,8 +84,30 @@ export const orderOperators: Operator[] = [
     },
     lookup: (operand) => ({ by: 'number', between: operand as [number, number] }),
   },
-  dayTest('past', 'is in the past', (away) => away < 0, () => [-FOREVER, -1]),
-  dayTest('future', 'is in the future', (away) => away > 0, () => [1, FOREVER]),
-  dayTest('last', 'is within the last … days', (away, days) => away <= 0 && away >= -days, (days) => [-days, 0], true),
-  dayTest('next', 'is within the next … days', (away, days) => away >= 0 && away <= days, (days) => [0, days], true),
+  dayTest(
+    'past',
+    'is in the past',
+    (away) => away < 0,
+    () => [-FOREVER, -1],
+  ),
+  dayTest(
+    'future',
+    'is in the future',
+    (away) => away > 0,
+    () => [1, FOREVER],
+  ),
+  dayTest(
+    'last',
+    'is within the last … days',
+    (away, days) => away <= 0 && away >= -days,
+    (days) => [-days, 0],
+    true,
+  ),
+  dayTest(
+    'next',
+    'is within the next … days',
+    (away, days) => away >= 0 && away <= days,
+    (days) => [0, days],
+    true,
+  ),
 ];

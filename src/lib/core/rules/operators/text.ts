@@ -2,11 +2,18 @@ import { fold } from '../../text';
 import type { Operator } from './operator';
 
 const families: Operator['families'] = ['text', 'link'];
-const words = (value: unknown): string => fold(typeof value === 'object' && value !== null ? (value as { url: string }).url : String(value));
+const words = (value: unknown): string =>
+  fold(typeof value === 'object' && value !== null ? (value as { url: string }).url : String(value));
 
 type Compare = (value: string, operand: string) => boolean;
 
-const textTest = (name: string, label: string, compare: Compare, at: 'start' | 'end' | 'anywhere' | 'whole', negative = false): Operator => ({
+const textTest = (
+  name: string,
+  label: string,
+  compare: Compare,
+  at: 'start' | 'end' | 'anywhere' | 'whole',
+  negative = false,
+): Operator => ({
   name: `text.${name}`,
   label,
   families,

@@ -10,6 +10,7 @@ export const GET: RequestHandler = ({ params }) =>
     return record;
   });
 
-export const PATCH: RequestHandler = ({ params, request }) => respond(async () => changeRecord(numberOf(params.id), await bodyOf(request)));
+export const PATCH: RequestHandler = ({ params, request }) =>
+  respond(async () => changeRecord(numberOf(params.id), await bodyOf(request)));
 
 export const DELETE: RequestHandler = ({ params }) => respond(() => deleteRecord(numberOf(params.id)));

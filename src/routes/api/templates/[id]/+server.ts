@@ -4,6 +4,7 @@ import type { RequestHandler } from './$types';
 
 export const GET: RequestHandler = ({ params }) => respond(() => readTemplate(params.id));
 
-export const PUT: RequestHandler = ({ params, request }) => respond(async () => saveTemplate(params.id, await bodyOf(request)));
+export const PUT: RequestHandler = ({ params, request }) =>
+  respond(async () => saveTemplate(params.id, await bodyOf(request)));
 
 export const DELETE: RequestHandler = ({ params }) => respond(() => deleteTemplate(params.id));

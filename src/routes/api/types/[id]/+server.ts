@@ -6,7 +6,8 @@ import type { RequestHandler } from './$types';
 export const PUT: RequestHandler = ({ params, request }) =>
   respond(async () => {
     const body = await bodyOf(request);
-    if ((body as { id?: unknown } | null)?.id !== params.id) throw new Refusal(422, 'The content type has another id than its address.');
+    if ((body as { id?: unknown } | null)?.id !== params.id)
+      throw new Refusal(422, 'The content type has another id than its address.');
     if (!(await readModel()).type(params.id)) throw notFound('content type with this id');
     return saveContentType(body);
   });

@@ -10,7 +10,11 @@ export const GET: RequestHandler = async ({ params }) => {
     if (!width && params.file !== 'original') throw notFound('file of this name');
     const { bytes, mime } = await readPicture(numberOf(params.id), width ? Number(width) : undefined);
     sent = new Response(new Uint8Array(bytes), {
-      headers: { 'content-type': mime, 'cache-control': 'public, max-age=31536000, immutable', 'content-security-policy': "default-src 'none'" },
+      headers: {
+        'content-type': mime,
+        'cache-control': 'public, max-age=31536000, immutable',
+        'content-security-policy': "default-src 'none'",
+      },
     });
   });
   return sent ?? refused;

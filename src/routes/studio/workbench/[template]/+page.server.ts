@@ -8,7 +8,12 @@ import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params }) => {
   try {
-    const [template, model, { records, partial }, media] = await Promise.all([readTemplate(params.template), plainModel(), workbenchRecords(), readAllMedia()]);
+    const [template, model, { records, partial }, media] = await Promise.all([
+      readTemplate(params.template),
+      plainModel(),
+      workbenchRecords(),
+      readAllMedia(),
+    ]);
     return { template, model, records, partial, media };
   } catch (problem) {
     if (problem instanceof Refusal) error(problem.status, problem.title);

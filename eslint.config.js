@@ -1,0 +1,27 @@
+import js from '@eslint/js';
+import svelte from 'eslint-plugin-svelte';
+import globals from 'globals';
+import ts from 'typescript-eslint';
+import svelteConfig from './svelte.config.js';
+
+export default ts.config(
+  { ignores: ['.svelte-kit/', 'build/', 'data/', 'tmp/', 'node_modules/', 'test-results/'] },
+  js.configs.recommended,
+  ...ts.configs.recommended,
+  ...svelte.configs.recommended,
+  { languageOptions: { globals: { ...globals.browser, ...globals.node } } },
+  {
+    files: ['**/*.svelte', '**/*.svelte.ts'],
+    languageOptions: { parserOptions: { parser: ts.parser, extraFileExtensions: ['.svelte'], svelteConfig } },
+  },
+  {
+    rules: {
+      'no-undef': 'off',
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      // The site is served beside the studio, so addresses are written as they are.
+      'svelte/no-navigation-without-resolve': 'off',
+      // Maps and sets here are made anew for each derivation and never changed afterwards.
+      'svelte/prefer-svelte-reactivity': 'off',
+    },
+  },
+);
