@@ -31,7 +31,15 @@ const model = indexModel({
       base: 'places',
       taxonomyIds: [],
       fields: [
-        { id: 'height', key: 'height', label: 'Height', kind: 'number', help: '', required: false, settings: { unit: 'm' } },
+        {
+          id: 'height',
+          key: 'height',
+          label: 'Height',
+          kind: 'number',
+          help: '',
+          required: false,
+          settings: { unit: 'm' },
+        },
         { id: 'beds', key: 'beds', label: 'Beds', kind: 'number', help: '', required: false, settings: {} },
         {
           id: 'state',
@@ -59,7 +67,12 @@ const records: ContentRecord[] = Array.from({ length: ITEMS }, (_, i) => ({
   created: '2026-01-01T00:00:00Z',
   changed: '2026-01-01T00:00:00Z',
   published: '2026-01-01T00:00:00Z',
-  values: { height: 800 + ((i * 37) % 2000), beds: (i * 13) % 50, state: STATES[i % 3], line: `A line about place ${i}.` },
+  values: {
+    height: 800 + ((i * 37) % 2000),
+    beds: (i * 13) % 50,
+    state: STATES[i % 3],
+    line: `A line about place ${i}.`,
+  },
   terms: [],
   version: 1,
 }));
@@ -69,7 +82,11 @@ const tree = treeFrom({
   id: 'items',
   props: { source: { from: 'query', typeIds: ['place'] }, columns: 3 },
   children: [
-    { kind: 'heading', props: { level: 2 }, slots: { text: boundTo(FROM, ['@title']), link: boundTo(FROM, ['@address']) } },
+    {
+      kind: 'heading',
+      props: { level: 2 },
+      slots: { text: boundTo(FROM, ['@title']), link: boundTo(FROM, ['@address']) },
+    },
     { kind: 'text', slots: { text: boundTo(FROM, ['height'], { before: 'At ' }) } },
     { kind: 'text', slots: { text: boundTo(FROM, ['line']) } },
     {
@@ -102,7 +119,16 @@ interface View {
 }
 const views: View[] = records.map((record) => {
   const { height, beds, state, line } = record.values as { height: number; beds: number; state: string; line: string };
-  return { title: record.title, url: `/places/${record.slug}`, height, line, state: LABELS[state] as string, isOpen: state === 'open', beds, many: beds >= 20 };
+  return {
+    title: record.title,
+    url: `/places/${record.slug}`,
+    height,
+    line,
+    state: LABELS[state] as string,
+    isOpen: state === 'open',
+    beds,
+    many: beds >= 20,
+  };
 });
 const metres = (n: number) => writeNumber(n, 'en-GB', { maximumFractionDigits: 10 }, 'm');
 const count = (n: number) => writeNumber(n, 'en-GB', { maximumFractionDigits: 10 });
@@ -145,17 +171,27 @@ const ways: [string, () => string][] = [
 ];
 
 // All must say the same before their speeds can be compared; engines differ in how they spell the quotes.
-const spelled = (html: string) => html.replace(/&#39;|&#x27;/g, "'").replace(/&#34;|&quot;/g, '"').replace(/&#x3D;/g, '=');
+const spelled = (html: string) =>
+  html
+    .replace(/&#39;|&#x27;/g, "'")
+    .replace(/&#34;|&quot;/g, '"')
+    .replace(/&#x3D;/g, '=');
 const wanted = spelled(byHand());
-for (const [name, draw] of ways) if (spelled(draw()) !== wanted) throw new Error(`${name} draws something else:\n${spelled(draw()).slice(0, 600)}\n${wanted.slice(0, 600)}`);
+for (const [name, draw] of ways)
+  if (spelled(draw()) !== wanted)
+    throw new Error(`${name} draws something else:\n${spelled(draw()).slice(0, 600)}\n${wanted.slice(0, 600)}`);
 
 const bench = new Bench({ time: 1500, warmupTime: 400 });
 for (const [name, draw] of ways) bench.add(name, draw);
 await bench.run();
-const medians = new Map(bench.tasks.map((task) => [task.name, task.result && 'latency' in task.result ? task.result.latency.p50 : NaN]));
+const medians = new Map(
+  bench.tasks.map((task) => [task.name, task.result && 'latency' in task.result ? task.result.latency.p50 : NaN]),
+);
 const own = medians.get('Plum Thread') as number;
 console.log(`Drawing ${ITEMS} loop items, six bindings and two rules each (median of one drawing)`);
 for (const [name] of ways) {
   const median = medians.get(name) as number;
-  console.log(`  ${name.padEnd(16)} ${median.toFixed(3).padStart(8)} ms   ${(median / own).toFixed(2).padStart(6)} × Plum Thread`);
+  console.log(
+    `  ${name.padEnd(16)} ${median.toFixed(3).padStart(8)} ms   ${(median / own).toFixed(2).padStart(6)} × Plum Thread`,
+  );
 }

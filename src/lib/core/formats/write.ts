@@ -12,13 +12,22 @@ function keep<T>(key: string, make: () => T): T {
 export type DateStyle = 'full' | 'long' | 'medium' | 'short';
 
 /** A function that writes numbers in one locale and style, with a no-break space and the unit after them. */
-export function numberWriter(locale: string, options: Intl.NumberFormatOptions = {}, unit?: string): (value: number) => string {
+export function numberWriter(
+  locale: string,
+  options: Intl.NumberFormatOptions = {},
+  unit?: string,
+): (value: number) => string {
   const key = `n|${locale}|${options.minimumFractionDigits ?? ''}|${options.maximumFractionDigits ?? ''}|${options.useGrouping ?? ''}`;
   const formatter = keep(key, () => new Intl.NumberFormat(locale, options));
   return unit ? (value) => `${formatter.format(value)}\u00a0${unit}` : (value) => formatter.format(value);
 }
 
-export function writeNumber(value: number, locale: string, options: Intl.NumberFormatOptions = {}, unit?: string): string {
+export function writeNumber(
+  value: number,
+  locale: string,
+  options: Intl.NumberFormatOptions = {},
+  unit?: string,
+): string {
   return numberWriter(locale, options, unit)(value);
 }
 

@@ -6,11 +6,9 @@ import type { FieldKind } from '../model/kinds/kind';
  * field's id or a built-in value's name, which starts with `@`.
  */
 export const PathSchema = z.object({
-  from: z
-    .string()
-    .regex(/^(record|archive|site|loop:[A-Za-z0-9_-]{1,60})$/, {
-      error: 'A path starts at record, archive, site or a loop.',
-    }),
+  from: z.string().regex(/^(record|archive|site|loop:[A-Za-z0-9_-]{1,60})$/, {
+    error: 'A path starts at record, archive, site or a loop.',
+  }),
   steps: z.array(z.string().min(1).max(80)).max(12, { error: 'A path has 12 steps at most.' }),
 });
 export type Path = z.infer<typeof PathSchema>;

@@ -220,7 +220,10 @@ function boundSlot(binding: Binding, shape: SlotShape, scopes: Scopes, model: Mo
     }
     return undefined;
   };
-  const rich = before === '' && after === '' && sources.some((source) => source.plain && source.type.kind.blocks && !source.type.many);
+  const rich =
+    before === '' &&
+    after === '' &&
+    sources.some((source) => source.plain && source.type.kind.blocks && !source.type.many);
 
   return {
     bound: true,

@@ -29,10 +29,7 @@ export function explain(rule: CompiledRule, env: Env): Explained {
     return {
       holds,
       group: rule.rule.group,
-      words: groupWords(
-        rule.rule.group,
-        parts.map((p) => p.words),
-      ),
+      words: ruleWords(rule, env),
       parts,
     };
   }
@@ -46,22 +43,17 @@ export function explain(rule: CompiledRule, env: Env): Explained {
   return { holds, words: testWords(rule, env), saw, parts: [] };
 }
 
-export function groupWords(group: 'all' | 'any' | 'none', parts: string[]): string {
-  if (parts.length === 0) return 'always';
-  const joined = parts
-    .map((part) => (parts.length > 1 && / (and|or|nor) /.test(part) ? `(${part})` : part))
-    .join(JOIN[group]);
-  return group === 'none' ? `neither ${joined}`.replace(/^neither (?!.* nor )/, 'not ') : joined;
-}
-
 /** A rule read back as words. `env` only gives the names of records. */
 export function ruleWords(rule: CompiledRule, env: Env): string {
-  if (isGroup(rule.rule))
-    return groupWords(
-      rule.rule.group,
-      rule.parts.map((part) => ruleWords(part, env)),
-    );
-  return rule.test ? testWords(rule, env) : `a missing value ${operatorNamed(rule.rule.test)?.label ?? ''}`.trim();
+  if (!isGroup(rule.rule))
+    return rule.test ? testWords(rule, env) : `a missing value ${operatorNamed(rule.rule.test)?.label ?? ''}`.trim();
+  const { group } = rule.rule;
+  const parts = rule.parts.map((part) =>
+    rule.parts.length > 1 && part.parts.length > 1 ? `(${ruleWords(part, env)})` : ruleWords(part, env),
+  );
+  if (!parts.length) return 'always';
+  if (group !== 'none') return parts.join(JOIN[group]);
+  return parts.length > 1 ? `neither ${parts.join(JOIN.none)}` : `not (${parts[0]})`;
 }
 
 function testWords(rule: CompiledRule, env: Env): string {

@@ -37,7 +37,10 @@ export const number = defineKind({
     const { locale } = reader.model.site;
     let writer = writers.get(settings);
     if (writer?.locale !== locale) {
-      writer = { locale, write: numberWriter(locale, { maximumFractionDigits: settings.decimals ?? 10 }, settings.unit) };
+      writer = {
+        locale,
+        write: numberWriter(locale, { maximumFractionDigits: settings.decimals ?? 10 }, settings.unit),
+      };
       writers.set(settings, writer);
     }
     return writer.write(value);

@@ -1,0 +1,125 @@
+import type { ContentRecord, Media } from '../../src/lib/core/content/record';
+import { memoryPool } from '../../src/lib/core/loops/memory-pool';
+import { indexModel, type Field, type Model } from '../../src/lib/core/model/model';
+import { makeEnv, type Env } from '../../src/lib/core/paths/env';
+import type { Path, Scopes } from '../../src/lib/core/paths/path';
+
+/** A small model with every kind in it, for tests of the core. */
+export const field = (id: string, kind: string, settings: Record<string, unknown> = {}, label = id): Field => ({
+  id,
+  key: id,
+  label,
+  kind,
+  help: '',
+  required: false,
+  settings,
+});
+
+export const model: Model = {
+  site: { name: 'Test site', tagline: 'For tests', locale: 'en-GB', timeZone: 'UTC' },
+  types: [
+    {
+      id: 'house',
+      key: 'house',
+      name: 'House',
+      plural: 'Houses',
+      base: 'houses',
+      taxonomyIds: ['area'],
+      fields: [
+        field('name', 'text', {}, 'Name'),
+        field('story', 'longtext', {}, 'Story'),
+        field('height', 'number', { unit: 'm', decimals: 0 }, 'Height'),
+        field('open', 'yesno', {}, 'Open'),
+        field('built', 'date', {}, 'Built'),
+        field('seen', 'datetime', {}, 'Seen'),
+        field(
+          'state',
+          'choice',
+          { options: ['good', 'fair', 'poor'].map((key) => ({ key, label: key.toUpperCase() })) },
+          'State',
+        ),
+        field('web', 'link', {}, 'Web'),
+        field('photo', 'picture', {}, 'Photo'),
+        field('keeper', 'relation', { relationId: 'keeps', side: 'a', many: false, typeIds: ['person'] }, 'Keeper'),
+        field('ways', 'relation', { relationId: 'ways', side: 'a', many: true, typeIds: ['way'] }, 'Ways'),
+      ],
+    },
+    {
+      id: 'person',
+      key: 'person',
+      name: 'Person',
+      plural: 'People',
+      base: 'people',
+      taxonomyIds: [],
+      fields: [
+        field('face', 'picture', {}, 'Face'),
+        field('age', 'number', {}, 'Age'),
+        field('keeps', 'relation', { relationId: 'keeps', side: 'b', many: true, typeIds: ['house'] }, 'Keeps'),
+      ],
+    },
+    {
+      id: 'way',
+      key: 'way',
+      name: 'Way',
+      plural: 'Ways',
+      base: 'ways',
+      taxonomyIds: ['area'],
+      fields: [
+        field('km', 'number', { unit: 'km' }, 'Length'),
+        field('houses', 'relation', { relationId: 'ways', side: 'b', many: true, typeIds: ['house'] }, 'Houses'),
+      ],
+    },
+  ],
+  taxonomies: [{ id: 'area', key: 'area', name: 'Area', tree: true }],
+  terms: [
+    { id: 'north', taxonomyId: 'area', parentId: null, name: 'North', slug: 'north', position: 0 },
+    { id: 'hill', taxonomyId: 'area', parentId: 'north', name: 'Hill', slug: 'hill', position: 0 },
+    { id: 'peak', taxonomyId: 'area', parentId: 'hill', name: 'Peak', slug: 'peak', position: 0 },
+    { id: 'south', taxonomyId: 'area', parentId: null, name: 'South', slug: 'south', position: 1 },
+  ],
+};
+
+export const index = indexModel(model);
+
+export function record(
+  id: number,
+  typeId: string,
+  values: Record<string, unknown> = {},
+  more: Partial<ContentRecord> = {},
+): ContentRecord {
+  return {
+    id,
+    typeId,
+    title: `${typeId} ${id}`,
+    slug: `${typeId}-${id}`,
+    status: 'published',
+    created: '2026-01-01T10:00:00.000Z',
+    changed: '2026-01-02T10:00:00.000Z',
+    published: '2026-01-03T10:00:00.000Z',
+    values,
+    terms: [],
+    version: 1,
+    ...more,
+  };
+}
+
+export const picture = (id: number, alt = `Picture ${id}`): Media => ({
+  id,
+  name: `${id}.webp`,
+  mime: 'image/webp',
+  width: 1600,
+  height: 900,
+  alt,
+});
+
+export const houseScopes: Scopes = { recordTypeIds: ['house'], loops: [] };
+
+/** An environment over these records, with the first as the page's own. */
+export function envOf(records: ContentRecord[], media: Media[] = [], more: Partial<Env> = {}, drafts = false): Env {
+  return {
+    ...makeEnv({ model: index, pool: memoryPool(records, media, drafts), today: '2026-06-15', record: records[0] }),
+    ...more,
+  };
+}
+
+export const own = (...steps: string[]): Path => ({ from: 'record', steps });
