@@ -115,7 +115,7 @@ export async function startDatabase(folder, { quick = false } = {}) {
   const start = join(folder, 'start.sql');
   writeFileSync(
     start,
-    `CREATE DATABASE IF NOT EXISTS plum CHARACTER SET utf8mb4;\nCREATE USER IF NOT EXISTS plum@'127.0.0.1' IDENTIFIED BY '${password}';\nALTER USER plum@'127.0.0.1' IDENTIFIED BY '${password}';\nGRANT ALL ON plum.* TO plum@'127.0.0.1';\nALTER USER root@localhost IDENTIFIED BY '${password}';\n`,
+    `CREATE DATABASE IF NOT EXISTS plum CHARACTER SET utf8mb4;\nCREATE USER IF NOT EXISTS plum@'127.0.0.1' IDENTIFIED BY '${password}';\nALTER USER plum@'127.0.0.1' IDENTIFIED BY '${password}';\nGRANT ALL ON \`plum%\`.* TO plum@'127.0.0.1';\nALTER USER root@localhost IDENTIFIED BY '${password}';\n`,
     { mode: 0o600 },
   );
 

@@ -1,4 +1,4 @@
-import { QueryTypes, Sequelize, type Transaction } from 'sequelize';
+import { QueryTypes, Sequelize, Transaction } from 'sequelize';
 
 let handle: Sequelize | undefined;
 
@@ -13,7 +13,8 @@ export function database(): Sequelize {
     logging: false,
     timezone: '+00:00',
     pool: { max: 8, min: 0, idle: 10_000 },
-    dialectOptions: { connectTimeout: 10_000, charset: 'utf8mb4' },
+    // Keys of text in collated order are long; cut short, they would lose the levels that tell accents and case apart.
+    dialectOptions: { connectTimeout: 10_000, charset: 'utf8mb4', sessionVariables: { max_sort_length: 8192 } },
     define: { timestamps: false, charset: 'utf8mb4' },
   });
   return handle;
@@ -37,14 +38,18 @@ export async function run(sql: string, values: unknown[], transaction?: Transact
   await database().query(sql, { replacements: values, transaction });
 }
 
-/** Runs `body` in one transaction, again if the database chose it as the victim of a deadlock. */
+/** Chosen as the victim of a deadlock, waited too long for a lock, or came second with a unique key. */
+const WORTH_ANOTHER_TRY = new Set([1213, 1205, 1062]);
+
+/** Runs `body` in one transaction, and again where another one running at the same time stood in its way. */
 export async function inTransaction<T>(body: (transaction: Transaction) => Promise<T>): Promise<T> {
   for (let attempt = 1; ; attempt++) {
     try {
-      return await database().transaction(body);
+      return await database().transaction({ isolationLevel: Transaction.ISOLATION_LEVELS.READ_COMMITTED }, body);
     } catch (error) {
       const code = (error as { original?: { errno?: number } }).original?.errno;
-      if ((code !== 1213 && code !== 1205) || attempt === 5) throw error;
+      if (code === undefined || !WORTH_ANOTHER_TRY.has(code) || attempt === 8) throw error;
+      await new Promise((done) => setTimeout(done, Math.random() * 20 * attempt));
     }
   }
 }

@@ -118,7 +118,7 @@ async function freeSlug(
 ): Promise<string> {
   const base = wanted === 'page' ? 'page-record' : wanted;
   const rows = await select<{ slug: string }>(
-    'SELECT slug FROM records WHERE type_id = ? AND id <> ? AND (slug = ? OR slug LIKE ?) FOR UPDATE',
+    'SELECT slug FROM records WHERE type_id = ? AND id <> ? AND (slug = ? OR slug LIKE ?)',
     [typeId, own ?? 0, base, `${base}-%`],
     transaction,
   );

@@ -1,0 +1,73 @@
+import { spawn } from 'node:child_process';
+import { cpSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { freePort, startDatabase, takeFolder } from './lib/mariadb.mjs';
+import { ensureBuild, ensureDebian, ensurePackages, root, runTypeScript } from './lib/setup.mjs';
+
+/** Runs everything, or the parts named: npm test -- check core server browser */
+const wanted = process.argv.slice(2);
+/** @param {string} part */
+const runs = (part) => !wanted.length || wanted.includes(part);
+
+ensureDebian('database', 'browser');
+ensurePackages();
+
+/** @type {{ part: string, passed: number, failed: number }[]} */
+const totals = [];
+const folder = mkdtempSync(join(tmpdir(), 'plum-thread-test-'));
+
+/** @param {string} command @param {string[]} args @param {Record<string, string>} [env] @returns {Promise<number>} */
+const run = (command, args, env = {}) =>
+  new Promise((done) => {
+    const child = spawn(command, args, { cwd: root, env: { ...process.env, ...env }, stdio: ['ignore', 'inherit', 'inherit'] });
+    child.once('close', (code) => done(code ?? 1));
+  });
+
+/** What a runner wrote of its own totals; a run that wrote nothing counts as one failure. @param {string} part @param {string} file @param {number} code @param {(report: any) => { passed: number, failed: number }} read */
+function tally(part, file, code, read) {
+  let counts = { passed: 0, failed: 1 };
+  if (existsSync(file)) counts = read(JSON.parse(readFileSync(file, 'utf8')));
+  if (code !== 0 && counts.failed === 0) counts.failed = 1;
+  totals.push({ part, ...counts });
+}
+
+/** @type {Awaited<ReturnType<typeof startDatabase>> | undefined} */
+let db;
+try {
+  if (runs('check')) {
+    const code = await run(process.execPath, [join(root, 'scripts', 'check.mjs')]);
+    totals.push({ part: 'check', passed: code === 0 ? 1 : 0, failed: code === 0 ? 0 : 1 });
+  }
+  if (runs('core') || runs('server') || runs('browser')) {
+    ensureBuild();
+    await takeFolder(folder);
+    db = await startDatabase(folder, { quick: true });
+  }
+  const readVitest = (/** @type {any} */ report) => ({ passed: report.numPassedTests, failed: report.numFailedTests + report.numFailedTestSuites * (report.numFailedTests ? 0 : 1) });
+  for (const part of ['core', 'server']) {
+    if (!runs(part)) continue;
+    const file = join(folder, `${part}.json`);
+    const code = await run('npx', ['vitest', 'run', '--project', part, '--reporter=dot', '--reporter=json', `--outputFile.json=${file}`], { PLUM_TEST_DATABASE: db?.url ?? '' });
+    tally(part, file, code, readVitest);
+  }
+  if (runs('browser') && db) {
+    const port = String(await freePort());
+    const env = { PLUM_DATABASE: db.url, PLUM_MEDIA: join(folder, 'media'), PLUM_HTTP_HOST: '127.0.0.1', PLUM_HTTP_PORT: port, PLUM_HTTP_ORIGIN: `http://127.0.0.1:${port}`, PLUM_HTTP_BODY_SIZE_LIMIT: '8M' };
+    runTypeScript('demo/seed.ts', ['--demo'], env);
+    const app = spawn(process.execPath, [join(root, 'build', 'index.js')], { cwd: root, env: { ...process.env, ...env }, stdio: ['ignore', 'ignore', 'inherit'] });
+    const file = join(folder, 'browser.json');
+    const code = await run('npx', ['playwright', 'test'], { PLUM_TEST_SITE: env.PLUM_HTTP_ORIGIN, PLAYWRIGHT_JSON_OUTPUT_NAME: file });
+    tally('browser', file, code, (report) => ({ passed: report.stats.expected + report.stats.flaky, failed: report.stats.unexpected }));
+    app.kill('SIGTERM');
+  }
+} finally {
+  await db?.stop();
+  if (existsSync(join(folder, 'mariadb.log')) && process.env.PLUM_KEEP_LOG) cpSync(join(folder, 'mariadb.log'), join(root, 'tmp', 'mariadb.log'));
+  rmSync(folder, { recursive: true, force: true });
+}
+
+for (const { part, passed, failed } of totals) console.log(`${part}: ${passed} passed, ${failed} failed`);
+const sum = (/** @type {'passed' | 'failed'} */ key) => totals.reduce((n, total) => n + total[key], 0);
+console.log(`${sum('passed')} passed, ${sum('failed')} failed`);
+process.exitCode = sum('failed') ? 1 : 0;

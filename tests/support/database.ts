@@ -1,0 +1,33 @@
+import { Sequelize } from 'sequelize';
+import { closeDatabase, database } from '../../src/lib/server/database/connect';
+import { migrate } from '../../src/lib/server/database/migrate';
+
+/** A database of its own on the throw-away server, with all tables; gone after the tests of the file. */
+export async function freshDatabase(): Promise<() => Promise<void>> {
+  const server = process.env.PLUM_TEST_DATABASE;
+  if (!server) throw new Error('There is no test database; run the tests with npm test.');
+  const name = `plum_test_${Math.random().toString(36).slice(2, 10)}`;
+  const admin = new Sequelize(server, { dialect: 'mariadb', logging: false });
+  await admin.query(`CREATE DATABASE ${name} CHARACTER SET utf8mb4`);
+  process.env.PLUM_DATABASE = server.replace(/\/[^/]*$/, `/${name}`);
+  await migrate();
+  return async () => {
+    await closeDatabase();
+    await admin.query(`DROP DATABASE ${name}`);
+    await admin.close();
+  };
+}
+
+/** How many statements `work` sends to the database, and what they are. */
+export async function statementsOf(work: () => Promise<unknown>): Promise<string[]> {
+  const seen: string[] = [];
+  const db = database();
+  const before = db.options.logging;
+  db.options.logging = (sql) => seen.push(sql);
+  try {
+    await work();
+  } finally {
+    db.options.logging = before;
+  }
+  return seen;
+}
