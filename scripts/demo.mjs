@@ -103,11 +103,11 @@ if (db) {
   }
   const [command, args] = dev
     ? ['npx', ['vite', 'dev', '--port', String(port), '--host', '127.0.0.1', '--strictPort']]
-    : [process.execPath, [join(root, 'build', 'index.js')]];
+    : [process.execPath, [join(root, 'scripts', 'lib', 'serve.mjs')]];
   app = spawn(/** @type {string} */ (command), /** @type {string[]} */ (args), {
     cwd: root,
     env: { ...process.env, ...env },
-    stdio: ['ignore', dev ? 'inherit' : 'ignore', 'inherit'],
+    stdio: ['ignore', dev ? 'inherit' : 'ignore', 'inherit', 'ipc'],
   });
   app.once('exit', (code) => {
     if (!stopping) console.error('The application has ended by itself.');

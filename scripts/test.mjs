@@ -20,7 +20,11 @@ const folder = mkdtempSync(join(tmpdir(), 'plum-thread-test-'));
 /** @param {string} command @param {string[]} args @param {Record<string, string>} [env] @returns {Promise<number>} */
 const run = (command, args, env = {}) =>
   new Promise((done) => {
-    const child = spawn(command, args, { cwd: root, env: { ...process.env, ...env }, stdio: ['ignore', 'inherit', 'inherit'] });
+    const child = spawn(command, args, {
+      cwd: root,
+      env: { ...process.env, ...env },
+      stdio: ['ignore', 'inherit', 'inherit'],
+    });
     child.once('close', (code) => done(code ?? 1));
   });
 
@@ -44,26 +48,51 @@ try {
     await takeFolder(folder);
     db = await startDatabase(folder, { quick: true });
   }
-  const readVitest = (/** @type {any} */ report) => ({ passed: report.numPassedTests, failed: report.numFailedTests + report.numFailedTestSuites * (report.numFailedTests ? 0 : 1) });
+  const readVitest = (/** @type {any} */ report) => ({
+    passed: report.numPassedTests,
+    failed: report.numFailedTests + report.numFailedTestSuites * (report.numFailedTests ? 0 : 1),
+  });
   for (const part of ['core', 'server']) {
     if (!runs(part)) continue;
     const file = join(folder, `${part}.json`);
-    const code = await run('npx', ['vitest', 'run', '--project', part, '--reporter=dot', '--reporter=json', `--outputFile.json=${file}`], { PLUM_TEST_DATABASE: db?.url ?? '' });
+    const code = await run(
+      'npx',
+      ['vitest', 'run', '--project', part, '--reporter=dot', '--reporter=json', `--outputFile.json=${file}`],
+      { PLUM_TEST_DATABASE: db?.url ?? '' },
+    );
     tally(part, file, code, readVitest);
   }
   if (runs('browser') && db) {
     const port = String(await freePort());
-    const env = { PLUM_DATABASE: db.url, PLUM_MEDIA: join(folder, 'media'), PLUM_HTTP_HOST: '127.0.0.1', PLUM_HTTP_PORT: port, PLUM_HTTP_ORIGIN: `http://127.0.0.1:${port}`, PLUM_HTTP_BODY_SIZE_LIMIT: '8M' };
+    const env = {
+      PLUM_DATABASE: db.url,
+      PLUM_MEDIA: join(folder, 'media'),
+      PLUM_HTTP_HOST: '127.0.0.1',
+      PLUM_HTTP_PORT: port,
+      PLUM_HTTP_ORIGIN: `http://127.0.0.1:${port}`,
+      PLUM_HTTP_BODY_SIZE_LIMIT: '8M',
+    };
     runTypeScript('demo/seed.ts', ['--demo'], env);
-    const app = spawn(process.execPath, [join(root, 'build', 'index.js')], { cwd: root, env: { ...process.env, ...env }, stdio: ['ignore', 'ignore', 'inherit'] });
+    const app = spawn(process.execPath, [join(root, 'build', 'index.js')], {
+      cwd: root,
+      env: { ...process.env, ...env },
+      stdio: ['ignore', 'ignore', 'inherit'],
+    });
     const file = join(folder, 'browser.json');
-    const code = await run('npx', ['playwright', 'test'], { PLUM_TEST_SITE: env.PLUM_HTTP_ORIGIN, PLAYWRIGHT_JSON_OUTPUT_NAME: file });
-    tally('browser', file, code, (report) => ({ passed: report.stats.expected + report.stats.flaky, failed: report.stats.unexpected }));
+    const code = await run('npx', ['playwright', 'test'], {
+      PLUM_TEST_SITE: env.PLUM_HTTP_ORIGIN,
+      PLAYWRIGHT_JSON_OUTPUT_NAME: file,
+    });
+    tally('browser', file, code, (report) => ({
+      passed: report.stats.expected + report.stats.flaky,
+      failed: report.stats.unexpected,
+    }));
     app.kill('SIGTERM');
   }
 } finally {
   await db?.stop();
-  if (existsSync(join(folder, 'mariadb.log')) && process.env.PLUM_KEEP_LOG) cpSync(join(folder, 'mariadb.log'), join(root, 'tmp', 'mariadb.log'));
+  if (existsSync(join(folder, 'mariadb.log')) && process.env.PLUM_KEEP_LOG)
+    cpSync(join(folder, 'mariadb.log'), join(root, 'tmp', 'mariadb.log'));
   rmSync(folder, { recursive: true, force: true });
 }
 

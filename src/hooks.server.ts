@@ -16,6 +16,7 @@ export const handle: Handle = async ({ event, resolve }) => {
 
 export const handleError: HandleServerError = ({ error, event, status }) => {
   if (status === 404) return { message: 'There is nothing at this address.' };
+  if (status === 400) return { message: 'This address is not well formed.' };
   console.error(`${event.request.method} ${event.url.pathname}`, error);
   return { message: 'Something went wrong on our side. Nothing you had saved is lost; try again.' };
 };

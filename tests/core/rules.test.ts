@@ -60,7 +60,6 @@ describe('rules', () => {
   );
 
   it('are false on empties, but for "is empty" and the negative ones', () => {
-    const operands: Record<string, unknown> = { same: undefined, count: 0, days: 3 };
     const samples: Record<string, [string, unknown]> = {
       text: ['name', 'x'],
       number: ['height', 1],
@@ -75,14 +74,9 @@ describe('rules', () => {
     for (const operator of operators) {
       const family = operator.families?.[0] ?? (operator.takes === 'list' ? 'relation' : 'text');
       const [step, sample] = samples[family] as [string, unknown];
-      const operand = {
-        none: undefined,
-        same: sample,
-        several: [sample],
-        range: [sample, sample],
-        ...operands,
-        ...(operator.operand === 'same' ? { same: sample } : {}),
-      }[operator.operand];
+      const operand = { none: undefined, same: sample, several: [sample], range: [sample, sample], count: 0, days: 3 }[
+        operator.operand
+      ];
       if (operator.counts) continue;
       expect([operator.name, holds(test(operator.name, [step], operand), bare)]).toEqual([
         operator.name,
@@ -213,12 +207,10 @@ describe('rules against sift', () => {
     fc
       .tuple(fc.constantFrom(...numbers), fc.integer({ min: -3, max: 3 }))
       .map(([[ours, theirs], n]): Pair => ({ rule: test(ours, ['height'], n), query: { height: { [theirs]: n } } })),
-    fc
-      .tuple(fc.integer({ min: -3, max: 3 }), fc.integer({ min: -3, max: 3 }))
-      .map(([a, b]): Pair => ({
-        rule: test('order.between', ['height'], [a, b]),
-        query: { height: { $gte: a, $lte: b } },
-      })),
+    fc.tuple(fc.integer({ min: -3, max: 3 }), fc.integer({ min: -3, max: 3 })).map(([a, b]): Pair => ({
+      rule: test('order.between', ['height'], [a, b]),
+      query: { height: { $gte: a, $lte: b } },
+    })),
     fc
       .constantFrom(...WORDS)
       .map((word): Pair => ({ rule: test('text.is', ['name'], word), query: { name: { $eq: word } } })),

@@ -274,12 +274,6 @@ describe('what a value brings', () => {
         expect(made.value.type.many).toBe('bound' in value && value.bound.take !== undefined);
       }
     }
-    expect(
-      slotFor(
-        elements.find((kind) => kind.name === 'picture')!,
-        (compilePath(own('height'), houseScopes, index) as { value: { type: never } }).value.type,
-      ),
-    ).toBe('alt');
     expect(newElement('text').slots.text).toEqual({ fixed: 'Some words.' });
   });
 });

@@ -26,9 +26,21 @@ beforeAll(async () => {
   for (const term of model.terms) await saveTerm(term);
   for (const type of model.types) await saveContentType(type);
   const people = [];
-  for (let i = 0; i < 4; i++) people.push((await createRecord('person', { title: `Person ${i}`, status: i ? 'published' : 'draft', values: { age: i * 10 } })).id);
+  for (let i = 0; i < 4; i++)
+    people.push(
+      (
+        await createRecord('person', {
+          title: `Person ${i}`,
+          status: i ? 'published' : 'draft',
+          values: { age: i * 10 },
+        })
+      ).id,
+    );
   const ways = [];
-  for (let i = 0; i < 6; i++) ways.push((await createRecord('way', { title: `Way ${i}`, status: i === 5 ? 'draft' : 'published', values: { km: i } })).id);
+  for (let i = 0; i < 6; i++)
+    ways.push(
+      (await createRecord('way', { title: `Way ${i}`, status: i === 5 ? 'draft' : 'published', values: { km: i } })).id,
+    );
   for (let i = 0; i < 40; i++)
     await createRecord('house', {
       title: `House ${(i * 7) % 13}`,
@@ -58,29 +70,102 @@ const ids = (type: string) => all.filter((r) => r.typeId === type).map((r) => r.
 
 describe('the same list everywhere', () => {
   // Generated filters over every family of values; nothing is known of the records but their shape.
-  const test = (name: string, steps: string[], operand?: unknown): Rule => ({ test: name, path: at(...steps), ...(operand === undefined ? {} : { operand }) });
+  const test = (name: string, steps: string[], operand?: unknown): Rule => ({
+    test: name,
+    path: at(...steps),
+    ...(operand === undefined ? {} : { operand }),
+  });
   const text = fc.constantFrom('ash', 'ÄSH', 'sh', '%', '_', 'oak', '霧', 'é');
   const leaf: fc.Arbitrary<() => Rule> = fc.oneof(
-    fc.tuple(fc.constantFrom('is', 'isnt', 'contains', 'lacks', 'starts', 'ends'), text, fc.constantFrom('name', '@title')).map(([op, word, step]) => () => test(`text.${op}`, [step], word)),
-    fc.tuple(fc.constantFrom('eq', 'ne', 'lt', 'le', 'gt', 'ge'), fc.constantFrom(-5, 0, 7, 12)).map(([op, n]) => () => test(`order.${op}`, ['height'], n)),
-    fc.tuple(fc.integer({ min: -6, max: 13 }), fc.integer({ min: -6, max: 13 })).map((range) => () => test('order.between', ['height'], range)),
+    fc
+      .tuple(
+        fc.constantFrom('is', 'isnt', 'contains', 'lacks', 'starts', 'ends'),
+        text,
+        fc.constantFrom('name', '@title'),
+      )
+      .map(
+        ([op, word, step]) =>
+          () =>
+            test(`text.${op}`, [step], word),
+      ),
+    fc.tuple(fc.constantFrom('eq', 'ne', 'lt', 'le', 'gt', 'ge'), fc.constantFrom(-5, 0, 7, 12)).map(
+      ([op, n]) =>
+        () =>
+          test(`order.${op}`, ['height'], n),
+    ),
+    fc
+      .tuple(fc.integer({ min: -6, max: 13 }), fc.integer({ min: -6, max: 13 }))
+      .map((range) => () => test('order.between', ['height'], range)),
     fc.constantFrom('2012-03-15', '2016-07-15').map((day) => () => test('order.ge', ['built'], day)),
     fc.constantFrom('past', 'future').map((op) => () => test(`day.${op}`, ['built'])),
     fc.constantFrom('yesno.yes', 'yesno.no').map((op) => () => test(op, ['open'])),
-    fc.tuple(fc.constantFrom('choice.is', 'choice.isnt'), fc.constantFrom('good', 'poor')).map(([op, key]) => () => test(op, ['state'], key)),
-    fc.tuple(fc.constantFrom('terms.any', 'terms.below', 'terms.none', 'terms.nonebelow', 'terms.all'), fc.uniqueArray(fc.constantFrom('north', 'hill', 'peak', 'south'), { minLength: 1 })).map(([op, terms]) => () => test(op, ['@terms:area'], terms)),
-    fc.tuple(fc.constantFrom('any', 'all', 'none'), fc.uniqueArray(fc.nat(5), { minLength: 1, maxLength: 3 })).map(([op, at]) => () => test(`relation.${op}`, ['ways'], at.map((i) => ids('way')[i]))),
-    fc.tuple(fc.constantFrom('any', 'none'), fc.nat(3)).map(([op, i]) => () => test(`relation.${op}`, ['keeper'], [ids('person')[i]])),
-    fc.tuple(fc.constantFrom('filled', 'empty'), fc.constantFrom('name', 'height', 'open', 'built', 'state', 'keeper', 'ways', '@terms:area')).map(([op, step]) => () => test(op, [step])),
+    fc.tuple(fc.constantFrom('choice.is', 'choice.isnt'), fc.constantFrom('good', 'poor')).map(
+      ([op, key]) =>
+        () =>
+          test(op, ['state'], key),
+    ),
+    fc
+      .tuple(
+        fc.constantFrom('terms.any', 'terms.below', 'terms.none', 'terms.nonebelow', 'terms.all'),
+        fc.uniqueArray(fc.constantFrom('north', 'hill', 'peak', 'south'), { minLength: 1 }),
+      )
+      .map(
+        ([op, terms]) =>
+          () =>
+            test(op, ['@terms:area'], terms),
+      ),
+    fc.tuple(fc.constantFrom('any', 'all', 'none'), fc.uniqueArray(fc.nat(5), { minLength: 1, maxLength: 3 })).map(
+      ([op, at]) =>
+        () =>
+          test(
+            `relation.${op}`,
+            ['ways'],
+            at.map((i) => ids('way')[i]),
+          ),
+    ),
+    fc.tuple(fc.constantFrom('any', 'none'), fc.nat(3)).map(
+      ([op, i]) =>
+        () =>
+          test(`relation.${op}`, ['keeper'], [ids('person')[i]]),
+    ),
+    fc
+      .tuple(
+        fc.constantFrom('filled', 'empty'),
+        fc.constantFrom('name', 'height', 'open', 'built', 'state', 'keeper', 'ways', '@terms:area'),
+      )
+      .map(
+        ([op, step]) =>
+          () =>
+            test(op, [step]),
+      ),
     // These are beyond an index, and are left for memory.
     fc.nat(4).map((n) => () => test('count.ge', ['ways'], n)),
     fc.constantFrom(10, 20).map((n) => () => test('order.ge', ['keeper', 'age'], n)),
   );
   const { group } = fc.letrec<{ group: () => Rule }>((tie) => ({
-    group: fc.oneof({ depthSize: 'small' }, leaf, fc.tuple(fc.constantFrom<Group['group']>('all', 'any', 'none'), fc.array(tie('group'), { maxLength: 3 })).map(([kind, parts]) => (): Rule => ({ group: kind, rules: parts.map((part) => part()) }))),
+    group: fc.oneof(
+      { depthSize: 'small' },
+      leaf,
+      fc
+        .tuple(fc.constantFrom<Group['group']>('all', 'any', 'none'), fc.array(tie('group'), { maxLength: 3 }))
+        .map(([kind, parts]) => (): Rule => ({ group: kind, rules: parts.map((part) => part()) })),
+    ),
   }));
-  const order = fc.array(fc.record({ steps: fc.constantFrom(...['name', 'height', 'open', 'built', 'state', '@title', '@created'].map((s) => [s])), down: fc.boolean() }), { maxLength: 3 });
-  const settings = fc.record({ rule: group, order, skip: fc.nat(3), limit: fc.option(fc.integer({ min: 1, max: 30 }), { nil: undefined }), perPage: fc.option(fc.integer({ min: 1, max: 9 }), { nil: undefined }), page: fc.integer({ min: 1, max: 4 }) });
+  const order = fc.array(
+    fc.record({
+      steps: fc.constantFrom(...['name', 'height', 'open', 'built', 'state', '@title', '@created'].map((s) => [s])),
+      down: fc.boolean(),
+    }),
+    { maxLength: 3 },
+  );
+  const settings = fc.record({
+    rule: group,
+    order,
+    skip: fc.nat(3),
+    limit: fc.option(fc.integer({ min: 1, max: 30 }), { nil: undefined }),
+    perPage: fc.option(fc.integer({ min: 1, max: 9 }), { nil: undefined }),
+    page: fc.integer({ min: 1, max: 4 }),
+  });
 
   it('in memory and from the database', async () => {
     const index = await readModel();
@@ -88,17 +173,27 @@ describe('the same list everywhere', () => {
     const memory = memoryPool(all, [], false);
     await fc.assert(
       fc.asyncProperty(settings, async ({ rule, page, ...rest }) => {
-        const parsed = LoopSettingsSchema.parse({ ...rest, source: { from: 'archive' }, filter: { group: 'all', rules: [rule()] } });
+        const parsed = LoopSettingsSchema.parse({
+          ...rest,
+          source: { from: 'archive' },
+          filter: { group: 'all', rules: [rule()] },
+        });
         const loop = compileLoop('l', 'House', parsed, { archiveTypeId: 'house', loops: [] }, index);
         expect(loop.problems).toEqual([]);
-        const ask = (pool: Pool) => pool.list(loop, makeEnv({ model: index, pool, today: '2026-06-15', archive: archive(page) }));
+        const ask = (pool: Pool) =>
+          pool.list(loop, makeEnv({ model: index, pool, today: '2026-06-15', archive: archive(page) }));
         const batch = batchPool(index, { drafts: false });
         let fromDatabase = ask(memory);
         await drawComplete(batch, () => {
           fromDatabase = ask(batch.pool);
           return '';
         });
-        const shape = (list: typeof fromDatabase) => ({ ids: list.records.map((r) => r.id), total: list.total, page: list.page, pages: list.pages });
+        const shape = (list: typeof fromDatabase) => ({
+          ids: list.records.map((r) => r.id),
+          total: list.total,
+          page: list.page,
+          pages: list.pages,
+        });
         expect(shape(fromDatabase), JSON.stringify(parsed.filter)).toEqual(shape(ask(memory)));
       }),
       { numRuns: 400 },
@@ -108,7 +203,10 @@ describe('the same list everywhere', () => {
 
 describe('what a page costs', () => {
   const item = (loop: string): Nested[] => [
-    { kind: 'heading', slots: { text: boundTo(`loop:${loop}`, ['@title']), link: boundTo(`loop:${loop}`, ['@address']) } },
+    {
+      kind: 'heading',
+      slots: { text: boundTo(`loop:${loop}`, ['@title']), link: boundTo(`loop:${loop}`, ['@address']) },
+    },
     { kind: 'text', slots: { text: boundTo(`loop:${loop}`, ['keeper', '@title']) } },
     {
       kind: 'loop',
@@ -120,7 +218,21 @@ describe('what a page costs', () => {
           kind: 'loop',
           id: `${loop}-near`,
           // A query that depends on the item around it: still one statement for all turns.
-          props: { source: { from: 'query', typeIds: ['house'] }, filter: { group: 'all', rules: [{ test: 'order.gt', path: { from: `loop:${loop}-near`, steps: ['height'] }, other: { from: `loop:${loop}-ways`, steps: ['km'] } }] }, limit: 2, order: [{ steps: ['height'], down: false }] },
+          props: {
+            source: { from: 'query', typeIds: ['house'] },
+            filter: {
+              group: 'all',
+              rules: [
+                {
+                  test: 'order.gt',
+                  path: { from: `loop:${loop}-near`, steps: ['height'] },
+                  other: { from: `loop:${loop}-ways`, steps: ['km'] },
+                },
+              ],
+            },
+            limit: 2,
+            order: [{ steps: ['height'], down: false }],
+          },
           children: [{ kind: 'text', slots: { text: boundTo(`loop:${loop}-near`, ['@title']) } }],
         },
       ],
@@ -129,8 +241,19 @@ describe('what a page costs', () => {
 
   it('is a number of statements that items do not change, over three levels of loops', async () => {
     const count = async (perPage: number) => {
-      const tree = treeFrom({ kind: 'loop', id: 'houses', props: { source: { from: 'archive' }, perPage }, children: item('houses') });
-      const template = await createTemplate({ id: `cost-${perPage}`, name: 'Cost', purpose: 'archive', typeId: 'house', tree });
+      const tree = treeFrom({
+        kind: 'loop',
+        id: 'houses',
+        props: { source: { from: 'archive' }, perPage },
+        children: item('houses'),
+      });
+      const template = await createTemplate({
+        id: `cost-${perPage}`,
+        name: 'Cost',
+        purpose: 'archive',
+        typeId: 'house',
+        tree,
+      });
       // The newest one stands first, and so answers.
       await run('UPDATE templates SET `order` = ? WHERE id = ?', [-perPage, template.id]);
       let html = '';

@@ -28,10 +28,31 @@ const refused = async (work: Promise<unknown>): Promise<Refusal> => {
 
 describe('records', () => {
   it('keep every kind of value as it was given', async () => {
-    const values = { name: 'A', story: 'One.\n\nTwo.', height: 0, open: false, built: '2020-02-29', seen: '2026-01-01T10:00:00+02:00', state: 'fair', web: { url: 'https://a.example', label: 'Ä 霧 👨‍👩‍👧' } };
-    const made = await createRecord('house', { title: 'Ünïcode 霧', values, terms: ['peak', 'south'], status: 'published' });
+    const values = {
+      name: 'A',
+      story: 'One.\n\nTwo.',
+      height: 0,
+      open: false,
+      built: '2020-02-29',
+      seen: '2026-01-01T10:00:00+02:00',
+      state: 'fair',
+      web: { url: 'https://a.example', label: 'Ä 霧 👨‍👩‍👧' },
+    };
+    const made = await createRecord('house', {
+      title: 'Ünïcode 霧',
+      values,
+      terms: ['peak', 'south'],
+      status: 'published',
+    });
     const read = await readRecord(made.id);
-    expect(read).toMatchObject({ title: 'Ünïcode 霧', slug: 'unicode-霧', status: 'published', values, terms: ['peak', 'south'], version: 1 });
+    expect(read).toMatchObject({
+      title: 'Ünïcode 霧',
+      slug: 'unicode-霧',
+      status: 'published',
+      values,
+      terms: ['peak', 'south'],
+      version: 1,
+    });
   });
 
   it('get addresses of their own', async () => {
@@ -79,7 +100,10 @@ describe('records', () => {
     const type = model.types[1]!;
     await saveContentType({ ...type, fields: type.fields.map((f) => (f.id === 'age' ? { ...f, required: true } : f)) });
     const draft = await createRecord('person', { title: 'No age' });
-    expect((await refused(changeRecord(draft.id, { status: 'published' }))).problems[0]).toMatchObject({ at: 'values.age', what: '“Age” is required before publishing.' });
+    expect((await refused(changeRecord(draft.id, { status: 'published' }))).problems[0]).toMatchObject({
+      at: 'values.age',
+      what: '“Age” is required before publishing.',
+    });
     expect((await changeRecord(draft.id, { status: 'published', values: { age: 30 } })).published).toBeTruthy();
     await saveContentType(type);
   });
@@ -88,19 +112,28 @@ describe('records', () => {
 describe('relations', () => {
   it('are one fact with two sides', async () => {
     const [ada, bo] = [await createRecord('person', { title: 'Ada' }), await createRecord('person', { title: 'Bo' })];
-    const [a, b] = [await createRecord('house', { title: 'A', values: { keeper: [ada.id] } }), await createRecord('house', { title: 'B' })];
+    const [a, b] = [
+      await createRecord('house', { title: 'A', values: { keeper: [ada.id] } }),
+      await createRecord('house', { title: 'B' }),
+    ];
     expect((await readRecord(ada.id))?.values.keeps).toEqual([a.id]);
     // The side that takes one lets go of its former.
     await changeRecord(bo.id, { values: { keeps: [b.id, a.id] } });
     expect((await readRecord(a.id))?.values.keeper).toEqual([bo.id]);
     expect((await readRecord(ada.id))?.values.keeps).toBeUndefined();
     expect((await readRecord(bo.id))?.values.keeps).toEqual([b.id, a.id]);
-    expect((await refused(changeRecord(a.id, { values: { keeper: [ada.id, bo.id] } }))).problems[0]?.what).toBe('“Keeper” takes one.');
-    expect((await refused(changeRecord(a.id, { values: { keeper: [b.id] } }))).problems[0]?.what).toContain('not of a type');
+    expect((await refused(changeRecord(a.id, { values: { keeper: [ada.id, bo.id] } }))).problems[0]?.what).toBe(
+      '“Keeper” takes one.',
+    );
+    expect((await refused(changeRecord(a.id, { values: { keeper: [b.id] } }))).problems[0]?.what).toContain(
+      'not of a type',
+    );
   });
 
   it('keep an order on each side and leave nothing dangling', async () => {
-    const ways = [await createRecord('way', { title: 'W1' }), await createRecord('way', { title: 'W2' })].map((r) => r.id);
+    const ways = [await createRecord('way', { title: 'W1' }), await createRecord('way', { title: 'W2' })].map(
+      (r) => r.id,
+    );
     const x = await createRecord('house', { title: 'X', values: { ways: [ways[1], ways[0]] } });
     const y = await createRecord('house', { title: 'Y', values: { ways: [ways[1]] } });
     expect((await readRecord(x.id))?.values.ways).toEqual([ways[1], ways[0]]);
@@ -118,11 +151,14 @@ describe('relations', () => {
     const ids = { houses: houses.map((h) => h.id), ways: ways.map((w) => w.id) };
     await Promise.all(
       Array.from({ length: 24 }, (_, i) =>
-        i % 2 ? changeRecord(ids.houses[i % 3]!, { values: { ways: ids.ways.slice(i % 3) } }) : changeRecord(ids.ways[i % 3]!, { values: { houses: ids.houses.slice(0, (i % 3) + 1) } }),
+        i % 2
+          ? changeRecord(ids.houses[i % 3]!, { values: { ways: ids.ways.slice(i % 3) } })
+          : changeRecord(ids.ways[i % 3]!, { values: { houses: ids.houses.slice(0, (i % 3) + 1) } }),
       ),
     );
     for (const house of await Promise.all(ids.houses.map(readRecord)))
-      for (const way of (house?.values.ways ?? []) as number[]) expect((await readRecord(way))?.values.houses).toContain(house?.id);
+      for (const way of (house?.values.ways ?? []) as number[])
+        expect((await readRecord(way))?.values.houses).toContain(house?.id);
     const doubled = await select('SELECT 1 AS one FROM links GROUP BY relation_id, a_id, b_id HAVING COUNT(*) > 1');
     expect(doubled).toEqual([]);
   });
@@ -132,14 +168,19 @@ describe('the model', () => {
   it('refuses what is wrong and keeps what was there', async () => {
     const house = model.types[0]!;
     expect((await refused(saveContentType({ ...house, id: 'h2', key: 'h2' }))).problems[0]?.at).toBe('base');
-    expect((await refused(saveContentType({ ...house, fields: [{ ...house.fields[0], kind: 'hologram' }] }))).problems[0]?.what).toContain('hologram');
+    expect(
+      (await refused(saveContentType({ ...house, fields: [{ ...house.fields[0], kind: 'hologram' }] }))).problems[0]
+        ?.what,
+    ).toContain('hologram');
     expect((await readModel()).type('house')?.fields).toHaveLength(house.fields.length);
   });
 
   it('renames keys without touching values', async () => {
     const house = model.types[0]!;
     const made = await createRecord('house', { title: 'Keys', values: { name: 'kept' } });
-    const swapped = house.fields.map((f) => (f.id === 'name' ? { ...f, key: 'story' } : f.id === 'story' ? { ...f, key: 'name' } : f));
+    const swapped = house.fields.map((f) =>
+      f.id === 'name' ? { ...f, key: 'story' } : f.id === 'story' ? { ...f, key: 'name' } : f,
+    );
     await saveContentType({ ...house, fields: swapped });
     expect((await readRecord(made.id))?.values.name).toBe('kept');
     expect((await readModel()).field('name')?.field.key).toBe('story');
@@ -147,7 +188,9 @@ describe('the model', () => {
   });
 
   it('has no circles of terms', async () => {
-    expect((await refused(saveTerm({ ...model.terms[0]!, parentId: 'peak' }))).title).toBe('A term cannot lie below itself.');
+    expect((await refused(saveTerm({ ...model.terms[0]!, parentId: 'peak' }))).title).toBe(
+      'A term cannot lie below itself.',
+    );
     expect((await refused(saveTerm({ ...model.terms[0]!, parentId: 'nowhere' }))).status).toBe(422);
   });
 });
@@ -162,7 +205,8 @@ describe('templates', () => {
   });
 
   it('keep a binding to a deleted field as a loose end, and refuse what does not fit', async () => {
-    const tree = (steps: string[], kind = 'text', slot = 'text') => treeFrom({ kind: 'box', children: [{ kind, slots: { [slot]: boundTo('record', steps) } }] });
+    const tree = (steps: string[], kind = 'text', slot = 'text') =>
+      treeFrom({ kind: 'box', children: [{ kind, slots: { [slot]: boundTo('record', steps) } }] });
     const made = await createTemplate({ name: 'Loose', purpose: 'record', typeId: 'house', tree: tree(['name']) });
     const kept = await saveTemplate(made.id, { ...made, tree: tree(['deleted-long-ago']) });
     expect(kept.looseEnds[0]?.what).toBe('The field this was bound to has been deleted.');

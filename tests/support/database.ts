@@ -21,9 +21,10 @@ export async function freshDatabase(): Promise<() => Promise<void>> {
 /** How many statements `work` sends to the database, and what they are. */
 export async function statementsOf(work: () => Promise<unknown>): Promise<string[]> {
   const seen: string[] = [];
-  const db = database();
+  // Sequelize asks this option anew for every statement.
+  const db = database() as unknown as { options: { logging: unknown } };
   const before = db.options.logging;
-  db.options.logging = (sql) => seen.push(sql);
+  db.options.logging = (sql: string) => seen.push(sql);
   try {
     await work();
   } finally {

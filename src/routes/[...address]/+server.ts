@@ -8,17 +8,8 @@ export const trailingSlash = 'ignore';
 const POLICY =
   "default-src 'none'; img-src 'self'; style-src 'self'; font-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'self'";
 
-/** A path decoded part by part, or undefined where it is not well formed. */
-function decoded(path: string): string | undefined {
-  try {
-    return path.split('/').map(decodeURIComponent).join('/');
-  } catch {
-    return undefined;
-  }
-}
-
 export const GET: RequestHandler = async ({ url }) => {
-  const path = decoded(url.pathname) ?? '/?/?/?';
+  const path = url.pathname.split('/').map(decodeURIComponent).join('/');
   const { status, html, to } = await answer(path, { styles: [site], origin: url.origin });
   if (to) return new Response(null, { status, headers: { location: to } });
   return new Response(html, {

@@ -23,7 +23,6 @@ export const TreeSchema = z.strictObject({ root: Id, elements: z.record(z.string
 export type Tree = z.infer<typeof TreeSchema>;
 
 export const TargetSchema = z.discriminatedUnion('on', [z.strictObject({ on: z.literal('type'), typeId: z.string() })]);
-export type Target = z.infer<typeof TargetSchema>;
 
 export const TemplateSchema = z.strictObject({
   id: Id,

@@ -125,14 +125,6 @@ export async function saveContentType(input: unknown): Promise<ContentType> {
   return type;
 }
 
-export async function deleteContentType(id: string): Promise<void> {
-  await inTransaction(async (transaction) => {
-    const removed = await table('contentTypes').destroy({ where: { id }, transaction });
-    if (!removed) throw notFound('content type with this id');
-    await modelMoved(transaction);
-  });
-}
-
 export async function saveTaxonomy(input: unknown): Promise<Taxonomy> {
   const parsed = TaxonomySchema.safeParse(input);
   if (!parsed.success) throw new Refusal(422, 'The taxonomy is not complete.', problemsOf(parsed.error));

@@ -183,21 +183,21 @@
               <span class="ml-auto flex">
                 <button
                   type="button"
-                  class="p-1 text-faded enabled:hover:text-ink disabled:opacity-30"
+                  class="p-1.5 text-faded enabled:hover:text-ink disabled:opacity-30"
                   aria-label="Move {field.label} up"
                   disabled={i === 0}
                   onclick={() => move(i, -1)}><ArrowUp size={15} /></button
                 >
                 <button
                   type="button"
-                  class="p-1 text-faded enabled:hover:text-ink disabled:opacity-30"
+                  class="p-1.5 text-faded enabled:hover:text-ink disabled:opacity-30"
                   aria-label="Move {field.label} down"
                   disabled={i === draft.fields.length - 1}
                   onclick={() => move(i, 1)}><ArrowDown size={15} /></button
                 >
                 <button
                   type="button"
-                  class="p-1 text-faded hover:text-madder"
+                  class="p-1.5 text-faded hover:text-madder"
                   aria-label="Take {field.label} away"
                   onclick={() => draft.fields.splice(i, 1)}><X size={15} /></button
                 >

@@ -168,7 +168,7 @@
           >
           <span class="min-w-0 grow leading-tight {gone ? 'text-faded' : ''}">
             <span class="block truncate {gone ? 'line-through decoration-weld/70' : ''}"
-              >{element.name || (bound ? bound : kind?.label)}</span
+              >{element.name || bound || wb.wordsOf(element.id) || kind?.label}</span
             >
             {#if gone && gone.by !== 'above'}
               <span

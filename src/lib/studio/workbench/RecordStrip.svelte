@@ -7,6 +7,7 @@
 
   let row: HTMLElement | undefined = $state();
   const type = $derived(wb.index.type(wb.typeId));
+  const shown = $derived(wb.strip.filter((record) => record.status === 'published').length);
   const pages = $derived(wb.drawing.env.paging?.pages ?? 1);
 
   $effect(() => {
@@ -62,10 +63,12 @@
         >
       {/each}
       <span class="ml-2 text-faded"
-        >{wb.strip.length}
-        {wb.strip.length === 1 ? type?.name.toLowerCase() : type?.plural.toLowerCase()}{wb.partial[wb.typeId]
-          ? ` of ${wb.partial[wb.typeId]} at hand`
-          : ''}, drafts included</span
+        >{shown}
+        {shown === 1 ? type?.name.toLowerCase() : type?.plural.toLowerCase()} that visitors can see{wb.partial[
+          wb.typeId
+        ]
+          ? `, of the first 2,000`
+          : ''}</span
       >
     {/if}
   </div>

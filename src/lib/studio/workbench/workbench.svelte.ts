@@ -79,7 +79,8 @@ export class Workbench {
   record: ContentRecord | undefined = $derived(
     this.strip.find((record) => record.id === this.recordId) ?? this.strip[0],
   );
-  pool = $derived(memoryPool(this.records, this.media));
+  /** What visitors can see, so that lists and relations on the canvas are those of the site. */
+  pool = $derived(memoryPool(this.records, this.media, false));
   drawing: Drawing = $derived(this.draw());
   uses: Use[] = $derived(usesOf(this.tree));
   looseEnds: LooseEnd[] = $derived(this.compiled.looseEnds);
@@ -233,6 +234,14 @@ export class Workbench {
     const place = parentOf(this.tree, this.selected);
     if (place) return { parent: place.parent.id, index: place.index + 1 };
     return { parent: this.tree.root, index: this.tree.elements[this.tree.root]?.children.length ?? 0 };
+  }
+
+  /** What stands in an element's first text, where that is fixed. */
+  wordsOf(id: string): string | undefined {
+    const fixed = Object.values(this.tree.elements[id]?.slots ?? {}).find(
+      (slot) => 'fixed' in slot && typeof slot.fixed === 'string',
+    );
+    return fixed && 'fixed' in fixed ? String(fixed.fixed) : undefined;
   }
 
   /** The name of an element: the designer's, or its kind with what it is bound to. */

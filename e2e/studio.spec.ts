@@ -1,0 +1,107 @@
+import { expect, test } from '@playwright/test';
+import { canvas, openWorkbench, seriousFaults } from './support';
+
+test('a record is changed in its form, with errors beside the field', async ({ page }) => {
+  await page.goto('/studio/content/hut');
+  await page.getByRole('link', { name: 'Larchwell Cottage' }).click();
+  await page.getByLabel('Altitude').fill('99999');
+  await page.getByLabel('Booking link', { exact: true }).fill('javascript:alert(1)');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByText('This is at most 6000.')).toBeVisible();
+  await expect(page.getByText('An address starts with https://')).toBeVisible();
+  await expect(page.getByLabel('Altitude')).toHaveValue('99999');
+
+  await page.getByLabel('Altitude').fill('1465');
+  await page.getByLabel('Booking link', { exact: true }).fill('https://booking.larkfell.example/larchwell');
+  await page.getByLabel('Warning').fill('Wasps under the <eaves>.');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByText('Saved')).toBeVisible();
+  const html = await (await page.request.get('/huts/larchwell-cottage')).text();
+  expect(html).toContain('1,465\u00a0m above the sea loch');
+  expect(html).toContain('Wasps under the &lt;eaves&gt;.');
+});
+
+test('the second of two people on one record is told, and overwrites nothing', async ({ page }) => {
+  await page.goto('/studio/content/trail');
+  await page.getByRole('link', { name: 'Garden Path' }).click();
+  const id = /(\d+)$/.exec(page.url())![1];
+  await page.request.patch(`/api/records/${id}`, { data: { values: { trail_hours: 0.5 } } });
+  await page.getByLabel('Length').fill('1.3');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByText('Somebody else has changed this record')).toBeVisible();
+  await expect(page.getByLabel('Length')).toHaveValue('1.3');
+  const kept = (await (await page.request.get(`/api/records/${id}`)).json()) as { values: Record<string, number> };
+  expect(kept.values).toMatchObject({ trail_hours: 0.5, trail_length: 1.2 });
+});
+
+test('from an empty type to a page: fields, a record, and the site', async ({ page }) => {
+  await page.goto('/studio/content');
+  await page.getByRole('link', { name: 'New content type' }).click();
+  await page.getByLabel('One is called').fill('Lamp');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await page.waitForURL(/content\/t_/);
+  const typeId = /content\/(t_\w+)/.exec(page.url())![1];
+  await page.goto(`/studio/content/${typeId}/fields`);
+  await page.getByRole('button', { name: 'Add a field' }).click();
+  await page.getByLabel('Label of field 1').fill('Brightness');
+  await page.getByLabel('Kind of Brightness').selectOption('number');
+  await page.getByLabel('Unit').fill('lm');
+  await page.getByRole('button', { name: 'Add a field' }).click();
+  await page.getByLabel('Label of field 2').fill('Wick');
+  await page.getByLabel('Kind of Wick').selectOption('choice');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByText('A choice has at least one option.')).toBeVisible();
+  await page.getByPlaceholder('One on each line').fill('Round\nFlat');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByText('Saved')).toBeVisible();
+
+  await page.goto(`/studio/content/${typeId}/new`);
+  await page.getByLabel('Title').fill('Storm lamp');
+  await page.getByLabel('Brightness').fill('320');
+  await page.getByLabel('Wick').selectOption('flat');
+  await page.getByLabel('Status').selectOption('published');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await page.waitForURL(/\/\d+$/);
+  const html = await (await page.request.get('/lamps/storm-lamp')).text();
+  expect(html).toContain('Brightness: 320\u00a0lm');
+  expect(html).toContain('Wick: Flat');
+});
+
+test('shelf and outline fold away, widths change, and the outline is walked by key', async ({ page }) => {
+  await openWorkbench(page, 'hut-page');
+  await page.getByRole('treeitem').first().focus();
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('ArrowDown');
+  await expect(page.getByRole('region', { name: 'Settings of Heading' })).toBeVisible();
+  await page.keyboard.press('ArrowLeft');
+  await expect(page.getByRole('region', { name: 'Settings of Title and state' })).toBeVisible();
+  await page.getByLabel('Width of the page on the canvas').selectOption('390');
+  await expect(page.locator('iframe')).toHaveCSS('width', '390px');
+  await page.getByRole('button', { name: 'Fold shelf and outline' }).click();
+  await expect(page.getByRole('tree')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Shortcuts' }).click();
+  await expect(page.getByRole('dialog')).toContainText('Undo, redo');
+});
+
+test('the canvas is apart from the studio and runs nothing', async ({ page }) => {
+  await openWorkbench(page, 'hut-page');
+  await expect(page.locator('iframe')).toHaveAttribute('sandbox', 'allow-same-origin');
+  const font = await canvas(page).evaluate((main) => getComputedStyle(main.ownerDocument.body).backgroundColor);
+  expect(font).toBe('rgb(251, 250, 246)');
+});
+
+test('axe finds nothing serious on the screens of the studio', async ({ page }) => {
+  for (const path of [
+    '/studio',
+    '/studio/content',
+    '/studio/content/hut',
+    '/studio/content/hut/fields',
+    '/studio/content/hut/10',
+    '/studio/workbench/hut-page',
+    '/studio/workbench/trail-list',
+  ]) {
+    await page.goto(path);
+    await page.waitForLoadState('networkidle');
+    expect([path, await seriousFaults(page)]).toEqual([path, []]);
+  }
+});

@@ -1,0 +1,41 @@
+import AxeBuilder from '@axe-core/playwright';
+import { expect, type Locator, type Page } from '@playwright/test';
+
+/** Drags with the mouse, in steps, as a hand does. */
+export async function drag(page: Page, from: Locator, to: Locator | { x: number; y: number }): Promise<void> {
+  await from.scrollIntoViewIfNeeded();
+  const start = (await from.boundingBox())!;
+  await page.mouse.move(start.x + start.width / 2, start.y + start.height / 2);
+  await page.mouse.down();
+  const box = 'x' in to ? undefined : (await to.boundingBox())!;
+  const end = 'x' in to ? to : { x: box!.x + box!.width / 2, y: box!.y + box!.height / 2 };
+  await page.mouse.move(end.x, end.y, { steps: 8 });
+  await page.mouse.up();
+}
+
+export const shelfRow = (page: Page, label: string): Locator =>
+  page
+    .locator('[data-shelf-key]')
+    .filter({ has: page.getByText(label, { exact: true }) })
+    .first();
+export const outlineRow = (page: Page, words: string | RegExp): Locator =>
+  page.getByRole('treeitem').filter({ hasText: words }).first();
+export const canvas = (page: Page) =>
+  page.frameLocator('iframe[title="The page as visitors will see it"]').locator('#main');
+export const saved = (page: Page) => expect(page.locator('[data-save]')).toHaveText('Saved');
+
+/** Opens a template and waits until it can be worked with. */
+export async function openWorkbench(page: Page, id: string): Promise<void> {
+  await page.goto(`/studio/workbench/${id}`);
+  await expect(canvas(page).locator('[data-element]').first()).toBeVisible();
+}
+
+/** What axe finds serious on a page; nothing is asked for. */
+export async function seriousFaults(page: Page): Promise<string[]> {
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+    .analyze();
+  return violations
+    .filter((v) => v.impact === 'serious' || v.impact === 'critical')
+    .map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(', ')}`);
+}

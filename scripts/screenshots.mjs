@@ -1,0 +1,107 @@
+import { spawn } from 'node:child_process';
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { freePort, startDatabase, takeFolder } from './lib/mariadb.mjs';
+import { ensureBuild, ensureDebian, ensurePackages, root, runTypeScript } from './lib/setup.mjs';
+
+ensureDebian('database', 'browser');
+ensurePackages();
+ensureBuild();
+const { chromium } = await import('@playwright/test');
+
+/** @typedef {import('@playwright/test').Page} Page */
+/** @param {Page} page @param {string} words */
+const row = (page, words) => page.getByRole('treeitem').filter({ hasText: words }).first();
+
+/** One picture of each main view. @type {{ name: string, path: string, width?: number, height?: number, before?: (page: Page) => Promise<unknown> }[]} */
+const VIEWS = [
+  { name: 'desk', path: '/studio' },
+  { name: 'content', path: '/studio/content' },
+  { name: 'records', path: '/studio/content/hut' },
+  { name: 'record', path: '/studio/content/hut/11' },
+  { name: 'fields', path: '/studio/content/trail/fields' },
+  { name: 'workbench', path: '/studio/workbench/hut-page', before: (page) => row(page, 'Warden → Title').click() },
+  {
+    name: 'workbench-rule',
+    path: '/studio/workbench/hut-page',
+    before: async (page) => {
+      await row(page, 'Before you set out').or(row(page, 'Warning')).first().click();
+      await page.getByRole('tab', { name: 'Appears' }).click();
+    },
+  },
+  {
+    name: 'workbench-archive',
+    path: '/studio/workbench/hut-list',
+    before: async (page) => {
+      await page
+        .getByRole('treeitem')
+        .filter({ has: page.locator('[title="Repeats"]') })
+        .first()
+        .click();
+      await page.getByRole('tab', { name: 'Repeats' }).click();
+    },
+  },
+  { name: 'site-archive', path: '/huts/' },
+  { name: 'site-record', path: '/huts/windle-pass-hut' },
+  { name: 'site-narrow', path: '/huts/windle-pass-hut', width: 390 },
+];
+
+const folder = mkdtempSync(join(tmpdir(), 'plum-thread-pictures-'));
+const wanted = process.argv.slice(2);
+await takeFolder(folder);
+const db = await startDatabase(folder, { quick: true });
+const port = String(await freePort());
+const env = {
+  PLUM_DATABASE: db.url,
+  PLUM_MEDIA: join(folder, 'media'),
+  PLUM_HTTP_HOST: '127.0.0.1',
+  PLUM_HTTP_PORT: port,
+  PLUM_HTTP_ORIGIN: `http://127.0.0.1:${port}`,
+};
+try {
+  runTypeScript('demo/seed.ts', ['--demo'], env);
+  const app = spawn(process.execPath, [join(root, 'build', 'index.js')], {
+    cwd: root,
+    env: { ...process.env, ...env },
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
+  for (
+    let tries = 0;
+    tries < 100 &&
+    !(await fetch(env.PLUM_HTTP_ORIGIN).then(
+      (r) => r.ok,
+      () => false,
+    ));
+    tries++
+  )
+    await new Promise((done) => setTimeout(done, 100));
+  const browser = await chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+    ],
+  });
+  const out = join(root, 'docs', 'screenshots');
+  mkdirSync(out, { recursive: true });
+  for (const { name, path, width = 1280, height = 800, before } of VIEWS) {
+    if (wanted.length && !wanted.includes(name)) continue;
+    const page = await browser.newPage({ viewport: { width, height }, reducedMotion: 'reduce' });
+    await page.goto(env.PLUM_HTTP_ORIGIN + path, { waitUntil: 'networkidle' });
+    await before?.(page);
+    await page.mouse.move(1279, 799);
+    await page.waitForTimeout(400);
+    await page.screenshot({ path: join(out, `${name}.png`) });
+    await page.close();
+    console.log(`docs/screenshots/${name}.png`);
+  }
+  await browser.close();
+  app.kill('SIGTERM');
+} finally {
+  await db.stop();
+  rmSync(folder, { recursive: true, force: true });
+}
