@@ -70,7 +70,7 @@ try {
   if (fresh)
     for (const name of ['mariadb', 'media', 'installed', 'password', 'mariadb.log'])
       rmSync(join(data, name), { recursive: true, force: true });
-  if (!dev) ensureBuild();
+  if (!dev) await ensureBuild();
   if (!stopping) db = await startDatabase(data);
 } catch (error) {
   release();

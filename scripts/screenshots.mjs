@@ -7,7 +7,7 @@ import { ensureBuild, ensureDebian, ensurePackages, root, runTypeScript } from '
 
 ensureDebian('database', 'browser');
 ensurePackages();
-ensureBuild();
+await ensureBuild();
 const { chromium } = await import('@playwright/test');
 
 /** @typedef {import('@playwright/test').Page} Page */

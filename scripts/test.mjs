@@ -44,7 +44,7 @@ try {
     totals.push({ part: 'check', passed: code === 0 ? 1 : 0, failed: code === 0 ? 0 : 1 });
   }
   if (runs('core') || runs('server') || runs('browser')) {
-    ensureBuild();
+    await ensureBuild();
     await takeFolder(folder);
     db = await startDatabase(folder, { quick: true });
   }

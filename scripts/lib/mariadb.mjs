@@ -4,6 +4,7 @@ import { chmodSync, existsSync, mkdirSync, openSync, readFileSync, rmSync, write
 import { connect, createServer } from 'node:net';
 import { join } from 'node:path';
 import { userInfo } from 'node:os';
+import { take } from './lock.mjs';
 import { programPath } from './setup.mjs';
 
 /** Something the person who started us can act on. */
@@ -51,28 +52,15 @@ async function end(pid, patience) {
   }
 }
 
-/**
- * Takes a data folder for this process. The lock is a socket that only a living process answers, so nothing is left
- * locked by one that was killed. @param {string} folder
- */
+/** Takes a data folder for this process, or says who has it. @param {string} folder */
 export async function takeFolder(folder) {
   mkdirSync(folder, { recursive: true });
   chmodSync(folder, 0o700);
-  const path = join(folder, 'in-use');
-  const answered = await new Promise((done) => {
-    const socket = connect(path);
-    socket.once('connect', () => done(true)).once('error', () => done(false));
-    socket.once('connect', () => socket.destroy());
-  });
-  if (answered)
-    throw new Trouble(
-      `The data folder ${folder} is in use by another instance. Stop that one, or choose another folder with -- --data DIR.`,
-    );
-  rmSync(path, { force: true });
-  const server = createServer((socket) => socket.end());
-  await new Promise((done, fail) => server.once('error', fail).listen(path, () => done(undefined)));
-  server.unref();
-  return () => server.close();
+  const release = await take(folder);
+  if (release) return release;
+  throw new Trouble(
+    `The data folder ${folder} is in use by another instance. Stop that one, or choose another folder with -- --data DIR.`,
+  );
 }
 
 /** @param {string} log */

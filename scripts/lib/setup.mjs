@@ -1,8 +1,9 @@
-import { execFileSync, spawnSync } from 'node:child_process';
+import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { take } from './lock.mjs';
 
 export const root = join(dirname(fileURLToPath(import.meta.url)), '..', '..');
 
@@ -78,20 +79,29 @@ function addToHash(path, hash) {
   else hash.update(path).update(readFileSync(full));
 }
 
-/** Builds the application unless it was built from just these sources. */
-export function ensureBuild() {
-  const hash = createHash('sha256');
-  for (const path of ['src', 'static', 'package-lock.json', 'svelte.config.js', 'vite.config.ts'])
-    addToHash(path, hash);
-  const state = hash.digest('hex');
-  const stamp = join(root, 'build', '.built-from');
-  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === state) return;
-  console.error('Building …');
-  const done = spawnSync('npx', ['vite', 'build'], { cwd: root, encoding: 'utf8' });
-  if (done.status !== 0)
-    stop(`The build did not work:\n${(done.stdout + done.stderr).trim().split('\n').slice(-30).join('\n')}`);
-  mkdirSync(dirname(stamp), { recursive: true });
-  writeFileSync(stamp, state);
+/** Builds the application unless it was built from just these sources. Two builds at once take turns. */
+export async function ensureBuild() {
+  const cache = join(root, '.cache', 'build');
+  let release = await take(cache);
+  for (; !release; release = await take(cache)) await new Promise((done) => setTimeout(done, 500));
+  try {
+    const hash = createHash('sha256');
+    for (const path of ['src', 'static', 'package-lock.json', 'svelte.config.js', 'vite.config.ts'])
+      addToHash(path, hash);
+    const state = hash.digest('hex');
+    const stamp = join(root, 'build', '.built-from');
+    if (existsSync(stamp) && readFileSync(stamp, 'utf8') === state) return;
+    console.error('Building …');
+    const done = spawn('npx', ['vite', 'build'], { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
+    let said = '';
+    done.stdout.on('data', (data) => (said += data));
+    done.stderr.on('data', (data) => (said += data));
+    const code = await new Promise((ended) => done.once('close', ended));
+    if (code !== 0) stop(`The build did not work:\n${said.trim().split('\n').slice(-30).join('\n')}`);
+    writeFileSync(stamp, state);
+  } finally {
+    release();
+  }
 }
 
 /** Runs a TypeScript file of the project and waits for it. @param {string} file @param {string[]} args @param {Record<string, string>} env */

@@ -99,6 +99,9 @@ describe('drawing', () => {
         }),
       ),
     ).toBe('<p class="text">3.00</p>');
+    expect(
+      html(text(['ways', 'km'], { take: 'listed', formats: [{ format: 'number', options: { decimals: 1 } }] })),
+    ).toBe('<p class="text">2.0\u00a0km and 4.0\u00a0km</p>');
     expect(html(text(['ways'], { take: 'count' }))).toBe('<p class="text">3</p>');
     expect(html(text(['ways'], { take: 'listed' }))).toBe('<p class="text">way 2, way 3 and way 4</p>');
     expect(

@@ -1,4 +1,5 @@
 import { formatNamed } from '../formats';
+import { writeList } from '../formats/write';
 import type { Format } from '../formats/format';
 import { paragraphs } from '../model/kinds/long-text';
 import type { Family } from '../model/kinds/kind';
@@ -91,7 +92,7 @@ export function compileFormats(
       problems.push(problem(`formats.${i}`, options.error.issues[0]?.message ?? 'The format cannot be set so.'));
       continue;
     }
-    const takesRaw = raw && !type.many && format.families.includes(type.kind.family) && type.kind.family !== 'text';
+    const takesRaw = raw && format.families.includes(type.kind.family) && type.kind.family !== 'text';
     if (!takesRaw && !format.families.includes('text')) {
       problems.push(
         problem(`formats.${i}`, `The format “${format.label}” does not fit ${type.label}.`, 'Take the format away.'),
@@ -112,8 +113,16 @@ export function compileFormats(
 
 function formatStep(format: Format, options: unknown, type: ValueType, takesRaw: boolean, first: boolean): Step {
   const unit = type.kind.family === 'number' ? (type.settings as { unit?: string }).unit : undefined;
-  if (takesRaw || !first) return (value, env) => format.write(value, options, { site: env.model.site, unit });
-  return (value, env) => format.write(writeValue(value, type, env), options, { site: env.model.site, unit });
+  const write = (value: unknown, env: Env) => format.write(value, options, { site: env.model.site, unit });
+  // Of a list each value is written, and then they are listed.
+  if (takesRaw && type.many)
+    return (value, env) =>
+      writeList(
+        (value as unknown[]).map((one) => write(one, env)),
+        env.model.site.locale,
+      );
+  if (takesRaw || !first) return write;
+  return (value, env) => write(writeValue(value, type, env), env);
 }
 
 function compileSource(

@@ -206,11 +206,14 @@
     `left:${r.x * scale}px; top:${r.y * scale}px; width:${r.w * scale}px; height:${r.h * scale}px`;
 </script>
 
-<!-- svelte-ignore a11y_no_static_element_interactions, a11y_click_events_have_key_events -->
+<!-- svelte-ignore a11y_no_static_element_interactions, a11y_click_events_have_key_events, a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
 <div
   class="min-h-0 grow overflow-auto bg-linen-deep p-4"
   bind:this={area}
   data-canvas
+  role="region"
+  aria-label="Canvas"
+  tabindex="0"
   onclick={(event) => event.target === area && (wb.selected = wb.tree.root)}
 >
   <div class="relative mx-auto bg-paper" style="width:{width * scale}px; height:{height * scale}px">
@@ -257,7 +260,8 @@
         {#if own && i === selection.findIndex((s) => s.main)}
           <span
             class="pointer-events-none absolute rounded-sm bg-plum px-1.5 text-xs text-paper"
-            style="left:{rect.x * scale}px; top:{Math.max(0, rect.y * scale - 19)}px">{wb.nameOf(wb.selected)}</span
+            style="right:{(width - rect.x - rect.w) * scale - 2}px; top:{Math.max(0, rect.y * scale - 19)}px"
+            >{wb.nameOf(wb.selected)}</span
           >
         {/if}
       {/each}

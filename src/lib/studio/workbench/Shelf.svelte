@@ -104,14 +104,14 @@
                   {#if row.entry.opens}
                     <button
                       type="button"
-                      class="w-5 shrink-0 self-center text-faded"
+                      class="flex w-6 shrink-0 items-center justify-center self-stretch text-faded"
                       aria-label="{row.open ? 'Fold' : 'Unfold'} {row.entry.label}"
                       aria-expanded={row.open}
                       onclick={() => (row.open ? opened.delete(row.key) : opened.add(row.key))}
                     >
                       {#if row.open}<ChevronDown size={14} />{:else}<ChevronRight size={14} />{/if}
                     </button>
-                  {:else}<span class="w-5 shrink-0"></span>{/if}
+                  {:else}<span class="w-6 shrink-0"></span>{/if}
                   <div
                     role="button"
                     tabindex="0"

@@ -28,7 +28,8 @@
   const fitting = $derived(
     type
       ? formats.filter(
-          (format) => format.families.includes('text') || (!type.many && format.families.includes(type.kind.family)),
+          (format) =>
+            format.families.includes('text') || format.families.includes(typeAfter(type, binding?.take).kind.family),
         )
       : [],
   );
