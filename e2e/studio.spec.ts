@@ -24,6 +24,7 @@ test('a record is changed in its form, with errors beside the field', async ({ p
 test('the second of two people on one record is told, and overwrites nothing', async ({ page }) => {
   await page.goto('/studio/content/trail');
   await page.getByRole('link', { name: 'Garden Path' }).click();
+  await page.waitForURL(/\/\d+$/);
   const id = /(\d+)$/.exec(page.url())![1];
   await page.request.patch(`/api/records/${id}`, { data: { values: { trail_hours: 0.5 } } });
   await page.getByLabel('Length').fill('1.3');
