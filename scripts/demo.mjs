@@ -92,6 +92,7 @@ if (db) {
     PLUM_HTTP_PORT: String(port),
     PLUM_HTTP_ORIGIN: `http://127.0.0.1:${port}`,
     PLUM_HTTP_BODY_SIZE_LIMIT: '8M',
+    PLUM_HTTP_SHUTDOWN_TIMEOUT: '1',
   };
   try {
     runTypeScript('demo/seed.ts', empty ? [] : ['--demo'], env);

@@ -18,7 +18,13 @@ export async function take(folder) {
   if (answered) return undefined;
   rmSync(path, { force: true });
   const server = createServer((socket) => socket.end());
-  const mine = await new Promise((done) => server.once('error', () => done(false)).listen(path, () => done(true)));
+  const mine = await new Promise((done, fail) =>
+    server
+      .once('error', (/** @type {NodeJS.ErrnoException} */ error) =>
+        error.code === 'EADDRINUSE' ? done(false) : fail(error),
+      )
+      .listen(path, () => done(true)),
+  );
   if (!mine) return undefined;
   server.unref();
   return () => server.close();
