@@ -2,6 +2,7 @@ import type { ContentRecord } from '../content/record';
 import { kindOf, type ContentType, type Field, type ModelIndex } from '../model/model';
 import { fail, ok, problem, type Result } from '../result';
 import { archiveBuiltIns, recordBuiltIns, siteBuiltIns, turnBuiltIns, type BuiltIn } from './built-ins';
+import { neverEmpty } from '../model/kinds/kind';
 import type { Env, Turn } from './env';
 import type { Path, Scopes, ValueType } from './path';
 
@@ -200,6 +201,7 @@ function clean(read: ReadOf<ContentRecord>, kind: StepValue['type']['kind'], man
       const value = read(record, env);
       return Array.isArray(value) ? value.filter((v) => here(v, env)) : [];
     };
+  if (!kind.gone && kind.isEmpty === neverEmpty) return (record, env) => read(record, env) ?? undefined;
   if (!kind.gone)
     return (record, env) => {
       const value = read(record, env);

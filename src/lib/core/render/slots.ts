@@ -3,7 +3,7 @@ import { writeList } from '../formats/write';
 import type { Format } from '../formats/format';
 import { paragraphs } from '../model/kinds/long-text';
 import type { Family } from '../model/kinds/kind';
-import type { ModelIndex } from '../model/model';
+import type { ModelIndex, Site } from '../model/model';
 import { compilePath } from '../paths/compile';
 import type { Env } from '../paths/env';
 import type { Path, Scopes, ValueType } from '../paths/path';
@@ -77,6 +77,7 @@ type Step = (value: unknown, env: Env) => unknown;
 export function compileFormats(
   uses: FormatUse[],
   type: ValueType,
+  site: Site,
 ): { write(value: unknown, env: Env): string; problems: Problem[]; applied: number } {
   const problems: Problem[] = [];
   const steps: Step[] = [];
@@ -103,11 +104,14 @@ export function compileFormats(
     raw = false;
   }
   const [only, second] = steps;
-  const write = !only
-    ? (value: unknown, env: Env) => writeValue(value, type, env)
-    : !second
-      ? (value: unknown, env: Env) => only(value, env) as string
-      : (value: unknown, env: Env) => steps.reduce((v, step) => step(v, env), value) as string;
+  const writer = only || type.many ? undefined : type.kind.writer?.(type.settings, site);
+  const write = writer
+    ? writer
+    : !only
+      ? (value: unknown, env: Env) => writeValue(value, type, env)
+      : !second
+        ? (value: unknown, env: Env) => only(value, env) as string
+        : (value: unknown, env: Env) => steps.reduce((v, step) => step(v, env), value) as string;
   return { write, problems, applied: steps.length };
 }
 
@@ -138,7 +142,7 @@ function compileSource(
   const wrong = misfit(type, shape, take);
   if (wrong) return fail(wrong);
   const after = typeAfter(type, take);
-  const { write, problems, applied } = compileFormats(formats, after);
+  const { write, problems, applied } = compileFormats(formats, after, model.site);
   const value =
     type.many && take
       ? (env: Env) => nonEmpty(takeOf(read(env) as unknown[], take))
@@ -248,8 +252,14 @@ function boundSlot(binding: Binding, shape: SlotShape, scopes: Scopes, model: Mo
           );
           return made ?? paragraphs(lastResort, attributes);
         },
-    url: (env) =>
-      escapeHtml(first(env, (source, value) => source.type.kind.url?.(value, env.reader)) ?? safeUrl(lastResort)),
+    url:
+      only && !second && !lastResort
+        ? (env) => {
+            const value = only.read(env);
+            return value === undefined ? '' : escapeHtml(only.type.kind.url?.(value, env.reader) ?? '');
+          }
+        : (env) =>
+            escapeHtml(first(env, (source, value) => source.type.kind.url?.(value, env.reader)) ?? safeUrl(lastResort)),
     picture: (env) => first(env, (_source, value) => value as number),
   };
 }

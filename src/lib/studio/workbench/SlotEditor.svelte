@@ -70,7 +70,7 @@
     change(`Set the format of ${whose}`, { formats: next });
   }
   const formatsRight = $derived(
-    type ? compileFormats(binding?.formats ?? [], typeAfter(type, binding?.take)).problems : [],
+    type ? compileFormats(binding?.formats ?? [], typeAfter(type, binding?.take), wb.model.site).problems : [],
   );
 </script>
 

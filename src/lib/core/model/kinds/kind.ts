@@ -1,5 +1,6 @@
 import type { z } from 'zod';
 import type { Reader } from '../../content/reader';
+import type { Site } from '../model';
 
 /**
  * What rules, formats and slots ask of a value. Several kinds may share a family (text and long text), so that a new
@@ -48,6 +49,8 @@ export interface FieldKind<V = unknown, S = unknown> {
   gone?(value: V, reader: Reader): boolean;
   /** The value as people read it. */
   text(value: V, settings: S, reader: Reader): string;
+  /** For kinds where finding how to write costs more than writing: what writes all values of a field so set. */
+  writer?(settings: S, site: Site): (value: V) => string;
   /** The value as blocks of HTML, where that differs from one paragraph of text. */
   blocks?(value: V): string;
   /** The value as an address, for kinds that lead somewhere. */
@@ -55,6 +58,9 @@ export interface FieldKind<V = unknown, S = unknown> {
   /** What filters and orders look up; kinds without it cannot be ordered by. */
   index?(value: V): Indexed;
 }
+
+/** For kinds whose every value is one, such as 0 and "no"; paths leave the question out. */
+export const neverEmpty = (): boolean => false;
 
 /** Keeps `V` and `S` checked where a kind is written, and plain where kinds are listed. */
 export function defineKind<V, S>(kind: FieldKind<V, S>): FieldKind {

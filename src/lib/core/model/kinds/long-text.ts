@@ -3,12 +3,15 @@ import { escapeHtml, fold } from '../../text';
 import { defineKind } from './kind';
 
 const BREAKS = /[\r\n]/;
+/** Text that stands in a paragraph as it is: no markup, no breaks, no white space at either end. */
+const NOT_PLAIN = /[&<>"'\r\n]|^\s|\s$/;
 
 /**
  * Text as HTML: a blank line parts paragraphs, a single break is a line break. `attributes` go to the one paragraph, or
  * to a `div` around several. '' for nothing but white space.
  */
 export function paragraphs(value: string, attributes = ''): string {
+  if (!NOT_PLAIN.test(value)) return value && `<p${attributes}>${value}</p>`;
   if (!BREAKS.test(value)) {
     const line = value.trim();
     return line && `<p${attributes}>${escapeHtml(line)}</p>`;

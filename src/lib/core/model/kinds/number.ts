@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { numberWriter } from '../../formats/write';
-import { defineKind } from './kind';
+import { defineKind, neverEmpty } from './kind';
 
-/** The writer of each field's settings; finding one costs less than naming it anew for every value. */
-const writers = new WeakMap<object, { locale: string; write: (value: number) => string }>();
+const writerOf = ({ decimals, unit }: { decimals?: number; unit?: string }, locale: string) =>
+  numberWriter(locale, { maximumFractionDigits: decimals ?? 10 }, unit);
 
 export const number = defineKind({
   name: 'number',
@@ -32,18 +32,8 @@ export const number = defineKind({
     const message = decimals === 0 ? 'This is a whole number.' : `This has ${decimals} decimals at most.`;
     return schema.refine((value) => Number(value.toFixed(decimals)) === value, { error: message });
   },
-  isEmpty: () => false,
-  text: (value, settings, reader) => {
-    const { locale } = reader.model.site;
-    let writer = writers.get(settings);
-    if (writer?.locale !== locale) {
-      writer = {
-        locale,
-        write: numberWriter(locale, { maximumFractionDigits: settings.decimals ?? 10 }, settings.unit),
-      };
-      writers.set(settings, writer);
-    }
-    return writer.write(value);
-  },
+  isEmpty: neverEmpty,
+  text: (value, settings, reader) => writerOf(settings, reader.model.site.locale)(value),
+  writer: (settings, site) => writerOf(settings, site.locale),
   index: (value) => ({ number: value }),
 });

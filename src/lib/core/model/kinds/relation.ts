@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { addressOf } from '../../serving/addresses';
-import { defineKind } from './kind';
+import { defineKind, neverEmpty } from './kind';
 
 export const relation = defineKind({
   name: 'relation',
@@ -22,7 +22,7 @@ export const relation = defineKind({
   ],
   many: ({ many }) => many,
   value: () => z.number({ error: 'This is a record, by its number.' }).int().positive(),
-  isEmpty: () => false,
+  isEmpty: neverEmpty,
   gone: (value, reader) => !reader.record(value),
   text: (value, _settings, reader) => reader.record(value)?.title ?? '',
   url: (value, reader) => {

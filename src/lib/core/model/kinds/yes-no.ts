@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { defineKind } from './kind';
+import { defineKind, neverEmpty } from './kind';
 
 export const yesNo = defineKind({
   name: 'yesno',
@@ -14,7 +14,7 @@ export const yesNo = defineKind({
     { name: 'no', label: 'Word for no', as: 'words' },
   ],
   value: () => z.boolean({ error: 'This is yes or no.' }),
-  isEmpty: () => false,
+  isEmpty: neverEmpty,
   text: (value, settings) => (value ? settings.yes || 'Yes' : settings.no || 'No'),
   index: (value) => ({ number: value ? 1 : 0 }),
 });
