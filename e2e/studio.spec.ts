@@ -106,3 +106,38 @@ test('axe finds nothing serious on the screens of the studio', async ({ page }) 
     expect([path, await seriousFaults(page)]).toEqual([path, []]);
   }
 });
+
+test('a picture is added from a file; what is no picture is refused by its content', async ({ page, request }) => {
+  const png = Buffer.from(
+    'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg==',
+    'base64',
+  );
+  await page.goto('/studio/content/hut');
+  await page.getByRole('link', { name: 'Northern Cairn Box' }).click();
+  await page.locator('input[type=file]').setInputFiles({
+    name: 'not-a-picture.png',
+    mimeType: 'image/png',
+    buffer: Buffer.from('<svg onload="alert(1)"/>'),
+  });
+  await expect(page.getByText('“not-a-picture.png” is no picture that can be kept.')).toBeVisible();
+  await page.locator('input[type=file]').setInputFiles({ name: 'dot.txt', mimeType: 'text/plain', buffer: png });
+  await expect(page.getByLabel('Lead picture')).toHaveValue(/\d+/);
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByText('Saved')).toBeVisible();
+  expect(await (await request.get('/huts/northern-cairn-box')).text()).not.toContain('dot.txt');
+  await page.getByLabel('Lead picture').selectOption('');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByText('Saved')).toBeVisible();
+  for (const bytes of [png.subarray(0, 40), Buffer.alloc(0)])
+    expect([415, 422]).toContain((await request.post('/api/media?name=x', { data: bytes })).status());
+});
+
+test('the site is named on the desk', async ({ page, request }) => {
+  await page.goto('/studio');
+  await page.getByLabel('Tagline of the site').fill('Roofs & ridges');
+  await page.getByLabel('Tagline of the site').press('Tab');
+  await expect.poll(async () => (await request.get('/')).text()).toContain('Larkfell Huts · Roofs &amp; ridges');
+  await page.getByLabel('Name of the site').fill(' ');
+  await page.getByLabel('Name of the site').press('Tab');
+  await expect(page.getByText('A site has a name.')).toBeVisible();
+});

@@ -13,18 +13,24 @@ export class RequestFailed extends Error {
 }
 
 /** Sends JSON to our own API and gives back what it answers. */
-export async function send<T>(
+export function send<T>(
   method: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE',
   address: string,
   body?: unknown,
 ): Promise<T> {
+  const json =
+    body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) };
+  return ask<T>(address, { method, ...json });
+}
+
+/** Sends a file as it is. */
+export const sendFile = <T>(address: string, file: Blob): Promise<T> =>
+  ask<T>(address, { method: 'POST', headers: { 'content-type': 'application/octet-stream' }, body: file });
+
+async function ask<T>(address: string, request: RequestInit): Promise<T> {
   let response: Response;
   try {
-    response = await fetch(address, {
-      method,
-      headers: body === undefined ? {} : { 'content-type': 'application/json' },
-      body: body === undefined ? undefined : JSON.stringify(body),
-    });
+    response = await fetch(address, request);
   } catch {
     throw new RequestFailed('The server cannot be reached. What you typed is still here.', 0);
   }

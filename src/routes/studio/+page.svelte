@@ -1,6 +1,6 @@
 <script lang="ts">
   import { Plus } from '@lucide/svelte';
-  import { goto } from '$app/navigation';
+  import { goto, invalidateAll } from '$app/navigation';
   import { send, type RequestFailed } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
@@ -16,6 +16,18 @@
   const suggested = $derived(
     type ? (purpose === 'record' ? `${type.name} page` : `All ${type.plural.toLowerCase()}`) : '',
   );
+
+  let siteWrong = $state('');
+
+  async function saveSite(change: Partial<typeof data.site>) {
+    siteWrong = '';
+    try {
+      await send('PUT', '/api/site', { ...data.site, ...change });
+      await invalidateAll();
+    } catch (error) {
+      siteWrong = (error as RequestFailed).problems[0]?.what ?? (error as Error).message;
+    }
+  }
 
   function start(forPurpose: 'record' | 'archive', id: string) {
     purpose = forPurpose;
@@ -45,9 +57,22 @@
 <main class="min-h-0 grow overflow-y-auto">
   <div class="mx-auto max-w-6xl px-8 py-7">
     <div class="flex items-end gap-4">
-      <div>
-        <h1 class="text-3xl font-medium">{data.site.name}</h1>
-        <p class="text-faded">{data.site.tagline}</p>
+      <div class="grow">
+        <h1 class="sr-only">{data.site.name}</h1>
+        <input
+          class="-ml-2 w-full max-w-2xl border-transparent! bg-transparent! font-display text-3xl font-medium hover:border-hairline!"
+          aria-label="Name of the site"
+          value={data.site.name}
+          onchange={(e) => saveSite({ name: e.currentTarget.value })}
+        />
+        <input
+          class="-ml-2 w-full max-w-2xl border-transparent! bg-transparent! text-faded hover:border-hairline!"
+          aria-label="Tagline of the site"
+          placeholder="A line on what the site is"
+          value={data.site.tagline}
+          onchange={(e) => saveSite({ tagline: e.currentTarget.value })}
+        />
+        {#if siteWrong}<p role="alert" class="text-madder">{siteWrong}</p>{/if}
       </div>
       {#if data.types.length}
         <Button tone="main" class="ml-auto" onclick={() => start('record', data.types[0]?.id ?? '')}

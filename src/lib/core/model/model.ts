@@ -56,13 +56,31 @@ export const TermSchema = z.object({
 });
 export type Term = z.infer<typeof TermSchema>;
 
+/** Whether the platform knows a locale or time zone; it throws for those it does not. */
+const known = (make: () => unknown): boolean => {
+  try {
+    make();
+    return true;
+  } catch {
+    return false;
+  }
+};
+
 export const SiteSchema = z.object({
-  name: z.string(),
-  tagline: z.string(),
+  name: z.string().trim().min(1, { error: 'A site has a name.' }).max(200),
+  tagline: z.string().trim().max(300),
   /** BCP 47, as `Intl` takes it. */
-  locale: z.string(),
+  locale: z
+    .string()
+    .max(35)
+    .refine((locale) => known(() => new Intl.Locale(locale)), { error: 'This is a language tag, such as en-GB.' }),
   /** IANA name; decides what "today" is. */
-  timeZone: z.string(),
+  timeZone: z
+    .string()
+    .max(60)
+    .refine((timeZone) => known(() => new Intl.DateTimeFormat('en', { timeZone })), {
+      error: 'This is a time zone, such as Europe/London.',
+    }),
 });
 export type Site = z.infer<typeof SiteSchema>;
 

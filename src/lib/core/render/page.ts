@@ -46,7 +46,7 @@ ${head.join('\n')}
 <main id="main">
 ${page.main}
 </main>
-<footer class="site-footer"><p>${escapeHtml(site.name)} · ${escapeHtml(site.tagline)}</p></footer>
+<footer class="site-footer"><p>${escapeHtml([site.name, site.tagline].filter(Boolean).join(' · '))}</p></footer>
 </body>
 </html>
 `;

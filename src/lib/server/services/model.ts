@@ -76,12 +76,15 @@ const pickField = ({ id, key, label, kind, help, required, settings }: Field): F
 const modelMoved = (transaction: Parameters<typeof run>[2]) =>
   run('UPDATE sites SET model_version = model_version + 1 WHERE id = 1', [], transaction);
 
-export async function saveSite(input: Site): Promise<void> {
-  const { name, tagline, locale, timeZone } = SiteSchema.parse(input);
+export async function saveSite(input: unknown): Promise<Site> {
+  const parsed = SiteSchema.safeParse(input);
+  if (!parsed.success) throw new Refusal(422, 'The site cannot be saved.', problemsOf(parsed.error));
+  const { name, tagline, locale, timeZone } = parsed.data;
   await run(
     'UPDATE sites SET name = ?, tagline = ?, locale = ?, time_zone = ?, model_version = model_version + 1 WHERE id = 1',
     [name, tagline, locale, timeZone],
   );
+  return parsed.data;
 }
 
 /** Creates a content type with its fields, or brings one to this state. Fields are known by id, so keys may change. */

@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { ContentRecord, Media } from '$lib/core/content/record';
   import { kindOf, type Field } from '$lib/core/model/model';
+  import { sendFile } from '$lib/studio/request';
 
   let {
     field,
@@ -41,6 +42,23 @@
   const choices = $derived(
     records.filter((record) => settings.typeIds?.includes(record.typeId) && !ids.includes(record.id)),
   );
+  let added: Media[] = $state([]);
+  let uploading = $state(false);
+  let refused = $state('');
+
+  async function upload(file: File) {
+    uploading = true;
+    refused = '';
+    try {
+      const picture = await sendFile<Media>(`/api/media?${new URLSearchParams({ name: file.name })}`, file);
+      added.push(picture);
+      onchange(picture.id);
+    } catch (error) {
+      refused = (error as Error).message;
+    }
+    uploading = false;
+  }
+
   const attributes = $derived({ id: field.id, 'aria-invalid': invalid, 'aria-describedby': describedby });
   const localTime = (instant: unknown) =>
     typeof instant === 'string' && instant
@@ -123,8 +141,20 @@
       onchange={(e) => onchange(e.currentTarget.value === '' ? null : Number(e.currentTarget.value))}
     >
       <option value="">No picture</option>
-      {#each media as medium (medium.id)}<option value={medium.id}>{medium.name}</option>{/each}
+      {#each [...media, ...added] as medium (medium.id)}<option value={medium.id}>{medium.name}</option>{/each}
     </select>
+    <label
+      class="inline-flex h-7 cursor-pointer items-center rounded-sm border border-hairline bg-paper px-2.5 font-medium focus-within:outline-2 focus-within:outline-plum hover:border-faded"
+    >
+      {uploading ? 'Adding …' : 'Add a picture'}
+      <input
+        type="file"
+        accept="image/jpeg,image/png,image/webp,image/gif"
+        class="sr-only"
+        onchange={(e) => e.currentTarget.files?.[0] && upload(e.currentTarget.files[0])}
+      />
+    </label>
+    {#if refused}<span class="text-madder">{refused}</span>{/if}
   </span>
 {:else if control === 'records'}
   <span class="flex flex-wrap items-center gap-1.5">

@@ -102,7 +102,12 @@
       </p>
     {:else}
       <p class="mt-8 font-display text-2xl">No {data.type.plural.toLowerCase()} yet.</p>
-      <p class="mt-1 text-faded">Nothing can be designed well without a few real records. Begin with one.</p>
+      <p class="mt-1 text-faded">Nothing can be designed well without a few real records.</p>
+      <a
+        href="/studio/content/{data.type.id}/new"
+        class="mt-4 inline-flex h-8 items-center rounded-sm bg-plum px-3 font-medium text-paper hover:bg-plum-deep"
+        >Begin with one</a
+      >
     {/if}
   </div>
 </main>
