@@ -1,5 +1,6 @@
 import { Op } from 'sequelize';
 import {
+  ContentTypeSchema,
   indexModel,
   kindOf,
   parseContentType,
@@ -41,10 +42,15 @@ export async function readModel(): Promise<ModelIndex> {
   const allFields = plain<Field & { typeId: string }>(fields);
   const model = indexModel({
     site: SiteSchema.parse(site?.get({ plain: true })),
-    types: plain<ContentType>(types).map((type) => ({
-      ...pickType(type),
-      fields: allFields.filter((field) => field.typeId === type.id).map(pickField),
-    })),
+    types: plain<ContentType>(types).map((type) =>
+      ContentTypeSchema.parse({
+        ...type,
+        taxonomyIds: fromJson(type.taxonomyIds),
+        fields: allFields
+          .filter((field) => field.typeId === type.id)
+          .map((field) => ({ ...field, required: Boolean(field.required), settings: fromJson(field.settings) })),
+      }),
+    ),
     taxonomies: plain<Taxonomy>(taxonomies).map((taxonomy) =>
       TaxonomySchema.parse({ ...taxonomy, tree: Boolean(taxonomy.tree) }),
     ),
@@ -53,25 +59,6 @@ export async function readModel(): Promise<ModelIndex> {
   cached = { version, model };
   return model;
 }
-
-const pickType = ({ id, key, name, plural, base, taxonomyIds }: ContentType) => ({
-  id,
-  key,
-  name,
-  plural,
-  base,
-  taxonomyIds: fromJson<string[]>(taxonomyIds),
-});
-
-const pickField = ({ id, key, label, kind, help, required, settings }: Field): Field => ({
-  id,
-  key,
-  label,
-  kind,
-  help,
-  required: Boolean(required),
-  settings: fromJson(settings),
-});
 
 const modelMoved = (transaction: Parameters<typeof run>[2]) =>
   run('UPDATE sites SET model_version = model_version + 1 WHERE id = 1', [], transaction);

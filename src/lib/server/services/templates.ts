@@ -2,14 +2,30 @@ import { newId } from '../../core/ids';
 import { compileTree, scopesOf, type LooseEnd } from '../../core/render/compile';
 import { problem } from '../../core/result';
 import { blankTree } from '../../core/templates/build';
-import { parseTemplate, typeOf, type Template } from '../../core/templates/template';
+import { parseTemplate, TemplateSchema, typeOf, type Template } from '../../core/templates/template';
 import { fromJson, inTransaction, run } from '../database/connect';
 import { plain, table } from '../database/tables';
 import { notFound, Refusal } from '../refusal';
 import { readModel } from './model';
 
+const TemplateHeadSchema = TemplateSchema.omit({ tree: true });
+
 const toTemplate = (row: Template): Template =>
-  ({ ...row, serves: fromJson(row.serves), tree: fromJson(row.tree) }) as Template;
+  TemplateSchema.parse({ ...row, serves: fromJson(row.serves), tree: fromJson(row.tree) });
+
+/** A template without its tree: what says which one answers an address. */
+export type TemplateHead = Omit<Template, 'tree'>;
+
+export async function readTemplateHeads(): Promise<TemplateHead[]> {
+  const rows = await table('templates').findAll({
+    attributes: { exclude: ['tree'] },
+    order: [
+      ['order', 'ASC'],
+      ['id', 'ASC'],
+    ],
+  });
+  return plain<TemplateHead>(rows).map((row) => TemplateHeadSchema.parse({ ...row, serves: fromJson(row.serves) }));
+}
 
 /** All templates in the designer's order. */
 export async function readTemplates(): Promise<Template[]> {

@@ -2,6 +2,7 @@ import { localDay } from '../../core/formats/write';
 import type { ContentRecord } from '../../core/content/record';
 import type { ContentType, ModelIndex } from '../../core/model/model';
 import { makeEnv, type ArchivePlace, type Env } from '../../core/paths/env';
+import type { Scopes } from '../../core/paths/path';
 import { compileTree, scopesOf, type CompiledTree } from '../../core/render/compile';
 import { drawPage } from '../../core/render/page';
 import { addressOf, archiveAddress, placeOf } from '../../core/serving/addresses';
@@ -14,7 +15,7 @@ import { select } from '../database/connect';
 import { batchPool, drawComplete } from '../queries/pool';
 import { loadRecords } from '../queries/load';
 import { readModel } from '../services/model';
-import { readTemplates } from '../services/templates';
+import { readTemplate, readTemplateHeads, type TemplateHead } from '../services/templates';
 
 export interface Answer {
   status: 200 | 301 | 404;
@@ -105,42 +106,47 @@ export async function answer(path: string, surroundings: Surroundings): Promise<
   };
 }
 
-async function template(purpose: Template['purpose'], type: ContentType): Promise<Template | undefined> {
-  return contest(await readTemplates(), purpose, type.id).candidates[0]?.template;
+async function template(purpose: Template['purpose'], type: ContentType): Promise<TemplateHead | undefined> {
+  return contest(await readTemplateHeads(), purpose, type.id).candidates[0]?.template;
 }
 
-/** Compiled trees by template and the state of template and model; a template compiles once and draws many times. */
-const compiled = new Map<string, { template: Template; model: ModelIndex; tree: CompiledTree }>();
+interface Ready {
+  tree: CompiledTree;
+  /** Steps that its paths take, so that no other relations are read. */
+  steps: ReadonlySet<string>;
+}
 
-function compileTemplate(model: ModelIndex, template: Template): CompiledTree {
-  const kept = compiled.get(template.id);
-  if (kept?.template.version === template.version && kept.model === model) return kept.tree;
-  const tree = compileTree(template.tree, scopesOf(template), model);
-  compiled.set(template.id, { template, model, tree });
-  return tree;
+const makeReady = (tree: Tree, scopes: Scopes, model: ModelIndex): Ready => ({
+  tree: compileTree(tree, scopes, model),
+  steps: new Set(usesOf(tree).flatMap((use) => use.path.steps)),
+});
+
+/** Compiled templates, each with the state of template and model it was made from; one compiles once and draws many times. */
+const compiled = new Map<string, Ready & { version: number; model: ModelIndex }>();
+
+async function readyTemplate(model: ModelIndex, head: TemplateHead): Promise<Ready> {
+  const kept = compiled.get(head.id);
+  if (kept?.version === head.version && kept.model === model) return kept;
+  const template = await readTemplate(head.id);
+  const made = makeReady(template.tree, scopesOf(template), model);
+  compiled.set(head.id, { ...made, version: template.version, model });
+  return made;
 }
 
 async function drawTemplate(
   model: ModelIndex,
-  template: Template | undefined,
+  head: TemplateHead | undefined,
   given: { tree: () => Tree; record?: ContentRecord; archive?: ArchivePlace },
 ): Promise<{ html: string; env: Env }> {
   const { record, archive } = given;
-  const tree = template?.tree ?? given.tree();
-  const made = template
-    ? compileTemplate(model, template)
-    : compileTree(
-        tree,
-        { recordTypeIds: record && [record.typeId], archiveTypeId: archive?.type.id, loops: [] },
-        model,
-      );
-  const relations = new Set(usesOf(tree).flatMap((use) => use.path.steps));
-  const batch = batchPool(model, { drafts: false, relations });
+  const plainScopes = { recordTypeIds: record && [record.typeId], archiveTypeId: archive?.type.id, loops: [] };
+  const { tree, steps } = head ? await readyTemplate(model, head) : makeReady(given.tree(), plainScopes, model);
+  const batch = batchPool(model, { drafts: false, relations: steps });
   const today = localDay(new Date(), model.site.timeZone);
   let env!: Env;
   const html = await drawComplete(batch, () => {
     env = makeEnv({ model, pool: batch.pool, today, record, archive });
-    return made.draw(env);
+    return tree.draw(env);
   });
   return { html, env };
 }
