@@ -134,7 +134,7 @@ const metres = (n: number) => writeNumber(n, 'en-GB', { maximumFractionDigits: 1
 const count = (n: number) => writeNumber(n, 'en-GB', { maximumFractionDigits: 10 });
 
 function byHand(): string {
-  let out = '<ul class="loop grid columns-3 gap-m">';
+  let out = '<ul class="grid columns-3 gap-m loop">';
   for (const v of views) {
     out += `<li><h2><a href="${escapeHtml(v.url)}">${escapeHtml(v.title)}</a></h2><p class="text">At ${escapeHtml(metres(v.height))}</p><p class="text">${escapeHtml(v.line)}</p>`;
     if (!v.isOpen) out += `<p class="text tone-badge">${escapeHtml(v.state)}</p>`;
@@ -147,19 +147,19 @@ function byHand(): string {
 const handlebars = Handlebars.create();
 handlebars.registerHelper({ metres, count });
 const withHandlebars = handlebars.compile(
-  '<ul class="loop grid columns-3 gap-m">{{#each items}}<li><h2><a href="{{url}}">{{title}}</a></h2><p class="text">At {{metres height}}</p><p class="text">{{line}}</p>{{#unless isOpen}}<p class="text tone-badge">{{state}}</p>{{/unless}}{{#if many}}<p class="text">{{count beds}} beds</p>{{/if}}</li>{{/each}}</ul>',
+  '<ul class="grid columns-3 gap-m loop">{{#each items}}<li><h2><a href="{{url}}">{{title}}</a></h2><p class="text">At {{metres height}}</p><p class="text">{{line}}</p>{{#unless isOpen}}<p class="text tone-badge">{{state}}</p>{{/unless}}{{#if many}}<p class="text">{{count beds}} beds</p>{{/if}}</li>{{/each}}</ul>',
 );
 
 const eta = new Eta({ autoTrim: false });
 const etaTemplate = eta.compile(
-  '<ul class="loop grid columns-3 gap-m"><% for (const v of it.items) { %><li><h2><a href="<%= v.url %>"><%= v.title %></a></h2><p class="text">At <%= it.metres(v.height) %></p><p class="text"><%= v.line %></p><% if (!v.isOpen) { %><p class="text tone-badge"><%= v.state %></p><% } %><% if (v.many) { %><p class="text"><%= it.count(v.beds) %> beds</p><% } %></li><% } %></ul>',
+  '<ul class="grid columns-3 gap-m loop"><% for (const v of it.items) { %><li><h2><a href="<%= v.url %>"><%= v.title %></a></h2><p class="text">At <%= it.metres(v.height) %></p><p class="text"><%= v.line %></p><% if (!v.isOpen) { %><p class="text tone-badge"><%= v.state %></p><% } %><% if (v.many) { %><p class="text"><%= it.count(v.beds) %> beds</p><% } %></li><% } %></ul>',
 );
 
 const liquid = new Liquid({ outputEscape: 'escape' });
 liquid.registerFilter('metres', metres);
 liquid.registerFilter('count', count);
 const liquidTemplate = liquid.parse(
-  '<ul class="loop grid columns-3 gap-m">{% for v in items %}<li><h2><a href="{{ v.url }}">{{ v.title }}</a></h2><p class="text">At {{ v.height | metres }}</p><p class="text">{{ v.line }}</p>{% unless v.isOpen %}<p class="text tone-badge">{{ v.state }}</p>{% endunless %}{% if v.many %}<p class="text">{{ v.beds | count }} beds</p>{% endif %}</li>{% endfor %}</ul>',
+  '<ul class="grid columns-3 gap-m loop">{% for v in items %}<li><h2><a href="{{ v.url }}">{{ v.title }}</a></h2><p class="text">At {{ v.height | metres }}</p><p class="text">{{ v.line }}</p>{% unless v.isOpen %}<p class="text tone-badge">{{ v.state }}</p>{% endunless %}{% if v.many %}<p class="text">{{ v.beds | count }} beds</p>{% endif %}</li>{% endfor %}</ul>',
 );
 
 const ways: [string, () => string][] = [

@@ -7,7 +7,7 @@ import { readModel, saveContentType, saveSite, saveTaxonomy, saveTerm } from '..
 import { createRecord } from '../src/lib/server/services/records';
 import { createTemplate } from '../src/lib/server/services/templates';
 import { landscape, portrait } from './pictures';
-import { hutArchive, hutPage, trailArchive } from './templates';
+import { hutArchive, hutPage, oldHutPage, trailArchive } from './templates';
 import * as world from './world';
 
 const draw = async (name: string, svg: string, alt: string): Promise<number> =>
@@ -102,6 +102,13 @@ async function seed(): Promise<void> {
   }
   await createTemplate({ id: 'hut-page', name: 'Hut page', purpose: 'record', typeId: 'hut', tree: hutPage() });
   await createTemplate({ id: 'hut-list', name: 'All huts', purpose: 'archive', typeId: 'hut', tree: hutArchive() });
+  await createTemplate({
+    id: 'hut-page-old',
+    name: 'Hut page, first try',
+    purpose: 'record',
+    typeId: 'hut',
+    tree: oldHutPage(),
+  });
   await createTemplate({
     id: 'trail-list',
     name: 'All trails',

@@ -133,6 +133,20 @@ export const hutPage = (): Tree =>
     ],
   });
 
+/** An earlier try that was left standing: it is tied with the hut page, and one of its fields has been deleted since. */
+export const oldHutPage = (): Tree =>
+  treeFrom({
+    kind: 'box',
+    name: 'Page',
+    props: { as: 'article' },
+    children: [
+      { kind: 'heading', props: { level: 1 }, slots: { text: field('@title') } },
+      { kind: 'picture', slots: { source: field('hut_picture') } },
+      { kind: 'text', name: 'Price a night', slots: { text: field('hut_price', { before: 'From ' }) } },
+      { kind: 'text', slots: { text: field('hut_description') } },
+    ],
+  });
+
 function trailCard(loop: string, level: number): Nested[] {
   const at = `loop:${loop}`;
   return [

@@ -42,6 +42,11 @@ const VIEWS = [
       await page.getByRole('tab', { name: 'Repeats' }).click();
     },
   },
+  {
+    name: 'loose-end',
+    path: '/studio/workbench/hut-page-old',
+    before: (page) => row(page, 'Price a night').click(),
+  },
   { name: 'site-archive', path: '/huts/' },
   { name: 'site-record', path: '/huts/windle-pass-hut' },
   { name: 'site-narrow', path: '/huts/windle-pass-hut', width: 390 },

@@ -1,4 +1,4 @@
-import { compileTree, scopesOf } from '$lib/core/render/compile';
+import { looseEndsOf } from '$lib/core/checks/loose-ends';
 import { contest } from '$lib/core/serving/contest';
 import { typeOf } from '$lib/core/templates/template';
 import { recordCounts } from '$lib/server/services/lists';
@@ -9,12 +9,23 @@ import type { PageServerLoad } from './$types';
 export const load: PageServerLoad = async () => {
   const [model, templates, counts] = await Promise.all([readModel(), readTemplates(), recordCounts()]);
   const looseEnds = templates.flatMap((template) =>
-    compileTree(template.tree, scopesOf(template), model).looseEnds.map((end) => ({
+    looseEndsOf(template, model).map((end) => ({
       templateId: template.id,
       templateName: template.name,
       what: end.what,
     })),
   );
+  for (const type of model.types)
+    for (const purpose of ['record', 'archive'] as const) {
+      const { candidates, tied } = contest(templates, purpose, type.id);
+      const [first, second] = candidates;
+      if (tied && first && second)
+        looseEnds.push({
+          templateId: second.template.id,
+          templateName: second.template.name,
+          what: `Only their order decides that ${first.template.name} answers for ${type.plural.toLowerCase()}, and not`,
+        });
+    }
   const types = model.types.map((type) => {
     const count = counts[type.id] ?? { published: 0, drafts: 0 };
     const serving = (purpose: 'record' | 'archive') =>

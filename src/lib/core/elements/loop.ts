@@ -45,7 +45,7 @@ export const loop = defineElement({
     if (!made) return () => '';
     const { depth, id } = made.scope;
     const classes = arrange === 'grid' ? ['grid', `columns-${columns}`] : [arrange === 'list' ? 'stack' : 'row'];
-    const open = `<ul${attributes('loop', ...classes, `gap-${gap}`)}>`;
+    const open = `<ul${attributes(...classes, `gap-${gap}`, 'loop')}>`;
     const nothing = slot('nothing');
     const emptyLoop = studio && !childCount ? blank('Loop with an empty item: drop a field here') : '';
     return (env) => {

@@ -27,7 +27,7 @@ const and = (parts: Sql[]): Sql => ({
   values: parts.flatMap((p) => p.values),
 });
 
-/** Compiles a query or archive loop, with the values its operands have in this environment. */
+/** Compiles a loop over a query or an archive, with the values its operands have in this environment. */
 export function listQuery(loop: CompiledLoop, env: Env, drafts: boolean): ListQuery {
   const base: Sql[] = [{ sql: 'r.type_id IN (?)', values: [loop.scope.typeIds.length ? loop.scope.typeIds : ['']] }];
   if (!drafts) base.push({ sql: "r.status = 'published'", values: [] });

@@ -173,7 +173,8 @@
             {#if gone && gone.by !== 'above'}
               <span
                 class="line-clamp-2 text-xs {gone.by === 'rule' ? 'text-weld' : 'text-faded italic'}"
-                title={gone.long}>{gone.by === 'rule' ? gone.long : gone.short}</span
+                title={gone.long}
+                >{gone.by === 'rule' ? gone.long : broken.has(element.id) ? 'its thread broke' : gone.short}</span
               >
             {/if}
           </span>

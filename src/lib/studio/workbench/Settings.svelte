@@ -90,6 +90,9 @@
       {/if}
     </div>
     <div class="min-h-0 grow overflow-y-auto">
+      {#each wb.looseEnds.filter((end) => end.elementId === element.id && end.via === 'level') as end (end.at)}
+        <p class="bg-ochre px-3 py-1">{end.what} {end.fix}</p>
+      {/each}
       <Tabs.Content value="repeats"
         >{#if kind?.loop}<LoopEditor {wb} {element} />{/if}</Tabs.Content
       >

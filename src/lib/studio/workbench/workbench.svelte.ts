@@ -1,4 +1,5 @@
 import type { ContentRecord, Media } from '$lib/core/content/record';
+import { headingOrder } from '$lib/core/checks/headings';
 import { localDay } from '$lib/core/formats/write';
 import { memoryPool } from '$lib/core/loops/memory-pool';
 import { indexModel, type Model, type ModelIndex } from '$lib/core/model/model';
@@ -83,7 +84,7 @@ export class Workbench {
   pool = $derived(memoryPool(this.records, this.media, false));
   drawing: Drawing = $derived(this.draw());
   uses: Use[] = $derived(usesOf(this.tree));
-  looseEnds: LooseEnd[] = $derived(this.compiled.looseEnds);
+  looseEnds: LooseEnd[] = $derived([...this.compiled.looseEnds, ...headingOrder(this.tree)]);
   rows = $derived(walk(this.tree));
   undoLabel: string | undefined = $derived(this.done.at(-1)?.label);
   redoLabel: string | undefined = $derived(this.undone.at(-1)?.label);

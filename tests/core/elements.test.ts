@@ -1,0 +1,184 @@
+import fc from 'fast-check';
+import { HtmlValidate } from 'html-validate';
+import { describe, expect, it } from 'vitest';
+import { elementNamed, elements } from '../../src/lib/core/elements';
+import { formats } from '../../src/lib/core/formats';
+import { compileTree } from '../../src/lib/core/render/compile';
+import { boundTo, newElement, treeFrom, type Nested } from '../../src/lib/core/templates/build';
+import { parseTree } from '../../src/lib/core/templates/template';
+import { envOf, houseScopes, index, picture, record } from '../support/world';
+
+const records = [
+  record(1, 'house', { photo: 8, web: { url: 'https://a.example' }, name: 'Name', ways: [2, 3] }),
+  record(2, 'way', { km: 3 }),
+  record(3, 'way'),
+];
+const env = (page?: number) =>
+  envOf(records, [picture(8)], page ? { record: undefined, archive: { type: index.type('way')!, page } } : {});
+
+/** An element of each kind with something to show in it. */
+const FILLED: Record<string, Partial<Nested>> = {
+  box: { children: [{ kind: 'text' }] },
+  columns: { children: [{ kind: 'text' }, { kind: 'text' }] },
+  heading: { slots: { text: boundTo('record', ['@title']), link: boundTo('record', ['@address']) } },
+  text: { slots: { text: boundTo('record', ['name']) } },
+  picture: { slots: { source: boundTo('record', ['photo']), link: boundTo('record', ['web']) } },
+  link: { slots: { label: { fixed: 'Words' }, link: boundTo('record', ['web']) } },
+  loop: {
+    props: { source: { from: 'relation', path: { from: 'record', steps: ['ways'] } } },
+    children: [{ kind: 'text' }],
+  },
+};
+
+const validator = new HtmlValidate({
+  extends: ['html-validate:standard'],
+  rules: { 'void-style': 'off', 'heading-level': 'off' },
+});
+
+describe('every kind of element', () => {
+  it('is described completely, and works as it starts', () => {
+    expect(new Set(elements.map((kind) => kind.name)).size).toBe(elements.length);
+    for (const kind of elements) {
+      expect(kind.label && kind.about && kind.glyph).toBeTruthy();
+      const props = kind.props.parse({}) as Record<string, unknown>;
+      for (const control of kind.controls) {
+        expect([kind.name, control.name, control.name in props]).toEqual([kind.name, control.name, true]);
+        // What a control offers is what the schema takes.
+        for (const { value } of control.options ?? [])
+          expect(kind.props.safeParse({ [control.name]: value }).success).toBe(true);
+        expect(kind.props.safeParse({ [control.name]: 'something else' }).success).toBe(false);
+      }
+      for (const slot of Object.keys(kind.starts ?? {})) expect(Object.keys(kind.slots)).toContain(slot);
+      if (kind.brings) expect(Object.keys(kind.slots)).toContain(kind.brings.slot);
+      expect(parseTree(treeFrom({ kind: kind.name })).ok).toBe(true);
+    }
+  });
+
+  it('draws valid HTML with any of its settings, and nothing but a mark more for the canvas', async () => {
+    const html: string[] = [];
+    for (const kind of elements) {
+      const settings = kind.controls.flatMap((control) =>
+        (control.options ?? []).map(({ value }) => ({ [control.name]: value })),
+      );
+      for (const props of [{}, ...settings]) {
+        const filled = FILLED[kind.name]!;
+        const tree = treeFrom({ kind: kind.name, ...filled, props: { ...filled.props, ...props } });
+        const drawn = compileTree(tree, houseScopes, index).draw(env());
+        expect([kind.name, props, drawn.length > 0]).toEqual([kind.name, props, true]);
+        const marked = compileTree(tree, houseScopes, index, { studio: true }).draw(env());
+        expect(marked.replace(/ data-(element|loop|turn)="[^"]*"| data-bound/g, '')).toBe(drawn);
+        html.push(drawn);
+      }
+    }
+    const report = await validator.validateString(
+      `<!DOCTYPE html><html lang="en"><head><title>All</title></head><body><main>${html.join('\n')}</main></body></html>`,
+    );
+    expect(report.results.flatMap((r) => r.messages.map((m) => `${m.ruleId}: ${m.message}`))).toEqual([]);
+  });
+
+  it('that has nothing to show is left out on the site, and shown as a blank on the canvas', () => {
+    for (const kind of elements) {
+      const slots = Object.fromEntries(Object.keys(kind.slots).map((name) => [name, { fixed: '' }]));
+      const tree = treeFrom({ kind: kind.name, slots });
+      if (kind.loop) continue;
+      expect([kind.name, compileTree(tree, houseScopes, index).draw(env())]).toEqual([kind.name, '']);
+      expect(compileTree(tree, houseScopes, index, { studio: true }).draw(env())).toContain('class="blank"');
+    }
+  });
+
+  it('never lets a fixed value out as markup or as a script', () => {
+    fc.assert(
+      fc.property(fc.string(), fc.constantFrom('javascript:', 'data:', 'vbscript:', ''), (words, scheme) => {
+        const nasty = `${scheme}"'><script>${words}`;
+        for (const kind of elements) {
+          if (kind.loop) continue;
+          const slots = Object.fromEntries(Object.keys(kind.slots).map((name) => [name, { fixed: nasty }]));
+          const html = compileTree(treeFrom({ kind: kind.name, slots }), houseScopes, index).draw(env());
+          expect(html).not.toMatch(/<script/i);
+          expect(html).not.toMatch(/href="\s*(javascript|data|vbscript):/i);
+        }
+      }),
+      { numRuns: 60 },
+    );
+  });
+});
+
+describe('pages of an archive', () => {
+  const many = Array.from({ length: 23 }, (_, i) => record(i + 1, 'way', { km: i }));
+  const draw = (page: number, perPage: number) => {
+    const tree = treeFrom({
+      kind: 'loop',
+      props: { source: { from: 'archive' }, perPage },
+      children: [{ kind: 'text' }],
+    });
+    const at = envOf(many, [], { record: undefined, archive: { type: index.type('way')!, page } });
+    return { html: compileTree(tree, { archiveTypeId: 'way', loops: [] }, index).draw(at), paging: at.paging };
+  };
+
+  it('are real links, with the neighbours by name and the current one marked', () => {
+    const { html, paging } = draw(2, 10);
+    expect(paging).toEqual({ page: 2, pages: 3, total: 23 });
+    expect(html).toContain('<a href="/ways/" rel="prev">Previous page</a>');
+    expect(html).toContain('<a href="/ways/page/3/" rel="next">Next page</a>');
+    expect(html).toContain('<a href="/ways/page/2/" aria-current="page">2</a>');
+    expect(html.match(/aria-current/g)).toHaveLength(1);
+  });
+
+  it('leave far ones out, and are not there where one page is all', () => {
+    expect(draw(12, 1).html).toContain('<li>…</li>');
+    expect(draw(1, 2).html).not.toContain('rel="prev"');
+    expect(draw(12, 2).html).not.toContain('rel="next"');
+    expect(draw(1, 50).html).not.toContain('<nav');
+    expect(draw(9, 10)).toMatchObject({ html: '', paging: { pages: 3 } });
+  });
+
+  it('count positions through all pages', () => {
+    const tree = treeFrom({
+      kind: 'loop',
+      id: 'l',
+      props: { source: { from: 'archive' }, perPage: 10 },
+      children: [{ kind: 'text', slots: { text: boundTo('loop:l', ['@position']) } }],
+    });
+    const at = envOf(many, [], { record: undefined, archive: { type: index.type('way')!, page: 3 } });
+    const html = compileTree(tree, { archiveTypeId: 'way', loops: [] }, index).draw(at);
+    expect([...html.matchAll(/>(\d+)<\/p>/g)].map((m) => m[1])).toEqual(['21', '22', '23']);
+  });
+});
+
+describe('formats', () => {
+  it('are described completely, and work as they start', () => {
+    expect(new Set(formats.map((format) => format.name)).size).toBe(formats.length);
+    for (const format of formats) {
+      const options = format.options.parse({}) as Record<string, unknown>;
+      for (const control of format.controls) {
+        expect(control.name in options).toBe(true);
+        for (const { value } of control.options ?? [])
+          expect(format.options.safeParse({ [control.name]: value }).success).toBe(true);
+      }
+    }
+  });
+
+  it('refuse options that make no sense, and say why', () => {
+    const problem = (name: string, options: object) => {
+      const element = {
+        kind: 'text',
+        slots: { text: boundTo('record', ['name'], { formats: [{ format: name, options: options as never }] }) },
+      };
+      return compileTree(treeFrom(element), houseScopes, index).looseEnds[0]?.what;
+    };
+    expect(problem('cut', { count: 0 })).toBeDefined();
+    expect(problem('cut', { count: 10, by: 'lines' })).toBeDefined();
+    expect(problem('unheard-of', {})).toBe('There is no format named “unheard-of”.');
+    expect(problem('case', { to: 'upper' })).toBeUndefined();
+  });
+});
+
+describe('new elements', () => {
+  it('have ids of their own and the settings they start with', () => {
+    const ids = new Set(Array.from({ length: 200 }, () => newElement('text').id));
+    expect(ids.size).toBe(200);
+    expect(newElement('heading', { props: { level: 4 } }).props).toEqual({ level: 4, size: 'auto' });
+    expect(() => newElement('nothing')).toThrow('There is no element named nothing');
+    expect(elementNamed('nothing')).toBeUndefined();
+  });
+});
