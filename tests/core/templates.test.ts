@@ -274,6 +274,21 @@ describe('what a value brings', () => {
         expect(made.value.type.many).toBe('bound' in value && value.bound.take !== undefined);
       }
     }
+    const slot = (kind: string, ...steps: string[]) => {
+      const made = compilePath(own(...steps), houseScopes, index);
+      return made.ok
+        ? slotFor(
+            elements.find((one) => one.name === kind)!,
+            made.value.type,
+          )
+        : undefined;
+    };
+    expect(slot('picture', 'photo')).toBe('source');
+    expect(slot('picture', 'web')).toBe('link');
+    // A date on a picture is no alternative text.
+    expect(slot('picture', 'built')).toBeUndefined();
+    expect(slot('heading', 'built')).toBe('text');
+    expect(slot('loop', 'name')).toBeUndefined();
     expect(newElement('text').slots.text).toEqual({ fixed: 'Some words.' });
   });
 });

@@ -14,13 +14,13 @@ export function startBinding(path: Path, type: ValueType, shape: Parameters<type
   return boundTo(path.from, path.steps, take ? { take } : {});
 }
 
-/** The slot of an element that takes a value of this type: the first that fits, the required ones before the others. */
+/**
+ * The slot that a value goes into when it is dropped on an element: a required one that takes it, or else where the
+ * element leads to. Other slots, such as alternative text, are bound by picking.
+ */
 export function slotFor(kind: ElementKind, type: ValueType): string | undefined {
-  const slots = Object.entries(kind.slots).sort(
-    ([, a], [, b]) => Number(b.required ?? false) - Number(a.required ?? false),
-  );
-  // A loop's words for "nothing here" are no place for what is dropped on it.
-  if (kind.loop) return undefined;
+  const slots = Object.entries(kind.slots).filter(([, slot]) => slot.required || slot.shape === 'url');
+  slots.sort(([, a], [, b]) => Number(b.required ?? false) - Number(a.required ?? false));
   return slots.find(([, slot]) => !misfit(type, slot.shape, startingTake(type, slot.shape)))?.[0];
 }
 

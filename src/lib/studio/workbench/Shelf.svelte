@@ -44,7 +44,7 @@
     const slot = kind && slotFor(kind, type);
     const scopes = wb.compiledOf(wb.selected)?.scopes;
     const bound = slot && selected?.slots[slot] && 'bound' in selected.slots[slot];
-    if (slot && !bound && scopes && compilePath(path, scopes, wb.index).ok)
+    if (slot && kind?.slots[slot]?.required && !bound && scopes && compilePath(path, scopes, wb.index).ok)
       return bindSlot(wb, wb.selected, slot, path, type);
     const at = wb.placeForNew();
     if (!compilePath(path, wb.scopesIn(at.parent), wb.index).ok) return;

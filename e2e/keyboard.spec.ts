@@ -1,0 +1,75 @@
+import { expect, test } from '@playwright/test';
+import { canvas, saved } from './support';
+
+interface Kept {
+  id: string;
+  tree: { root: string; elements: Record<string, { children: string[]; kind: string }> };
+}
+
+test('by keyboard alone: place, move, duplicate, remove, and take all of it back', async ({ page, request }) => {
+  const wanted = { name: 'By key', purpose: 'record', typeId: 'warden' };
+  const blank = (await (await request.post('/api/templates', { data: wanted })).json()) as Kept;
+  const now = async () => ((await (await request.get(`/api/templates/${blank.id}`)).json()) as Kept).tree;
+  await page.goto(`/studio/workbench/${blank.id}`);
+  await page.waitForLoadState('networkidle');
+
+  // From the shelf: each Enter puts the value on the page, below what is selected.
+  await page.locator('[data-shelf-key="record|@title"]').focus();
+  await page.keyboard.press('Enter');
+  await expect(canvas(page).locator('h1')).toHaveText('Maren Tolliver');
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await expect(canvas(page).locator('img')).toHaveCount(1);
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('Enter');
+  await expect(canvas(page)).toContainText('1 May 2009');
+
+  // In the outline: up past the picture, a second one of it, and one away.
+  await page.locator('[role=treeitem][aria-selected=true]').focus();
+  await page.keyboard.press('Alt+ArrowUp');
+  await expect(page.getByRole('treeitem').nth(2)).toContainText('Since');
+  await page.keyboard.press('Control+d');
+  await expect(canvas(page).getByText('1 May 2009')).toHaveCount(2);
+  await page.keyboard.press('Delete');
+  await expect(canvas(page).getByText('1 May 2009')).toHaveCount(1);
+  await saved(page);
+  const kinds = async () => {
+    const { root, elements } = await now();
+    return elements[root]!.children.map((id) => elements[id]!.kind);
+  };
+  expect(await kinds()).toEqual(['heading', 'text', 'picture']);
+
+  // Flipped by key, the page follows; an empty value leaves its element out.
+  for (let i = 0; i < 3; i++) await page.keyboard.press('.');
+  await expect(canvas(page).locator('h1')).toHaveText('Theo Brackwater');
+  await expect(canvas(page).locator('img')).toHaveCount(0);
+  await expect(page.getByRole('treeitem').filter({ hasText: 'Portrait' })).toContainText('empty here');
+  await page.keyboard.press(',');
+  await expect(canvas(page).locator('h1')).toHaveText('Signe Aldercott');
+
+  const made = await now();
+  for (let i = 0; i < 6; i++) await page.keyboard.press('Control+z');
+  await expect(page.getByRole('treeitem')).toHaveCount(1);
+  await saved(page);
+  expect(await now()).toEqual(blank.tree);
+  for (let i = 0; i < 6; i++) await page.keyboard.press('Control+Shift+z');
+  await expect(page.getByRole('treeitem')).toHaveCount(4);
+  await saved(page);
+  expect(await now()).toEqual(made);
+  await request.delete(`/api/templates/${blank.id}`);
+});
+
+test('the shelf is searched, folded and unfolded by key', async ({ page }) => {
+  await page.goto('/studio/workbench/hut-page');
+  await page.waitForLoadState('networkidle');
+  await page.getByLabel('Find a field or a value').fill('zzz');
+  await expect(page.getByText('No field and no value here has “zzz” in it.')).toBeVisible();
+  await page.getByLabel('Find a field or a value').fill('');
+  await page.locator('[data-shelf-key="record|hut_warden"]').focus();
+  await page.keyboard.press('ArrowRight');
+  await expect(page.locator('[data-shelf-key="record|hut_warden/warden_since"]')).toContainText('15 June 2016');
+  await page.keyboard.press('ArrowLeft');
+  await expect(page.locator('[data-shelf-key="record|hut_warden/warden_since"]')).toHaveCount(0);
+  await page.locator('[data-shelf-group=site]').press('Enter');
+  await expect(page.locator('[data-shelf-key="site|@name"]')).toContainText('Larkfell Huts');
+});
