@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test';
+import { BROWSER } from './scripts/lib/browser.mjs';
 
 export default defineConfig({
   testDir: 'e2e',
@@ -10,16 +11,7 @@ export default defineConfig({
   use: {
     baseURL: process.env.PLUM_TEST_SITE,
     viewport: { width: 1280, height: 800 },
-    launchOptions: {
-      executablePath: '/usr/bin/chromium',
-      args: [
-        '--no-sandbox',
-        '--disable-gpu',
-        '--disable-background-networking',
-        '--disable-component-update',
-        '--disable-sync',
-      ],
-    },
+    launchOptions: BROWSER,
     trace: 'retain-on-failure',
   },
 });

@@ -2,6 +2,7 @@ import { spawn } from 'node:child_process';
 import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { BROWSER } from './lib/browser.mjs';
 import { freePort, startDatabase, takeFolder } from './lib/mariadb.mjs';
 import { ensureBuild, ensureDebian, ensurePackages, root, runTypeScript } from './lib/setup.mjs';
 
@@ -81,16 +82,7 @@ try {
     tries++
   )
     await new Promise((done) => setTimeout(done, 100));
-  const browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
-    args: [
-      '--no-sandbox',
-      '--disable-gpu',
-      '--disable-background-networking',
-      '--disable-component-update',
-      '--disable-sync',
-    ],
-  });
+  const browser = await chromium.launch(BROWSER);
   const out = join(root, 'docs', 'screenshots');
   mkdirSync(out, { recursive: true });
   for (const { name, path, width = 1280, height = 800, before } of VIEWS) {
