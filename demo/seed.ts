@@ -1,17 +1,28 @@
 import sharp from 'sharp';
 import { dayOf, dayNumber } from '../src/lib/core/formats/write';
 import { closeDatabase, run, select } from '../src/lib/server/database/connect';
-import { migrate } from '../src/lib/server/database/migrate';
-import { addPicture } from '../src/lib/server/services/media';
-import { readModel, saveContentType, saveSite, saveTaxonomy, saveTerm } from '../src/lib/server/services/model';
+import { addBytes } from '../src/lib/server/services/media';
+import { readModel, saveSite } from '../src/lib/server/services/model';
+import { prepareDatabase } from '../src/lib/server/services/start';
+import { saveAuthor } from '../src/lib/server/services/authors';
+import { saveTaxonomy, saveTerm } from '../src/lib/server/services/taxonomies';
+import { saveContentType } from '../src/lib/server/services/types';
 import { createRecord } from '../src/lib/server/services/records';
 import { createTemplate } from '../src/lib/server/services/templates';
 import { landscape, portrait } from './pictures';
 import { hutArchive, hutPage, oldHutPage, trailArchive } from './templates';
+import { authors, facilities, journal, MONTHS, LANGUAGES, pages, roomsFor, speaks, topics, weekends } from './more';
 import * as world from './world';
 
+const keyOf = (label: string) => label.toLowerCase().replace(/\W+/g, '_');
+const paragraphs = (text: string) =>
+  text
+    .split('\n\n')
+    .map((part) => `<p>${part}</p>`)
+    .join('');
+
 const draw = async (name: string, svg: string, alt: string): Promise<number> =>
-  (await addPicture(name, await sharp(Buffer.from(svg)).webp({ quality: 88 }).toBuffer(), alt)).id;
+  (await addBytes(name, await sharp(Buffer.from(svg)).webp({ quality: 88 }).toBuffer(), alt)).id;
 
 /** Puts the demo world into an empty database, through the same services as the screens. */
 async function seed(): Promise<void> {
@@ -22,7 +33,41 @@ async function seed(): Promise<void> {
     for (const [j, [below, words]] of parts.entries())
       await saveTerm({ id: below, taxonomyId: 'region', parentId: slug, name: words, slug: below, position: j });
   }
+  for (const [i, name] of facilities.entries())
+    await saveTerm({
+      id: keyOf(name),
+      taxonomyId: 'facility',
+      parentId: null,
+      name,
+      slug: keyOf(name).replace(/_/g, '-'),
+      position: i,
+    });
+  for (const [i, [name, description]] of topics.entries()) {
+    const pictureId =
+      i < 3 ? await draw(`topic-${i + 1}.webp`, landscape(`topic ${name}`, i === 1), `A scene for ${name}`) : null;
+    await saveTerm({
+      id: keyOf(name),
+      taxonomyId: 'topic',
+      parentId: null,
+      name,
+      slug: keyOf(name),
+      position: i,
+      description,
+      pictureId,
+    });
+  }
   for (const type of world.types) await saveContentType(type);
+  const authorIds: number[] = [];
+  for (const [name, about, drawn] of authors)
+    authorIds.push(
+      (
+        await saveAuthor({
+          name,
+          about,
+          pictureId: drawn ? await draw(`${name}.webp`, portrait(name), `${name}, drawn from the front`) : null,
+        })
+      ).id,
+    );
 
   const today = dayNumber(new Date().toISOString().slice(0, 10));
   // Made one after the other, a day apart, so that "created" has an order of its own.
@@ -30,14 +75,19 @@ async function seed(): Promise<void> {
   const created = () => `${dayOf(day++)}T09:00:00Z`;
 
   const wardens: number[] = [];
-  for (const [name, since, drawn, about] of world.wardens) {
+  for (const [i, [name, since, drawn, about]] of world.wardens.entries()) {
     const picture = drawn ? await draw(`${name}.webp`, portrait(name), `${name}, drawn from the front`) : null;
     const record = await createRecord(
       'warden',
       {
         title: name,
         status: 'published',
-        values: { warden_portrait: picture, warden_since: since, warden_about: about },
+        values: {
+          warden_portrait: picture,
+          warden_since: since,
+          warden_languages: (speaks[i] ?? []).map((at) => keyOf(LANGUAGES[at] as string)),
+          warden_about: about && paragraphs(about),
+        },
       },
       { created: created() },
     );
@@ -54,7 +104,11 @@ async function seed(): Promise<void> {
       {
         title: hut.title,
         status: hut.draft ? 'draft' : 'published',
-        terms: hut.region ? [hut.region] : [],
+        terms: [
+          ...(hut.region ? [hut.region] : []),
+          ...facilities.filter((_, n) => (i * 5 + n * 3) % 7 < 3).map(keyOf),
+        ],
+        authorId: authorIds[i % 4] ?? null,
         values: {
           hut_picture: picture,
           hut_altitude: hut.altitude,
@@ -63,12 +117,13 @@ async function seed(): Promise<void> {
           hut_state: hut.state,
           hut_comfort: hut.comfort,
           hut_booking: hut.booking && { url: hut.booking },
-          hut_description: hut.description,
+          hut_description: hut.description && paragraphs(hut.description),
           hut_access: hut.access,
           hut_warning: hut.warning ?? '',
           hut_opened: hut.opened,
           hut_layout: hut.layout,
           hut_warden: hut.warden === undefined ? [] : [wardens[hut.warden]],
+          ...(await stayingIn(hut, i, today)),
         },
       },
       { created: created() },
@@ -95,11 +150,79 @@ async function seed(): Promise<void> {
           trail_about: more.about,
           trail_closed: more.closed === undefined ? null : dayOf(today + more.closed),
           trail_huts: along.map((at) => huts[at]),
+          trail_months: monthsFor(grade).map(keyOf),
+          trail_stages: stagesFor(
+            length,
+            ascent,
+            along.map((at) => huts[at] as number),
+          ),
         },
       },
       { created: created() },
     );
   }
+  for (const [i, entry] of journal.entries()) {
+    const picture =
+      entry.picture === false
+        ? null
+        : await draw(
+            `journal-${i + 1}.webp`,
+            landscape(`journal ${entry.title}`, i % 3 === 0),
+            `A drawing for “${entry.title.slice(0, 60)}”`,
+          );
+    await createRecord(
+      'entry',
+      {
+        title: entry.title,
+        status: entry.draft ? 'draft' : 'published',
+        terms: [keyOf(topics[entry.topic]?.[0] as string)],
+        authorId: entry.author === undefined ? null : authorIds[entry.author],
+        values: {
+          entry_picture: picture,
+          entry_body: `${paragraphs(entry.text)}<p>${CLOSING[i % CLOSING.length]}</p>`,
+          entry_minutes: entry.minutes,
+          entry_has_film: entry.film !== undefined,
+          entry_film: entry.film && { src: `/player/${entry.film}`, title: `Film: ${entry.title}`.slice(0, 200) },
+          entry_huts: (entry.huts ?? []).map((at) => huts[at]),
+        },
+      },
+      { created: created() },
+    );
+  }
+  const list = await addBytes(
+    'what-to-bring.txt',
+    Buffer.from('Gloves\nWaterproofs\nA torch\nSomething to share\n'),
+    'What to bring, to print',
+  );
+  for (const [title, from, to, left, hut, bring] of weekends)
+    await createRecord(
+      'weekend',
+      {
+        title,
+        status: 'published',
+        values: {
+          weekend_starts: dayOf(today + from),
+          weekend_ends: dayOf(today + to),
+          weekend_meet: '08:30',
+          weekend_places: left,
+          weekend_hut: [huts[hut]],
+          weekend_bring: bring.map(([bring_what, bring_number]) => ({ bring_what, bring_number })),
+          weekend_mail: 'hands@larkfell.example',
+          weekend_list: list.id,
+        },
+      },
+      { created: created() },
+    );
+  for (const [i, [title, body]] of pages.entries())
+    await createRecord(
+      'page',
+      {
+        title,
+        status: 'published',
+        values: { page_body: body, page_colour: ['#5b2b4c', '#2e4a78', '#4c6b3c', '#a8442b'][i] },
+      },
+      { created: created() },
+    );
   await createTemplate({ id: 'hut-page', name: 'Hut page', purpose: 'record', typeId: 'hut', tree: hutPage() });
   await createTemplate({ id: 'hut-list', name: 'All huts', purpose: 'archive', typeId: 'hut', tree: hutArchive() });
   await createTemplate({
@@ -118,6 +241,100 @@ async function seed(): Promise<void> {
   });
 }
 
+const CLOSING = [
+  'Letters to the journal are read aloud at the long meeting.',
+  'The society thanks whoever left the gloves.',
+  'More of this when the pass is open.',
+];
+
+/** Months in which a way of this grade is at its best. */
+const monthsFor = (grade: string): string[] =>
+  ({ easy: MONTHS.slice(3, 11), moderate: MONTHS.slice(4, 10), hard: MONTHS.slice(5, 9), alpine: MONTHS.slice(6, 8) })[
+    grade
+  ] ?? [];
+
+/** A long way in stages of a day from hut to hut, with waypoints; a short one has none. */
+function stagesFor(length: number, ascent: number, huts: number[]): Record<string, unknown>[] {
+  const days = Math.min(huts.length - 1, Math.ceil(length / 9));
+  return Array.from({ length: Math.max(0, days) }, (_, i) => ({
+    stage_day: i + 1,
+    stage_from: [huts[i]],
+    stage_to: [huts[i + 1]],
+    stage_km: Number((length / days).toFixed(1)),
+    stage_ascent: Math.round(ascent / days),
+    stage_waypoints: [
+      { waypoint_name: 'The spring', waypoint_what: 'Water, the last of it', waypoint_km: 1.5 },
+      ...(i === 0 ? [{ waypoint_name: 'The cairn', waypoint_km: Number((length / days / 2).toFixed(1)) }] : []),
+    ],
+  }));
+}
+
+/** What is to be known for staying at a hut, awkward on purpose here and there. */
+async function stayingIn(hut: world.HutData, i: number, today: number): Promise<Record<string, unknown>> {
+  const year = Number(dayOf(today).slice(0, 4));
+  const pictures = [3, 0, 5, 2, 11, 0, 4, 1, 2, 0, 3, 3, 0, 0][i] ?? 0;
+  const gallery: number[] = [];
+  for (let n = 0; n < pictures; n++)
+    gallery.push(
+      await draw(
+        `hut-${i + 1}-${n + 1}.webp`,
+        landscape(`hut ${i} view ${n}`, n % 2 === 0),
+        `${hut.title}, view ${n + 1}`,
+      ),
+    );
+  const summer = {
+    season_name: 'Summer',
+    season_from: `${year}-06-01`,
+    season_to: `${year}-09-30`,
+    season_staffed: true,
+    season_price: 28.5,
+  };
+  // This one spans the new year.
+  const winter = {
+    season_name: 'Winter room',
+    season_from: `${year}-12-01`,
+    season_to: `${year + 1}-03-31`,
+    season_staffed: false,
+    season_price: 0,
+  };
+  return {
+    hut_gallery: gallery,
+    hut_phone: i % 3 === 2 ? null : `+44 1632 9600${String(10 + i)}`,
+    hut_seasons: hut.state === 'closed' ? [] : [summer, ...(hut.winter ? [winter] : [])],
+    hut_rooms: roomsFor(hut.bunks ?? 0).map((room) => ({
+      room_name: room.name,
+      room_floor: room.floor,
+      room_berths: room.berths.map(([berth_kind, berth_number, berth_price, berth_bedding]) => ({
+        berth_kind,
+        berth_number,
+        berth_price,
+        berth_bedding,
+      })),
+    })),
+    hut_film: i % 5 === 1 ? { src: `/player/hut-${i + 1}`, title: `A day at ${hut.title}`.slice(0, 200) } : null,
+    hut_icon: [
+      'house',
+      'mountain-snow',
+      'tree-pine',
+      'tent',
+      'waves',
+      'triangle-alert',
+      'library',
+      'book-open',
+      'cloud-fog',
+      'wheat',
+    ][i],
+    hut_place:
+      i === 12
+        ? null
+        : {
+            lat: Number((57.05 + i * 0.013).toFixed(4)),
+            lon: Number((-4.9 + ((i * 7) % 11) * 0.021).toFixed(4)),
+            label: `Above ${hut.title.slice(0, 40)}`,
+          },
+  };
+}
+
 /** Seeds once. A seeding that was cut short, which nobody can have built on yet, is cleared and begun again. */
 async function seedOnce(): Promise<void> {
   await run('CREATE TABLE IF NOT EXISTS demo_world (state VARCHAR(10) PRIMARY KEY)', []);
@@ -126,7 +343,16 @@ async function seedOnce(): Promise<void> {
   if (!world && (await readModel()).types.length > 0) return;
   if (world) {
     await run('UPDATE terms SET parent_id = NULL', []);
-    for (const name of ['templates', 'records', 'media', 'fields', 'content_types', 'taxonomies'])
+    for (const name of [
+      'templates',
+      'records',
+      'record_counts',
+      'authors',
+      'media',
+      'fields',
+      'content_types',
+      'taxonomies',
+    ])
       await run(`DELETE FROM ${name}`, []);
     await run('UPDATE sites SET model_version = model_version + 1', []);
   }
@@ -136,7 +362,7 @@ async function seedOnce(): Promise<void> {
 }
 
 try {
-  const ran = await migrate();
+  const ran = await prepareDatabase();
   if (process.argv.includes('--demo')) await seedOnce();
   if (ran.length) console.error(`Database: ${ran.join(', ')}`);
 } finally {

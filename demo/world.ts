@@ -1,3 +1,5 @@
+import { LANGUAGES, MONTHS } from './more';
+
 /** Larkfell Huts: an invented society, its huts, trails and wardens. Every name and text here is made up. */
 
 export const site = {
@@ -19,7 +21,16 @@ const options = (...pairs: string[]) => ({
   options: pairs.map((label) => ({ key: label.toLowerCase().replace(/\W+/g, '_'), label })),
 });
 
-export const taxonomies = [{ id: 'region', key: 'region', name: 'Region', tree: true }];
+export const taxonomies = [
+  { id: 'region', key: 'region', name: 'Region', tree: true },
+  { id: 'facility', key: 'facility', name: 'Facility', tree: false },
+  { id: 'topic', key: 'topic', name: 'Topic', tree: false },
+];
+
+/** A sub-field of rows. */
+const sub = (id: string, label: string, kind: string, settings: object = {}, more: object = {}) =>
+  field(id, id.replace(/^[a-z]+_/, ''), label, kind, settings, more);
+const on = (tab: string) => ({ tab });
 
 /** Slug, name, and what lies below. */
 export const regions: [string, string, [string, string][]][] = [
@@ -58,7 +69,7 @@ export const types = [
     name: 'Hut',
     plural: 'Huts',
     base: 'huts',
-    taxonomyIds: ['region'],
+    taxonomyIds: ['region', 'facility'],
     fields: [
       field('hut_picture', 'lead_picture', 'Lead picture', 'picture'),
       field('hut_altitude', 'altitude', 'Altitude', 'number', { unit: 'm', decimals: 0, min: -100, max: 6000 }),
@@ -67,7 +78,7 @@ export const types = [
       field('hut_state', 'state', 'State', 'choice', options('Open', 'Closing soon', 'Closed'), { required: true }),
       field('hut_comfort', 'comfort', 'Comfort', 'number', { decimals: 1, min: 0, max: 5 }),
       field('hut_booking', 'booking', 'Booking link', 'link'),
-      field('hut_description', 'description', 'Description', 'longtext'),
+      field('hut_description', 'description', 'Description', 'richtext'),
       field('hut_access', 'getting_there', 'Getting there', 'longtext'),
       field(
         'hut_warning',
@@ -78,7 +89,51 @@ export const types = [
         { help: 'Shown in a notice on top of the page. Leave it empty when all is well.' },
       ),
       field('hut_opened', 'opened', 'First opened', 'date'),
-      field('hut_layout', 'page_layout', 'Page layout', 'choice', options('Wide picture', 'Side by side', 'Plain')),
+      field('hut_layout', 'page_layout', 'Page layout', 'choice', options('Wide picture', 'Side by side', 'Plain'), {
+        initial: 'wide_picture',
+      }),
+      field('hut_phone', 'phone', 'Telephone', 'phone', {}, on('Staying')),
+      field(
+        'hut_seasons',
+        'seasons',
+        'Opening seasons',
+        'rows',
+        {
+          fields: [
+            sub('season_name', 'Season', 'text', {}, { required: true }),
+            sub('season_from', 'From', 'date'),
+            sub('season_to', 'To', 'date'),
+            sub('season_staffed', 'Staffed', 'yesno'),
+            sub('season_price', 'Price a night', 'number', { decimals: 2, min: 0, unit: '€' }),
+          ],
+        },
+        on('Staying'),
+      ),
+      field(
+        'hut_rooms',
+        'rooms',
+        'Rooms',
+        'rows',
+        {
+          fields: [
+            sub('room_name', 'Room', 'text', {}, { required: true }),
+            sub('room_floor', 'Floor', 'number', { decimals: 0, min: -1, max: 9 }),
+            sub('room_berths', 'Berths', 'rows', {
+              fields: [
+                sub('berth_kind', 'Kind', 'choice', options('Bunk', 'Double', 'Mattress', 'Boards')),
+                sub('berth_number', 'Number', 'number', { decimals: 0, min: 1 }),
+                sub('berth_price', 'Price', 'number', { decimals: 2, min: 0, unit: '€' }),
+                sub('berth_bedding', 'Bedding included', 'yesno'),
+              ],
+            }),
+          ],
+        },
+        on('Staying'),
+      ),
+      field('hut_gallery', 'gallery', 'Gallery', 'pictures', { most: 20 }, on('Pictures')),
+      field('hut_film', 'film', 'Film', 'embed', { hosts: ['films.larkfell.example'] }, on('Pictures')),
+      field('hut_icon', 'icon', 'Icon', 'icon', {}, on('Pictures')),
+      field('hut_place', 'place', 'Place', 'place', {}, on('Finding it')),
       field('hut_warden', 'warden', 'Warden', 'relation', {
         relationId: 'warden_huts',
         side: 'a',
@@ -108,6 +163,35 @@ export const types = [
       field('trail_grade', 'grade', 'Grade', 'choice', options('Easy', 'Moderate', 'Hard', 'Alpine')),
       field('trail_about', 'about', 'About the way', 'longtext'),
       field('trail_closed', 'closed_until', 'Closed until', 'date'),
+      field('trail_months', 'best_months', 'Best months', 'choices', options(...MONTHS)),
+      field(
+        'trail_stages',
+        'stages',
+        'Stages',
+        'rows',
+        {
+          fields: [
+            sub('stage_day', 'Day', 'number', { decimals: 0, min: 1 }),
+            sub('stage_from', 'From hut', 'relation', {
+              relationId: 'stage_from',
+              side: 'a',
+              many: false,
+              typeIds: ['hut'],
+            }),
+            sub('stage_to', 'To hut', 'relation', { relationId: 'stage_to', side: 'a', many: false, typeIds: ['hut'] }),
+            sub('stage_km', 'Length', 'number', { decimals: 1, min: 0, unit: 'km' }),
+            sub('stage_ascent', 'Ascent', 'number', { decimals: 0, min: 0, unit: 'm' }),
+            sub('stage_waypoints', 'Waypoints', 'rows', {
+              fields: [
+                sub('waypoint_name', 'Waypoint', 'text', {}, { required: true }),
+                sub('waypoint_what', 'What is there', 'text'),
+                sub('waypoint_km', 'Kilometre', 'number', { decimals: 1, min: 0 }),
+              ],
+            }),
+          ],
+        },
+        on('Stages'),
+      ),
       field('trail_huts', 'huts', 'Huts', 'relation', {
         relationId: 'hut_trails',
         side: 'b',
@@ -126,7 +210,8 @@ export const types = [
     fields: [
       field('warden_portrait', 'portrait', 'Portrait', 'picture'),
       field('warden_since', 'since', 'Since', 'date'),
-      field('warden_about', 'about', 'About', 'longtext'),
+      field('warden_languages', 'languages', 'Languages', 'choices', options(...LANGUAGES)),
+      field('warden_about', 'about', 'About', 'richtext'),
       field('warden_huts', 'huts', 'Huts', 'relation', {
         relationId: 'warden_huts',
         side: 'b',
@@ -134,6 +219,64 @@ export const types = [
         typeIds: ['hut'],
       }),
     ],
+  },
+  {
+    id: 'entry',
+    key: 'entry',
+    name: 'Journal entry',
+    plural: 'Journal entries',
+    base: 'journal',
+    taxonomyIds: ['topic'],
+    fields: [
+      field('entry_picture', 'lead_picture', 'Lead picture', 'picture'),
+      field('entry_body', 'body', 'Body', 'richtext'),
+      field('entry_minutes', 'minutes', 'Minutes to read', 'number', { decimals: 0, min: 1, unit: 'min' }),
+      field('entry_has_film', 'has_film', 'Has a film', 'yesno', { yes: 'With a film', no: 'Without a film' }),
+      field('entry_film', 'film', 'Film', 'embed', { hosts: ['films.larkfell.example'] }),
+      field('entry_huts', 'huts', 'Related huts', 'relation', {
+        relationId: 'entry_huts',
+        side: 'a',
+        many: true,
+        typeIds: ['hut'],
+      }),
+    ],
+  },
+  {
+    id: 'weekend',
+    key: 'weekend',
+    name: 'Work weekend',
+    plural: 'Work weekends',
+    base: 'work-weekends',
+    taxonomyIds: [],
+    fields: [
+      field('weekend_starts', 'starts', 'Starts', 'date', {}, { required: true }),
+      field('weekend_ends', 'ends', 'Ends', 'date'),
+      field('weekend_meet', 'meet', 'Meet at', 'time'),
+      field('weekend_places', 'places_left', 'Places left', 'number', { decimals: 0, min: 0 }),
+      field('weekend_hut', 'hut', 'Hut', 'relation', {
+        relationId: 'weekend_hut',
+        side: 'a',
+        many: false,
+        typeIds: ['hut'],
+      }),
+      field('weekend_bring', 'bring', 'What to bring', 'rows', {
+        fields: [
+          sub('bring_what', 'What', 'text', {}, { required: true }),
+          sub('bring_number', 'How many', 'number', { decimals: 0, min: 1 }),
+        ],
+      }),
+      field('weekend_mail', 'mail', 'Write to', 'email'),
+      field('weekend_list', 'list', 'List to print', 'file'),
+    ],
+  },
+  {
+    id: 'page',
+    key: 'page',
+    name: 'Page',
+    plural: 'Pages',
+    base: 'pages',
+    taxonomyIds: [],
+    fields: [field('page_body', 'body', 'Body', 'richtext'), field('page_colour', 'colour', 'Colour', 'colour')],
   },
 ];
 

@@ -91,7 +91,7 @@ if (db) {
     PLUM_HTTP_HOST: '127.0.0.1',
     PLUM_HTTP_PORT: String(port),
     PLUM_HTTP_ORIGIN: `http://127.0.0.1:${port}`,
-    PLUM_HTTP_BODY_SIZE_LIMIT: '8M',
+    PLUM_HTTP_BODY_SIZE_LIMIT: '220M',
     PLUM_HTTP_SHUTDOWN_TIMEOUT: '1',
   };
   try {

@@ -70,7 +70,7 @@ try {
       PLUM_HTTP_HOST: '127.0.0.1',
       PLUM_HTTP_PORT: port,
       PLUM_HTTP_ORIGIN: `http://127.0.0.1:${port}`,
-      PLUM_HTTP_BODY_SIZE_LIMIT: '8M',
+      PLUM_HTTP_BODY_SIZE_LIMIT: '220M',
     };
     runTypeScript('demo/seed.ts', ['--demo'], env);
     const app = spawn(process.execPath, [join(root, 'build', 'index.js')], {

@@ -1,6 +1,10 @@
-import type { Handle, HandleServerError } from '@sveltejs/kit';
+import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
 import { fromOwnPages, isStudio, whoIsAsking } from '$lib/server/access';
 import { problemResponse } from '$lib/server/api';
+import { tidyMedia } from '$lib/server/services/media';
+
+/** Before the first request: what uploads of a process that died have left behind goes. */
+export const init: ServerInit = () => tidyMedia();
 
 export const handle: Handle = async ({ event, resolve }) => {
   event.locals.who = whoIsAsking(event.url);

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { parseValue, parseValues } from '../../src/lib/core/content/validate';
+import { parseValues } from '../../src/lib/core/content/validate';
+import { parseValue } from '../../src/lib/core/model/field';
 import { kinds } from '../../src/lib/core/model/kinds';
 import { kindOf, parseContentType } from '../../src/lib/core/model/model';
 import { envOf, field, index, model, record } from '../support/world';

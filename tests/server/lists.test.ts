@@ -9,7 +9,9 @@ import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/bui
 import { run, select } from '../../src/lib/server/database/connect';
 import { loadRecords } from '../../src/lib/server/queries/load';
 import { batchPool, drawComplete } from '../../src/lib/server/queries/pool';
-import { readModel, saveContentType, saveTaxonomy, saveTerm } from '../../src/lib/server/services/model';
+import { readModel } from '../../src/lib/server/services/model';
+import { saveTaxonomy, saveTerm } from '../../src/lib/server/services/taxonomies';
+import { saveContentType } from '../../src/lib/server/services/types';
 import { createRecord } from '../../src/lib/server/services/records';
 import { createTemplate } from '../../src/lib/server/services/templates';
 import { answer } from '../../src/lib/server/site/respond';

@@ -1,8 +1,10 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { select } from '../../src/lib/server/database/connect';
 import { Refusal } from '../../src/lib/server/refusal';
-import { readModel, saveContentType, saveTaxonomy, saveTerm } from '../../src/lib/server/services/model';
-import { changeRecord, createRecord, deleteRecord, readRecord } from '../../src/lib/server/services/records';
+import { readModel } from '../../src/lib/server/services/model';
+import { saveTaxonomy, saveTerm } from '../../src/lib/server/services/taxonomies';
+import { saveContentType } from '../../src/lib/server/services/types';
+import { changeRecord, createRecord, deleteRecords, readRecord } from '../../src/lib/server/services/records';
 import { createTemplate, readTemplate, saveTemplate } from '../../src/lib/server/services/templates';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import { freshDatabase } from '../support/database';
@@ -140,7 +142,7 @@ describe('relations', () => {
     await changeRecord(ways[1]!, { values: { houses: [y.id, x.id] } });
     expect((await readRecord(ways[1]!))?.values.houses).toEqual([y.id, x.id]);
     expect((await readRecord(x.id))?.values.ways).toEqual([ways[1], ways[0]]);
-    await deleteRecord(ways[1]!);
+    await deleteRecords([ways[1]!]);
     expect((await readRecord(x.id))?.values.ways).toEqual([ways[0]]);
     expect((await readRecord(y.id))?.values.ways).toBeUndefined();
   });

@@ -12,6 +12,8 @@ export const field = (id: string, kind: string, settings: Record<string, unknown
   kind,
   help: '',
   required: false,
+  unique: false,
+  tab: '',
   settings,
 });
 
@@ -72,11 +74,48 @@ export const model: Model = {
   ],
   taxonomies: [{ id: 'area', key: 'area', name: 'Area', tree: true }],
   terms: [
-    { id: 'north', taxonomyId: 'area', parentId: null, name: 'North', slug: 'north', position: 0 },
-    { id: 'hill', taxonomyId: 'area', parentId: 'north', name: 'Hill', slug: 'hill', position: 0 },
-    { id: 'peak', taxonomyId: 'area', parentId: 'hill', name: 'Peak', slug: 'peak', position: 0 },
-    { id: 'south', taxonomyId: 'area', parentId: null, name: 'South', slug: 'south', position: 1 },
+    {
+      id: 'north',
+      taxonomyId: 'area',
+      parentId: null,
+      name: 'North',
+      slug: 'north',
+      position: 0,
+      description: '',
+      pictureId: null,
+    },
+    {
+      id: 'hill',
+      taxonomyId: 'area',
+      parentId: 'north',
+      name: 'Hill',
+      slug: 'hill',
+      position: 0,
+      description: '',
+      pictureId: null,
+    },
+    {
+      id: 'peak',
+      taxonomyId: 'area',
+      parentId: 'hill',
+      name: 'Peak',
+      slug: 'peak',
+      position: 0,
+      description: '',
+      pictureId: null,
+    },
+    {
+      id: 'south',
+      taxonomyId: 'area',
+      parentId: null,
+      name: 'South',
+      slug: 'south',
+      position: 1,
+      description: '',
+      pictureId: null,
+    },
   ],
+  authors: [{ id: 1, name: 'Ada Writer', slug: 'ada-writer', about: '<p>Writes.</p>', pictureId: null }],
 };
 
 export const index = indexModel(model);
@@ -98,6 +137,8 @@ export function record(
     published: '2026-01-03T10:00:00.000Z',
     values,
     terms: [],
+    authorId: null,
+    generated: false,
     version: 1,
     ...more,
   };
@@ -110,6 +151,9 @@ export const picture = (id: number, alt = `Picture ${id}`): Media => ({
   width: 1600,
   height: 900,
   alt,
+  size: 1000,
+  focalX: 0.5,
+  focalY: 0.5,
 });
 
 export const houseScopes: Scopes = { recordTypeIds: ['house'], loops: [] };

@@ -38,3 +38,27 @@ export function slugOf(title: string): string {
     .slice(0, 80)
     .replace(/-+$/, '');
 }
+
+const BLOCK_END = /<\/(?:p|div|h[1-6]|li|ul|ol|blockquote|pre|figure|figcaption|tr|table)>|<hr[^>]*>/gi;
+const NAMED: Record<string, string> = { amp: '&', lt: '<', gt: '>', quot: '"', apos: "'", nbsp: '\u00a0' };
+
+/**
+ * The text of sanitised HTML: blocks parted by a blank line, breaks kept, markup gone. Character references are those
+ * that sanitising leaves: numeric ones and the few names above.
+ */
+export function htmlText(html: string): string {
+  return html
+    .replace(/\s+/g, ' ')
+    .replace(/<br\s*\/?>\s*/gi, '\n')
+    .replace(/<\/li>\s*(?=<li)/gi, '\n')
+    .replace(BLOCK_END, '\n\n')
+    .replace(/<[^>]*>/g, '')
+    .replace(/&(#x[0-9a-f]+|#\d+|[a-z]+);/gi, (whole, name: string) =>
+      name[0] === '#'
+        ? String.fromCodePoint(Number(/^#x/i.test(name) ? `0x${name.slice(2)}` : name.slice(1)) || 0xfffd)
+        : (NAMED[name.toLowerCase()] ?? whole),
+    )
+    .replace(/[ \t]*\n[ \t]*/g, '\n')
+    .replace(/\n{3,}/g, '\n\n')
+    .trim();
+}

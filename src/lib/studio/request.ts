@@ -7,6 +7,8 @@ export class RequestFailed extends Error {
     /** HTTP status; 0 where the server was not reached. */
     readonly status: number,
     readonly problems: Problem[] = [],
+    /** Whatever else the server said, such as the record that stands instead. */
+    readonly more: Record<string, unknown> = {},
   ) {
     super(message);
   }
@@ -23,10 +25,6 @@ export function send<T>(
   return ask<T>(address, { method, ...json });
 }
 
-/** Sends a file as it is. */
-export const sendFile = <T>(address: string, file: Blob): Promise<T> =>
-  ask<T>(address, { method: 'POST', headers: { 'content-type': 'application/octet-stream' }, body: file });
-
 async function ask<T>(address: string, request: RequestInit): Promise<T> {
   let response: Response;
   try {
@@ -42,5 +40,6 @@ async function ask<T>(address: string, request: RequestInit): Promise<T> {
     answer?.title ?? answer?.message ?? `The server answered ${response.status}.`,
     response.status,
     answer?.problems,
+    (answer ?? {}) as Record<string, unknown>,
   );
 }

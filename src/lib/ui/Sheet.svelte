@@ -6,19 +6,22 @@
     open = $bindable(false),
     title,
     about,
+    wide = false,
     children,
-  }: { open?: boolean; title: string; about?: string; children: Snippet } = $props();
+  }: { open?: boolean; title: string; about?: string; wide?: boolean; children: Snippet } = $props();
 </script>
 
 <Dialog.Root bind:open>
   <Dialog.Portal>
     <Dialog.Overlay class="fixed inset-0 z-40 bg-ink/35" />
     <Dialog.Content
-      class="fixed top-24 left-1/2 z-50 w-[30rem] max-w-[92vw] -translate-x-1/2 rounded-md border border-hairline bg-paper p-5"
+      class="fixed left-1/2 z-50 flex max-h-[88vh] max-w-[94vw] -translate-x-1/2 flex-col rounded-md border border-hairline bg-paper p-5 {wide
+        ? 'top-10 w-[58rem]'
+        : 'top-20 w-[30rem]'}"
     >
       <Dialog.Title class="font-display text-xl font-medium">{title}</Dialog.Title>
       {#if about}<Dialog.Description class="mt-1 text-faded">{about}</Dialog.Description>{/if}
-      <div class="mt-4">{@render children()}</div>
+      <div class="mt-4 min-h-0 overflow-y-auto">{@render children()}</div>
     </Dialog.Content>
   </Dialog.Portal>
 </Dialog.Root>

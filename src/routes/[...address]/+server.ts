@@ -6,7 +6,7 @@ export const trailingSlash = 'ignore';
 
 /** Nothing a template draws can run: pages carry no script, and none is allowed. */
 const POLICY =
-  "default-src 'none'; img-src 'self'; style-src 'self'; font-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'self'";
+  "default-src 'none'; img-src 'self'; style-src 'self'; font-src 'self'; frame-src 'self' https:; base-uri 'none'; form-action 'self'; frame-ancestors 'self'";
 
 export const GET: RequestHandler = async ({ url }) => {
   const path = url.pathname.split('/').map(decodeURIComponent).join('/');

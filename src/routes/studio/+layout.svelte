@@ -2,11 +2,15 @@
   import '../../app.css';
   import { Tooltip } from 'bits-ui';
   import { page } from '$app/state';
+  import UndoBar from '$lib/studio/UndoBar.svelte';
 
   let { children } = $props();
   const places = [
     { label: 'Desk', at: '/studio' },
     { label: 'Content', at: '/studio/content' },
+    { label: 'Library', at: '/studio/library' },
+    { label: 'Terms', at: '/studio/terms' },
+    { label: 'Authors', at: '/studio/authors' },
   ];
   const here = (at: string) =>
     at === '/studio'
@@ -34,5 +38,6 @@
       >
     </header>
     {@render children()}
+    <UndoBar />
   </div>
 </Tooltip.Provider>

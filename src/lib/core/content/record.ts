@@ -14,6 +14,9 @@ export const RecordSchema = z.object({
   values: z.record(z.string(), z.unknown()),
   /** Term ids, in the author's order. */
   terms: z.array(z.string()),
+  authorId: z.number().int().nullable().default(null),
+  /** Made up by the application, to be replaced by real content. */
+  generated: z.boolean().default(false),
   /** Counts up with every change; a writer says which one it saw. */
   version: z.number().int(),
 });
@@ -27,5 +30,10 @@ export const MediaSchema = z.object({
   width: z.number().int(),
   height: z.number().int(),
   alt: z.string(),
+  /** Bytes. */
+  size: z.number().int().default(0),
+  /** The point that must stay in sight when the picture is cut: parts of width and height, from 0 to 1. */
+  focalX: z.number().min(0).max(1).default(0.5),
+  focalY: z.number().min(0).max(1).default(0.5),
 });
 export type Media = z.infer<typeof MediaSchema>;

@@ -1,6 +1,7 @@
 import { z } from 'zod';
-import { kindOf, type ContentType, type Field } from '../model/model';
-import { fail, ok, problem, problemsOf, type Problem, type Result } from '../result';
+import { parseValue } from '../model/field';
+import type { ContentType, Field } from '../model/model';
+import { fail, ok, problem, type Problem, type Result } from '../result';
 
 /** A change to a record, as it crosses a border. Values left out stay as they are; null takes a value away. */
 export const RecordChangeSchema = z.strictObject({
@@ -19,34 +20,18 @@ export const RecordChangeSchema = z.strictObject({
   status: z.enum(['draft', 'published']).optional(),
   values: z.record(z.string(), z.unknown()).optional(),
   terms: z.array(z.string()).max(200).optional(),
+  authorId: z.number().int().positive().nullable().optional(),
+  /** Instant from which it counts as published; the moment of publishing where it is left out. */
+  published: z.iso
+    .datetime({ offset: true, error: 'This is a moment with its offset, written 2026-05-31T14:30:00Z.' })
+    .optional(),
+  created: z.iso.datetime({ offset: true }).optional(),
+  /** Says that a made-up record has become a real one. */
+  generated: z.literal(false).optional(),
   /** The version the writer saw; a record that has moved on since is not overwritten. */
   version: z.number().int().optional(),
 });
 export type RecordChange = z.infer<typeof RecordChangeSchema>;
-
-/** One field's value as records hold it: undefined where empty. Relations are lists of record ids. */
-export function parseValue(field: Field, input: unknown, at: string): Result<unknown> {
-  const known = kindOf(field);
-  if (!known)
-    return fail(
-      problem(at, `“${field.label}” has a kind or settings that do not exist.`, 'Mend the field in the content type.'),
-    );
-  if (input === null || input === undefined) return ok(undefined);
-  const { kind, settings, many } = known;
-  const schema = kind.value(settings);
-  if (kind.family === 'relation' || many) {
-    const parsed = z
-      .array(schema, { error: `“${field.label}” is a list.` })
-      .max(many ? 10_000 : 1, { error: many ? 'These are too many.' : `“${field.label}” takes one.` })
-      .safeParse(input);
-    if (!parsed.success) return fail(...problemsOf(parsed.error, at));
-    return ok(parsed.data.length ? [...new Set(parsed.data)] : undefined);
-  }
-  if (typeof input === 'string' && input.trim() === '') return ok(undefined);
-  const parsed = schema.safeParse(input);
-  if (!parsed.success) return fail(...problemsOf(parsed.error, at));
-  return ok(kind.isEmpty(parsed.data) ? undefined : parsed.data);
-}
 
 /** The values of a change, each checked by its field's kind; undefined marks one to take away. Unknown fields are told. */
 export function parseValues(type: ContentType, input: Record<string, unknown>): Result<Map<Field, unknown>> {

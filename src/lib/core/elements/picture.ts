@@ -1,7 +1,14 @@
 import { z } from 'zod';
-import { mediaAddress, WIDTHS } from '../render/media';
+import type { Media } from '../content/record';
+import { isDrawing, mediaAddress, WIDTHS } from '../render/media';
 import { escapeHtml } from '../text';
 import { defineElement, pick } from './element';
+
+/** Classes that keep the focal point in sight where the picture is cut, in steps of a tenth. */
+function focal({ focalX, focalY }: Media, shape: string): string {
+  const [x, y] = [Math.round(focalX * 10), Math.round(focalY * 10)];
+  return shape === 'own' || (x === 5 && y === 5) ? '' : ` class="focal-x-${x} focal-y-${y}"`;
+}
 
 export const picture = defineElement({
   name: 'picture',
@@ -50,10 +57,13 @@ export const picture = defineElement({
       const media = id === undefined ? undefined : env.pool.media(id);
       if (!media) return none;
       const words = alt.inline(env) || escapeHtml(media.alt);
-      const srcset = WIDTHS.filter((w) => w <= media.width).map((w) => `${mediaAddress(media, w)} ${w}w`);
+      const srcset = WIDTHS.filter((w) => w <= media.width && !isDrawing(media)).map(
+        (w) => `${mediaAddress(media, w)} ${w}w`,
+      );
       const image =
         `<img src="${mediaAddress(media, srcset.length ? Math.min(960, media.width) : undefined)}"` +
         (srcset.length > 1 ? ` srcset="${srcset.join(', ')}" sizes="${sizes}"` : '') +
+        focal(media, props.shape) +
         ` width="${media.width}" height="${media.height}" alt="${words}"${env.pictures++ ? ' loading="lazy"' : ''}>`;
       const url = link.url(env);
       return `${open}${url ? `<a href="${url}">${image}</a>` : image}</figure>`;

@@ -22,7 +22,25 @@ export const text = defineElement({
   ],
   slots: { text: { label: 'Text', shape: 'blocks', required: true } },
   starts: { text: { fixed: 'Some words.' } },
-  brings: { families: ['text', 'number', 'yesno', 'date', 'datetime', 'choice', 'terms'], slot: 'text' },
+  brings: {
+    families: [
+      'text',
+      'rich',
+      'number',
+      'yesno',
+      'date',
+      'time',
+      'datetime',
+      'choice',
+      'place',
+      'colour',
+      'icon',
+      'embed',
+      'rows',
+      'terms',
+    ],
+    slot: 'text',
+  },
   draw: ({ props, slot, attributes, studio, blank }) => {
     const slotText = slot('text');
     const own = attributes(

@@ -128,3 +128,12 @@ export function cutText(text: string, count: number, by: 'words' | 'characters',
   }
   return text;
 }
+
+/** Minutes since midnight of a time written HH:MM. */
+export const minutesOf = (time: string): number => Number(time.slice(0, 2)) * 60 + Number(time.slice(3, 5));
+
+/** A time of day as the locale writes it. */
+export function writeTime(time: string, locale: string): string {
+  const formatter = keep(`t|${locale}`, () => new Intl.DateTimeFormat(locale, { timeStyle: 'short', timeZone: 'UTC' }));
+  return formatter.format(new Date(minutesOf(time) * 60_000));
+}

@@ -1,5 +1,5 @@
 import type { ContentRecord } from '../content/record';
-import { dayNumber } from '../formats/write';
+import { dayNumber, minutesOf } from '../formats/write';
 import type { Env } from '../paths/env';
 import type { ValueType } from '../paths/path';
 import { pageOf, type CompiledLoop, type LoopList } from './loop';
@@ -16,10 +16,14 @@ export function orderKey(value: unknown, type: ValueType): number | string {
       return value ? 1 : 0;
     case 'date':
       return dayNumber(value as string);
+    case 'time':
+      return minutesOf(value as string);
     case 'datetime':
       return Date.parse(value as string);
     case 'choice':
       return (type.settings as { options: { key: string }[] }).options.findIndex((option) => option.key === value);
+    case 'link':
+      return typeof value === 'object' ? (value as { url: string }).url : String(value);
     default:
       return String(value);
   }

@@ -64,7 +64,18 @@ export interface LoopList {
 }
 
 /** Families whose values have an order. */
-export const ORDERED = new Set(['text', 'number', 'date', 'datetime', 'yesno', 'choice']);
+export const ORDERED = new Set([
+  'text',
+  'number',
+  'date',
+  'time',
+  'datetime',
+  'yesno',
+  'choice',
+  'link',
+  'colour',
+  'icon',
+]);
 
 /** The content types that a loop goes over. */
 export function typesOfSource(

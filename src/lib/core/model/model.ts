@@ -1,23 +1,9 @@
 import { z } from 'zod';
-import { fail, ok, problem, problemsOf, type Problem, type Result } from '../result';
-import { kindNamed } from './kinds';
-import type { FieldKind } from './kinds/kind';
+import { fail, ok, problemsOf, type Result } from '../result';
+import { FieldSchema, Key, parseFields, type Field } from './field';
+import './kinds';
 
-const Key = z
-  .string()
-  .regex(/^[a-z][a-z0-9_]*$/, { error: 'A key has small letters, digits and underscores, and starts with a letter.' })
-  .max(60);
-
-export const FieldSchema = z.object({
-  id: z.string().min(1).max(40),
-  key: Key,
-  label: z.string().trim().min(1, { error: 'A field has a label.' }).max(120),
-  kind: z.string(),
-  help: z.string().max(500).default(''),
-  required: z.boolean().default(false),
-  settings: z.record(z.string(), z.unknown()).default({}),
-});
-export type Field = z.infer<typeof FieldSchema>;
+export { kindOf, type Field } from './field';
 
 export const ContentTypeSchema = z.object({
   id: z.string().min(1).max(40),
@@ -36,12 +22,12 @@ export const ContentTypeSchema = z.object({
 export type ContentType = z.infer<typeof ContentTypeSchema>;
 
 /** First address parts that no content type may have. */
-export const RESERVED = new Set(['studio', 'api', 'media', '_app', 'page', 'favicon', 'robots']);
+export const RESERVED = new Set(['studio', 'api', 'media', 'player', '_app', 'page', 'favicon', 'robots']);
 
 export const TaxonomySchema = z.object({
   id: z.string().min(1).max(40),
   key: Key,
-  name: z.string().min(1).max(80),
+  name: z.string().trim().min(1, { error: 'A taxonomy has a name.' }).max(80),
   tree: z.boolean(),
 });
 export type Taxonomy = z.infer<typeof TaxonomySchema>;
@@ -51,8 +37,13 @@ export const TermSchema = z.object({
   taxonomyId: z.string(),
   parentId: z.string().nullable(),
   name: z.string().trim().min(1, { error: 'A term has a name.' }).max(160),
-  slug: z.string().min(1).max(100),
+  slug: z
+    .string()
+    .max(100)
+    .regex(/^[\p{L}\p{N}]+(-[\p{L}\p{N}]+)*$/u, { error: 'An address part has letters, digits and single hyphens.' }),
   position: z.number().int(),
+  description: z.string().max(5000).default(''),
+  pictureId: z.number().int().positive().nullable().default(null),
 });
 export type Term = z.infer<typeof TermSchema>;
 
@@ -65,6 +56,20 @@ const known = (make: () => unknown): boolean => {
     return false;
   }
 };
+
+/** Somebody who writes records. */
+export const AuthorSchema = z.object({
+  id: z.number().int().positive(),
+  name: z.string().trim().min(1, { error: 'An author has a name.' }).max(160),
+  slug: z
+    .string()
+    .max(100)
+    .regex(/^[\p{L}\p{N}]+(-[\p{L}\p{N}]+)*$/u, { error: 'An address part has letters, digits and single hyphens.' }),
+  /** Rich text. */
+  about: z.string().max(100_000).default(''),
+  pictureId: z.number().int().positive().nullable().default(null),
+});
+export type Author = z.infer<typeof AuthorSchema>;
 
 export const SiteSchema = z.object({
   name: z.string().trim().min(1, { error: 'A site has a name.' }).max(200),
@@ -89,6 +94,7 @@ export const ModelSchema = z.object({
   types: z.array(ContentTypeSchema),
   taxonomies: z.array(TaxonomySchema),
   terms: z.array(TermSchema),
+  authors: z.array(AuthorSchema).default([]),
 });
 export type Model = z.infer<typeof ModelSchema>;
 
@@ -99,6 +105,7 @@ export interface ModelIndex extends Model {
   field(id: string): { field: Field; type: ContentType } | undefined;
   taxonomy(id: string): Taxonomy | undefined;
   term(id: string): Term | undefined;
+  author(id: number): Author | undefined;
   /** The term itself and every term above it, nearest first. */
   above(termId: string): string[];
   /** The term itself and every term below it. */
@@ -110,6 +117,7 @@ export function indexModel(model: Model): ModelIndex {
   const fields = new Map(model.types.flatMap((type) => type.fields.map((field) => [field.id, { field, type }])));
   const taxonomies = new Map(model.taxonomies.map((taxonomy) => [taxonomy.id, taxonomy]));
   const terms = new Map(model.terms.map((term) => [term.id, term]));
+  const authors = new Map(model.authors.map((author) => [author.id, author]));
   const above = new Map<string, string[]>();
   const below = new Map<string, string[]>(model.terms.map((term) => [term.id, []]));
   for (const term of model.terms) {
@@ -129,46 +137,17 @@ export function indexModel(model: Model): ModelIndex {
     field: (id) => fields.get(id),
     taxonomy: (id) => taxonomies.get(id),
     term: (id) => terms.get(id),
+    author: (id) => authors.get(id),
     above: (id) => above.get(id) ?? [],
     below: (id) => below.get(id) ?? [],
   };
 }
-
-/** The kind of a field and its settings as that kind reads them; undefined for a kind or settings that do not exist. */
-export function kindOf(field: Field): { kind: FieldKind; settings: unknown; many: boolean } | undefined {
-  const known = kindCache.get(field);
-  if (known !== undefined) return known ?? undefined;
-  const kind = kindNamed(field.kind);
-  const settings = kind?.settings.safeParse(field.settings);
-  const found =
-    kind && settings?.success ? { kind, settings: settings.data, many: kind.many?.(settings.data) ?? false } : null;
-  kindCache.set(field, found);
-  return found ?? undefined;
-}
-const kindCache = new WeakMap<Field, { kind: FieldKind; settings: unknown; many: boolean } | null>();
 
 /** Parses a content type, its fields and the settings of each field's kind. */
 export function parseContentType(input: unknown): Result<ContentType> {
   const parsed = ContentTypeSchema.safeParse(input);
   if (!parsed.success) return fail(...problemsOf(parsed.error));
   const type = parsed.data;
-  const problems: Problem[] = [];
-  const keys = new Set<string>();
-  const fields = type.fields.map((field, i): Field => {
-    const at = `fields.${i}`;
-    if (keys.has(field.key))
-      problems.push(problem(`${at}.key`, `Two fields have the key “${field.key}”.`, 'Give one another key.'));
-    keys.add(field.key);
-    const kind = kindNamed(field.kind);
-    if (!kind?.forFields) {
-      problems.push(
-        problem(`${at}.kind`, `There is no kind of field named “${field.kind}”.`, 'Choose one of the kinds offered.'),
-      );
-      return field;
-    }
-    const settings = kind.settings.safeParse(field.settings);
-    if (!settings.success) problems.push(...problemsOf(settings.error, `${at}.settings`));
-    return settings.success ? { ...field, settings: settings.data as Record<string, unknown> } : field;
-  });
-  return problems.length ? fail(...problems) : ok({ ...type, fields });
+  const fields = parseFields(type.fields, 'fields');
+  return fields.ok ? ok({ ...type, fields: fields.value }) : fields;
 }

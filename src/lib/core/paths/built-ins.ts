@@ -1,7 +1,8 @@
 import type { ContentRecord } from '../content/record';
 import { kindNamed } from '../model/kinds';
 import type { FieldKind } from '../model/kinds/kind';
-import type { ModelIndex } from '../model/model';
+import { cutText } from '../formats/write';
+import { kindOf, type ModelIndex } from '../model/model';
 import { addressOf, archiveAddress } from '../serving/addresses';
 import type { Env, Turn } from './env';
 import type { Path } from './path';
@@ -42,6 +43,20 @@ export function recordBuiltIns(model: ModelIndex): BuiltIn<ContentRecord>[] {
     one('@published', 'Published', 'datetime', (record) => record.published ?? undefined),
     one('@created', 'Created', 'datetime', (record) => record.created),
     one('@changed', 'Changed', 'datetime', (record) => record.changed),
+    one('@slug', 'Address part', 'text', (record) => record.slug),
+    one('@excerpt', 'Excerpt', 'text', (record, env) => excerptOf(record, env)),
+    one('@status', 'Status', 'choice', (record) => record.status, {
+      options: [
+        { key: 'draft', label: 'Draft' },
+        { key: 'published', label: 'Published' },
+      ],
+    }),
+    one('@author', 'Author', 'text', (record, env) => authorOf(record, env)?.name),
+    one('@author_picture', 'Picture of the author', 'picture', (record, env) => {
+      const id = authorOf(record, env)?.pictureId;
+      return id && env.pool.media(id) ? id : undefined;
+    }),
+    one('@author_about', 'About the author', 'richtext', (record, env) => authorOf(record, env)?.about || undefined),
     one('@type', 'Content type', 'choice', (record) => record.typeId, {
       options: model.types.map((type) => ({ key: type.id, label: type.name })),
     }),
@@ -56,6 +71,21 @@ export function recordBuiltIns(model: ModelIndex): BuiltIn<ContentRecord>[] {
   ];
   recordCache.set(model, made);
   return made;
+}
+
+const authorOf = (record: ContentRecord, env: Env) =>
+  record.authorId === null ? undefined : env.model.author(record.authorId);
+
+/** The first 50 words of the first text of paragraphs that the record has (common practice). */
+function excerptOf(record: ContentRecord, env: Env): string | undefined {
+  for (const field of env.model.type(record.typeId)?.fields ?? []) {
+    if (field.kind !== 'longtext' && field.kind !== 'richtext') continue;
+    const value = record.values[field.id];
+    const known = kindOf(field);
+    if (typeof value !== 'string' || !known || known.kind.isEmpty(value)) continue;
+    return cutText(known.kind.text(value, known.settings, env.reader), 50, 'words', env.model.site.locale);
+  }
+  return undefined;
 }
 const recordCache = new WeakMap<ModelIndex, BuiltIn<ContentRecord>[]>();
 

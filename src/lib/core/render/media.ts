@@ -3,8 +3,15 @@ import type { Media } from '../content/record';
 /** Widths in pixels at which pictures are kept. */
 export const WIDTHS = [320, 640, 960, 1280, 1920] as const;
 
+/** Drawings (SVG) are sharp at any width, and have no renditions. */
+export const isDrawing = (media: Pick<Media, 'mime'>): boolean => media.mime === 'image/svg+xml';
+
 /** The address of a picture at one of `WIDTHS`, or of the original. */
 export function mediaAddress(media: Pick<Media, 'id' | 'mime'>, width?: number): string {
   const fitting = width === undefined ? undefined : WIDTHS.findLast((w) => w <= width);
-  return fitting ? `/media/${media.id}/${fitting}.webp` : `/media/${media.id}/original`;
+  return fitting && !isDrawing(media) ? `/media/${media.id}/${fitting}.webp` : `/media/${media.id}/original`;
 }
+
+/** The address of a file to be taken home, with a name that people recognise. */
+export const fileAddress = (media: Pick<Media, 'id' | 'name'>): string =>
+  `/media/${media.id}/file/${encodeURIComponent(media.name)}`;

@@ -16,11 +16,30 @@ import { writeValue } from './write-value';
 /** What a slot takes: a run of text, blocks of text, an address, or a picture. */
 export type SlotShape = 'inline' | 'blocks' | 'url' | 'picture';
 
+const WORDS: Family[] = [
+  'text',
+  'rich',
+  'number',
+  'yesno',
+  'date',
+  'time',
+  'datetime',
+  'choice',
+  'link',
+  'file',
+  'icon',
+  'colour',
+  'place',
+  'relation',
+  'rows',
+  'terms',
+];
+
 /** Families that each shape takes. Whatever is not here is a mismatch, with a repair. */
 const FITS: Record<SlotShape, Family[]> = {
-  inline: ['text', 'number', 'yesno', 'date', 'datetime', 'choice', 'link', 'relation', 'terms'],
-  blocks: ['text', 'number', 'yesno', 'date', 'datetime', 'choice', 'link', 'relation', 'terms'],
-  url: ['link', 'relation'],
+  inline: WORDS,
+  blocks: [...WORDS, 'embed'],
+  url: ['link', 'file', 'embed', 'relation'],
   picture: ['picture'],
 };
 
@@ -247,7 +266,7 @@ function boundSlot(binding: Binding, shape: SlotShape, scopes: Scopes, model: Mo
       : (env, attributes = '') => {
           const made = first(env, (source, value) =>
             source.plain && source.type.kind.blocks && !source.type.many
-              ? `<div${attributes}>${source.type.kind.blocks(value)}</div>`
+              ? `<div${attributes}>${source.type.kind.blocks(value, source.type.settings)}</div>`
               : paragraphs(source.text(env, value), attributes),
           );
           return made ?? paragraphs(lastResort, attributes);

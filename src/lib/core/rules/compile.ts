@@ -28,7 +28,8 @@ export interface CompiledRule {
 export function operandProblem(operator: Operator, operand: unknown, type: ValueType): string | undefined {
   const { family } = type.kind;
   const single = (value: unknown): string | undefined => {
-    if (family === 'link') return typeof value === 'string' ? undefined : 'This is compared with text.';
+    if (family === 'link' || family === 'rich')
+      return typeof value === 'string' ? undefined : 'This is compared with text.';
     if (family === 'relation') return typeof value === 'number' ? undefined : 'Choose a record.';
     const parsed = type.kind.value(type.settings).safeParse(value);
     return parsed.success ? undefined : parsed.error.issues[0]?.message;

@@ -41,13 +41,18 @@ export async function run(sql: string, values: unknown[], transaction?: Transact
 /** Chosen as the victim of a deadlock, waited too long for a lock, or came second with a unique key. */
 const WORTH_ANOTHER_TRY = new Set([1213, 1205, 1062]);
 
+const codeOf = (error: unknown) => (error as { original?: { errno?: number } }).original?.errno;
+
+/** Whether the statement met another transaction's lock, and the whole transaction may be tried again. */
+export const isTransient = (error: unknown): boolean => [1213, 1205].includes(codeOf(error) ?? 0);
+
 /** Runs `body` in one transaction, and again where another one running at the same time stood in its way. */
 export async function inTransaction<T>(body: (transaction: Transaction) => Promise<T>): Promise<T> {
   for (let attempt = 1; ; attempt++) {
     try {
       return await database().transaction({ isolationLevel: Transaction.ISOLATION_LEVELS.READ_COMMITTED }, body);
     } catch (error) {
-      const code = (error as { original?: { errno?: number } }).original?.errno;
+      const code = codeOf(error);
       if (code === undefined || !WORTH_ANOTHER_TRY.has(code) || attempt === 8) throw error;
       await new Promise((done) => setTimeout(done, Math.random() * 20 * attempt));
     }

@@ -44,12 +44,49 @@ const FIRST = [
   `INSERT INTO sites VALUES (1, 'Untitled site', '', 'en-GB', 'UTC', 1)`,
 ];
 
+/**
+ * Everything that content needs beside plain records. `record_index` now has a row for every field of a record, empty
+ * ones too, so that an order with empties last is the order of one index; fields that hold several values have one row
+ * for each, by `part`. It is filled again from the records, see `services/start.ts`.
+ */
+const CONTENT = [
+  "ALTER TABLE fields ADD is_unique BOOLEAN NOT NULL DEFAULT FALSE, ADD tab VARCHAR(60) NOT NULL DEFAULT '', ADD initial JSON NULL",
+  "ALTER TABLE terms ADD description TEXT NOT NULL DEFAULT '', ADD picture_id INT NULL",
+  `CREATE TABLE authors (id INT AUTO_INCREMENT PRIMARY KEY, name VARCHAR(160) NOT NULL, slug VARCHAR(100) ${BIN} NOT NULL UNIQUE,
+    about MEDIUMTEXT NOT NULL, picture_id INT NULL)`,
+  `ALTER TABLE media ADD size INT NOT NULL DEFAULT 0, ADD focal_x DOUBLE NOT NULL DEFAULT 0.5, ADD focal_y DOUBLE NOT NULL DEFAULT 0.5,
+    ADD hash CHAR(64) ${BIN} NULL UNIQUE, ADD created DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3), MODIFY mime VARCHAR(120) NOT NULL`,
+  `ALTER TABLE records ADD author_id INT NULL, ADD is_generated BOOLEAN NOT NULL DEFAULT FALSE, ADD KEY of_type (type_id, id), ADD KEY made_up (type_id, is_generated),
+    ADD FOREIGN KEY (author_id) REFERENCES authors (id) ON DELETE SET NULL`,
+  'DROP TABLE record_index',
+  `CREATE TABLE record_index (record_id INT NOT NULL, type_id ${ID} NOT NULL, field_id ${ID} NOT NULL, part SMALLINT NOT NULL, is_empty BOOLEAN NOT NULL,
+    number DOUBLE, text MEDIUMTEXT ${BIN}, sort VARCHAR(191) CHARACTER SET utf8mb4 COLLATE utf8mb4_uca1400_nopad_as_cs,
+    PRIMARY KEY (record_id, field_id, part),
+    KEY numbers (type_id, field_id, is_empty, number, record_id), KEY numbers_down (type_id, field_id, is_empty, number DESC, record_id),
+    KEY sorts (type_id, field_id, is_empty, sort, record_id), KEY sorts_down (type_id, field_id, is_empty, sort DESC, record_id),
+    KEY texts (type_id, field_id, is_empty, text(100), record_id), FOREIGN KEY (record_id) REFERENCES records (id) ON DELETE CASCADE)`,
+  `CREATE TABLE mentions (record_id INT NOT NULL, field_id ${ID} NOT NULL, target VARCHAR(6) ${BIN} NOT NULL, target_id INT NOT NULL,
+    PRIMARY KEY (record_id, field_id, target, target_id), KEY (target, target_id), FOREIGN KEY (record_id) REFERENCES records (id) ON DELETE CASCADE)`,
+  `CREATE TABLE unique_values (field_id ${ID} NOT NULL, value_key CHAR(64) ${BIN} NOT NULL, record_id INT NOT NULL, PRIMARY KEY (field_id, value_key), KEY (record_id),
+    FOREIGN KEY (record_id) REFERENCES records (id) ON DELETE CASCADE)`,
+  `CREATE TABLE record_counts (type_id ${ID} NOT NULL, status VARCHAR(10) ${BIN} NOT NULL, shard TINYINT NOT NULL, n INT NOT NULL, PRIMARY KEY (type_id, status, shard))`,
+  `CREATE TABLE removals (id ${ID} PRIMARY KEY, what VARCHAR(300) NOT NULL, created DATETIME(3) NOT NULL)`,
+  `CREATE TABLE removed_rows (id BIGINT AUTO_INCREMENT PRIMARY KEY, removal_id ${ID} NOT NULL, table_name VARCHAR(40) NOT NULL, data LONGTEXT NOT NULL, KEY (removal_id, id),
+    FOREIGN KEY (removal_id) REFERENCES removals (id) ON DELETE CASCADE)`,
+];
+
 /** Every change to the tables, oldest first. Never change one that has shipped; add another. */
 export const migrations: Migration[] = [
   {
     name: '0001-first-tables',
     async up(db) {
       for (const statement of FIRST) await db.sequelize.query(statement);
+    },
+  },
+  {
+    name: '0002-content',
+    async up(db) {
+      for (const statement of CONTENT) await db.sequelize.query(statement);
     },
   },
 ];

@@ -27,54 +27,86 @@ const and = (parts: Sql[]): Sql => ({
   values: parts.flatMap((p) => p.values),
 });
 
-/** Compiles a loop over a query or an archive, with the values its operands have in this environment. */
-export function listQuery(loop: CompiledLoop, env: Env, drafts: boolean): ListQuery {
-  const base: Sql[] = [{ sql: 'r.type_id IN (?)', values: [loop.scope.typeIds.length ? loop.scope.typeIds : ['']] }];
+/** Which part of the list is wanted; the loop's own skip, limit and page without it. */
+export interface Window {
+  offset: number;
+  count: number;
+}
+
+/**
+ * Compiles a loop over a query or an archive, with the values its operands have in this environment. A list of one type
+ * is read along the index of its first order key, which has a row for every record, empties last.
+ */
+export function listQuery(loop: CompiledLoop, env: Env, drafts: boolean, window?: Window): ListQuery {
+  const { typeIds } = loop.scope;
+  const base: Sql[] = [{ sql: 'r.type_id IN (?)', values: [typeIds.length ? typeIds : ['']] }];
   if (!drafts) base.push({ sql: "r.status = 'published'", values: [] });
   const { parts, left } = loop.filter ? conditions(loop.filter, loop, env, drafts) : { parts: [], left: false };
   const where = and([...base, ...parts]);
   const whole = !left && loop.order.every((key) => orderColumn(key) !== undefined);
   if (!whole)
     return {
-      ids: { sql: `SELECT r.id FROM records r WHERE ${where.sql} ORDER BY r.id LIMIT 1000000`, values: where.values },
+      ids: {
+        sql: `SELECT r.id AS id FROM records r WHERE ${where.sql} ORDER BY r.id LIMIT 1000000`,
+        values: where.values,
+      },
       whole,
     };
 
-  const joins = loop.order.map((key, i) => ({
-    sql: `LEFT JOIN record_index o${i} ON o${i}.record_id = r.id AND o${i}.field_id = ?`,
+  const [first, ...others] = loop.order;
+  const along = first && typeIds.length === 1;
+  const bare = along && drafts && !parts.length && !others.length;
+  const joined = along ? others : loop.order;
+  const shift = along ? 1 : 0;
+  const joins = joined.map((key, i) => ({
+    sql: `LEFT JOIN record_index o${i + shift} ON o${i + shift}.record_id = r.id AND o${i + shift}.field_id = ? AND o${i + shift}.part = 0`,
     values: [key.step],
   }));
   const keys = loop.order.map((key, i) => ({
     ...(orderColumn(key) as (i: number) => Sql)(i),
     down: key.down,
-    empty: `o${i}.record_id IS NULL`,
+    // Without a row of its own a field belongs to another of the types, and is as empty.
+    empty: along && i === 0 ? 'o0.is_empty' : `COALESCE(o${i}.is_empty, 1)`,
   }));
-  const order = [...keys.map((key) => `${key.empty}, ${key.sql}${key.down ? ' DESC' : ''}`), 'r.id'].join(', ');
-  const { offset, count } = pageOf(loop, Infinity, pageAsked(loop, env));
+  const id = along ? 'o0.record_id' : 'r.id';
+  const order = [...keys.map((key) => `${key.empty}, ${key.sql}${key.down ? ' DESC' : ''}`), id].join(', ');
+  const { offset, count } = window ?? pageOf(loop, Infinity, pageAsked(loop, env));
+  const from = along
+    ? `record_index o0 ${bare ? '' : 'STRAIGHT_JOIN records r ON r.id = o0.record_id '}`
+    : 'records r ';
+  const own: Sql = along
+    ? and([
+        { sql: 'o0.type_id = ? AND o0.field_id = ? AND o0.part = 0', values: [typeIds[0], first.step] },
+        ...(bare ? [] : [where]),
+      ])
+    : where;
   const ids: Sql = {
-    sql: `SELECT r.id FROM records r ${joins.map((j) => j.sql).join(' ')} WHERE ${where.sql} ORDER BY ${order} LIMIT ? OFFSET ?`,
+    sql: `SELECT ${id} AS id FROM ${from}${joins.map((j) => j.sql).join(' ')} WHERE ${own.sql} ORDER BY ${order} LIMIT ? OFFSET ?`,
     values: [
       ...joins.flatMap((j) => j.values),
-      ...where.values,
+      ...own.values,
       ...keys.flatMap((k) => k.values),
       Math.min(count, 1_000_000),
       offset,
     ],
   };
-  return { ids, count: { sql: `SELECT COUNT(*) AS n FROM records r WHERE ${where.sql}`, values: where.values }, whole };
+  const total: Sql = parts.length
+    ? { sql: `SELECT COUNT(*) AS n FROM records r WHERE ${where.sql}`, values: where.values }
+    : {
+        sql: `SELECT COALESCE(SUM(c.n), 0) AS n FROM record_counts c WHERE c.type_id IN (?)${drafts ? '' : " AND c.status = 'published'"}`,
+        values: [typeIds.length ? typeIds : ['']],
+      };
+  return { ids, count: total, whole };
 }
 
-function orderColumn({ path: { type } }: OrderKey): ((i: number) => Sql) | undefined {
-  switch (type.kind.family) {
-    case 'text':
-      return (i) => ({ sql: `o${i}.sort`, values: [] });
-    case 'choice': {
-      const keys = (type.settings as { options: { key: string }[] }).options.map((option) => option.key);
-      return (i) => ({ sql: `FIELD(o${i}.text, ?)`, values: [keys] });
-    }
-    default:
-      return (i) => ({ sql: `o${i}.number`, values: [] });
-  }
+/** Families that are ordered as text is collated; all others have a number to go by. */
+const COLLATED = new Set(['text', 'link', 'colour', 'icon']);
+
+function orderColumn({ path: { type }, step }: OrderKey): ((i: number) => Sql) | undefined {
+  if (COLLATED.has(type.kind.family)) return (i) => ({ sql: `o${i}.sort`, values: [] });
+  if (step !== '@type') return (i) => ({ sql: `o${i}.number`, values: [] });
+  const keys = (type.settings as { options: { key: string }[] }).options.map((option) => option.key);
+  return (i) => ({ sql: `FIELD(o${i}.text, ?)`, values: [keys] });
 }
 
 /** The parts of a rule that the database can ask, joined by "and"; `left` says that something remains for memory. */
@@ -106,7 +138,7 @@ function condition(rule: CompiledRule, loop: CompiledLoop, env: Env, drafts: boo
   return rule.rule.group === 'none' ? { ...joined, sql: `NOT (${joined.sql})` } : { ...joined, sql: `(${joined.sql})` };
 }
 
-const INDEXED = new Set(['@title', '@type', '@created', '@changed', '@published']);
+const INDEXED = new Set(['@title', '@type', '@status', '@created', '@changed', '@published']);
 
 function testCondition(rule: CompiledRule, loop: CompiledLoop, env: Env, drafts: boolean): Sql | undefined {
   const own = `loop:${loop.id}`;
@@ -123,22 +155,32 @@ function testCondition(rule: CompiledRule, loop: CompiledLoop, env: Env, drafts:
     return { sql: operator.negative ? 'TRUE' : 'FALSE', values: [] };
   const lookup = operator.lookup(operand, env, path.type);
   if (!lookup) return undefined;
-  const found = exists(lookup, test.path.steps[0] as string, env.model, drafts);
+  const found = exists(lookup, test.path.steps[0] as string, loop.scope.typeIds, env.model, drafts);
   return found && (lookup.not ? { ...found, sql: `NOT ${found.sql}` } : found);
 }
 
-function exists(lookup: Lookup, step: string, model: ModelIndex, drafts: boolean): Sql | undefined {
+function exists(lookup: Lookup, step: string, typeIds: string[], model: ModelIndex, drafts: boolean): Sql | undefined {
   if (step.startsWith('@terms:')) return termsExist(lookup, step.slice('@terms:'.length));
   const field = model.field(step)?.field;
   const known = field && kindOf(field);
   if (known?.kind.family === 'relation')
     return linksExist(lookup, known.settings as { relationId: string; side: 'a' | 'b' }, drafts);
-  if (!(known?.kind.index && !known.many) && !INDEXED.has(step)) return undefined;
+  if (lookup.by === 'member')
+    return known?.many && known.kind.index
+      ? members(
+          lookup,
+          'FROM record_index i WHERE i.record_id = r.id AND i.field_id = ? AND i.is_empty = FALSE',
+          'i.text',
+          [step],
+        )
+      : undefined;
+  if (lookup.by !== 'presence' && !(known?.kind.index && !known.many) && !INDEXED.has(step)) return undefined;
+  if (lookup.by === 'presence' && !known && !INDEXED.has(step)) return undefined;
   const inner = indexed(lookup);
   return (
     inner && {
-      sql: `EXISTS (SELECT 1 FROM record_index i WHERE i.record_id = r.id AND i.field_id = ?${inner.sql})`,
-      values: [step, ...inner.values],
+      sql: `r.id IN (SELECT i.record_id FROM record_index i WHERE i.type_id IN (?) AND i.field_id = ? AND i.is_empty = FALSE${inner.sql})`,
+      values: [typeIds.length ? typeIds : [''], step, ...inner.values],
     }
   );
 }

@@ -12,11 +12,13 @@ interface Row {
   changed: Date;
   published: Date | null;
   values: unknown;
+  authorId: number | null;
+  generated: number;
   version: number;
 }
 
 const COLUMNS =
-  'r.id, r.type_id AS typeId, r.title, r.slug, r.status, r.created, r.changed, r.published, r.`values`, r.version';
+  'r.id, r.type_id AS typeId, r.title, r.slug, r.status, r.created, r.changed, r.published, r.`values`, r.author_id AS authorId, r.is_generated AS generated, r.version';
 
 interface LoadOptions {
   drafts: boolean;
@@ -58,6 +60,8 @@ function toRecord(row: Row): ContentRecord {
     published: row.published?.toISOString() ?? null,
     values: { ...fromJson<Record<string, unknown>>(row.values) },
     terms: [],
+    authorId: row.authorId,
+    generated: Boolean(row.generated),
     version: row.version,
   };
 }
@@ -100,6 +104,9 @@ async function addLinks(
   }
 }
 
+/** What is known of a picture or file, as the core sees it. */
+export const MEDIA_COLUMNS = 'id, name, mime, width, height, alt, size, focal_x AS focalX, focal_y AS focalY';
+
 export async function loadMedia(ids: readonly number[]): Promise<Media[]> {
-  return ids.length ? select<Media>('SELECT id, name, mime, width, height, alt FROM media WHERE id IN (?)', [ids]) : [];
+  return ids.length ? select<Media>(`SELECT ${MEDIA_COLUMNS} FROM media WHERE id IN (?)`, [ids]) : [];
 }

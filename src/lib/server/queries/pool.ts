@@ -108,9 +108,8 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
 function union(parts: { sql: string; values: unknown[] }[], column: string): { sql: string; values: unknown[] } {
   return {
     sql:
-      parts
-        .map((part, tag) => `(${part.sql.replace(/^SELECT (r\.id|COUNT\(\*\) AS n)/, `SELECT ${tag} AS tag, $1`)})`)
-        .join(' UNION ALL ') || `SELECT 0 AS tag, 0 AS ${column}`,
+      parts.map((part, tag) => `(${part.sql.replace(/^SELECT /, `SELECT ${tag} AS tag, `)})`).join(' UNION ALL ') ||
+      `SELECT 0 AS tag, 0 AS ${column}`,
     values: parts.flatMap((part) => part.values),
   };
 }

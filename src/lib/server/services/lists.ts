@@ -1,12 +1,16 @@
+import { z } from 'zod';
 import type { ContentRecord } from '../../core/content/record';
 import { compileLoop, LoopSettingsSchema } from '../../core/loops/loop';
 import { makeEnv } from '../../core/paths/env';
+import { problem, problemsOf } from '../../core/result';
+import { RuleSchema, type Rule } from '../../core/rules/rule';
 import { fold } from '../../core/text';
 import { localDay } from '../../core/formats/write';
 import { select } from '../database/connect';
+import { listQuery } from '../queries/list';
 import { batchPool, drawComplete } from '../queries/pool';
 import { loadRecords } from '../queries/load';
-import { Refusal } from '../refusal';
+import { notFound, Refusal } from '../refusal';
 import { readModel } from './model';
 
 /** Records that a loop's settings yield, evaluated by the database as the site does. */
@@ -32,23 +36,64 @@ export async function listRecords(
   return out;
 }
 
-/** Up to `limit` records of a type by title, those whose title contains `search` where given, with how many there are. */
-export async function searchRecords(
-  typeId: string,
-  { search = '', limit = 100, offset = 0 }: { search?: string; limit?: number; offset?: number },
-): Promise<{ records: ContentRecord[]; total: number }> {
+/** More matches than this are not counted one by one. */
+const COUNTED = 10_000;
+
+const TableAsked = z.object({
+  search: z.string().max(200).default(''),
+  filter: RuleSchema.optional(),
+  order: z.object({ step: z.string().max(80), down: z.boolean() }).default({ step: '@title', down: false }),
+  limit: z.number().int().min(1).max(500).default(50),
+  offset: z.number().int().min(0).max(10_000_000).default(0),
+});
+
+export interface RecordTable {
+  records: ContentRecord[];
+  total: number;
+  /** There are more than `total` says. */
+  more: boolean;
+}
+
+/** Part of a type's records in one order, filtered by a rule that starts at `loop:table`, drafts included. */
+export async function recordTable(typeId: string, input: unknown = {}): Promise<RecordTable> {
+  const asked = TableAsked.safeParse(input);
+  if (!asked.success) throw new Refusal(422, 'The list cannot be read.', problemsOf(asked.error));
+  const { search, filter, order, limit, offset } = asked.data;
   const model = await readModel();
-  const part = `%${fold(search).replace(/[!%_]/g, '!$&')}%`;
-  const where = "r.type_id = ? AND i.field_id = '@title' AND i.text LIKE ? ESCAPE '!'";
-  const [rows, [count]] = await Promise.all([
-    select<{ id: number }>(
-      `SELECT r.id FROM records r JOIN record_index i ON i.record_id = r.id WHERE ${where} ORDER BY i.sort, r.id LIMIT ? OFFSET ?`,
-      [typeId, part, limit, offset],
-    ),
-    select<{ n: number }>(
-      `SELECT COUNT(*) AS n FROM records r JOIN record_index i ON i.record_id = r.id WHERE ${where}`,
-      [typeId, part],
-    ),
+  if (!model.type(typeId)) throw notFound('content type with this id');
+  const rules: Rule[] = [
+    ...(search.trim()
+      ? [{ test: 'text.contains', path: { from: 'loop:table', steps: ['@title'] }, operand: search.trim() }]
+      : []),
+    ...(filter ? [filter] : []),
+  ];
+  const settings = LoopSettingsSchema.parse({
+    source: { from: 'query', typeIds: [typeId] },
+    filter: { group: 'all', rules },
+    order: [{ steps: [order.step], down: order.down }],
+  });
+  const loop = compileLoop('table', 'Table', settings, { loops: [] }, model);
+  if (loop.problems.length) throw new Refusal(422, 'The list cannot be made.', loop.problems);
+  const pool = {
+    record: () => undefined,
+    media: () => undefined,
+    list: () => ({ records: [], total: 0, page: 1, pages: 1 }),
+  };
+  const env = makeEnv({ model, pool, today: localDay(new Date(), model.site.timeZone) });
+  const query = listQuery(loop, env, true, { offset, count: limit });
+  if (!query.whole || !query.count)
+    throw new Refusal(422, 'The list cannot be made.', [
+      problem('filter', 'A table is filtered by values of the records themselves.', 'Choose another test.'),
+    ]);
+  const count = rules.length
+    ? {
+        sql: `SELECT COUNT(*) AS n FROM (${query.count.sql.replace('COUNT(*) AS n', 'r.id')} LIMIT ${COUNTED + 1}) counted`,
+        values: query.count.values,
+      }
+    : query.count;
+  const [rows, [counted]] = await Promise.all([
+    select<{ id: number }>(query.ids.sql, query.ids.values),
+    select<{ n: number }>(count.sql, count.values),
   ]);
   const records = await loadRecords(
     model,
@@ -56,7 +101,30 @@ export async function searchRecords(
     { drafts: true },
   );
   const byId = new Map(records.map((record) => [record.id, record]));
-  return { records: rows.map((row) => byId.get(row.id)).filter((r) => r !== undefined), total: Number(count?.n ?? 0) };
+  const total = Number(counted?.n ?? 0);
+  return {
+    records: rows.map((row) => byId.get(row.id)).filter((r) => r !== undefined),
+    total: rules.length ? Math.min(total, COUNTED) : total,
+    more: rules.length > 0 && total > COUNTED,
+  };
+}
+
+type Titled = Pick<ContentRecord, 'id' | 'title' | 'typeId' | 'status'>;
+
+/** Titles of records of these types that contain `search`, for choosing one. */
+export async function findTitles(typeIds: string[], search = '', limit = 50): Promise<Titled[]> {
+  const part = `%${fold(search.trim()).replace(/[!%_]/g, '!$&')}%`;
+  return select<Titled>(
+    "SELECT r.id, r.title, r.type_id AS typeId, r.status FROM record_index i JOIN records r ON r.id = i.record_id WHERE i.type_id IN (?) AND i.field_id = '@title' AND i.is_empty = FALSE AND i.text LIKE ? ESCAPE '!' ORDER BY i.sort, r.id LIMIT ?",
+    [typeIds.length ? typeIds : [''], part, limit],
+  );
+}
+
+/** Titles of these records. */
+export async function titlesOf(ids: number[]): Promise<Titled[]> {
+  return ids.length
+    ? select<Titled>('SELECT id, title, type_id AS typeId, status FROM records WHERE id IN (?)', [ids])
+    : [];
 }
 
 /** How many records the workbench takes of each type; lists over more are drawn from these and say so. */
@@ -84,7 +152,7 @@ export async function workbenchRecords(): Promise<{ records: ContentRecord[]; pa
 /** How many records each type has, published and not. */
 export async function recordCounts(): Promise<Record<string, { published: number; drafts: number }>> {
   const rows = await select<{ typeId: string; status: string; n: number }>(
-    'SELECT type_id AS typeId, status, COUNT(*) AS n FROM records GROUP BY type_id, status',
+    'SELECT type_id AS typeId, status, SUM(n) AS n FROM record_counts GROUP BY type_id, status',
   );
   const counts: Record<string, { published: number; drafts: number }> = {};
   for (const row of rows) {
@@ -92,18 +160,4 @@ export async function recordCounts(): Promise<Record<string, { published: number
     count[row.status === 'published' ? 'published' : 'drafts'] += Number(row.n);
   }
   return counts;
-}
-
-/** Titles of records for the choice of related ones, up to 2,000 of each type. */
-export async function recordTitles(): Promise<Pick<ContentRecord, 'id' | 'title' | 'typeId' | 'status'>[]> {
-  const { types } = await readModel();
-  const lists = await Promise.all(
-    types.map((type) =>
-      select<Pick<ContentRecord, 'id' | 'title' | 'typeId' | 'status'>>(
-        'SELECT id, title, type_id AS typeId, status FROM records WHERE type_id = ? ORDER BY title, id LIMIT ?',
-        [type.id, MOST],
-      ),
-    ),
-  );
-  return lists.flat();
 }

@@ -1,65 +1,401 @@
-import { mkdir, readFile, rename, writeFile } from 'node:fs/promises';
+import { createHash, randomBytes } from 'node:crypto';
+import { createReadStream } from 'node:fs';
+import { mkdir, open, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { fileTypeFromBuffer } from 'file-type';
 import sharp from 'sharp';
+import { z } from 'zod';
 import type { Media } from '../../core/content/record';
+import { problem, problemsOf } from '../../core/result';
 import { WIDTHS } from '../../core/render/media';
-import { select } from '../database/connect';
-import { table } from '../database/tables';
+import { inTransaction, run, select } from '../database/connect';
+import { MEDIA_COLUMNS } from '../queries/load';
 import { notFound, Refusal } from '../refusal';
+import { cleanSvg } from './html';
+import { modelMoved, readModel } from './model';
+import { forget } from './records';
+import { beginRemoval, sweep } from './removal';
 
-const folder = () => process.env.PLUM_MEDIA ?? join('data', 'media');
+const folder = (): string => process.env.PLUM_MEDIA ?? join('data', 'media');
+export const incoming = (): string => join(folder(), 'incoming');
 
-/** Formats that are kept, as sharp names them; decided by the content, never by the name. */
-const FORMATS = new Set(['jpeg', 'png', 'webp', 'gif']);
+/** Formats that renditions are made of, as sharp names them, with the types that files of them have. */
+const PICTURES: Record<string, string> = {
+  'image/jpeg': 'jpeg',
+  'image/png': 'png',
+  'image/webp': 'webp',
+  'image/gif': 'gif',
+  'image/avif': 'avif',
+};
+/** Other files that are kept. Whatever a browser might run is not among them. */
+const FILES = new Set([
+  'application/pdf',
+  'application/zip',
+  'application/gpx+xml',
+  'text/plain',
+  'text/csv',
+  'audio/mpeg',
+  'audio/ogg',
+  'audio/wav',
+  'video/mp4',
+  'video/webm',
+  'application/vnd.openxmlformats-officedocument.wordprocessingml.document',
+  'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
+  'application/vnd.oasis.opendocument.text',
+  'application/vnd.oasis.opendocument.spreadsheet',
+]);
 const MOST_PIXELS = 60_000_000;
+/** Bytes. */
+export const MOST_BYTES = { picture: 25_000_000, drawing: 2_000_000, file: 100_000_000 };
 
-/** Keeps a picture and what is known of it. Refuses what is no picture of the formats above. */
-export async function addPicture(name: string, bytes: Buffer, alt: string): Promise<Media> {
-  const image = sharp(bytes, { limitInputPixels: MOST_PIXELS });
-  // Drawn once small, since a file that is cut off still has a sound beginning.
-  const seen = await image
-    .clone()
-    .resize(16)
-    .toBuffer()
-    .then(() => image.metadata())
-    .catch(() => undefined);
-  if (!seen || !FORMATS.has(seen.format))
-    throw new Refusal(415, `“${name}” is no picture that can be kept. Use JPEG, PNG, WebP or GIF.`);
-  const { format } = seen;
-  // As it is looked at: a picture whose EXIF says that it lies on its side is as wide as it is high.
-  const turned = (seen.orientation ?? 1) >= 5;
-  const [width, height] = turned ? [seen.height, seen.width] : [seen.width, seen.height];
-  const row = await table('media').create({ name, mime: `image/${format}`, width, height, alt, file: '' });
-  const id = row.get('id') as number;
-  const file = `${id}.${format}`;
-  await mkdir(folder(), { recursive: true });
-  await writeFile(join(folder(), file), bytes);
-  await row.update({ file });
-  return { id, name, mime: `image/${format}`, width, height, alt };
+const megabytes = (bytes: number) => `${(bytes / 1_000_000).toLocaleString('en', { maximumFractionDigits: 1 })} MB`;
+
+/** What a file is, by its content; its name is not asked. */
+async function typeOf(head: Buffer, whole: () => Promise<Buffer>): Promise<string | undefined> {
+  const found = await fileTypeFromBuffer(head);
+  if (found && found.mime !== 'application/xml')
+    return found.mime === 'audio/ogg; codecs=opus' ? 'audio/ogg' : found.mime;
+  const text = head
+    .toString('utf8')
+    .replace(/^\uFEFF/, '')
+    .trimStart();
+  const start = text.replace(/^(<\?xml[^>]*\?>|<!--[\s\S]*?-->|<!DOCTYPE svg[^>]*>|\s)+/i, '');
+  if (/^<svg[\s>]/i.test(start)) return 'image/svg+xml';
+  if (/^<gpx[\s>]/i.test(start)) return 'application/gpx+xml';
+  if (/^</.test(start)) return undefined;
+  try {
+    const all = new TextDecoder('utf-8', { fatal: true }).decode(await whole());
+    return all.includes('\0') ? undefined : 'text/plain';
+  } catch {
+    return undefined;
+  }
 }
 
-export const readAllMedia = (): Promise<Media[]> =>
-  select<Media>('SELECT id, name, mime, width, height, alt FROM media ORDER BY id');
+interface Known {
+  mime: string;
+  width: number;
+  height: number;
+  /** What is kept instead of what came. */
+  instead?: Buffer;
+}
 
-/** The bytes of a picture, or of its rendition at one of the kept widths, which is made when first asked for. */
-export async function readPicture(id: number, width?: number): Promise<{ bytes: Buffer; mime: string }> {
-  const [row] = await select<Media & { file: string }>('SELECT * FROM media WHERE id = ?', [id]);
-  if (!row) throw notFound('picture with this number');
-  const original = join(folder(), row.file);
-  if (width === undefined) return { bytes: await readFile(original), mime: row.mime };
+async function inspect(name: string, path: string, size: number): Promise<Known> {
+  const file = await open(path);
+  const head = Buffer.alloc(Math.min(size, 4200));
+  await file.read(head, 0, head.length, 0).finally(() => file.close());
+  const mime = await typeOf(head, () => readFile(path));
+  const tooLarge = (most: number, what: string) => {
+    if (size > most)
+      throw new Refusal(413, `“${name}” is ${megabytes(size)}; ${what} takes ${megabytes(most)} at most.`);
+  };
+  if (mime === 'image/svg+xml') {
+    tooLarge(MOST_BYTES.drawing, 'a drawing');
+    const instead = Buffer.from(cleanSvg(await readFile(path, 'utf8')));
+    const seen = await sharp(instead)
+      .metadata()
+      .catch(() => undefined);
+    if (!seen) throw new Refusal(415, `“${name}” is a drawing that cannot be read.`);
+    return { mime, width: seen.width, height: seen.height, instead };
+  }
+  if (mime && PICTURES[mime]) {
+    tooLarge(MOST_BYTES.picture, 'a picture');
+    // Drawn once small, since a file that is cut off still has a sound beginning.
+    const seen = await sharp(path, { limitInputPixels: MOST_PIXELS })
+      .resize(16)
+      .toBuffer()
+      .then(() => sharp(path).metadata())
+      .catch((error: Error) => error);
+    if (seen instanceof Error)
+      throw new Refusal(
+        415,
+        /pixel limit/.test(seen.message)
+          ? `“${name}” has more than ${MOST_PIXELS / 1_000_000} million pixels.`
+          : `“${name}” is a picture that cannot be read; it may be cut off.`,
+      );
+    // As it is looked at: a picture whose EXIF says that it lies on its side is as wide as it is high.
+    const turned = (seen.orientation ?? 1) >= 5;
+    const [width, height] = turned ? [seen.height, seen.width] : [seen.width, seen.height];
+    return { mime, width, height };
+  }
+  if (!mime || !FILES.has(mime))
+    throw new Refusal(
+      415,
+      `“${name}” is ${mime ? `of the type ${mime}` : 'of no type that is known'}, and is not kept. Use a picture (JPEG, PNG, WebP, GIF, AVIF, SVG), PDF, text, an office document, sound, film or zip.`,
+    );
+  tooLarge(MOST_BYTES.file, 'a file');
+  return { mime, width: 0, height: 0 };
+}
+
+/** Keeps a file that comes piece by piece. The same content is kept once; `again` says that it was here already. */
+export async function addMedia(
+  name: string,
+  content: AsyncIterable<Uint8Array>,
+  alt = '',
+): Promise<Media & { again: boolean }> {
+  await mkdir(incoming(), { recursive: true });
+  // Named after the process, so that what a dead one has left behind is known for what it is.
+  const aside = join(incoming(), `${process.pid}-${randomBytes(6).toString('hex')}`);
+  try {
+    const hash = createHash('sha256');
+    let size = 0;
+    const file = await open(aside, 'w');
+    try {
+      for await (const piece of content) {
+        size += piece.length;
+        if (size > MOST_BYTES.file)
+          throw new Refusal(
+            413,
+            `“${name}” is larger than ${megabytes(MOST_BYTES.file)}, which is the most that a file takes.`,
+          );
+        hash.update(piece);
+        await file.write(piece);
+      }
+    } finally {
+      await file.close();
+    }
+    if (!size) throw new Refusal(422, `“${name}” is empty.`);
+    const key = hash.digest('hex');
+    const known = await byHash(key);
+    if (known) return { ...known, again: true };
+    const { mime, width, height, instead } = await inspect(name, aside, size);
+    if (instead) await writeFile(aside, instead);
+    const kept = `${key}.${PICTURES[mime] ?? (mime === 'image/svg+xml' ? 'svg' : 'bin')}`;
+    try {
+      const id = await inTransaction(async (transaction) => {
+        const [row] = await select<{ id: number }>(
+          'INSERT INTO media (name, mime, width, height, alt, file, size, hash, created) VALUES (?) RETURNING id',
+          [[name, mime, width, height, alt, kept, instead?.length ?? size, key, new Date()]],
+          transaction,
+        );
+        await rename(aside, join(folder(), kept));
+        return row?.id as number;
+      });
+      return {
+        id,
+        name,
+        mime,
+        width,
+        height,
+        alt,
+        size: instead?.length ?? size,
+        focalX: 0.5,
+        focalY: 0.5,
+        again: false,
+      };
+    } catch (error) {
+      // The same file may have come twice at the same time.
+      const first = await byHash(key);
+      if (first) return { ...first, again: true };
+      throw error;
+    }
+  } finally {
+    await rm(aside, { force: true });
+  }
+}
+
+const byHash = async (hash: string): Promise<Media | undefined> =>
+  (await select<Media>(`SELECT ${MEDIA_COLUMNS} FROM media WHERE hash = ?`, [hash]))[0];
+
+/** Keeps a file that is at hand as a whole. */
+export const addBytes = (name: string, bytes: Uint8Array, alt = ''): Promise<Media & { again: boolean }> =>
+  addMedia(
+    name,
+    (async function* () {
+      yield bytes;
+    })(),
+    alt,
+  );
+
+/** Clears away what uploads of dead processes have left behind, and files that no row knows. Run when starting. */
+export async function tidyMedia(): Promise<void> {
+  const alive = (pid: number) => {
+    try {
+      process.kill(pid, 0);
+      return pid !== process.pid;
+    } catch {
+      return false;
+    }
+  };
+  for (const name of await readdir(incoming()).catch(() => []))
+    if (!alive(Number(name.split('-')[0]))) await rm(join(incoming(), name), { force: true });
+  const rows = await select<{ id: number; file: string }>('SELECT id, file FROM media');
+  const known = new Set(rows.flatMap((row) => [row.file, `${row.id}-`]));
+  const removed = new Set(
+    (await select<{ data: string }>("SELECT data FROM removed_rows WHERE table_name = 'media'")).map(
+      (row) => (JSON.parse(row.data) as { file: string }).file,
+    ),
+  );
+  for (const name of await readdir(folder()).catch(() => [])) {
+    const owner = /^\d+-/.exec(name)?.[0] ?? name;
+    if (name === 'incoming' || known.has(owner) || removed.has(name)) continue;
+    const path = join(folder(), name);
+    const age =
+      Date.now() -
+      (await stat(path).then(
+        (s) => s.mtimeMs,
+        () => Date.now(),
+      ));
+    // A minute, since another process may be about to write the row.
+    if (age > 60_000) await rm(path, { force: true });
+  }
+}
+
+export interface MediaList {
+  media: Media[];
+  total: number;
+}
+
+/** Media with the newest first: those whose name or alternative text contains `search`, pictures only where asked. */
+export async function listMedia({ search = '', pictures = false, limit = 60, offset = 0 } = {}): Promise<MediaList> {
+  const part = `%${search.replace(/[!%_]/g, '!$&')}%`;
+  const where = `(name LIKE ? ESCAPE '!' OR alt LIKE ? ESCAPE '!')${pictures ? " AND mime LIKE 'image/%'" : ''}`;
+  const [media, [count]] = await Promise.all([
+    select<Media>(`SELECT ${MEDIA_COLUMNS} FROM media WHERE ${where} ORDER BY id DESC LIMIT ? OFFSET ?`, [
+      part,
+      part,
+      limit,
+      offset,
+    ]),
+    select<{ n: number }>(`SELECT COUNT(*) AS n FROM media WHERE ${where}`, [part, part]),
+  ]);
+  return { media, total: Number(count?.n ?? 0) };
+}
+
+/** Everything in the library, for the workbench. */
+export const readAllMedia = (): Promise<Media[]> =>
+  select<Media>(`SELECT ${MEDIA_COLUMNS} FROM media ORDER BY id LIMIT 5000`);
+
+export async function readMedia(id: number): Promise<Media> {
+  const [media] = await select<Media>(`SELECT ${MEDIA_COLUMNS} FROM media WHERE id = ?`, [id]);
+  if (!media) throw notFound('picture or file with this number');
+  return media;
+}
+
+const MediaChange = z.strictObject({
+  name: z.string().trim().min(1, { error: 'A file has a name.' }).max(200).optional(),
+  alt: z.string().trim().max(500, { error: 'Alternative text takes 500 characters at most.' }).optional(),
+  focalX: z.number().min(0).max(1).optional(),
+  focalY: z.number().min(0).max(1).optional(),
+});
+
+/** Changes what is said of a picture or file: name, alternative text, focal point. */
+export async function changeMedia(id: number, input: unknown): Promise<Media> {
+  const parsed = MediaChange.safeParse(input);
+  if (!parsed.success) throw new Refusal(422, 'This cannot be saved.', problemsOf(parsed.error));
+  const before = await readMedia(id);
+  const { name, alt, focalX, focalY } = { ...before, ...parsed.data };
+  await run('UPDATE media SET name = ?, alt = ?, focal_x = ?, focal_y = ? WHERE id = ?', [
+    name,
+    alt,
+    focalX,
+    focalY,
+    id,
+  ]);
+  return readMedia(id);
+}
+
+/** What uses a picture or file: records, terms and authors, with their place in the studio. */
+export async function usesOfMedia(id: number): Promise<{ what: string; href: string }[]> {
+  const model = await readModel();
+  const records = await select<{ id: number; title: string; typeId: string; fieldId: string }>(
+    "SELECT r.id, r.title, r.type_id AS typeId, m.field_id AS fieldId FROM mentions m JOIN records r ON r.id = m.record_id WHERE m.target = 'media' AND m.target_id = ? ORDER BY r.title LIMIT 200",
+    [id],
+  );
+  return [
+    ...records.map((row) => ({
+      what: `${row.title} (${model.type(row.typeId)?.name ?? 'record'}, ${model.field(row.fieldId)?.field.label ?? 'a deleted field'})`,
+      href: `/studio/content/${row.typeId}/${row.id}`,
+    })),
+    ...model.terms
+      .filter((term) => term.pictureId === id)
+      .map((term) => ({
+        what: `${term.name} (${model.taxonomy(term.taxonomyId)?.name ?? 'term'})`,
+        href: `/studio/terms/${term.taxonomyId}`,
+      })),
+    ...model.authors
+      .filter((author) => author.pictureId === id)
+      .map((author) => ({ what: `${author.name} (author)`, href: '/studio/authors' })),
+  ];
+}
+
+/** Deletes pictures and files, and takes them out of everything that uses them. Told is how to undo it. */
+export async function deleteMedia(ids: number[]): Promise<{ removal: string }> {
+  if (!ids.length) throw new Refusal(422, 'Nothing is chosen.', [problem('ids', 'Choose a picture or file first.')]);
+  return inTransaction(async (transaction) => {
+    const rows = await select<{ id: number; name: string }>(
+      'SELECT id, name FROM media WHERE id IN (?) FOR UPDATE',
+      [ids],
+      transaction,
+    );
+    if (!rows.length) throw notFound('picture or file with this number');
+    const own = rows.map((row) => row.id);
+    const removal = await beginRemoval(rows.length === 1 ? `“${rows[0]?.name}”` : `${rows.length} files`, transaction);
+    await forget('media', own, removal, transaction);
+    await sweep(
+      removal,
+      [
+        { table: 'terms', where: 'picture_id IN (?)', values: [own], stay: true },
+        { table: 'authors', where: 'picture_id IN (?)', values: [own], stay: true },
+        { table: 'media', where: 'id IN (?)', values: [own] },
+      ],
+      transaction,
+    );
+    await run('UPDATE terms SET picture_id = NULL WHERE picture_id IN (?)', [own], transaction);
+    await run('UPDATE authors SET picture_id = NULL WHERE picture_id IN (?)', [own], transaction);
+    await modelMoved(transaction);
+    return { removal };
+  });
+}
+
+interface Sent {
+  content: Buffer | ReturnType<typeof createReadStream>;
+  mime: string;
+  size: number;
+  name: string;
+}
+
+/** A picture or file as it was kept. */
+export async function readOriginal(id: number): Promise<Sent> {
+  const [row] = await select<Media & { file: string }>(`SELECT ${MEDIA_COLUMNS}, file FROM media WHERE id = ?`, [id]);
+  if (!row) throw notFound('picture or file with this number');
+  const path = join(folder(), row.file);
+  const size = await stat(path).then(
+    (s) => s.size,
+    () => undefined,
+  );
+  if (size === undefined) throw notFound('content of this file; it is missing from the media folder');
+  return { content: createReadStream(path), mime: row.mime, size, name: row.name };
+}
+
+/**
+ * A picture's rendition at one of the kept widths, as WebP or in the original's format, turned as its EXIF says. Made
+ * when it is first asked for.
+ */
+export async function readRendition(
+  id: number,
+  width: number,
+  format: string,
+): Promise<{ bytes: Buffer; mime: string }> {
+  const [row] = await select<Media & { file: string }>(`SELECT ${MEDIA_COLUMNS}, file FROM media WHERE id = ?`, [id]);
+  const own = row && PICTURES[row.mime];
+  if (!row || !own) throw notFound('picture with this number');
+  if (format !== 'webp' && format !== own) throw notFound('rendition in this format');
   if (!(WIDTHS as readonly number[]).includes(width) || (width > row.width && width !== WIDTHS[0]))
     throw notFound('rendition of this width');
-  const made = join(folder(), `${id}-${width}.webp`);
+  const mime = `image/${format}`;
+  const made = join(folder(), `${id}-${width}.${format}`);
   const kept = await readFile(made).catch(() => undefined);
-  if (kept) return { bytes: kept, mime: 'image/webp' };
-  const bytes = await sharp(original)
+  if (kept) return { bytes: kept, mime };
+  const image = sharp(join(folder(), row.file), { animated: format === 'gif' })
     .rotate()
-    .resize({ width, withoutEnlargement: true })
-    .webp({ quality: 80 })
-    .toBuffer();
+    .resize({ width, withoutEnlargement: true });
+  const bytes = await (format === 'webp' ? image.webp({ quality: 80 }) : image.toFormat(format as 'jpeg')).toBuffer();
   // Written aside and moved, so that no reader ever meets half a picture.
   const aside = `${made}.${process.pid}`;
   await writeFile(aside, bytes);
   await rename(aside, made);
-  return { bytes, mime: 'image/webp' };
+  return { bytes, mime };
 }
+
+/** The path of a kept file, for export. */
+export const pathOf = (file: string): string => join(folder(), file);

@@ -153,7 +153,7 @@ async function drawTemplate(
 
 async function frontMain(model: ModelIndex): Promise<string> {
   const counts = await select<{ typeId: string; n: number }>(
-    "SELECT type_id AS typeId, COUNT(*) AS n FROM records WHERE status = 'published' GROUP BY type_id",
+    "SELECT type_id AS typeId, SUM(n) AS n FROM record_counts WHERE status = 'published' GROUP BY type_id",
   );
   const items = model.types.map((type) => {
     const n = Number(counts.find((row) => row.typeId === type.id)?.n ?? 0);

@@ -1,103 +1,174 @@
 <script lang="ts">
+  import { onMount } from 'svelte';
   import { beforeNavigate, goto } from '$app/navigation';
-  import type { ContentRecord, Media } from '$lib/core/content/record';
+  import type { ContentRecord } from '$lib/core/content/record';
   import { indexModel, type ContentType, type Model } from '$lib/core/model/model';
   import type { Problem } from '$lib/core/result';
   import { addressOf } from '$lib/core/serving/addresses';
   import { send, type RequestFailed } from '$lib/studio/request';
+  import { offerUndo } from '$lib/studio/undo.svelte';
   import ValueInput from '$lib/studio/values/ValueInput.svelte';
   import Button from '$lib/ui/Button.svelte';
+  import Conflict from './Conflict.svelte';
+  import { changesOf, differences, draftOf, merged, type Draft } from './draft';
+  import TermChoice from './TermChoice.svelte';
 
-  let {
-    model,
-    type,
-    record,
-    records,
-    media,
-  }: {
-    model: Model;
-    type: ContentType;
-    record?: ContentRecord;
-    records: Pick<ContentRecord, 'id' | 'title' | 'typeId' | 'status'>[];
-    media: Media[];
-  } = $props();
+  let { model, type, record }: { model: Model; type: ContentType; record?: ContentRecord } = $props();
 
-  const start = () => ({
-    title: record?.title ?? '',
-    slug: record?.slug ?? '',
-    status: record?.status ?? 'draft',
-    values: { ...record?.values } as Record<string, unknown>,
-    terms: [...(record?.terms ?? [])],
-  });
-  let draft = $state(start());
-  let kept = $state(JSON.stringify(start()));
+  // svelte-ignore state_referenced_locally
+  let draft: Draft = $state(draftOf(record, type));
+  // svelte-ignore state_referenced_locally
+  let kept = $state(JSON.stringify(draftOf(record, type)));
   // svelte-ignore state_referenced_locally
   let version = $state(record?.version);
   let problems: Problem[] = $state([]);
   let note = $state('');
   let failed = $state('');
+  let theirs: ContentRecord | undefined = $state();
+  let looking = $state(false);
+  let broughtBack = $state('');
+  let saving = $state(false);
 
+  /** Kinds of which two stand side by side. */
+  const SMALL = new Set(['number', 'yesno', 'date', 'time', 'datetime', 'choice', 'phone', 'email', 'icon', 'colour']);
   const changed = $derived(JSON.stringify(draft) !== kept);
   const index = $derived(indexModel(model));
-  const problemAt = (at: string) => problems.find((p) => p.at === at || p.at.startsWith(`${at}.`));
+  const problemsAt = (at: string) => problems.filter((p) => p.at === at || p.at.startsWith(`${at}.`));
+  const OWN = ['title', 'slug', 'terms', 'authorId', 'status'];
   const loose = $derived(
     problems.filter(
       (p) =>
-        p.at !== 'title' &&
-        p.at !== 'slug' &&
-        p.at !== 'terms' &&
-        !type.fields.some((f) => p.at.startsWith(`values.${f.id}`)),
+        !OWN.includes(p.at) &&
+        !type.fields.some((f) => p.at === `values.${f.id}` || p.at.startsWith(`values.${f.id}.`)),
     ),
   );
+  const tabs = $derived(
+    [...new Set(['', ...type.fields.map((field) => field.tab)])].filter(
+      (tab) => tab !== '' || type.fields.some((f) => f.tab === ''),
+    ),
+  );
+  let tab = $state('');
+  const current = $derived(tabs.includes(tab) ? tab : (tabs[0] ?? ''));
+  const tabProblems = (name: string) =>
+    type.fields.filter((f) => f.tab === name && problemsAt(`values.${f.id}`).length).length;
+  const conflict = $derived(theirs ? differences(JSON.parse(kept) as Draft, draftOf(theirs, type), draft, type) : []);
 
-  /** Only what differs from the kept state is sent, so that nobody else's change to another value is undone. */
-  function difference() {
-    const before = JSON.parse(kept) as ReturnType<typeof start>;
-    const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
-    const ids = new Set([...Object.keys(before.values), ...Object.keys(draft.values)]);
-    const values = Object.fromEntries(
-      [...ids].filter((id) => !same(before.values[id], draft.values[id])).map((id) => [id, draft.values[id] ?? null]),
-    );
-    return {
-      ...(before.title !== draft.title ? { title: draft.title } : {}),
-      ...(before.slug !== draft.slug && draft.slug ? { slug: draft.slug } : {}),
-      ...(before.status !== draft.status ? { status: draft.status } : {}),
-      ...(same(before.terms, draft.terms) ? {} : { terms: draft.terms }),
-      values,
-    };
+  // What is typed is kept on this computer too, for when the page goes before it is saved.
+  // svelte-ignore state_referenced_locally
+  const place = `plum-thread:record:${record?.id ?? `new-${type.id}`}`;
+  onMount(() => {
+    try {
+      const stored = JSON.parse(localStorage.getItem(place) ?? 'null') as {
+        draft: Draft;
+        kept: string;
+        version?: number;
+        when: string;
+      } | null;
+      if (!stored || JSON.stringify(stored.draft) === kept) return;
+      draft = stored.draft;
+      // Saved over another version it will be told as a change by two people.
+      kept = stored.kept;
+      version = stored.version;
+      broughtBack = new Date(stored.when).toLocaleString(model.site.locale, {
+        dateStyle: 'medium',
+        timeStyle: 'short',
+      });
+    } catch {
+      localStorage.removeItem(place);
+    }
+  });
+  $effect(() => {
+    const now = JSON.stringify(draft);
+    const timer = setTimeout(() => {
+      try {
+        if (now === kept) localStorage.removeItem(place);
+        else
+          localStorage.setItem(
+            place,
+            JSON.stringify({ draft: $state.snapshot(draft), kept, version, when: new Date().toISOString() }),
+          );
+      } catch {
+        // Without room for it there is still the form itself.
+      }
+    }, 300);
+    return () => clearTimeout(timer);
+  });
+
+  function throwAway() {
+    localStorage.removeItem(place);
+    broughtBack = '';
+    draft = draftOf(record, type);
+    kept = JSON.stringify(draftOf(record, type));
+    version = record?.version;
+    problems = [];
+  }
+
+  function takeIn(saved: ContentRecord) {
+    version = saved.version;
+    draft = draftOf(saved, type);
+    kept = JSON.stringify(draft);
+    theirs = undefined;
+    broughtBack = '';
+    localStorage.removeItem(place);
   }
 
   async function save(event?: SubmitEvent) {
     event?.preventDefault();
+    if (saving) return;
     failed = note = '';
     problems = [];
+    saving = true;
     try {
+      const changes = changesOf(JSON.parse(kept) as Draft, draft, type);
       const saved = record
-        ? await send<ContentRecord>('PATCH', `/api/records/${record.id}`, { ...difference(), version })
-        : await send<ContentRecord>('POST', '/api/records', { typeId: type.id, ...difference() });
-      version = saved.version;
-      draft = {
-        title: saved.title,
-        slug: saved.slug,
-        status: saved.status,
-        values: { ...saved.values },
-        terms: [...saved.terms],
-      };
-      kept = JSON.stringify(draft);
+        ? await send<ContentRecord>('PATCH', `/api/records/${record.id}`, {
+            ...changes,
+            ...(record.generated ? { generated: false } : {}),
+            version,
+          })
+        : await send<ContentRecord>('POST', '/api/records', {
+            typeId: type.id,
+            ...changes,
+            values: Object.fromEntries(
+              Object.entries(draft.values).filter(([, value]) => value !== null && value !== undefined),
+            ),
+          });
+      takeIn(saved);
       note = 'Saved';
       if (!record) await goto(`/studio/content/${type.id}/${saved.id}`);
     } catch (error) {
       const refused = error as RequestFailed;
       problems = refused.problems ?? [];
       failed = refused.message;
+      if (refused.status === 409 && refused.more?.record) {
+        theirs = refused.more.record as ContentRecord;
+        looking = true;
+      }
+      const first = type.fields.find((f) => problemsAt(`values.${f.id}`).length);
+      if (first && !OWN.some((at) => problemsAt(at).length)) tab = first.tab;
     }
+    saving = false;
+  }
+
+  async function merge(mine: ReadonlySet<string>) {
+    if (!theirs) return;
+    const base = draftOf(theirs, type);
+    draft = merged(base, conflict, mine);
+    kept = JSON.stringify(base);
+    version = theirs.version;
+    theirs = undefined;
+    looking = false;
+    if (JSON.stringify(draft) === kept) note = 'Nothing of yours was left to save.';
+    else await save();
   }
 
   async function remove() {
-    if (!record || !confirm(`Delete “${record.title}”? Links to it go with it. This cannot be undone.`)) return;
+    if (!record) return;
     try {
-      await send('DELETE', `/api/records/${record.id}`);
+      const { removal } = await send<{ removal: string }>('DELETE', `/api/records/${record.id}`);
+      localStorage.removeItem(place);
       kept = JSON.stringify(draft);
+      offerUndo(removal, `“${record.title}” is deleted, with every link to it.`);
       await goto(`/studio/content/${type.id}`);
     } catch (error) {
       failed = (error as Error).message;
@@ -106,62 +177,108 @@
 
   beforeNavigate((navigation) => {
     if (!changed) return;
-    if (navigation.willUnload) navigation.cancel();
-    else if (!confirm('There are changes that are not saved. Leave all the same?')) navigation.cancel();
+    // Nothing is lost by leaving: it is brought back when this record is opened again on this computer.
+    if (navigation.willUnload) return;
+    localStorage.setItem(
+      place,
+      JSON.stringify({ draft: $state.snapshot(draft), kept, version, when: new Date().toISOString() }),
+    );
   });
 
-  function setTerm(id: string, on: boolean) {
-    draft.terms = on ? [...draft.terms, id] : draft.terms.filter((term) => term !== id);
+  function keys(event: KeyboardEvent) {
+    if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 's') {
+      event.preventDefault();
+      void save();
+    }
   }
-  const termRows = (
-    taxonomyId: string,
-    parent: string | null = null,
-    depth = 0,
-  ): { id: string; name: string; depth: number }[] =>
-    model.terms
-      .filter((t) => t.taxonomyId === taxonomyId && t.parentId === parent)
-      .flatMap((t) => [{ id: t.id, name: t.name, depth }, ...termRows(taxonomyId, t.id, depth + 1)]);
 </script>
 
+<svelte:window onkeydown={keys} />
+
 {#snippet wrong(at: string)}
-  {@const found = problemAt(at)}
-  {#if found}<p id="wrong-{at}" class="mt-1 text-madder">{found.what} {found.fix ?? ''}</p>{/if}
+  {@const found = problemsAt(at)}
+  {#each found.slice(0, 4) as one, i (i)}
+    {@const rows = /^values\.[^.]+\.(\d+)/.exec(one.at)}
+    <p id={i === 0 ? `wrong-${at}` : undefined} class="mt-1 text-madder">
+      {rows ? `Row ${Number(rows[1]) + 1}: ` : ''}{one.what}
+      {one.fix ?? ''}
+    </p>
+  {/each}
 {/snippet}
 
 <form class="flex min-h-0 grow flex-col" onsubmit={save} novalidate>
+  {#if broughtBack}
+    <p class="flex items-center gap-3 bg-ochre px-8 py-1.5">
+      What you typed here on {broughtBack} and did not save is back.
+      <button type="button" class="underline underline-offset-2" onclick={throwAway}>Throw it away</button>
+    </p>
+  {/if}
+  {#if theirs && looking}<Conflict
+      list={conflict}
+      {type}
+      model={index}
+      onmerge={merge}
+      onlook={() => (looking = false)}
+    />{/if}
   <div class="min-h-0 grow overflow-y-auto">
-    <div class="mx-auto grid max-w-5xl grid-cols-[minmax(0,1fr)_17rem] gap-8 px-8 py-6">
+    <div class="mx-auto grid max-w-5xl grid-cols-[minmax(0,1fr)_16rem] gap-8 px-8 py-5">
       <div class="flex flex-col gap-4">
         <label class="block">
           <span class="dye-label">Title</span>
           <input
             class="mt-0.5 w-full font-display text-xl"
             bind:value={draft.title}
-            aria-invalid={Boolean(problemAt('title'))}
+            aria-invalid={problemsAt('title').length > 0}
           />
           {@render wrong('title')}
         </label>
-        {#each type.fields as field (field.id)}
-          {@const at = `values.${field.id}`}
-          <div>
-            <label class="dye-label mb-0.5 block" for={field.id}
-              >{field.label}{field.required ? ' (required)' : ''}</label
-            >
-            <ValueInput
-              {field}
-              {records}
-              {media}
-              value={draft.values[field.id]}
-              invalid={Boolean(problemAt(at))}
-              describedby={problemAt(at) ? `wrong-${at}` : field.help ? `help-${field.id}` : undefined}
-              onchange={(value) => (draft.values = { ...draft.values, [field.id]: value })}
-            />
-            {#if field.help}<p id="help-{field.id}" class="mt-0.5 text-xs text-faded">{field.help}</p>{/if}
-            {@render wrong(at)}
+        {#if tabs.length > 1}
+          <div role="tablist" aria-label="Parts of the form" class="flex gap-1 border-b border-hairline">
+            {#each tabs as name (name)}
+              <button
+                type="button"
+                role="tab"
+                aria-selected={name === current}
+                class="-mb-px border-b-2 px-3 py-1.5 {name === current
+                  ? 'border-plum font-medium'
+                  : 'border-transparent text-faded hover:text-ink'}"
+                onclick={() => (tab = name)}
+                >{name || 'Main'}{#if tabProblems(name)}<span
+                    class="ml-1.5 rounded-sm bg-madder px-1 text-xs text-paper">{tabProblems(name)}</span
+                  >{/if}</button
+              >
+            {/each}
           </div>
-        {/each}
+        {/if}
+        <div class="grid grid-cols-2 gap-x-6 gap-y-4">
+          {#each type.fields as field (field.id)}
+            {@const at = `values.${field.id}`}
+            {@const bad = problemsAt(at).length > 0}
+            <div class="min-w-0 {field.tab === current ? '' : 'hidden'} {SMALL.has(field.kind) ? '' : 'col-span-2'}">
+              <label class="dye-label mb-0.5 block" for={field.id}
+                >{field.label}{field.required ? ' (required)' : ''}</label
+              >
+              <ValueInput
+                {field}
+                id={field.id}
+                value={draft.values[field.id]}
+                invalid={bad}
+                describedby={bad ? `wrong-${at}` : field.help ? `help-${field.id}` : undefined}
+                onchange={(value) => {
+                  const { [field.id]: _, ...rest } = draft.values;
+                  draft.values = value === null || value === undefined ? rest : { ...rest, [field.id]: value };
+                }}
+              />
+              {#if field.help}<p id="help-{field.id}" class="mt-0.5 text-xs text-faded">{field.help}</p>{/if}
+              {@render wrong(at)}
+            </div>
+          {/each}
+        </div>
       </div>
-      <aside class="flex flex-col gap-5">
+      <aside class="flex flex-col gap-4">
+        {#if record?.generated}<p class="rounded-sm bg-ochre px-2 py-1">
+            Made up by the application. Saved by you, it counts as real.
+          </p>{/if}
         <label class="block"
           ><span class="dye-label">Status</span>
           <select class="mt-0.5 block w-full" bind:value={draft.status}
@@ -175,39 +292,56 @@
               class="min-w-0 grow"
               bind:value={draft.slug}
               placeholder="from the title"
-              aria-invalid={Boolean(problemAt('slug'))}
+              aria-invalid={problemsAt('slug').length > 0}
             /></span
           >
           {@render wrong('slug')}
         </label>
+        <label class="block"
+          ><span class="dye-label">Author</span>
+          <select
+            class="mt-0.5 block w-full"
+            value={draft.authorId ?? ''}
+            onchange={(e) => (draft.authorId = e.currentTarget.value ? Number(e.currentTarget.value) : null)}
+          >
+            <option value="">Nobody in particular</option>
+            {#each model.authors as author (author.id)}<option value={author.id}>{author.name}</option>{/each}
+          </select></label
+        >
         {#each type.taxonomyIds as taxonomyId (taxonomyId)}
-          <fieldset>
-            <legend class="dye-label mb-1">{index.taxonomy(taxonomyId)?.name}</legend>
-            <div class="border border-hairline bg-paper p-2">
-              {#each termRows(taxonomyId) as term (term.id)}
-                <label class="flex items-center gap-2 py-0.5" style="padding-left:{term.depth * 16}px"
-                  ><input
-                    type="checkbox"
-                    checked={draft.terms.includes(term.id)}
-                    onchange={(e) => setTerm(term.id, e.currentTarget.checked)}
-                  />{term.name}</label
-                >
-              {/each}
-            </div>
-          </fieldset>
+          {@const taxonomy = index.taxonomy(taxonomyId)}
+          {#if taxonomy}<TermChoice
+              {model}
+              {taxonomy}
+              chosen={draft.terms}
+              onchange={(terms) => (draft.terms = terms)}
+            />{/if}
         {/each}
         {@render wrong('terms')}
-        {#if record}<button type="button" class="self-start text-madder underline underline-offset-2" onclick={remove}
+        {#if record}
+          <dl class="grid grid-cols-[auto_1fr] gap-x-3 text-xs text-faded">
+            {#each [['Created', record.created], ['Changed', record.changed], ['Published', record.published]] as [label, when] (label)}
+              {#if when}<dt>{label}</dt>
+                <dd>
+                  {new Date(when).toLocaleDateString(model.site.locale, {
+                    dateStyle: 'medium',
+                    timeZone: model.site.timeZone,
+                  })}
+                </dd>{/if}
+            {/each}
+          </dl>
+          <button type="button" class="self-start text-madder underline underline-offset-2" onclick={remove}
             >Delete this {type.name.toLowerCase()}</button
           >{/if}
       </aside>
     </div>
   </div>
   <div class="flex h-12 shrink-0 items-center gap-3 border-t border-hairline bg-paper px-8">
-    <Button tone="main" type="submit" disabled={!changed && Boolean(record)}>Save</Button>
+    <Button tone="main" type="submit" disabled={saving || (!changed && Boolean(record))}>Save</Button>
     <span role="status" class={failed ? 'text-madder' : changed ? 'text-faded' : 'text-moss'}
-      >{failed || (changed ? 'Not saved yet' : note)}</span
+      >{failed || (saving ? 'Saving' : changed ? 'Not saved yet' : note)}</span
     >
+    {#if theirs && !looking}<Button onclick={() => (looking = true)}>Show what is different</Button>{/if}
     {#each loose as problem, i (i)}<span class="text-madder">{problem.what}</span>{/each}
     {#if record && record.status === 'published'}<a
         class="ml-auto text-plum underline"

@@ -1,113 +1,169 @@
 <script lang="ts">
-  import { ArrowDown, ArrowUp, X } from '@lucide/svelte';
   import { goto, invalidateAll } from '$app/navigation';
   import { newId } from '$lib/core/ids';
-  import { kinds, kindNamed } from '$lib/core/model/kinds';
-  import type { SettingControl } from '$lib/core/model/kinds/kind';
   import type { ContentType, Field, Model } from '$lib/core/model/model';
   import type { Problem } from '$lib/core/result';
   import { slugOf } from '$lib/core/text';
   import { send, type RequestFailed } from '$lib/studio/request';
+  import { offerUndo } from '$lib/studio/undo.svelte';
   import Button from '$lib/ui/Button.svelte';
+  import Sheet from '$lib/ui/Sheet.svelte';
+  import FieldList from './FieldList.svelte';
+  import { keyOf } from './keys';
+  import type { OtherSides } from './other-sides';
+  import Uses from './Uses.svelte';
 
-  let { model, type }: { model: Model; type?: ContentType } = $props();
+  let {
+    model,
+    type,
+    fill,
+    start,
+  }: {
+    model: Model;
+    type?: ContentType;
+    fill?: { total: number; fields: Record<string, number> };
+    start?: ContentType;
+  } = $props();
 
+  const copy = (one: ContentType): ContentType => JSON.parse(JSON.stringify(one)) as ContentType;
   // svelte-ignore state_referenced_locally
   let draft: ContentType = $state(
     type
-      ? structuredClone($state.snapshot(type))
-      : { id: newId('t'), key: '', name: '', plural: '', base: '', fields: [], taxonomyIds: [] },
+      ? copy(type)
+      : start
+        ? copy(start)
+        : { id: newId('t'), key: '', name: '', plural: '', base: '', fields: [], taxonomyIds: [] },
   );
+  let others: OtherSides = $state({});
   let problems: Problem[] = $state([]);
   let said = $state('');
-
-  const keyOf = (words: string, fallback: string) =>
-    slugOf(words)
-      .replace(/[^a-z0-9]+/g, '_')
-      .replace(/^[^a-z]+/, '') || fallback;
+  let going: { field?: Field; uses: { what: string; href?: string }[]; count: number } | undefined = $state();
+  let asking = $state(false);
   const at = (place: string) => problems.find((p) => p.at === place || p.at.startsWith(`${place}.`));
+  const tabs = $derived([...new Set(draft.fields.map((field) => field.tab).filter(Boolean))]);
 
-  function addField() {
-    draft.fields.push({ id: newId('f'), key: '', label: '', kind: 'text', help: '', required: false, settings: {} });
-  }
-
-  function setKind(field: Field, kind: string) {
-    field.kind = kind;
-    field.settings =
-      kind === 'relation'
-        ? { relationId: newId('rel'), side: 'a', many: true, typeIds: model.types[0] ? [model.types[0].id] : [] }
-        : kind === 'choice'
-          ? { options: [] }
+  const withKeys = (fields: Field[]): Field[] => {
+    const taken = new Set(fields.map((field) => field.key).filter(Boolean));
+    return fields.map((field, i) => {
+      let key = field.key || keyOf(field.label, `field_${i + 1}`);
+      if (!field.key) while (taken.has(key)) key = `${key}_2`;
+      taken.add(key);
+      const sub =
+        field.kind === 'rows'
+          ? { settings: { ...field.settings, fields: withKeys((field.settings.fields ?? []) as Field[]) } }
           : {};
-  }
+      return { ...field, key, ...sub };
+    });
+  };
 
-  function setSetting(field: Field, control: SettingControl, text: string | boolean | string[]) {
-    let value: unknown = text === '' ? undefined : text;
-    if (control.as === 'number' && typeof text === 'string' && text !== '') value = Number(text);
-    if (control.as === 'options') {
-      const before = (field.settings.options ?? []) as { key: string; label: string }[];
-      value = String(text)
-        .split('\n')
-        .map((line) => line.trim())
-        .filter(Boolean)
-        .map((label, i) => ({
-          key: before.find((o) => o.label === label)?.key ?? keyOf(label, `option_${i + 1}`),
-          label,
-        }));
+  /** The types on the far side of relations that were given a name there, each with the field for it. */
+  function farTypes(own: ContentType): ContentType[] {
+    const far = new Map<string, ContentType>();
+    for (const field of own.fields) {
+      const named = others[field.id];
+      if (field.kind !== 'relation' || !named?.label.trim()) continue;
+      for (const id of field.settings.typeIds as string[]) {
+        const target = id === own.id ? own : (far.get(id) ?? model.types.find((t) => t.id === id));
+        if (!target) continue;
+        const side: Field = {
+          id: newId('f'),
+          key: '',
+          label: named.label.trim(),
+          kind: 'relation',
+          help: '',
+          required: false,
+          unique: false,
+          tab: '',
+          settings: {
+            relationId: field.settings.relationId,
+            side: field.settings.side === 'a' ? 'b' : 'a',
+            many: named.many,
+            typeIds: [own.id],
+          },
+        };
+        const next = { ...target, fields: withKeys([...target.fields, side]) };
+        if (id === own.id) own.fields = next.fields;
+        else far.set(id, next);
+      }
     }
-    field.settings = { ...field.settings, [control.name]: value };
+    return [...far.values()];
   }
 
-  function move(i: number, by: number) {
-    const [field] = draft.fields.splice(i, 1);
-    if (field) draft.fields.splice(i + by, 0, field);
-  }
-
-  function shown(field: Field, control: SettingControl): string {
-    const value = field.settings[control.name];
-    if (control.as === 'options') return ((value ?? []) as { label: string }[]).map((o) => o.label).join('\n');
-    return value === undefined ? '' : String(value);
-  }
-
-  async function save(event: SubmitEvent) {
-    event.preventDefault();
+  async function save(event?: SubmitEvent) {
+    event?.preventDefault();
     said = '';
     problems = [];
     const name = draft.name.trim();
     const plural = draft.plural.trim() || (name && `${name}s`);
-    const sent = {
-      ...$state.snapshot(draft),
+    const own: ContentType = {
+      ...($state.snapshot(draft) as ContentType),
       name,
       plural,
       key: draft.key || keyOf(name, 'type'),
       base: draft.base || slugOf(plural),
-      fields: draft.fields.map((field, i) => ({
-        ...$state.snapshot(field),
-        key: field.key || keyOf(field.label, `field_${i + 1}`),
-      })),
+      fields: withKeys($state.snapshot(draft.fields) as Field[]),
     };
+    const far = farTypes(own);
     try {
-      if (type) await send('PUT', `/api/types/${type.id}`, sent);
-      else await send('POST', '/api/types', sent);
+      const { removal } = await send<{ removal?: string }>('POST', '/api/types', { types: [own, ...far] });
       said = 'Saved';
-      draft = sent;
+      others = {};
+      draft = copy(own);
+      if (removal) offerUndo(removal, 'Saved, with fields taken away.');
       if (type) await invalidateAll();
-      else await goto(`/studio/content/${sent.id}`);
+      else await goto(`/studio/content/${own.id}/fields`);
     } catch (error) {
       problems = (error as RequestFailed).problems ?? [];
       said = (error as Error).message;
+    }
+  }
+
+  async function askField(field: Field) {
+    try {
+      const { uses, values } = await send<{ uses: { what: string; href?: string }[]; values: number }>(
+        'GET',
+        `/api/types/${type?.id}/uses?field=${field.id}`,
+      );
+      going = { field, uses, count: values };
+      asking = true;
+    } catch (error) {
+      said = (error as Error).message;
+    }
+  }
+  async function askType() {
+    try {
+      const { uses, records } = await send<{ uses: { what: string; href?: string }[]; records: number }>(
+        'GET',
+        `/api/types/${type?.id}/uses`,
+      );
+      going = { uses, count: records };
+      asking = true;
+    } catch (error) {
+      said = (error as Error).message;
+    }
+  }
+  async function goAhead() {
+    const now = going;
+    asking = false;
+    if (now?.field) {
+      draft.fields = draft.fields.filter((field) => field.id !== now.field?.id);
+      await save();
+    } else if (type) {
+      const { removal } = await send<{ removal: string }>('DELETE', `/api/types/${type.id}`);
+      offerUndo(removal, `${type.name} is deleted, with ${now?.count ?? 0} records.`);
+      await goto('/studio/content');
     }
   }
 </script>
 
 {#snippet wrong(place: string)}
   {@const found = at(place)}
-  {#if found}<p class="mt-0.5 text-madder">{found.what} {found.fix ?? ''}</p>{/if}
+  {#if found}<p class="mt-0.5 text-madder" role="alert">{found.what} {found.fix ?? ''}</p>{/if}
 {/snippet}
 
 <form class="flex min-h-0 grow flex-col" onsubmit={save} novalidate>
-  <div class="min-h-0 grow overflow-y-auto px-8 py-6">
-    <div class="mx-auto max-w-5xl">
+  <div class="min-h-0 grow overflow-y-auto px-8 py-5">
+    <div class="mx-auto max-w-6xl">
       <div class="flex gap-4">
         <label class="grow"
           ><span class="dye-label">One is called</span><input
@@ -135,6 +191,14 @@
             />/</span
           >{@render wrong('base')}</label
         >
+        <label class="w-32"
+          ><span class="dye-label">Key</span><input
+            class="block w-full font-mono text-xs"
+            placeholder={keyOf(draft.name, 'type')}
+            bind:value={draft.key}
+            aria-invalid={Boolean(at('key'))}
+          />{@render wrong('key')}</label
+        >
       </div>
       {#if model.taxonomies.length}
         <fieldset class="mt-4 flex items-center gap-4">
@@ -146,112 +210,45 @@
           {/each}
         </fieldset>
       {/if}
-      <h2 class="mt-6 mb-2 text-xl font-medium">Fields</h2>
-      <p class="mb-3 text-faded">Every record has a title, an address and a status without a field for them.</p>
-      <ol class="flex flex-col gap-2">
-        {#each draft.fields as field, i (field.id)}
-          {@const kind = kindNamed(field.kind)}
-          <li class="border border-hairline bg-paper px-3 py-2">
-            <div class="flex items-center gap-2">
-              <span class="w-4 text-center font-mono text-faded" aria-hidden="true">{kind?.glyph}</span>
-              <input
-                class="w-56"
-                placeholder="Label"
-                aria-label="Label of field {i + 1}"
-                bind:value={field.label}
-                aria-invalid={Boolean(at(`fields.${i}.label`))}
-              />
-              <select
-                aria-label="Kind of {field.label || `field ${i + 1}`}"
-                value={field.kind}
-                disabled={type?.fields.some((f) => f.id === field.id)}
-                onchange={(e) => setKind(field, e.currentTarget.value)}
-              >
-                {#each kinds.filter((k) => k.forFields) as one (one.name)}<option value={one.name}>{one.label}</option
-                  >{/each}
-              </select>
-              <input
-                class="w-36 font-mono text-xs"
-                placeholder={keyOf(field.label, 'key')}
-                aria-label="Key of {field.label || `field ${i + 1}`}"
-                bind:value={field.key}
-                aria-invalid={Boolean(at(`fields.${i}.key`))}
-              />
-              <label class="flex items-center gap-1.5"
-                ><input type="checkbox" bind:checked={field.required} />required</label
-              >
-              <span class="ml-auto flex">
-                <button
-                  type="button"
-                  class="p-1.5 text-faded enabled:hover:text-ink disabled:opacity-30"
-                  aria-label="Move {field.label} up"
-                  disabled={i === 0}
-                  onclick={() => move(i, -1)}><ArrowUp size={15} /></button
-                >
-                <button
-                  type="button"
-                  class="p-1.5 text-faded enabled:hover:text-ink disabled:opacity-30"
-                  aria-label="Move {field.label} down"
-                  disabled={i === draft.fields.length - 1}
-                  onclick={() => move(i, 1)}><ArrowDown size={15} /></button
-                >
-                <button
-                  type="button"
-                  class="p-1.5 text-faded hover:text-madder"
-                  aria-label="Take {field.label} away"
-                  onclick={() => draft.fields.splice(i, 1)}><X size={15} /></button
-                >
-              </span>
-            </div>
-            {#if kind?.settingControls.length}
-              <div class="mt-2 flex flex-wrap items-start gap-4 pl-6">
-                {#each kind.settingControls as control (control.name)}
-                  <label class="flex {control.as === 'switch' ? 'items-center gap-2 pt-4' : 'flex-col'}">
-                    <span class="dye-label">{control.label}</span>
-                    {#if control.as === 'number'}<input
-                        type="number"
-                        step="any"
-                        class="w-24"
-                        value={shown(field, control)}
-                        oninput={(e) => setSetting(field, control, e.currentTarget.value)}
-                      />
-                    {:else if control.as === 'switch'}<input
-                        type="checkbox"
-                        checked={Boolean(field.settings[control.name])}
-                        onchange={(e) => setSetting(field, control, e.currentTarget.checked)}
-                      />
-                    {:else if control.as === 'options'}<textarea
-                        rows="3"
-                        class="w-56"
-                        placeholder="One on each line"
-                        value={shown(field, control)}
-                        onchange={(e) => setSetting(field, control, e.currentTarget.value)}
-                      ></textarea>
-                    {:else if control.as === 'types'}
-                      <select
-                        value={((field.settings[control.name] ?? []) as string[])[0]}
-                        onchange={(e) => setSetting(field, control, [e.currentTarget.value])}
-                      >
-                        {#each model.types as one (one.id)}<option value={one.id}>{one.plural}</option>{/each}
-                      </select>
-                    {:else}<input
-                        class="w-40"
-                        value={shown(field, control)}
-                        oninput={(e) => setSetting(field, control, e.currentTarget.value)}
-                      />{/if}
-                  </label>
-                {/each}
-              </div>
-            {/if}
-            {@render wrong(`fields.${i}`)}
-          </li>
-        {/each}
-      </ol>
-      <Button class="mt-3" onclick={addField}>Add a field</Button>
+      <div class="mt-5 mb-2 flex items-baseline gap-3">
+        <h2 class="text-xl font-medium">Fields</h2>
+        <p class="text-faded">Every record has a title, an address, a status and an author without a field for them.</p>
+        {#if fill && fill.total > 0}<span class="dye-label ml-auto pr-9">How many have a value</span>{/if}
+      </div>
+      <FieldList
+        fields={draft.fields}
+        saved={type?.fields ?? []}
+        {model}
+        typeId={draft.id}
+        at="fields"
+        {problems}
+        {others}
+        {tabs}
+        {fill}
+        onchange={(fields) => (draft.fields = fields)}
+        onremove={type ? askField : undefined}
+      />
     </div>
   </div>
   <div class="flex h-12 shrink-0 items-center gap-3 border-t border-hairline bg-paper px-8">
     <Button tone="main" type="submit">Save</Button>
     <span role="status" class={said === 'Saved' ? 'text-moss' : 'text-madder'}>{said}</span>
+    {#if type}<button type="button" class="ml-auto text-madder underline underline-offset-2" onclick={askType}
+        >Delete this content type</button
+      >{/if}
   </div>
 </form>
+
+<Sheet
+  bind:open={asking}
+  title={going?.field ? `Take “${going.field.label}” away?` : `Delete ${type?.plural ?? 'it'}?`}
+  about={going?.field
+    ? `${going.count} ${going.count === 1 ? 'record has' : 'records have'} a value in it. It can be brought back.`
+    : `${going?.count ?? 0} records go with it. It can be undone.`}
+>
+  <Uses uses={going?.uses ?? []} />
+  <div class="mt-4 flex gap-2">
+    <Button tone="main" onclick={goAhead}>{going?.field ? 'Take it away' : 'Delete all of it'}</Button>
+    <Button onclick={() => (asking = false)}>Leave it</Button>
+  </div>
+</Sheet>

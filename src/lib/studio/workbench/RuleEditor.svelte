@@ -6,7 +6,7 @@
   import { compilePath } from '$lib/core/paths/compile';
   import type { Path, Scopes, ValueType } from '$lib/core/paths/path';
   import { isGroup, type Group, type Rule, type Test } from '$lib/core/rules/rule';
-  import OperandInput from './OperandInput.svelte';
+  import OperandInput from '$lib/studio/values/OperandInput.svelte';
   import PathPicker from './PathPicker.svelte';
   import Self from './RuleEditor.svelte';
   import type { Workbench } from './workbench.svelte';
@@ -95,7 +95,8 @@
               {#each operatorsFor(type) as one (one.name)}<option value={one.name}>{one.label}</option>{/each}
             </select>
             {#if operator}<OperandInput
-                {wb}
+                terms={wb.model.terms}
+                records={wb.records}
                 {operator}
                 {type}
                 value={part.operand}

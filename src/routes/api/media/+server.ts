@@ -1,19 +1,36 @@
-import { respond } from '$lib/server/api';
+import { z } from 'zod';
+import { problemsOf } from '$lib/core/result';
+import { bodyOf, fileName, pieces, respond } from '$lib/server/api';
 import { Refusal } from '$lib/server/refusal';
-import { addPicture, readAllMedia } from '$lib/server/services/media';
+import { addMedia, deleteMedia, listMedia } from '$lib/server/services/media';
 import type { RequestHandler } from './$types';
 
-/** Bytes; the server's own limit of a request stands a little above. */
-const MOST = 7_500_000;
+const Asked = z.object({
+  search: z.string().max(200).default(''),
+  pictures: z.stringbool().default(false),
+  limit: z.coerce.number().int().min(1).max(200).default(60),
+  offset: z.coerce.number().int().min(0).default(0),
+});
 
-export const GET: RequestHandler = () => respond(readAllMedia);
-
-/** Takes one picture as the body of the request; its name and alternative text stand in the address. */
-export const POST: RequestHandler = ({ request, url }) =>
+export const GET: RequestHandler = ({ url }) =>
   respond(async () => {
-    const name = (url.searchParams.get('name') ?? '').replace(/[/\\]/g, ' ').trim().slice(0, 200) || 'picture';
-    const bytes = Buffer.from(await request.arrayBuffer());
-    if (!bytes.length) throw new Refusal(422, 'The file is empty.');
-    if (bytes.length > MOST) throw new Refusal(413, 'A picture takes 7.5 MB at most.');
-    return addPicture(name, bytes, (url.searchParams.get('alt') ?? '').slice(0, 500));
-  }, 201);
+    const asked = Asked.safeParse(Object.fromEntries(url.searchParams));
+    if (!asked.success) throw new Refusal(422, 'The library cannot be read.', problemsOf(asked.error));
+    return listMedia(asked.data);
+  });
+
+/** Takes one picture or file as the body of the request; its name and alternative text stand in the address. */
+export const POST: RequestHandler = ({ request, url }) =>
+  respond(
+    async () => addMedia(fileName(url, 'file'), pieces(request), (url.searchParams.get('alt') ?? '').slice(0, 500)),
+    201,
+  );
+
+const Ids = z.strictObject({ ids: z.array(z.number().int().positive()).max(1000) });
+
+export const DELETE: RequestHandler = ({ request }) =>
+  respond(async () => {
+    const chosen = Ids.safeParse(await bodyOf(request));
+    if (!chosen.success) throw new Refusal(422, 'These cannot be deleted.', problemsOf(chosen.error));
+    return deleteMedia(chosen.data.ids);
+  });

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { kindNamed } from '$lib/core/model/kinds';
+  import Archive from '$lib/studio/exchange/Archive.svelte';
 
   let { data } = $props();
 </script>
@@ -7,7 +8,7 @@
 <svelte:head><title>Content · Plum Thread</title></svelte:head>
 
 <main class="min-h-0 grow overflow-y-auto">
-  <div class="mx-auto max-w-6xl px-8 py-7">
+  <div class="mx-auto max-w-6xl px-8 py-6">
     <div class="flex items-end">
       <h1 class="text-3xl font-medium">Content</h1>
       <a
@@ -16,25 +17,29 @@
         >New content type</a
       >
     </div>
-    <div class="mt-6 grid grid-cols-3 gap-5">
+    <div class="mt-5 grid grid-cols-3 gap-4">
       {#each data.model.types as type (type.id)}
         {@const count = data.counts[type.id]}
-        <section class="border border-hairline bg-paper">
-          <div class="flex items-baseline gap-2 border-b border-hairline px-4 py-3">
-            <h2 class="text-xl font-medium">
+        <section class="flex flex-col border border-hairline bg-paper">
+          <div class="flex items-baseline gap-2 border-b border-hairline px-4 py-2.5">
+            <h2 class="truncate text-xl font-medium">
               <a class="underline-offset-4 hover:underline" href="/studio/content/{type.id}">{type.plural}</a>
             </h2>
-            <span class="text-faded">{(count?.published ?? 0) + (count?.drafts ?? 0)}</span>
+            <span class="text-faded">{((count?.published ?? 0) + (count?.drafts ?? 0)).toLocaleString('en')}</span>
             <a class="ml-auto text-plum underline underline-offset-2" href="/studio/content/{type.id}/fields">Fields</a>
+            <a class="text-plum underline underline-offset-2" href="/studio/content/{type.id}/new">New</a>
           </div>
           <ul class="px-4 py-2">
-            {#each type.fields as field (field.id)}
+            {#each type.fields.slice(0, 8) as field (field.id)}
               <li class="flex items-baseline gap-2 py-px">
                 <span class="w-4 text-center font-mono text-xs text-faded" aria-hidden="true"
                   >{kindNamed(field.kind)?.glyph}</span
-                >{field.label}<span class="ml-auto text-xs text-faded">{kindNamed(field.kind)?.label}</span>
+                ><span class="truncate">{field.label}</span><span class="ml-auto text-xs whitespace-nowrap text-faded"
+                  >{kindNamed(field.kind)?.label}</span
+                >
               </li>
-            {/each}
+            {:else}<li class="text-faded">No fields yet.</li>{/each}
+            {#if type.fields.length > 8}<li class="pl-6 text-xs text-faded">and {type.fields.length - 8} more</li>{/if}
           </ul>
         </section>
       {:else}
@@ -43,23 +48,6 @@
         </p>
       {/each}
     </div>
-    {#each data.model.taxonomies as taxonomy (taxonomy.id)}
-      <section class="mt-6">
-        <h2 class="text-xl font-medium">{taxonomy.name}</h2>
-        <div class="mt-2 grid grid-cols-3 gap-5">
-          {#each data.model.terms.filter((t) => t.taxonomyId === taxonomy.id && !t.parentId) as term (term.id)}
-            <div>
-              <p class="font-medium">{term.name}</p>
-              <p class="text-faded">
-                {data.model.terms
-                  .filter((t) => t.parentId === term.id)
-                  .map((t) => t.name)
-                  .join(', ')}
-              </p>
-            </div>
-          {/each}
-        </div>
-      </section>
-    {/each}
+    <Archive empty={!data.model.types.length && !data.model.taxonomies.length} />
   </div>
 </main>

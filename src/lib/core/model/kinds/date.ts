@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { dayNumber, isFullDate, writeDate } from '../../formats/write';
+import { dayNumber, dayOf, isFullDate, writeDate } from '../../formats/write';
 import { defineKind } from './kind';
 
 export const date = defineKind({
@@ -18,4 +18,7 @@ export const date = defineKind({
   isEmpty: (value) => value === '',
   text: (value, _settings, reader) => writeDate(value, reader.model.site.locale, 'long'),
   index: (value) => ({ number: dayNumber(value) }),
+  schema: () => ({ type: 'string', format: 'date' }),
+  fromCell: (cell) => cell.trim(),
+  invent: (make) => dayOf(make.today + Math.floor(make.random() * 730) - 365),
 });

@@ -2,6 +2,10 @@ import { z } from 'zod';
 import { fold, safeUrl } from '../../text';
 import { defineKind } from './kind';
 
+/** What `safeUrl` lets through, as JSON Schema can say it: one of four schemes, or none. */
+export const ADDRESS =
+  '^(\\s*$|[hH][tT][tT][pP][sS]?:|[mM][aA][iI][lL][tT][oO]:|[tT][eE][lL]:|(?!//|\\\\|/\\\\)[^:]*$|(?!//|\\\\|/\\\\)[^:]*[^A-Za-z0-9+.:-][^:]*:)';
+
 export const link = defineKind({
   name: 'link',
   label: 'Link',
@@ -12,7 +16,7 @@ export const link = defineKind({
   settings: z.object({}),
   settingControls: [],
   value: () =>
-    z.object(
+    z.strictObject(
       {
         url: z
           .string()
@@ -27,5 +31,23 @@ export const link = defineKind({
   isEmpty: (value) => value.url.trim() === '',
   text: (value) => value.label?.trim() || value.url.replace(/^https?:\/\/|^mailto:|^tel:|\/$/g, ''),
   url: (value) => safeUrl(value.url),
-  index: (value) => ({ text: fold(value.url) }),
+  index: (value) => ({ text: fold(value.url), sort: value.url }),
+  schema: () => ({
+    type: 'object',
+    properties: {
+      url: { type: 'string', maxLength: 2000, pattern: ADDRESS },
+      label: { type: 'string', maxLength: 300 },
+    },
+    required: ['url'],
+    additionalProperties: false,
+  }),
+  fromCell: (cell) => {
+    const both = /^(.*\S)\s*<([^<>]*)>$/s.exec(cell.trim());
+    return both ? { url: both[2] as string, label: both[1] } : { url: cell.trim() };
+  },
+  toCell: ({ url, label }) => (label ? `${label} <${url}>` : url),
+  invent: (make) => ({
+    url: `https://${make.words(1).toLowerCase()}.example/${make.words(1).toLowerCase()}`,
+    label: make.words(2),
+  }),
 });

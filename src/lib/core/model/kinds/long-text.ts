@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { escapeHtml, fold } from '../../text';
 import { defineKind } from './kind';
+import { lengthControls, Lengths, lengthSchema, textOf } from './limits';
 
 const BREAKS = /[\r\n]/;
 /** Text that stands in a paragraph as it is: no markup, no breaks, no white space at either end. */
@@ -27,6 +28,8 @@ export function paragraphs(value: string, attributes = ''): string {
   return inner && attributes ? `<div${attributes}>${inner}</div>` : inner;
 }
 
+const MOST = 200_000;
+
 export const longText = defineKind({
   name: 'longtext',
   label: 'Long text',
@@ -34,13 +37,13 @@ export const longText = defineKind({
   family: 'text',
   forFields: true,
   control: 'area',
-  settings: z.object({ maxLength: z.number().int().positive().optional() }),
-  settingControls: [{ name: 'maxLength', label: 'Longest, in characters', as: 'number' }],
-  value: ({ maxLength }) =>
-    z
-      .string({ error: 'This is text.' })
-      .max(maxLength ?? 200_000, { error: `This takes ${maxLength ?? 200_000} characters at most.` }),
+  settings: z.object(Lengths),
+  settingControls: lengthControls,
+  value: (settings) => textOf(settings, MOST),
   isEmpty: (value) => value.trim() === '',
   text: (value) => value,
-  index: (value) => ({ text: fold(value) }),
+  index: (value) => ({ text: fold(value), sort: value }),
+  schema: (settings) => lengthSchema(settings, MOST),
+  invent: (make, { minLength = 0, maxLength = 2000 }) =>
+    `${make.sentence()} ${make.sentence()}\n\n${make.sentence()}`.slice(0, maxLength).trim().padEnd(minLength, '.'),
 });

@@ -2,6 +2,9 @@ import { z } from 'zod';
 import { numberWriter } from '../../formats/write';
 import { defineKind, neverEmpty } from './kind';
 
+/** A number as JSON writes it (RFC 8259, 6), with a plus sign allowed. */
+const NUMBER = /^[+-]?\d+(\.\d+)?([eE][+-]?\d+)?$/;
+
 const writerOf = ({ decimals, unit }: { decimals?: number; unit?: string }, locale: string) =>
   numberWriter(locale, { maximumFractionDigits: decimals ?? 10 }, unit);
 
@@ -36,4 +39,17 @@ export const number = defineKind({
   text: (value, settings, reader) => writerOf(settings, reader.model.site.locale)(value),
   writer: (settings, site) => writerOf(settings, site.locale),
   index: (value) => ({ number: value }),
+  schema: ({ decimals, min, max }) => ({
+    type: decimals === 0 ? 'integer' : 'number',
+    ...(decimals ? { multipleOf: Number(`1e-${decimals}`) } : {}),
+    ...(min === undefined ? {} : { minimum: min }),
+    ...(max === undefined ? {} : { maximum: max }),
+  }),
+  fromCell: (cell) => (NUMBER.test(cell.trim()) ? Number(cell) : cell),
+  toCell: (value) => String(value),
+  invent: (make, { decimals = 0, min, max }) => {
+    const low = min ?? Math.min(0, max ?? 0);
+    const value = low + make.random() * ((max ?? Math.max(low, 0) + 100) - low);
+    return Math.min(max ?? Infinity, Math.max(low, Number(value.toFixed(decimals))));
+  },
 });

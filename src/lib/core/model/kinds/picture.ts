@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { defineKind } from './kind';
+import { defineKind, pickOne } from './kind';
 
 export const picture = defineKind({
   name: 'picture',
@@ -7,7 +7,7 @@ export const picture = defineKind({
   glyph: '▣',
   family: 'picture',
   forFields: true,
-  control: 'picture',
+  control: 'media',
   settings: z.object({}),
   settingControls: [],
   value: () => z.number({ error: 'This is a picture from the library.' }).int().positive(),
@@ -15,4 +15,7 @@ export const picture = defineKind({
   gone: (value, reader) => !reader.media(value),
   text: (value, _settings, reader) => reader.media(value)?.alt ?? '',
   index: (value) => ({ number: value }),
+  schema: () => ({ type: 'integer', minimum: 1, description: 'Number of a picture in the library' }),
+  pointsAt: 'media',
+  invent: (make) => pickOne(make, make.pictures),
 });

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { addressOf } from '../../serving/addresses';
-import { defineKind, neverEmpty } from './kind';
+import { defineKind, neverEmpty, pickOne } from './kind';
+import { Limits, limitControls } from './limits';
 
 export const relation = defineKind({
   name: 'relation',
@@ -15,12 +16,16 @@ export const relation = defineKind({
     side: z.enum(['a', 'b']),
     many: z.boolean(),
     typeIds: z.array(z.string()).min(1, { error: 'A relation says which content types it leads to.' }),
+    ...Limits,
   }),
   settingControls: [
     { name: 'typeIds', label: 'Leads to', as: 'types' },
     { name: 'many', label: 'Several records', as: 'switch' },
+    { name: 'relationId', label: 'On the other side', as: 'side' },
+    ...limitControls,
   ],
   many: ({ many }) => many,
+  limits: ({ least, most, many }) => (many ? { least, most } : { most: 1 }),
   value: () => z.number({ error: 'This is a record, by its number.' }).int().positive(),
   isEmpty: neverEmpty,
   gone: (value, reader) => !reader.record(value),
@@ -30,4 +35,7 @@ export const relation = defineKind({
     return record ? addressOf(record, reader.model) : '';
   },
   index: (value) => ({ number: value }),
+  schema: () => ({ type: 'integer', minimum: 1, description: 'Number of a record' }),
+  pointsAt: 'record',
+  invent: (make, { typeIds }) => pickOne(make, make.records(typeIds)),
 });

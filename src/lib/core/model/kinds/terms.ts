@@ -15,5 +15,7 @@ export const terms = defineKind({
   value: () => z.string(),
   isEmpty: (value) => value === '',
   gone: (value, reader) => !reader.model.term(value),
+  schema: () => ({ type: 'string' }),
+  invent: () => undefined,
   text: (value, _settings, reader) => reader.model.term(value)?.name ?? '',
 });

@@ -1,6 +1,9 @@
 import { z } from 'zod';
 import { fold } from '../../text';
 import { defineKind } from './kind';
+import { lengthControls, Lengths, lengthSchema, textOf } from './limits';
+
+const MOST = 10_000;
 
 export const text = defineKind({
   name: 'text',
@@ -9,14 +12,16 @@ export const text = defineKind({
   family: 'text',
   forFields: true,
   control: 'line',
-  settings: z.object({ maxLength: z.number().int().positive().optional() }),
-  settingControls: [{ name: 'maxLength', label: 'Longest, in characters', as: 'number' }],
-  value: ({ maxLength }) =>
-    z
-      .string({ error: 'This is a line of text.' })
-      .max(maxLength ?? 10_000, { error: `This takes ${maxLength ?? 10_000} characters at most.` })
-      .refine((value) => !/[\r\n]/.test(value), { error: 'This is one line; take the line breaks out.' }),
+  settings: z.object(Lengths),
+  settingControls: lengthControls,
+  value: (settings) =>
+    textOf(settings, MOST, 'This is a line of text.').refine((value) => !/[\r\n]/.test(value), {
+      error: 'This is one line; take the line breaks out.',
+    }),
   isEmpty: (value) => value.trim() === '',
   text: (value) => value,
-  index: (value) => ({ text: fold(value) }),
+  index: (value) => ({ text: fold(value), sort: value }),
+  schema: (settings) => ({ ...lengthSchema(settings, MOST), pattern: '^[^\\r\\n]*$' }),
+  invent: (make, { minLength = 0, maxLength = 80 }) =>
+    make.sentence().slice(0, maxLength).trim().padEnd(minLength, '.'),
 });

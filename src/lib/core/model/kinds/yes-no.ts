@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { fold } from '../../text';
 import { defineKind, neverEmpty } from './kind';
 
 export const yesNo = defineKind({
@@ -17,4 +18,12 @@ export const yesNo = defineKind({
   isEmpty: neverEmpty,
   text: (value, settings) => (value ? settings.yes || 'Yes' : settings.no || 'No'),
   index: (value) => ({ number: value ? 1 : 0 }),
+  schema: () => ({ type: 'boolean' }),
+  fromCell: (cell, { yes = 'yes', no = 'no' }) => {
+    const word = fold(cell.trim());
+    if (['yes', 'true', '1', fold(yes)].includes(word)) return true;
+    return ['no', 'false', '0', fold(no)].includes(word) ? false : cell;
+  },
+  toCell: (value) => (value ? 'yes' : 'no'),
+  invent: (make) => make.random() < 0.5,
 });

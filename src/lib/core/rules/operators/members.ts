@@ -9,13 +9,20 @@ const list = (value: unknown): Id[] => (Array.isArray(value) ? (value as Id[]) :
 /** Each wanted term with all that lie below it. */
 const spread = (ids: Id[], env: Env): Id[] => ids.flatMap((id) => env.model.below(String(id)));
 
-const anyTest = (name: string, label: string, families: Family[], below: boolean, negative: boolean): Operator => {
+const anyTest = (
+  name: string,
+  label: string,
+  families: Family[],
+  below: boolean,
+  negative: boolean,
+  takes: Operator['takes'] = 'either',
+): Operator => {
   const wanted = (operand: unknown, env: Env) => (below ? spread(list(operand), env) : list(operand));
   return {
     name,
     label,
     families,
-    takes: 'either',
+    takes,
     operand: 'several',
     negative,
     test: (value, operand, env) => {
@@ -26,11 +33,11 @@ const anyTest = (name: string, label: string, families: Family[], below: boolean
   };
 };
 
-const allTest = (name: string, families: Family[]): Operator => ({
+const allTest = (name: string, families: Family[], takes: Operator['takes'] = 'either'): Operator => ({
   name,
   label: 'has all of',
   families,
-  takes: 'either',
+  takes,
   operand: 'several',
   test: (value, operand) => list(operand).every((id) => list(value).includes(id)),
   lookup: (operand) => ({ by: 'member', of: list(operand), need: 'all' }),
@@ -45,4 +52,7 @@ export const memberOperators: Operator[] = [
   anyTest('relation.any', 'is any of', ['relation'], false, false),
   allTest('relation.all', ['relation']),
   anyTest('relation.none', 'is none of', ['relation'], false, true),
+  anyTest('choices.any', 'has any of', ['choice'], false, false, 'list'),
+  allTest('choices.all', ['choice'], 'list'),
+  anyTest('choices.none', 'has none of', ['choice'], false, true, 'list'),
 ];

@@ -1,12 +1,13 @@
-import { dayNumber, localDay } from '../../formats/write';
+import { dayNumber, localDay, minutesOf } from '../../formats/write';
 import type { ValueType } from '../../paths/path';
 import type { Lookup, Operator } from './operator';
 
-const families: Operator['families'] = ['number', 'date', 'datetime'];
+const families: Operator['families'] = ['number', 'date', 'time', 'datetime'];
 
-/** The number by which a value of an ordered kind is compared: itself, days, or milliseconds since 1970. */
+/** The number by which a value of an ordered kind is compared: itself, days, minutes, or milliseconds since 1970. */
 function key(value: unknown, type: ValueType): number {
   if (type.kind.family === 'number') return value as number;
+  if (type.kind.family === 'time') return minutesOf(value as string);
   return type.kind.family === 'date' ? dayNumber(value as string) : Date.parse(value as string);
 }
 

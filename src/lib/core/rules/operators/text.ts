@@ -1,9 +1,12 @@
-import { fold } from '../../text';
+import { fold, htmlText } from '../../text';
+import type { ValueType } from '../../paths/path';
 import type { Operator } from './operator';
 
-const families: Operator['families'] = ['text', 'link'];
-const words = (value: unknown): string =>
-  fold(typeof value === 'object' && value !== null ? (value as { url: string }).url : String(value));
+const families: Operator['families'] = ['text', 'rich', 'link'];
+const words = (value: unknown, type: ValueType): string => {
+  if (typeof value === 'object' && value !== null) return fold((value as { url: string }).url);
+  return fold(type.kind.family === 'rich' ? htmlText(String(value)) : String(value));
+};
 
 type Compare = (value: string, operand: string) => boolean;
 
@@ -21,7 +24,7 @@ const textTest = (
   operand: 'same',
   negative,
   prepare: words,
-  test: (value, operand) => compare(words(value), operand as string) !== negative,
+  test: (value, operand, _env, type) => compare(words(value, type), operand as string) !== negative,
   lookup: (operand) =>
     at === 'whole'
       ? { by: 'text', is: '=', value: operand as string, not: negative }
@@ -45,8 +48,8 @@ export const textOperators: Operator[] = [
     families,
     takes: 'one',
     operand: 'several',
-    prepare: (operand) => (operand as unknown[]).map(words),
-    test: (value, operand) => (operand as string[]).includes(words(value)),
+    prepare: (operand, type) => (operand as unknown[]).map((one) => words(one, type)),
+    test: (value, operand, _env, type) => (operand as string[]).includes(words(value, type)),
     lookup: (operand) => ({ by: 'text', in: operand as string[] }),
   },
 ];

@@ -1,6 +1,6 @@
 import { bodyOf, numberOf, respond } from '$lib/server/api';
 import { notFound } from '$lib/server/refusal';
-import { changeRecord, deleteRecord, readRecord } from '$lib/server/services/records';
+import { changeRecord, deleteRecords, readRecord } from '$lib/server/services/records';
 import type { RequestHandler } from './$types';
 
 export const GET: RequestHandler = ({ params }) =>
@@ -13,4 +13,4 @@ export const GET: RequestHandler = ({ params }) =>
 export const PATCH: RequestHandler = ({ params, request }) =>
   respond(async () => changeRecord(numberOf(params.id), await bodyOf(request)));
 
-export const DELETE: RequestHandler = ({ params }) => respond(() => deleteRecord(numberOf(params.id)));
+export const DELETE: RequestHandler = ({ params }) => respond(() => deleteRecords([numberOf(params.id)]));

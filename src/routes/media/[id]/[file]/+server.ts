@@ -1,20 +1,31 @@
+import { Readable } from 'node:stream';
 import { numberOf, respond } from '$lib/server/api';
 import { notFound } from '$lib/server/refusal';
-import { readPicture } from '$lib/server/services/media';
+import { readOriginal, readRendition } from '$lib/server/services/media';
 import type { RequestHandler } from './$types';
 
+const HEADERS = {
+  'cache-control': 'public, max-age=31536000, immutable',
+  // Drawings have paint of their own, and nothing else.
+  'content-security-policy': "default-src 'none'; style-src 'unsafe-inline'; sandbox",
+};
+
+/** A picture as it was kept (`original`), or one of its renditions (`640.webp`, `640.jpeg`). */
 export const GET: RequestHandler = async ({ params }) => {
   let sent: Response | undefined;
   const refused = await respond(async () => {
-    const width = /^(\d{2,4})\.webp$/.exec(params.file)?.[1];
-    if (!width && params.file !== 'original') throw notFound('file of this name');
-    const { bytes, mime } = await readPicture(numberOf(params.id), width ? Number(width) : undefined);
-    sent = new Response(new Uint8Array(bytes), {
-      headers: {
-        'content-type': mime,
-        'cache-control': 'public, max-age=31536000, immutable',
-        'content-security-policy': "default-src 'none'",
-      },
+    const id = numberOf(params.id);
+    const rendition = /^(\d{2,4})\.([a-z]{3,4})$/.exec(params.file);
+    if (rendition) {
+      const { bytes, mime } = await readRendition(id, Number(rendition[1]), rendition[2] as string);
+      sent = new Response(new Uint8Array(bytes), { headers: { 'content-type': mime, ...HEADERS } });
+      return;
+    }
+    if (params.file !== 'original') throw notFound('file of this name');
+    const { content, mime, size } = await readOriginal(id);
+    if (!mime.startsWith('image/')) throw notFound('picture with this number; files are taken home by their name');
+    sent = new Response(Readable.toWeb(content as Readable) as ReadableStream, {
+      headers: { 'content-type': mime, 'content-length': String(size), ...HEADERS },
     });
   });
   return sent ?? refused;

@@ -1,7 +1,11 @@
 import { error } from '@sveltejs/kit';
-import { searchRecords } from '$lib/server/services/lists';
+import { Refusal } from '$lib/server/refusal';
+import { recordTable } from '$lib/server/services/lists';
+import { loadMedia } from '$lib/server/queries/load';
+import { titlesOf } from '$lib/server/services/lists';
 import { plainModel } from '$lib/server/services/model';
-import { readAllMedia } from '$lib/server/services/media';
+import { countsOf } from '$lib/server/services/types';
+import { tableAsked } from '$lib/server/table-address';
 import type { PageServerLoad } from './$types';
 
 const PER_PAGE = 50;
@@ -10,21 +14,44 @@ export const load: PageServerLoad = async ({ params, url }) => {
   const model = await plainModel();
   const type = model.types.find((t) => t.id === params.type);
   if (!type) error(404, 'There is no content type at this address.');
-  const search = (url.searchParams.get('search') ?? '').slice(0, 200);
-  const page = Math.max(1, Math.min(1_000_000, Number(url.searchParams.get('page')) || 1));
-  const { records, total } = await searchRecords(type.id, {
-    search,
-    limit: PER_PAGE,
-    offset: (Math.floor(page) - 1) * PER_PAGE,
+  const page = Math.floor(Math.max(1, Math.min(200_000, Number(url.searchParams.get('page')) || 1)));
+  const asked = { ...tableAsked(url.searchParams), limit: PER_PAGE, offset: (page - 1) * PER_PAGE };
+  // An address that asks for what is no longer there shows the whole table, and says so.
+  let refused = '';
+  const table = await recordTable(type.id, asked).catch((failure: unknown) => {
+    if (!(failure instanceof Refusal)) throw failure;
+    refused = [failure.title, ...failure.problems.map((p) => p.what)].join(' ');
+    return recordTable(type.id, { limit: PER_PAGE });
   });
+  const ids = table.records.flatMap((record) =>
+    type.fields.flatMap((field) =>
+      field.kind === 'relation' ? ((record.values[field.id] ?? []) as number[]).slice(0, 4) : [],
+    ),
+  );
+  const pictures = table.records.flatMap((record) =>
+    type.fields.flatMap((field) => {
+      const value = record.values[field.id];
+      if (!['picture', 'pictures', 'file'].includes(field.kind) || value === undefined) return [];
+      return [(Array.isArray(value) ? value[0] : value) as number];
+    }),
+  );
+  const [counts, titles, media] = await Promise.all([
+    countsOf(type.id),
+    titlesOf([...new Set(ids)]),
+    loadMedia([...new Set(pictures)]),
+  ]);
   return {
     model,
     type,
-    records,
-    total,
-    search,
-    page: Math.floor(page),
-    pages: Math.max(1, Math.ceil(total / PER_PAGE)),
-    media: await readAllMedia(),
+    ...table,
+    refused,
+    search: url.searchParams.get('search') ?? '',
+    sort: url.searchParams.get('sort') ?? '@title',
+    filter: refused ? null : url.searchParams.get('filter'),
+    page,
+    pages: Math.max(1, Math.ceil(table.total / PER_PAGE)),
+    counts,
+    titles,
+    media,
   };
 };

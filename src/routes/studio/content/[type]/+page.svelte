@@ -1,31 +1,146 @@
 <script lang="ts">
-  import { kindOf } from '$lib/core/model/model';
-  import { indexModel } from '$lib/core/model/model';
+  import { ArrowDown, ArrowUp, Columns3, ListFilter } from '@lucide/svelte';
+  import { SvelteSet } from 'svelte/reactivity';
+  import { goto, invalidateAll } from '$app/navigation';
+  import { indexModel, kindOf, type Field } from '$lib/core/model/model';
+  import { ORDERED } from '$lib/core/loops/loop';
+  import { mediaAddress } from '$lib/core/render/media';
+  import type { Problem } from '$lib/core/result';
+  import type { Group } from '$lib/core/rules/rule';
+  import GenerateSheet from '$lib/studio/content/GenerateSheet.svelte';
+  import { showValue } from '$lib/studio/content/show';
+  import TableFilter from '$lib/studio/content/TableFilter.svelte';
+  import TypeTabs from '$lib/studio/content/TypeTabs.svelte';
+  import { send } from '$lib/studio/request';
+  import { offerUndo } from '$lib/studio/undo.svelte';
+  import Button from '$lib/ui/Button.svelte';
 
   let { data } = $props();
 
   const index = $derived(indexModel(data.model));
-  const columns = $derived(
-    data.type.fields.filter((field) => !['relation', 'longtext', 'link', 'picture'].includes(field.kind)).slice(0, 5),
+  const titles = $derived(new Map(data.titles.map((one) => [one.id, one])));
+  const media = $derived(new Map(data.media.map((one) => [one.id, one])));
+  const pictureField = $derived(
+    data.type.fields.find((field) => field.kind === 'picture' || field.kind === 'pictures'),
   );
-  const pictureField = $derived(data.type.fields.find((field) => field.kind === 'picture'));
-  const words = (value: unknown, field: (typeof columns)[number]) => {
+
+  /** Columns that people chose for this type, kept on this computer. */
+  const place = $derived(`plum-thread:columns:${data.type.id}`);
+  const usual = $derived(
+    data.type.fields
+      .filter((field) => !['longtext', 'richtext', 'picture', 'pictures', 'file', 'embed', 'link'].includes(field.kind))
+      .slice(0, 5)
+      .map((field) => field.id),
+  );
+  let chosen: string[] | undefined = $state();
+  $effect(() => {
+    const stored = localStorage.getItem(place);
+    chosen = stored ? (JSON.parse(stored) as string[]) : undefined;
+  });
+  const columns = $derived((chosen ?? usual).flatMap((id) => data.type.fields.find((field) => field.id === id) ?? []));
+  let choosing = $state(false);
+  let filtering = $state(false);
+  let generating = $state(false);
+  const filter = $derived(data.filter ? (JSON.parse(data.filter) as Group) : undefined);
+
+  const picked = new SvelteSet<number>();
+  let said = $state('');
+  let left: { id: number; title: string; problems: Problem[] }[] = $state([]);
+  const allHere = $derived(data.records.length > 0 && data.records.every((record) => picked.has(record.id)));
+
+  const sortStep = $derived(data.sort.replace(/^-/, ''));
+  const sortDown = $derived(data.sort.startsWith('-'));
+
+  function address(change: Record<string, string | undefined>): string {
+    const now: Record<string, string | undefined> = {
+      search: data.search || undefined,
+      sort: data.sort === '@title' ? undefined : data.sort,
+      filter: data.filter ?? undefined,
+      page: data.page > 1 ? String(data.page) : undefined,
+      ...change,
+    };
+    return `?${new URLSearchParams(Object.entries(now).filter((entry): entry is [string, string] => entry[1] !== undefined))}`;
+  }
+  const sortable = (field: Field) => {
     const known = kindOf(field);
-    if (value === undefined || !known) return '';
-    return known.kind.text(value, known.settings, { model: index, record: () => undefined, media: () => undefined });
+    return known !== undefined && !known.many && ORDERED.has(known.kind.family);
   };
-  const to = (page: number) =>
-    `?${new URLSearchParams({ ...(data.search ? { search: data.search } : {}), page: String(page) })}`;
+  const sortTo = (step: string) =>
+    address({ sort: sortStep === step && !sortDown ? `-${step}` : step, page: undefined });
+
+  function setColumn(id: string, on: boolean) {
+    const now = columns.map((field) => field.id);
+    chosen = on
+      ? data.type.fields.map((f) => f.id).filter((f) => f === id || now.includes(f))
+      : now.filter((f) => f !== id);
+    localStorage.setItem(place, JSON.stringify(chosen));
+  }
+
+  async function bulk(change: Record<string, unknown>, words: (n: number) => string) {
+    said = '';
+    left = [];
+    try {
+      const answer = await send<{ removal: string; changed: number; left: typeof left }>('PATCH', '/api/records/bulk', {
+        ids: [...picked],
+        ...change,
+      });
+      left = answer.left;
+      if (answer.changed) offerUndo(answer.removal, words(answer.changed));
+      picked.clear();
+      for (const record of left) picked.add(record.id);
+      await invalidateAll();
+    } catch (error) {
+      said = (error as Error).message;
+    }
+  }
+  async function removePicked() {
+    said = '';
+    try {
+      const { removal, deleted } = await send<{ removal: string; deleted: number }>('DELETE', '/api/records/bulk', {
+        ids: [...picked],
+      });
+      offerUndo(removal, `${deleted} deleted, with every link to them.`);
+      picked.clear();
+      await invalidateAll();
+    } catch (error) {
+      said = (error as Error).message;
+    }
+  }
+  const terms = $derived(data.model.terms.filter((term) => data.type.taxonomyIds.includes(term.taxonomyId)));
+  const n = (count: number) =>
+    `${count} ${count === 1 ? data.type.name.toLowerCase() : data.type.plural.toLowerCase()}`;
 </script>
 
 <svelte:head><title>{data.type.plural} · Plum Thread</title></svelte:head>
 
+{#snippet heading(step: string, label: string, right = false)}
+  <th
+    class="px-3 py-1.5 font-semibold {right ? 'text-right' : ''}"
+    aria-sort={sortStep === step ? (sortDown ? 'descending' : 'ascending') : undefined}
+  >
+    <a
+      class="inline-flex items-center gap-1 whitespace-nowrap hover:text-ink"
+      href={sortTo(step)}
+      data-sveltekit-noscroll
+      >{label}{#if sortStep === step}{#if sortDown}<ArrowDown size={12} />{:else}<ArrowUp size={12} />{/if}{/if}</a
+    >
+  </th>
+{/snippet}
+
 <main class="min-h-0 grow overflow-y-auto">
-  <div class="mx-auto max-w-6xl px-8 py-7">
-    <div class="flex items-end gap-4">
-      <h1 class="text-3xl font-medium">{data.type.plural}</h1>
-      <span class="pb-1 text-faded">{data.total}</span>
-      <form class="ml-auto" role="search">
+  <div class="mx-auto max-w-6xl px-8 py-5">
+    <TypeTabs type={data.type} counts={data.counts} here="records" />
+    <div class="mt-4 flex items-center gap-2">
+      <form
+        role="search"
+        class="flex"
+        onsubmit={(e) => {
+          e.preventDefault();
+          void goto(
+            address({ search: new FormData(e.currentTarget).get('search')?.toString() || undefined, page: undefined }),
+          );
+        }}
+      >
         <input
           type="search"
           name="search"
@@ -35,79 +150,223 @@
           class="w-56"
         />
       </form>
-      <a class="pb-1 text-plum underline underline-offset-2" href="/studio/content/{data.type.id}/fields">Fields</a>
-      <a
-        href="/studio/content/{data.type.id}/new"
-        class="inline-flex h-7 items-center rounded-sm bg-plum px-2.5 font-medium text-paper hover:bg-plum-deep"
-        >New {data.type.name.toLowerCase()}</a
+      <Button aria-expanded={filtering} onclick={() => (filtering = !filtering)}
+        ><ListFilter size={14} />Filter{filter ? ` (${filter.rules.length})` : ''}</Button
       >
+      <Button aria-expanded={choosing} onclick={() => (choosing = !choosing)}><Columns3 size={14} />Columns</Button>
+      <span class="text-faded" data-total
+        >{data.search || filter
+          ? `${data.more ? 'more than ' : ''}${data.total.toLocaleString('en')} found`
+          : n(data.total)}</span
+      >
+      <span class="ml-auto flex gap-2">
+        <Button onclick={() => (generating = true)}>Make some up</Button>
+        <a
+          href="/studio/content/{data.type.id}/new"
+          class="inline-flex h-7 items-center rounded-sm bg-plum px-2.5 font-medium whitespace-nowrap text-paper hover:bg-plum-deep"
+          >New {data.type.name.toLowerCase()}</a
+        >
+      </span>
     </div>
-    {#if data.records.length}
-      <table class="mt-5 w-full border-collapse border border-hairline bg-paper text-left">
-        <thead>
-          <tr class="dye-label bg-linen-deep">
-            {#if pictureField}<th class="w-14 py-2 pl-3"><span class="sr-only">{pictureField.label}</span></th>{/if}
-            <th class="px-3 py-2 font-semibold">Title</th>
-            {#each columns as field (field.id)}<th
-                class="px-3 py-2 font-semibold {field.kind === 'number' ? 'text-right' : ''}">{field.label}</th
+    {#if data.refused}<p class="mt-2 text-madder" role="alert">{data.refused} All are shown.</p>{/if}
+    {#if choosing}
+      <fieldset class="mt-3 flex flex-wrap gap-x-4 gap-y-1 border border-hairline bg-paper p-3">
+        <legend class="sr-only">Columns of the table</legend>
+        {#each data.type.fields as field (field.id)}
+          <label class="flex items-center gap-1.5"
+            ><input
+              type="checkbox"
+              checked={columns.some((c) => c.id === field.id)}
+              onchange={(e) => setColumn(field.id, e.currentTarget.checked)}
+            />{field.label}</label
+          >
+        {/each}
+      </fieldset>
+    {/if}
+    {#if filtering}
+      {#key data.filter}<TableFilter
+          type={data.type}
+          model={index}
+          {filter}
+          records={data.titles}
+          onapply={(next) => void goto(address({ filter: next ? JSON.stringify(next) : undefined, page: undefined }))}
+        />{/key}
+    {/if}
+    {#if picked.size}
+      <div
+        class="mt-3 flex flex-wrap items-center gap-2 rounded-sm bg-linen-deep px-3 py-1.5"
+        role="group"
+        aria-label="With what is chosen"
+      >
+        <span class="font-medium">{n(picked.size)} chosen</span>
+        <Button onclick={() => bulk({ status: 'published' }, (k) => `${n(k)} published.`)}>Publish</Button>
+        <Button onclick={() => bulk({ status: 'draft' }, (k) => `${n(k)} made drafts.`)}>Make drafts</Button>
+        {#if terms.length}
+          <select
+            aria-label="File under"
+            value=""
+            onchange={(e) => {
+              const id = e.currentTarget.value;
+              e.currentTarget.value = '';
+              if (id) void bulk({ addTerms: [id] }, (k) => `${n(k)} filed under ${index.term(id)?.name}.`);
+            }}
+          >
+            <option value="">File under …</option>
+            {#each terms as term (term.id)}<option value={term.id}
+                >{index.taxonomy(term.taxonomyId)?.name}: {term.name}</option
               >{/each}
-            <th class="px-3 py-2 font-semibold">Status</th>
-          </tr>
-        </thead>
-        <tbody>
-          {#each data.records as record (record.id)}
-            <tr class="border-t border-hairline hover:bg-linen">
-              {#if pictureField}
-                {@const picture = record.values[pictureField.id]}
-                <td class="py-1 pl-3"
-                  >{#if typeof picture === 'number'}<img
-                      src="/media/{picture}/320.webp"
-                      alt=""
-                      class="h-8 w-12 rounded-sm object-cover"
-                    />{/if}</td
-                >
-              {/if}
-              <td class="max-w-80 px-3 py-1.5"
-                ><a
-                  class="block truncate font-medium underline-offset-2 hover:underline"
-                  title={record.title}
-                  href="/studio/content/{data.type.id}/{record.id}">{record.title}</a
-                ></td
+          </select>
+          <select
+            aria-label="Take out of"
+            value=""
+            onchange={(e) => {
+              const id = e.currentTarget.value;
+              e.currentTarget.value = '';
+              if (id) void bulk({ takeTerms: [id] }, (k) => `${n(k)} taken out of ${index.term(id)?.name}.`);
+            }}
+          >
+            <option value="">Take out of …</option>
+            {#each terms as term (term.id)}<option value={term.id}
+                >{index.taxonomy(term.taxonomyId)?.name}: {term.name}</option
+              >{/each}
+          </select>
+        {/if}
+        <Button class="text-madder" onclick={removePicked}>Delete</Button>
+        <Button tone="bare" onclick={() => picked.clear()}>Choose none</Button>
+      </div>
+    {/if}
+    {#if said}<p class="mt-2 text-madder" role="alert">{said}</p>{/if}
+    {#if left.length}
+      <div class="mt-2 text-madder" role="alert">
+        {#each left.slice(0, 5) as record (record.id)}<p>
+            “{record.title}” stays as it is: {record.problems.map((p) => p.what).join(' ')}
+          </p>{/each}
+      </div>
+    {/if}
+    {#if data.records.length}
+      <div class="mt-3 overflow-x-auto">
+        <table class="w-full border-collapse border border-hairline bg-paper text-left">
+          <thead>
+            <tr class="dye-label bg-linen-deep">
+              <th class="w-8 py-1.5 pl-3"
+                ><input
+                  type="checkbox"
+                  aria-label="Choose all on this page"
+                  checked={allHere}
+                  onchange={(e) => {
+                    for (const record of data.records)
+                      if (e.currentTarget.checked) picked.add(record.id);
+                      else picked.delete(record.id);
+                  }}
+                /></th
               >
+              {#if pictureField}<th class="w-14"><span class="sr-only">{pictureField.label}</span></th>{/if}
+              {@render heading('@title', 'Title')}
               {#each columns as field (field.id)}
-                <td
-                  class="max-w-48 truncate px-3 py-1.5 whitespace-nowrap {field.kind === 'number'
-                    ? 'text-right tabular-nums'
-                    : ''}">{words(record.values[field.id], field)}</td
-                >
+                {#if sortable(field)}{@render heading(field.id, field.label, field.kind === 'number')}{:else}<th
+                    class="px-3 py-1.5 font-semibold whitespace-nowrap">{field.label}</th
+                  >{/if}
               {/each}
-              <td class="px-3 py-1.5 {record.status === 'draft' ? 'text-weld italic' : 'text-faded'}"
-                >{record.status === 'draft' ? 'Draft' : 'Published'}</td
-              >
+              {@render heading('@changed', 'Changed')}
+              {@render heading('@status', 'Status')}
             </tr>
-          {/each}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {#each data.records as record (record.id)}
+              <tr class="border-t border-hairline {picked.has(record.id) ? 'bg-linen' : 'hover:bg-linen/60'}">
+                <td class="pl-3"
+                  ><input
+                    type="checkbox"
+                    aria-label="Choose {record.title}"
+                    checked={picked.has(record.id)}
+                    onchange={(e) => (e.currentTarget.checked ? picked.add(record.id) : picked.delete(record.id))}
+                  /></td
+                >
+                {#if pictureField}
+                  {@const value = record.values[pictureField.id]}
+                  {@const picture = media.get((Array.isArray(value) ? value[0] : value) as number)}
+                  <td class="py-1"
+                    >{#if picture}<img
+                        src={mediaAddress(picture, 320)}
+                        alt=""
+                        loading="lazy"
+                        class="h-8 w-12 rounded-sm object-cover"
+                      />{/if}</td
+                  >
+                {/if}
+                <td class="max-w-72 px-3 py-1.5"
+                  ><a
+                    class="block truncate font-medium underline-offset-2 hover:underline"
+                    title={record.title}
+                    href="/studio/content/{data.type.id}/{record.id}">{record.title}</a
+                  ></td
+                >
+                {#each columns as field (field.id)}
+                  {@const words = showValue(field, record.values[field.id], index, {
+                    record: (id) => titles.get(id),
+                    media: (id) => media.get(id),
+                  })}
+                  <td
+                    class="max-w-44 truncate px-3 py-1.5 whitespace-nowrap {field.kind === 'number'
+                      ? 'text-right tabular-nums'
+                      : ''}"
+                    title={words}>{words}</td
+                  >
+                {/each}
+                <td class="px-3 py-1.5 whitespace-nowrap text-faded"
+                  >{new Date(record.changed).toLocaleDateString(data.model.site.locale, {
+                    dateStyle: 'medium',
+                    timeZone: data.model.site.timeZone,
+                  })}</td
+                >
+                <td
+                  class="px-3 py-1.5 whitespace-nowrap {record.status === 'draft' ? 'text-weld italic' : 'text-faded'}"
+                  >{record.status === 'draft' ? 'Draft' : 'Published'}{#if record.generated}<span
+                      class="ml-1 rounded-sm bg-ochre px-1 text-xs text-ink not-italic">made up</span
+                    >{/if}</td
+                >
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      </div>
       {#if data.pages > 1}
         <nav aria-label="Pages" class="mt-3 flex items-center gap-3">
-          {#if data.page > 1}<a class="text-plum underline" href={to(data.page - 1)}>Previous page</a>{/if}
-          <span class="text-faded">Page {data.page} of {data.pages}</span>
-          {#if data.page < data.pages}<a class="text-plum underline" href={to(data.page + 1)}>Next page</a>{/if}
+          {#if data.page > 1}<a class="text-plum underline" href={address({ page: String(data.page - 1) })}
+              >Previous page</a
+            >{/if}
+          <span class="text-faded">Page {data.page.toLocaleString('en')} of {data.pages.toLocaleString('en')}</span>
+          {#if data.page < data.pages}<a class="text-plum underline" href={address({ page: String(data.page + 1) })}
+              >Next page</a
+            >{/if}
         </nav>
       {/if}
-    {:else if data.search}
+    {:else if data.search || filter}
       <p class="mt-8 text-faded">
-        No {data.type.name.toLowerCase()} has “{data.search}” in its title.
+        No {data.type.name.toLowerCase()}
+        {data.search
+          ? `has “${data.search}” in its title${filter ? ' and passes the filter' : ''}`
+          : 'passes this filter'}.
         <a class="text-plum underline" href="/studio/content/{data.type.id}">Show all</a>
       </p>
     {:else}
       <p class="mt-8 font-display text-2xl">No {data.type.plural.toLowerCase()} yet.</p>
-      <p class="mt-1 text-faded">Nothing can be designed well without a few real records.</p>
-      <a
-        href="/studio/content/{data.type.id}/new"
-        class="mt-4 inline-flex h-8 items-center rounded-sm bg-plum px-3 font-medium text-paper hover:bg-plum-deep"
-        >Begin with one</a
-      >
+      <p class="mt-1 text-faded">
+        Nothing can be designed well without a few records. Write one, bring some from a file, or have some made up.
+      </p>
+      <p class="mt-4 flex gap-2">
+        <a
+          href="/studio/content/{data.type.id}/new"
+          class="inline-flex h-8 items-center rounded-sm bg-plum px-3 font-medium text-paper hover:bg-plum-deep"
+          >Begin with one</a
+        >
+        <a
+          href="/studio/content/{data.type.id}/files"
+          class="inline-flex h-8 items-center rounded-sm border border-hairline bg-paper px-3 font-medium hover:border-faded"
+          >From a file</a
+        >
+      </p>
     {/if}
   </div>
 </main>
+<GenerateSheet bind:open={generating} type={data.type} generated={data.counts.generated} />

@@ -1,6 +1,4 @@
 import { error } from '@sveltejs/kit';
-import { recordTitles } from '$lib/server/services/lists';
-import { readAllMedia } from '$lib/server/services/media';
 import { plainModel } from '$lib/server/services/model';
 import { readRecord } from '$lib/server/services/records';
 import type { PageServerLoad } from './$types';
@@ -16,5 +14,5 @@ export const load: PageServerLoad = async ({ params }) => {
         ? await readRecord(Number(params.record))
         : undefined;
   if (params.record !== 'new' && record?.typeId !== type.id) error(404, `There is no such ${type.name.toLowerCase()}.`);
-  return { model, type, record, records: await recordTitles(), media: await readAllMedia() };
+  return { model, type, record };
 };

@@ -10,10 +10,4 @@
   <a class="text-plum underline underline-offset-2" href="/studio/content/{data.type.id}">{data.type.plural}</a>
   <h1 class="truncate text-lg font-medium">{data.record?.title ?? `New ${data.type.name.toLowerCase()}`}</h1>
 </div>
-{#key data.record?.id}<RecordForm
-    model={data.model}
-    type={data.type}
-    record={data.record}
-    records={data.records}
-    media={data.media}
-  />{/key}
+{#key data.record?.id}<RecordForm model={data.model} type={data.type} record={data.record} />{/key}

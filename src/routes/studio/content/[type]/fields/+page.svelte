@@ -1,13 +1,15 @@
 <script lang="ts">
   import TypeForm from '$lib/studio/content/TypeForm.svelte';
+  import TypeTabs from '$lib/studio/content/TypeTabs.svelte';
 
   let { data } = $props();
+  // Brought back fields come with the model, and the form begins anew with them.
+  const state = $derived(`${data.type.id} ${data.type.fields.map((field) => `${field.id}${field.kind}`).join()}`);
 </script>
 
 <svelte:head><title>Fields of {data.type.name} · Plum Thread</title></svelte:head>
 
-<div class="flex shrink-0 items-baseline gap-3 px-8 pt-5">
-  <h1 class="text-2xl font-medium">{data.type.name}</h1>
-  <a class="text-plum underline underline-offset-2" href="/studio/content/{data.type.id}">Its records</a>
+<div class="shrink-0 px-8 pt-5">
+  <div class="mx-auto max-w-6xl"><TypeTabs type={data.type} counts={data.counts} here="fields" /></div>
 </div>
-{#key data.type.id}<TypeForm model={data.model} type={data.type} />{/key}
+{#key state}<TypeForm model={data.model} type={data.type} fill={data.fill} />{/key}

@@ -1,16 +1,25 @@
 <script lang="ts">
   import type { Operator } from '$lib/core/rules/operators/operator';
   import type { ValueType } from '$lib/core/paths/path';
-  import type { Workbench } from './workbench.svelte';
+  import type { ContentRecord } from '$lib/core/content/record';
+  import type { Term } from '$lib/core/model/model';
 
   let {
-    wb,
+    terms: allTerms,
+    records: allRecords,
     operator,
     type,
     value,
     onchange,
-  }: { wb: Workbench; operator: Operator; type: ValueType; value: unknown; onchange: (value: unknown) => void } =
-    $props();
+  }: {
+    terms: Term[];
+    /** Records that may be chosen. */
+    records: Pick<ContentRecord, 'id' | 'title' | 'typeId'>[];
+    operator: Operator;
+    type: ValueType;
+    value: unknown;
+    onchange: (value: unknown) => void;
+  } = $props();
 
   const family = $derived(type.kind.family);
   const list = $derived(Array.isArray(value) ? (value as unknown[]) : []);
@@ -31,7 +40,7 @@
   function terms(): { value: string | number; label: string }[] {
     const { taxonomyId } = type.settings as { taxonomyId: string };
     const below = (parent: string | null, depth: number): { value: string; label: string }[] =>
-      wb.model.terms
+      allTerms
         .filter((term) => term.taxonomyId === taxonomyId && term.parentId === parent)
         .flatMap((term) => [
           { value: term.id, label: `${'\u2003'.repeat(depth)}${term.name}` },
@@ -41,13 +50,19 @@
   }
 
   function records(): { value: string | number; label: string }[] {
-    return wb.records
+    return allRecords
       .filter((record) => type.typeIds.includes(record.typeId))
       .map((record) => ({ value: record.id, label: record.title }));
   }
 
   const inputType = $derived(
-    family === 'date' ? 'date' : family === 'datetime' ? 'datetime-local' : family === 'number' ? 'number' : 'text',
+    family === 'date' || family === 'time'
+      ? family
+      : family === 'datetime'
+        ? 'datetime-local'
+        : family === 'number'
+          ? 'number'
+          : 'text',
   );
   const read = (text: string): unknown => {
     if (family === 'number') return text === '' ? undefined : Number(text);

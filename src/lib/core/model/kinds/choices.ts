@@ -1,0 +1,25 @@
+import { z } from 'zod';
+import { keyFromCell, labelOf, oneOf, Options, optionSchema, positionOf } from './choice';
+import { defineKind, pickOne } from './kind';
+import { Limits, limitControls } from './limits';
+
+export const choices = defineKind({
+  name: 'choices',
+  label: 'Choices',
+  glyph: '⁘',
+  family: 'choice',
+  forFields: true,
+  control: 'choices',
+  settings: z.object({ options: Options, ...Limits }),
+  settingControls: [{ name: 'options', label: 'Options', as: 'options', help: 'One on each line.' }, ...limitControls],
+  many: () => true,
+  limits: (settings) => settings,
+  value: ({ options }) => oneOf(options),
+  tidy: (values, { options }) => options.map((option) => option.key).filter((key) => values.includes(key)),
+  isEmpty: (value) => value === '',
+  text: (value, { options }) => labelOf(value, options),
+  index: (value, { options }) => ({ text: value, number: positionOf(value, options) }),
+  schema: ({ options }) => optionSchema(options),
+  fromCell: (cell, { options }) => keyFromCell(cell, options),
+  invent: (make, { options }) => pickOne(make, options)?.key,
+});

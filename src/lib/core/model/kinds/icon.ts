@@ -1,0 +1,24 @@
+import { z } from 'zod';
+import { iconNamed, icons } from '../../icons';
+import { defineKind, pickOne } from './kind';
+
+export const icon = defineKind({
+  name: 'icon',
+  label: 'Icon',
+  glyph: '✲',
+  family: 'icon',
+  forFields: true,
+  control: 'icon',
+  settings: z.object({}),
+  settingControls: [],
+  value: () =>
+    z
+      .string({ error: 'This is an icon of the set.' })
+      .refine((name) => iconNamed(name) !== undefined, { error: 'There is no icon of this name in the set.' }),
+  isEmpty: (value) => value === '',
+  text: (value) => value.replace(/-/g, ' '),
+  index: (value) => ({ text: value, sort: value }),
+  schema: () => ({ type: 'string', enum: icons.map((one) => one.name) }),
+  fromCell: (cell) => cell.trim(),
+  invent: (make) => pickOne(make, icons)?.name,
+});

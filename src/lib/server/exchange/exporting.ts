@@ -1,0 +1,159 @@
+import { stringify } from 'csv-stringify/sync';
+import TurndownService from 'turndown';
+import { ZipFile } from 'yazl';
+import type { ContentRecord } from '../../core/content/record';
+import type { Namer } from '../../core/exchange/cells';
+import { columnsOf, recordToCells, recordToPlain } from '../../core/exchange/columns';
+import { writeFrontMatter } from '../../core/exchange/front-matter';
+import { toFeature } from '../../core/exchange/geojson';
+import { typeSchema } from '../../core/exchange/json-schema';
+import { isList, kindOf } from '../../core/model/field';
+import type { ContentType, Field, ModelIndex } from '../../core/model/model';
+import { select } from '../database/connect';
+import { loadRecords } from '../queries/load';
+import { notFound, Refusal } from '../refusal';
+import { readModel } from '../services/model';
+
+interface Exported {
+  name: string;
+  mime: string;
+  content: AsyncIterable<string | Uint8Array>;
+}
+
+const BATCH = 500;
+
+/** A type's records by number, a batch at a time. */
+async function* batches(
+  type: ContentType,
+  model: ModelIndex,
+): AsyncGenerator<{ records: ContentRecord[]; namer: Namer }> {
+  for (let after = 0; ;) {
+    const rows = await select<{ id: number }>(
+      'SELECT id FROM records WHERE type_id = ? AND id > ? ORDER BY id LIMIT ?',
+      [type.id, after, BATCH],
+    );
+    if (!rows.length) return;
+    after = rows.at(-1)!.id;
+    const found = await loadRecords(
+      model,
+      rows.map((row) => row.id),
+      { drafts: true },
+    );
+    const records = found.sort((a, b) => a.id - b.id);
+    const ids = new Set<number>();
+    for (const record of records) collectIds(type.fields, record.values, ids);
+    const names = ids.size
+      ? await select<{ id: number; slug: string }>('SELECT id, slug FROM records WHERE id IN (?)', [[...ids]])
+      : [];
+    const slugs = new Map(names.map((row) => [row.id, row.slug]));
+    yield { records, namer: { record: (id) => slugs.get(id) ?? `#${id}` } };
+  }
+}
+
+function collectIds(fields: Field[], values: Record<string, unknown>, into: Set<number>): void {
+  for (const field of fields) {
+    const value = values[field.id];
+    const known = kindOf(field);
+    if (!known || value === undefined) continue;
+    const list = isList(known) ? (value as unknown[]) : [value];
+    if (known.kind.pointsAt === 'record') for (const id of list) into.add(id as number);
+    if (known.kind.family === 'rows')
+      for (const row of list)
+        collectIds((known.settings as { fields: Field[] }).fields, row as Record<string, unknown>, into);
+  }
+}
+
+/**
+ * Keeps spreadsheets from taking a cell for a formula: one that begins with = + - @ and is no number gets an apostrophe
+ * (OWASP, "CSV Injection"; from memory). Importing takes it away again.
+ */
+export const guardCell = (cell: string): string =>
+  /^'*[=+\-@\t\r]/.test(cell) && !/^[+-]?\d+(\.\d+)?$/.test(cell) ? `'${cell}` : cell;
+
+async function* csv(type: ContentType, model: ModelIndex): AsyncGenerator<string> {
+  // RFC 4180: lines end with CRLF (2.1), cells with quotes, commas or breaks stand in quotes (2.6).
+  const write = (rows: string[][]) => stringify(rows, { record_delimiter: '\r\n', bom: false });
+  yield write([columnsOf(type, model).map((column) => column.name)]);
+  for await (const { records, namer } of batches(type, model))
+    yield write(records.map((record) => recordToCells(record, type, model, namer).map(guardCell)));
+}
+
+async function* json(type: ContentType, model: ModelIndex): AsyncGenerator<string> {
+  yield '[';
+  let first = true;
+  for await (const { records, namer } of batches(type, model))
+    for (const record of records) {
+      yield `${first ? '' : ','}\n${JSON.stringify(recordToPlain(record, type, model, namer))}`;
+      first = false;
+    }
+  yield '\n]\n';
+}
+
+async function* geojson(type: ContentType, model: ModelIndex, fieldId: string): AsyncGenerator<string> {
+  yield '{"type":"FeatureCollection","features":[';
+  let first = true;
+  for await (const { records, namer } of batches(type, model))
+    for (const record of records) {
+      yield `${first ? '' : ','}\n${JSON.stringify(toFeature(record, fieldId, type, model, namer))}`;
+      first = false;
+    }
+  yield '\n]}\n';
+}
+
+/** One text file for each record; the first field of rich or long text stands below the front matter. */
+async function* markdown(type: ContentType, model: ModelIndex): AsyncGenerator<Uint8Array> {
+  const body =
+    type.fields.find((field) => field.kind === 'richtext') ?? type.fields.find((field) => field.kind === 'longtext');
+  const turndown = new TurndownService({
+    headingStyle: 'atx',
+    codeBlockStyle: 'fenced',
+    bulletListMarker: '-',
+    emDelimiter: '*',
+  });
+  const zip = new ZipFile();
+  const output = zip.outputStream as unknown as AsyncIterable<Uint8Array>;
+  const fill = (async () => {
+    for await (const { records, namer } of batches(type, model))
+      for (const record of records) {
+        const { [body?.key ?? '']: _, ...data } = recordToPlain(record, type, model, namer);
+        const value = body && record.values[body.id];
+        const text = typeof value !== 'string' ? '' : body?.kind === 'richtext' ? turndown.turndown(value) : value;
+        zip.addBuffer(Buffer.from(writeFrontMatter(data, text)), `${record.slug}.md`);
+      }
+    zip.end();
+  })();
+  yield* output;
+  await fill;
+}
+
+export const EXPORTS = ['csv', 'json', 'geojson', 'markdown', 'schema'] as const;
+
+/** All records of a type in one of the open formats, or its JSON Schema. */
+export async function exportType(typeId: string, format: string): Promise<Exported> {
+  const model = await readModel();
+  const type = model.type(typeId);
+  if (!type) throw notFound('content type with this id');
+  switch (format) {
+    case 'csv':
+      return { name: `${type.base}.csv`, mime: 'text/csv; charset=utf-8', content: csv(type, model) };
+    case 'json':
+      return { name: `${type.base}.json`, mime: 'application/json', content: json(type, model) };
+    case 'geojson': {
+      const place = type.fields.find((field) => field.kind === 'place');
+      if (!place) throw new Refusal(422, `${type.plural} have no place.`);
+      return { name: `${type.base}.geojson`, mime: 'application/geo+json', content: geojson(type, model, place.id) };
+    }
+    case 'markdown':
+      return { name: `${type.base}-markdown.zip`, mime: 'application/zip', content: markdown(type, model) };
+    case 'schema':
+      return {
+        name: `${type.key}.schema.json`,
+        mime: 'application/schema+json',
+        content: (async function* () {
+          yield `${JSON.stringify(typeSchema(type, model), null, 2)}\n`;
+        })(),
+      };
+    default:
+      throw notFound(`format “${format}”; there are ${EXPORTS.join(', ')}`);
+  }
+}

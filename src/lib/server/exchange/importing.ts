@@ -1,0 +1,400 @@
+import { randomBytes } from 'node:crypto';
+import { mkdir, open, rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Transaction } from 'sequelize';
+import { z } from 'zod';
+import type { Finder } from '../../core/exchange/cells';
+import {
+  columnsOf,
+  guessTargets,
+  problemInFile,
+  recordFromPlain,
+  type Column,
+  type Target,
+} from '../../core/exchange/columns';
+import { BODY } from '../../core/exchange/front-matter';
+import type { ContentType, ModelIndex } from '../../core/model/model';
+import { problemsOf, type Problem } from '../../core/result';
+import { inTransaction, run, select } from '../database/connect';
+import { notFound, Refusal } from '../refusal';
+import { readModel } from '../services/model';
+import { changeIn, insertRecords } from '../services/records';
+import { SlugBook } from '../services/slugs';
+import { startJob, type Job, type Progress } from './jobs';
+import { guessFormat, rowsOf, type Format, type SourceFile, type SourceRow } from './sources';
+
+/** Files that were sent to be imported, until they are or the process ends. */
+const waiting = new Map<string, { path: string; name: string; size: number }>();
+const MOST_BYTES = 200_000_000;
+
+/** Keeps a file for import. What is in it is not looked at yet. */
+export async function receiveFile(
+  name: string,
+  content: AsyncIterable<Uint8Array>,
+  folder: string,
+): Promise<{ id: string; name: string; size: number; format: Format }> {
+  await mkdir(folder, { recursive: true });
+  const path = join(folder, `${process.pid}-${randomBytes(6).toString('hex')}`);
+  let size = 0;
+  try {
+    const file = await open(path, 'w');
+    try {
+      for await (const piece of content) {
+        size += piece.length;
+        if (size > MOST_BYTES)
+          throw new Refusal(
+            413,
+            `“${name}” is larger than ${MOST_BYTES / 1_000_000} MB, which is the most that an import takes.`,
+          );
+        await file.write(piece);
+      }
+    } finally {
+      await file.close();
+    }
+    if (!size) throw new Refusal(422, `“${name}” is empty.`);
+  } catch (error) {
+    await rm(path, { force: true });
+    throw error;
+  }
+  const id = randomBytes(9).toString('base64url');
+  waiting.set(id, { path, name, size });
+  return { id, name, size, format: await guessFormat(path, name) };
+}
+
+export function receivedFile(id: string): { path: string; name: string; size: number } {
+  const file = waiting.get(id);
+  if (!file) throw notFound('file waiting for import; send it again');
+  return file;
+}
+
+export async function forgetFile(id: string): Promise<void> {
+  const file = waiting.get(id);
+  waiting.delete(id);
+  if (file) await rm(file.path, { force: true });
+}
+
+const Choice = z.object({
+  file: z.string(),
+  typeId: z.string(),
+  format: z.enum(['csv', 'json', 'geojson', 'markdown']),
+  encoding: z.enum(['utf-8', 'utf-16', 'windows-1252']).optional(),
+});
+
+export interface FileView {
+  columns: string[];
+  sample: Record<string, string>[];
+  targets: Record<string, Target>;
+  /** What columns may go into. */
+  into: Column[];
+}
+
+const SAMPLE = 200;
+
+/** The columns of a file with a few rows, and what each column most likely is. */
+export async function viewFile(input: unknown): Promise<FileView> {
+  const asked = Choice.safeParse(input);
+  if (!asked.success) throw new Refusal(422, 'The file cannot be looked at.', problemsOf(asked.error));
+  const { typeId, format, encoding } = asked.data;
+  const { path, name } = receivedFile(asked.data.file);
+  const model = await readModel();
+  const type = model.type(typeId);
+  if (!type) throw notFound('content type with this id');
+  const names = new Set<string>();
+  const sample: Record<string, string>[] = [];
+  let seen = 0;
+  for await (const { cells } of rowsOf({ path, name, format, encoding })) {
+    for (const column of Object.keys(cells)) names.add(column);
+    if (sample.length < 3)
+      sample.push(
+        Object.fromEntries(
+          Object.entries(cells).map(([column, value]) => [
+            column,
+            (typeof value === 'string' ? value : JSON.stringify(value)).slice(0, 80),
+          ]),
+        ),
+      );
+    if (++seen === SAMPLE) break;
+  }
+  const columns = [...names].slice(0, 500);
+  const targets = guessTargets(columns, type, model);
+  const body =
+    type.fields.find((field) => field.kind === 'richtext') ?? type.fields.find((field) => field.kind === 'longtext');
+  if (columns.includes(BODY) && !targets[BODY] && body && !Object.values(targets).includes(body.id))
+    targets[BODY] = body.id;
+  const place = type.fields.find((field) => field.kind === 'place');
+  if (format === 'geojson' && place && columns.includes('place') && !targets.place) targets.place = place.id;
+  return { columns, sample, targets, into: columnsOf(type, model) };
+}
+
+const Asked = Choice.extend({
+  targets: z.record(z.string(), z.string()),
+  /** What becomes of rows whose address part is that of a record already there. */
+  existing: z.enum(['add', 'update', 'skip']).default('add'),
+  /** Nothing is kept if any row has a problem. */
+  allOrNothing: z.boolean().default(true),
+  dry: z.boolean().default(false),
+});
+
+export interface ImportResult {
+  rows: number;
+  added: number;
+  updated: number;
+  skipped: number;
+  /** Rows that were left out for their problems. */
+  refused: number;
+  /** Each with its place in the file; the first thousand. */
+  problems: (Problem & { place: string })[];
+  moreProblems: number;
+}
+
+/** Begins an import, or the dry run of one. */
+export async function startImport(input: unknown): Promise<Job> {
+  const asked = Asked.safeParse(input);
+  if (!asked.success) throw new Refusal(422, 'The import cannot begin.', problemsOf(asked.error));
+  const model = await readModel();
+  const type = model.type(asked.data.typeId);
+  if (!type) throw notFound('content type with this id');
+  if (!Object.values(asked.data.targets).includes('@title'))
+    throw new Refusal(422, 'The import cannot begin.', [
+      { at: 'targets', what: 'No column goes into the title.', fix: 'Choose the column that names the records.' },
+    ]);
+  const { path, name, size } = receivedFile(asked.data.file);
+  return startJob(async (progress) => {
+    const result = await runImport(
+      { path, name, format: asked.data.format, encoding: asked.data.encoding },
+      type,
+      model,
+      asked.data,
+      progress,
+      size,
+    );
+    if (!asked.data.dry && !progress.signal.aborted && !(asked.data.allOrNothing && result.refused))
+      await forgetFile(asked.data.file);
+    return result;
+  });
+}
+
+type Settings = Pick<z.infer<typeof Asked>, 'targets' | 'existing' | 'allOrNothing' | 'dry'>;
+
+/** Thrown to leave a transaction without keeping anything. */
+class Undo extends Error {}
+const BATCH = 250;
+const MOST_PROBLEMS = 1000;
+
+/** Imports the rows of a file into a type. A batch at a time is held; all in one transaction where all or nothing is asked. */
+export async function runImport(
+  file: SourceFile,
+  type: ContentType,
+  model: ModelIndex,
+  settings: Settings,
+  progress: Progress,
+  size?: number,
+): Promise<ImportResult> {
+  const result: ImportResult = { rows: 0, added: 0, updated: 0, skipped: 0, refused: 0, problems: [], moreProblems: 0 };
+  const tell = (place: string, problems: Problem[]) => {
+    for (const p of problems)
+      if (result.problems.length < MOST_PROBLEMS)
+        result.problems.push({ ...problemInFile(p, settings.targets), place });
+      else result.moreProblems++;
+  };
+  const finder = batchFinder();
+  const whole = settings.allOrNothing || settings.dry;
+  const go = async (outer?: Transaction) => {
+    let book = new SlugBook(type.id);
+    const flush = async (rows: SourceRow[]) => {
+      const before = {
+        added: result.added,
+        updated: result.updated,
+        skipped: result.skipped,
+        refused: result.refused,
+        problems: result.problems.length,
+        more: result.moreProblems,
+      };
+      const work = async (transaction: Transaction) => {
+        // Tried again from here where another transaction stood in the way.
+        result.problems.length = before.problems;
+        Object.assign(result, {
+          added: before.added,
+          updated: before.updated,
+          skipped: before.skipped,
+          refused: before.refused,
+          moreProblems: before.more,
+        });
+        if (!outer) book = new SlugBook(type.id);
+        await importBatch(rows, type, model, settings, finder, book, transaction, result, tell);
+      };
+      if (outer) await work(outer);
+      else await inTransaction(work);
+      result.rows += rows.length;
+      progress.report(
+        result.rows,
+        size === undefined ? undefined : Math.max(result.rows, Math.round(size / (seenBytes(rows) / rows.length) || 0)),
+      );
+      if (progress.signal.aborted) throw new Undo();
+      // Others get their turn between batches.
+      await new Promise((done) => setImmediate(done));
+    };
+    let batch: SourceRow[] = [];
+    for await (const row of rowsOf(file, progress.signal)) {
+      batch.push(row);
+      if (batch.length === BATCH) {
+        await flush(batch);
+        batch = [];
+      }
+    }
+    if (batch.length) await flush(batch);
+    if (progress.signal.aborted || settings.dry || (settings.allOrNothing && result.refused)) throw new Undo();
+  };
+  try {
+    if (whole) await inTransaction(go);
+    else await go();
+  } catch (error) {
+    if (!(error instanceof Undo)) throw error;
+  }
+  if (settings.allOrNothing && !settings.dry && (result.refused || progress.signal.aborted))
+    Object.assign(result, { added: 0, updated: 0 });
+  return result;
+}
+
+const seenBytes = (rows: SourceRow[]): number => rows.reduce((sum, row) => sum + JSON.stringify(row.cells).length, 1);
+
+async function importBatch(
+  rows: SourceRow[],
+  type: ContentType,
+  model: ModelIndex,
+  { targets, existing }: Settings,
+  finder: BatchFinder,
+  book: SlugBook,
+  transaction: Transaction,
+  result: ImportResult,
+  tell: (place: string, problems: Problem[]) => void,
+): Promise<void> {
+  const read = () => rows.map((row) => recordFromPlain(row.cells, targets, type, model, finder.find));
+  read();
+  await finder.fetch(transaction);
+  const made = read();
+  const slugs = made.map(({ input }) => input.slug).filter((slug): slug is string => typeof slug === 'string');
+  const known = new Map(
+    existing === 'add' || !slugs.length
+      ? []
+      : (
+          await select<{ id: number; slug: string }>(
+            'SELECT id, slug FROM records WHERE type_id = ? AND slug IN (?)',
+            [type.id, slugs],
+            transaction,
+          )
+        ).map((row) => [row.slug, row.id]),
+  );
+  let open: { input: Record<string, unknown>; place: string }[] = [];
+  for (const [i, { input, problems }] of made.entries()) {
+    const place = rows[i]?.place as string;
+    const id = known.get(input.slug as string);
+    if (problems.length) {
+      tell(place, problems);
+      result.refused++;
+    } else if (id !== undefined && existing === 'skip') result.skipped++;
+    else if (id !== undefined) {
+      const { slug: _, created: __, ...change } = input;
+      try {
+        await changeIn(id, change, transaction);
+        result.updated++;
+      } catch (error) {
+        if (!(error instanceof Refusal)) throw error;
+        tell(place, error.problems.length ? error.problems : [{ at: '', what: error.title }]);
+        result.refused++;
+      }
+    } else open.push({ input, place });
+  }
+  // Rows with problems are told and left out, until what remains goes in as a whole.
+  for (let tries = 0; open.length && tries < 8; tries++) {
+    await run('SAVEPOINT batch', [], transaction);
+    const { problems } = await insertRecords(
+      model,
+      type,
+      open.map(({ input }) => input),
+      transaction,
+      tries ? new SlugBook(type.id) : book,
+    );
+    if (!problems.length) {
+      result.added += open.length;
+      return;
+    }
+    await run('ROLLBACK TO SAVEPOINT batch', [], transaction);
+    const bad = new Set(problems.map((p) => p.index));
+    for (const [index, { place }] of open.entries()) {
+      if (!bad.has(index)) continue;
+      tell(
+        place,
+        problems.filter((p) => p.index === index).map(({ index: _, ...p }) => p),
+      );
+      result.refused++;
+    }
+    open = open.filter((_, index) => !bad.has(index));
+  }
+}
+
+interface BatchFinder {
+  find: Finder;
+  fetch(transaction: Transaction): Promise<void>;
+}
+
+/** Notes what is asked for and not yet known, and looks all of it up at once. */
+function batchFinder(): BatchFinder {
+  const records = new Map<string, number | undefined>();
+  const media = new Map<string, number | undefined>();
+  const lacks = { records: new Map<string, { typeIds: string[]; text: string }>(), media: new Set<string>() };
+  const number = (text: string) => (/^#\d{1,10}$/.test(text) ? Number(text.slice(1)) : undefined);
+  return {
+    find: {
+      record(typeIds, text) {
+        const direct = number(text);
+        if (direct !== undefined) return direct;
+        const key = `${typeIds.join(',')}\n${text}`;
+        if (!records.has(key)) lacks.records.set(key, { typeIds, text });
+        return records.get(key);
+      },
+      media(text) {
+        const direct = number(text);
+        if (direct !== undefined) return direct;
+        if (!media.has(text)) lacks.media.add(text);
+        return media.get(text);
+      },
+    },
+    async fetch(transaction) {
+      const byTypes = new Map<string, { typeIds: string[]; texts: string[] }>();
+      for (const { typeIds, text } of lacks.records.values()) {
+        const key = typeIds.join(',');
+        const group = byTypes.get(key) ?? { typeIds, texts: [] };
+        group.texts.push(text);
+        byTypes.set(key, group);
+      }
+      for (const [key, { typeIds, texts }] of byTypes) {
+        const rows = await select<{ id: number; slug: string; title: string }>(
+          "SELECT r.id, r.slug, r.title FROM records r WHERE r.type_id IN (?) AND (r.slug IN (?) OR r.id IN (SELECT i.record_id FROM record_index i WHERE i.type_id IN (?) AND i.field_id = '@title' AND i.is_empty = FALSE AND i.text IN (?)))",
+          [typeIds, texts, typeIds, texts.map((text) => text.normalize('NFC').toLowerCase().normalize('NFC'))],
+          transaction,
+        );
+        for (const text of texts) {
+          const bySlug = rows.filter((row) => row.slug === text);
+          const byTitle = rows.filter((row) => row.title.toLowerCase() === text.toLowerCase());
+          const found = bySlug.length ? bySlug : byTitle;
+          records.set(`${key}\n${text}`, found.length === 1 ? found[0]?.id : undefined);
+        }
+      }
+      if (lacks.media.size) {
+        const texts = [...lacks.media];
+        const rows = await select<{ id: number; name: string }>(
+          'SELECT id, name FROM media WHERE name IN (?)',
+          [texts],
+          transaction,
+        );
+        for (const text of texts) {
+          const found = rows.filter((row) => row.name === text);
+          media.set(text, found.length === 1 ? found[0]?.id : undefined);
+        }
+      }
+      lacks.records.clear();
+      lacks.media.clear();
+    },
+  };
+}

@@ -1,0 +1,65 @@
+import { newId } from '../../core/ids';
+import type { Problem } from '../../core/result';
+import { notFound, Refusal } from '../refusal';
+
+/** Long work that somebody waits for: how far it is, and what came of it. Kept for an hour after its end. */
+export interface Job {
+  id: string;
+  state: 'running' | 'done' | 'failed' | 'cancelled';
+  done: number;
+  /** How much there is to do, once that is known. */
+  total?: number;
+  result?: unknown;
+  title?: string;
+  problems?: Problem[];
+}
+
+const jobs = new Map<string, Job & { abort: AbortController }>();
+const KEPT = 3_600_000;
+
+export interface Progress {
+  signal: AbortSignal;
+  report(done: number, total?: number): void;
+}
+
+/** Begins work and gives back at once; how it goes on is asked with `readJob`. */
+export function startJob(work: (progress: Progress) => Promise<unknown>): Job {
+  const abort = new AbortController();
+  const job: Job & { abort: AbortController } = { id: newId('job'), state: 'running', done: 0, abort };
+  jobs.set(job.id, job);
+  const report = (done: number, total?: number) => {
+    job.done = done;
+    if (total !== undefined) job.total = total;
+  };
+  void work({ signal: abort.signal, report })
+    .then((result) => {
+      job.state = abort.signal.aborted ? 'cancelled' : 'done';
+      job.result = result;
+    })
+    .catch((error: unknown) => {
+      job.state = abort.signal.aborted ? 'cancelled' : 'failed';
+      if (error instanceof Refusal) {
+        job.title = error.title;
+        job.problems = error.problems;
+      } else if (!abort.signal.aborted) {
+        console.error('A job has failed', error);
+        job.title = 'Something went wrong on our side. Nothing was half kept; try again.';
+      }
+    })
+    .finally(() => setTimeout(() => jobs.delete(job.id), KEPT).unref());
+  return readJob(job.id);
+}
+
+export function readJob(id: string): Job {
+  const job = jobs.get(id);
+  if (!job) throw notFound('work with this id; it may have ended long ago');
+  const { abort: _, ...rest } = job;
+  return rest;
+}
+
+export function cancelJob(id: string): Job {
+  const job = jobs.get(id);
+  if (!job) throw notFound('work with this id');
+  if (job.state === 'running') job.abort.abort();
+  return readJob(id);
+}

@@ -1,0 +1,71 @@
+import { z } from 'zod';
+import { AuthorSchema, type Author } from '../../core/model/model';
+import { problem, problemsOf } from '../../core/result';
+import { slugOf } from '../../core/text';
+import { inTransaction, run, select } from '../database/connect';
+import { table } from '../database/tables';
+import { notFound, Refusal } from '../refusal';
+import { cleanHtml } from './html';
+import { modelMoved, readModel } from './model';
+import { beginRemoval, sweep } from './removal';
+
+const Given = AuthorSchema.extend({ id: AuthorSchema.shape.id.optional(), slug: z.string().default('') });
+
+/** Creates an author, or brings one to this state. */
+export async function saveAuthor(input: unknown): Promise<Author> {
+  const given = Given.safeParse(input);
+  if (!given.success) throw new Refusal(422, 'The author is not complete.', problemsOf(given.error));
+  const { id, name, pictureId } = given.data;
+  return inTransaction(async (transaction) => {
+    if (pictureId && !(await select('SELECT id FROM media WHERE id = ?', [pictureId], transaction)).length)
+      throw new Refusal(422, 'The author is not complete.', [
+        problem('pictureId', 'There is no such picture in the library.', 'Choose another one.'),
+      ]);
+    const taken = new Set(
+      (await select<{ slug: string }>('SELECT slug FROM authors WHERE id <> ?', [id ?? 0], transaction)).map(
+        (row) => row.slug,
+      ),
+    );
+    let slug = given.data.slug;
+    if (slug && taken.has(slug))
+      throw new Refusal(409, 'The address part is taken.', [
+        problem('slug', 'Another author has it.', 'Choose another one.'),
+      ]);
+    const base = slugOf(name) || 'author';
+    for (let n = 1; !slug; n++) if (!taken.has(n === 1 ? base : `${base}-${n}`)) slug = n === 1 ? base : `${base}-${n}`;
+    const row = { name, slug, about: cleanHtml(given.data.about), pictureId };
+    if (id !== undefined && !(await table('authors').findByPk(id, { transaction })))
+      throw notFound('author with this number');
+    if (id !== undefined) await table('authors').update(row, { where: { id }, transaction });
+    const own = id ?? ((await table('authors').create(row, { transaction })).get('id') as number);
+    await modelMoved(transaction);
+    return AuthorSchema.parse({ ...row, id: own });
+  });
+}
+
+/** Deletes an author; records stay, by nobody. */
+export async function deleteAuthor(id: number): Promise<{ removal: string }> {
+  const author = (await readModel()).author(id);
+  if (!author) throw notFound('author with this number');
+  return inTransaction(async (transaction) => {
+    const removal = await beginRemoval(`author “${author.name}”`, transaction);
+    await sweep(
+      removal,
+      [
+        { table: 'records', where: 'author_id = ?', values: [id], stay: true },
+        { table: 'authors', where: 'id = ?', values: [id] },
+      ],
+      transaction,
+    );
+    await run('UPDATE records SET author_id = NULL WHERE author_id = ?', [id], transaction);
+    await modelMoved(transaction);
+    return { removal };
+  });
+}
+
+export async function authorCounts(): Promise<Record<number, number>> {
+  const rows = await select<{ id: number; n: number }>(
+    'SELECT author_id AS id, COUNT(*) AS n FROM records WHERE author_id IS NOT NULL GROUP BY author_id',
+  );
+  return Object.fromEntries(rows.map((row) => [row.id, Number(row.n)]));
+}

@@ -1,0 +1,104 @@
+import { z } from 'zod';
+import type { Inventor } from '../../core/model/kinds/kind';
+import { inventValue } from '../../core/model/kinds/rows';
+import { dayNumber, localDay } from '../../core/formats/write';
+import { problemsOf } from '../../core/result';
+import { inTransaction, select } from '../database/connect';
+import { notFound, Refusal } from '../refusal';
+import { readModel } from './model';
+import { insertRecords, removeRecords } from './records';
+import { beginRemoval } from './removal';
+import { SlugBook } from './slugs';
+import { inventor } from '../../core/content/invent';
+
+const Wanted = z.strictObject({
+  count: z
+    .number({ error: 'Say how many.' })
+    .int()
+    .min(1, { error: 'Make one at least.' })
+    .max(5000, { error: 'Make 5,000 at most in one go.' }),
+  status: z.enum(['draft', 'published']).default('published'),
+  /** The same seed makes the same records up. */
+  seed: z.number().int().optional(),
+});
+
+/** Fills a type with made-up records, marked as such. */
+export async function generateRecords(typeId: string, input: unknown): Promise<{ made: number }> {
+  const parsed = Wanted.safeParse(input);
+  if (!parsed.success) throw new Refusal(422, 'This cannot be made.', problemsOf(parsed.error));
+  const { count, status, seed = Date.now() } = parsed.data;
+  const model = await readModel();
+  const type = model.type(typeId);
+  if (!type) throw notFound('content type with this id');
+  const ids = async (sql: string, values: unknown[] = []) =>
+    (await select<{ id: number }>(sql, values)).map((row) => row.id);
+  const [pictures, files] = await Promise.all([
+    ids("SELECT id FROM media WHERE mime LIKE 'image/%' ORDER BY id DESC LIMIT 300"),
+    ids("SELECT id FROM media WHERE mime NOT LIKE 'image/%' ORDER BY id DESC LIMIT 100"),
+  ]);
+  const ofType = new Map<string, number[]>();
+  for (const { id } of model.types)
+    ofType.set(id, await ids('SELECT id FROM records WHERE type_id = ? LIMIT 500', [id]));
+  const make: Inventor = {
+    ...inventor(seed),
+    today: dayNumber(localDay(new Date(), model.site.timeZone)),
+    pictures,
+    files,
+    records: (typeIds) => typeIds.flatMap((id) => ofType.get(id) ?? []),
+  };
+  const terms = type.taxonomyIds.map((id) => model.terms.filter((term) => term.taxonomyId === id));
+  const inputs = Array.from({ length: count }, () => ({
+    title: make.name(),
+    status,
+    authorId: model.authors.length ? model.authors[Math.floor(make.random() * model.authors.length)]?.id : null,
+    terms: terms.flatMap((list) =>
+      list.length && make.random() < 0.9 ? [list[Math.floor(make.random() * list.length)]!.id] : [],
+    ),
+    // One value in eight is left empty, as in real content; required ones never are.
+    values: Object.fromEntries(
+      type.fields.flatMap((field) => {
+        if (!field.required && make.random() < 0.125) return [];
+        const value = inventValue(field, make);
+        return value === undefined
+          ? []
+          : [[field.id, field.unique && typeof value === 'string' ? `${value} ${make.words(1)}` : value]];
+      }),
+    ),
+  }));
+  await inTransaction(async (transaction) => {
+    const book = new SlugBook(typeId);
+    for (let i = 0; i < inputs.length; i += 250) {
+      const { problems } = await insertRecords(model, type, inputs.slice(i, i + 250), transaction, book, {
+        generated: true,
+      });
+      if (problems.length)
+        throw new Refusal(
+          422,
+          'No plausible values could be made up for this type.',
+          problems.slice(0, 5).map(({ index: _, ...p }) => p),
+        );
+    }
+  });
+  return { made: count };
+}
+
+/** Takes all made-up records of a type away again. */
+export async function removeGenerated(typeId: string): Promise<{ removal: string; deleted: number }> {
+  const type = (await readModel()).type(typeId);
+  if (!type) throw notFound('content type with this id');
+  return inTransaction(async (transaction) => {
+    const rows = await select<{ id: number }>(
+      'SELECT id FROM records WHERE type_id = ? AND is_generated = TRUE',
+      [typeId],
+      transaction,
+    );
+    if (!rows.length) throw new Refusal(404, `There are no made-up ${type.plural.toLowerCase()}.`);
+    const removal = await beginRemoval(`${rows.length} made-up ${type.plural.toLowerCase()}`, transaction);
+    return removeRecords(
+      rows.map((row) => row.id),
+      undefined,
+      transaction,
+      removal,
+    );
+  });
+}

@@ -1,0 +1,80 @@
+import sanitizeHtml from 'sanitize-html';
+import { embedFrom } from '../../core/model/kinds/embed';
+import { kindOf, type Field } from '../../core/model/model';
+
+/** What rich text may hold. Everything else goes; its text stays. */
+const RICH: sanitizeHtml.IOptions = {
+  allowedTags: [
+    ...['p', 'br', 'h2', 'h3', 'h4', 'strong', 'em', 's', 'u', 'sub', 'sup', 'code', 'pre', 'blockquote'],
+    ...['ul', 'ol', 'li', 'a', 'img', 'hr'],
+  ],
+  allowedAttributes: { a: ['href'], img: ['src', 'alt', 'width', 'height'], ol: ['start'] },
+  allowedSchemes: ['http', 'https', 'mailto', 'tel'],
+  allowProtocolRelative: false,
+  // Pictures come from our own library only.
+  exclusiveFilter: (frame) => frame.tag === 'img' && !/^\/media\/\d+\/[\w.]+$/.test(frame.attribs.src ?? ''),
+  transformTags: { b: 'strong', i: 'em', h1: 'h2', del: 's', strike: 's' },
+  nestingLimit: 60,
+};
+
+/** A fragment of HTML with nothing in it but what rich text may hold. */
+export const cleanHtml = (html: string): string => sanitizeHtml(html, RICH).replace(/^(<p><\/p>)+|(<p><\/p>)+$/g, '');
+
+const SHAPES = [
+  ...['svg', 'g', 'defs', 'symbol', 'use', 'title', 'desc', 'path', 'rect', 'circle', 'ellipse', 'line', 'polyline'],
+  ...['polygon', 'text', 'tspan', 'linearGradient', 'radialGradient', 'stop', 'clipPath', 'mask', 'pattern'],
+];
+const DRAWN = [
+  ...['id', 'class', 'x', 'y', 'x1', 'y1', 'x2', 'y2', 'cx', 'cy', 'r', 'rx', 'ry', 'fx', 'fy', 'd', 'points'],
+  ...['width', 'height', 'viewBox', 'preserveAspectRatio', 'transform', 'opacity', 'fill', 'fill-opacity', 'fill-rule'],
+  ...['clip-path', 'clip-rule', 'clipPathUnits', 'mask', 'stroke', 'stroke-width', 'stroke-opacity', 'stroke-linecap'],
+  ...['stroke-linejoin', 'stroke-miterlimit', 'stroke-dasharray', 'stroke-dashoffset', 'offset', 'stop-color'],
+  ...['stop-opacity', 'gradientUnits', 'gradientTransform', 'spreadMethod', 'patternUnits', 'patternTransform'],
+  ...['font-family', 'font-size', 'font-weight', 'text-anchor', 'dx', 'dy', 'xmlns', 'version'],
+];
+
+/** An SVG drawing reduced to shapes and paint: no scripts, styles, outside addresses or foreign markup. */
+export function cleanSvg(svg: string): string {
+  const local = (value: string) => !/url\(/i.test(value) || /^url\(\s*["']?#[\w-]+["']?\s*\)$/i.test(value.trim());
+  return sanitizeHtml(svg, {
+    allowedTags: SHAPES,
+    allowedAttributes: { '*': DRAWN, use: [...DRAWN, 'href', 'xlink:href'] },
+    allowedSchemes: [],
+    parser: { xmlMode: true },
+    disallowedTagsMode: 'completelyDiscard',
+    nestingLimit: 100,
+    transformTags: {
+      '*': (tagName, attribs) => ({
+        tagName,
+        attribs: Object.fromEntries(
+          Object.entries(attribs).filter(
+            ([name, value]) => local(value) && (!/href$/i.test(name) || /^#[\w-]+$/.test(value)),
+          ),
+        ),
+      }),
+    },
+  });
+}
+
+/**
+ * What comes from outside, brought into the form that may be kept, before it is checked: rich text through the
+ * allow-list, pasted code of players reduced. Goes into rows, as deep as they are.
+ */
+export function cleanValue(field: Field, value: unknown): unknown {
+  const known = kindOf(field);
+  if (!known || value === null || value === undefined) return value;
+  if (known.kind.family === 'rich') return typeof value === 'string' ? cleanHtml(value) : value;
+  if (known.kind.family === 'embed') return typeof value === 'string' ? embedFrom(value) : value;
+  if (known.kind.family !== 'rows' || !Array.isArray(value)) return value;
+  const { fields } = known.settings as { fields: Field[] };
+  return (value as unknown[]).map((row) =>
+    row && typeof row === 'object'
+      ? Object.fromEntries(
+          Object.entries(row).map(([id, inner]) => {
+            const sub = fields.find((f) => f.id === id);
+            return [id, sub ? cleanValue(sub, inner) : (inner as unknown)];
+          }),
+        )
+      : row,
+  );
+}

@@ -1,0 +1,241 @@
+import { createHash } from 'node:crypto';
+import type { Transaction } from 'sequelize';
+import { refsOf } from '../../core/model/kinds/rows';
+import { kindOf, type ContentType, type Field, type ModelIndex } from '../../core/model/model';
+import { isList } from '../../core/model/field';
+import { problem, type Problem } from '../../core/result';
+import { fold } from '../../core/text';
+import { fromJson, run, select } from '../database/connect';
+
+/** A record as its row has it, with what follows from it still to be written. */
+export interface Kept {
+  id: number;
+  title: string;
+  status: string;
+  created: Date;
+  changed: Date;
+  published: Date | null;
+  authorId: number | null;
+  values: Record<string, unknown>;
+}
+
+/** Everything of these records that stands in their own rows, as it is now. */
+export async function keptRecords(ids: number[], transaction?: Transaction): Promise<Kept[]> {
+  if (!ids.length) return [];
+  const rows = await select<Kept>(
+    'SELECT id, title, status, created, changed, published, author_id AS authorId, `values` FROM records WHERE id IN (?) ORDER BY id',
+    [ids],
+    transaction,
+  );
+  return rows.map((row) => ({ ...row, values: { ...fromJson<Record<string, unknown>>(row.values) } }));
+}
+
+/** Inserts many rows, in statements of a size that the server takes. */
+async function insertMany(into: string, rows: unknown[][], transaction?: Transaction): Promise<void> {
+  for (let i = 0; i < rows.length; i += 2000)
+    await run(`INSERT INTO ${into} VALUES ?`, [rows.slice(i, i + 2000)], transaction);
+}
+
+const COLUMNS = 'record_index (record_id, type_id, field_id, part, is_empty, number, text, sort)';
+const SORT_LENGTH = 191;
+
+function indexRows(type: ContentType, record: Kept, only?: ReadonlySet<string>): unknown[][] {
+  const rows: unknown[][] = [];
+  const add = (fieldId: string, part: number, empty: boolean, number?: number, text?: string, sort?: string) => {
+    if (!only || only.has(fieldId))
+      rows.push([
+        record.id,
+        type.id,
+        fieldId,
+        part,
+        empty,
+        number ?? null,
+        text ?? null,
+        sort?.slice(0, SORT_LENGTH) ?? null,
+      ]);
+  };
+  add('@title', 0, false, undefined, fold(record.title), record.title);
+  add('@type', 0, false, undefined, type.id);
+  add('@status', 0, false, record.status === 'published' ? 1 : 0, record.status);
+  add('@created', 0, false, record.created.getTime());
+  add('@changed', 0, false, record.changed.getTime());
+  add('@published', 0, !record.published, record.published?.getTime());
+  for (const field of type.fields) {
+    const known = kindOf(field);
+    if (!known || field.kind === 'relation') continue;
+    const value = record.values[field.id];
+    const list = value === undefined ? [] : isList(known) ? (value as unknown[]) : [value];
+    const filled = list.filter((one) => !known.kind.isEmpty(one));
+    if (!filled.length) add(field.id, 0, true);
+    for (const [part, one] of filled.entries()) {
+      const { number, text, sort } = known.kind.index?.(one, known.settings) ?? {};
+      if (part === 0 || known.kind.index) add(field.id, part, false, number, text, sort);
+    }
+  }
+  return rows;
+}
+
+/** Writes anew what lists look up of these records; of some fields only, where they are named. */
+export async function writeIndex(
+  type: ContentType,
+  records: Kept[],
+  transaction?: Transaction,
+  only?: ReadonlySet<string>,
+): Promise<void> {
+  if (!records.length) return;
+  const ids = records.map((record) => record.id);
+  if (only)
+    await run('DELETE FROM record_index WHERE record_id IN (?) AND field_id IN (?)', [ids, [...only]], transaction);
+  else await run('DELETE FROM record_index WHERE record_id IN (?)', [ids], transaction);
+  await insertMany(
+    COLUMNS,
+    records.flatMap((record) => indexRows(type, record, only)),
+    transaction,
+  );
+}
+
+/** Writes anew which records and files the values of these records point at. */
+export async function writeMentions(type: ContentType, records: Kept[], transaction?: Transaction): Promise<void> {
+  if (!records.length) return;
+  const rows = records.flatMap((record) =>
+    type.fields.flatMap((field) => {
+      if (field.kind === 'relation') return [];
+      const refs = refsOf(field, record.values[field.id]);
+      return [
+        ...[...new Set(refs.records)].map((id) => [record.id, field.id, 'record', id]),
+        ...[...new Set(refs.media)].map((id) => [record.id, field.id, 'media', id]),
+      ];
+    }),
+  );
+  await run('DELETE FROM mentions WHERE record_id IN (?)', [records.map((record) => record.id)], transaction);
+  await insertMany('mentions (record_id, field_id, target, target_id)', rows, transaction);
+}
+
+/** What two equal values have in common: text without case, everything else as it is. */
+const uniqueKey = (value: unknown): string =>
+  createHash('sha256')
+    .update(typeof value === 'string' ? `t${fold(value.trim())}` : JSON.stringify(value))
+    .digest('hex');
+
+/** Writes anew the values that no two records may share, and tells which are taken. */
+export async function writeUnique(
+  type: ContentType,
+  records: Kept[],
+  transaction: Transaction,
+): Promise<(Problem & { recordId: number })[]> {
+  const fields = type.fields.filter((field) => field.unique && field.kind !== 'relation');
+  if (!records.length || !fields.length) return [];
+  const ids = records.map((record) => record.id);
+  await run(
+    'DELETE FROM unique_values WHERE record_id IN (?) AND field_id IN (?)',
+    [ids, fields.map((f) => f.id)],
+    transaction,
+  );
+  const problems: (Problem & { recordId: number })[] = [];
+  for (const field of fields) {
+    const own = new Map<string, number>();
+    const keys = records.flatMap((record) => {
+      const value = record.values[field.id];
+      return value === undefined ? [] : [{ record, key: uniqueKey(value) }];
+    });
+    if (!keys.length) continue;
+    const taken = await select<{ key: string; title: string }>(
+      'SELECT u.value_key AS `key`, r.title FROM unique_values u JOIN records r ON r.id = u.record_id WHERE u.field_id = ? AND u.value_key IN (?)',
+      [field.id, keys.map(({ key }) => key)],
+      transaction,
+    );
+    const titles = new Map(taken.map((row) => [row.key, row.title]));
+    for (const { record, key } of keys) {
+      const other = titles.get(key) ?? (own.has(key) ? records.find((r) => r.id === own.get(key))?.title : undefined);
+      if (other === undefined) own.set(key, record.id);
+      else
+        problems.push({
+          ...problem(
+            `values.${field.id}`,
+            `“${other}” has this ${field.label} already.`,
+            'Give each its own, or take “unique” off the field.',
+          ),
+          recordId: record.id,
+        });
+    }
+    await insertMany(
+      'unique_values (field_id, value_key, record_id)',
+      [...own].map(([key, id]) => [field.id, key, id]),
+      transaction,
+    );
+  }
+  return problems;
+}
+
+/** How many counters share the count of a type, so that writers at the same time do not wait for one row. */
+const SHARDS = 8;
+
+/** Counts records in or out, by status. */
+export async function countRecords(
+  typeId: string,
+  status: string,
+  by: number,
+  transaction: Transaction,
+): Promise<void> {
+  if (by !== 0)
+    await run(
+      'INSERT INTO record_counts (type_id, status, shard, n) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE n = n + VALUES(n)',
+      [typeId, status, Math.floor(Math.random() * SHARDS), by],
+      transaction,
+    );
+}
+
+/** Pictures, files and records that values point at and that are not there. */
+export async function missingTargets(
+  fields: readonly [Field, unknown][],
+  model: ModelIndex,
+  transaction?: Transaction,
+): Promise<Problem[]> {
+  const wanted = fields.map(([field, value]) => ({
+    field,
+    refs: field.kind === 'relation' ? { records: [], media: [] } : refsOf(field, value),
+  }));
+  const [media, records] = [wanted.flatMap((w) => w.refs.media), wanted.flatMap((w) => w.refs.records)];
+  const known = async (table: string, ids: number[]) =>
+    new Set(
+      ids.length
+        ? (
+            await select<{ id: number }>(`SELECT id FROM ${table} WHERE id IN (?)`, [[...new Set(ids)]], transaction)
+          ).map((r) => r.id)
+        : [],
+    );
+  const [haveMedia, haveRecords] = [await known('media', media), await known('records', records)];
+  return wanted.flatMap(({ field, refs }) => [
+    ...refs.media
+      .filter((id) => !haveMedia.has(id))
+      .map((id) =>
+        problem(
+          `values.${field.id}`,
+          `There is no ${field.kind === 'file' ? 'file' : 'picture'} ${id} in the library.`,
+          'Choose one from the library.',
+        ),
+      ),
+    ...refs.records
+      .filter((id) => !haveRecords.has(id))
+      .map((id) => problem(`values.${field.id}`, `There is no record ${id}.`, 'Choose one that exists.')),
+  ]);
+}
+
+/** Fills the index of every record of a type, or of some of its fields, a batch at a time. */
+export async function reindex(type: ContentType, transaction?: Transaction, only?: ReadonlySet<string>): Promise<void> {
+  for (let after = 0; ;) {
+    const rows = await select<{ id: number }>(
+      'SELECT id FROM records WHERE type_id = ? AND id > ? ORDER BY id LIMIT 500',
+      [type.id, after],
+      transaction,
+    );
+    if (!rows.length) return;
+    after = rows.at(-1)!.id;
+    const records = await keptRecords(
+      rows.map((row) => row.id),
+      transaction,
+    );
+    await writeIndex(type, records, transaction, only);
+    await writeMentions(type, records, transaction);
+  }
+}

@@ -1,0 +1,16 @@
+import { run } from '../database/connect';
+import { migrate } from '../database/migrate';
+import { readModel } from './model';
+import { reindex } from './record-parts';
+import { recount } from './records';
+
+/** Brings the database to the newest state. Tables that follow from others are filled again where they were made anew. */
+export async function prepareDatabase(): Promise<string[]> {
+  const ran = await migrate();
+  if (ran.includes('0002-content') && !ran.includes('0001-first-tables')) {
+    await run('DELETE FROM record_index', []);
+    for (const type of (await readModel()).types) await reindex(type);
+    await recount();
+  }
+  return ran;
+}

@@ -1,0 +1,309 @@
+<script lang="ts">
+  import { newId } from '$lib/core/ids';
+  import { kinds, kindNamed } from '$lib/core/model/kinds';
+  import type { SettingControl } from '$lib/core/model/kinds/kind';
+  import { kindOf, type Field, type Model } from '$lib/core/model/model';
+  import type { Problem } from '$lib/core/result';
+  import ValueInput from '$lib/studio/values/ValueInput.svelte';
+  import FieldList from './FieldList.svelte';
+  import KindChange from './KindChange.svelte';
+  import { keyOf } from './keys';
+  import type { OtherSides } from './other-sides';
+
+  let {
+    field,
+    saved,
+    model,
+    typeId,
+    number,
+    at,
+    problems,
+    others,
+    tabs,
+    inRows = false,
+  }: {
+    field: Field;
+    /** The field as it is kept, if it is. */
+    saved?: Field;
+    model: Model;
+    typeId: string;
+    number: number;
+    at: string;
+    problems: Problem[];
+    others: OtherSides;
+    tabs: string[];
+    inRows?: boolean;
+  } = $props();
+
+  const kind = $derived(kindNamed(field.kind));
+  const found = (place: string) => problems.filter((p) => p.at === place || p.at.startsWith(`${place}.`));
+  const name = $derived(field.label || `field ${number}`);
+  let wanted: Field | undefined = $state();
+
+  function settingsFor(kindName: string): Record<string, unknown> {
+    if (kindName === 'relation')
+      return { relationId: newId('rel'), side: 'a', many: true, typeIds: model.types[0] ? [model.types[0].id] : [] };
+    // Options and limits are kept where the new kind has them too.
+    const from = field.settings;
+    if (kindName === 'choice' || kindName === 'choices') return { options: from.options ?? [] };
+    if (kindName === 'rows') return { fields: [] };
+    return {};
+  }
+  function setKind(kindName: string) {
+    const next: Field = {
+      ...$state.snapshot(field),
+      kind: kindName,
+      settings: settingsFor(kindName),
+      initial: undefined,
+    };
+    if (saved && !inRows && kindName !== saved.kind) wanted = next;
+    else
+      Object.assign(
+        field,
+        saved && kindName === saved.kind ? { kind: saved.kind, settings: structuredClone(saved.settings) } : next,
+      );
+  }
+
+  function setSetting(control: SettingControl, text: string | boolean | string[]) {
+    let value: unknown = text === '' ? undefined : text;
+    if (control.as === 'number' && typeof text === 'string' && text !== '') value = Number(text);
+    if (control.as === 'lines')
+      value = String(text)
+        .split('\n')
+        .map((line) => line.trim())
+        .filter(Boolean);
+    if (control.as === 'options') {
+      const before = (field.settings.options ?? []) as { key: string; label: string }[];
+      const keys = new Set<string>();
+      value = String(text)
+        .split('\n')
+        .map((line) => line.trim())
+        .filter(Boolean)
+        .map((label, i) => {
+          // A line that stays in its place with other words is the same option, renamed.
+          let key =
+            (
+              before.find((o) => o.label === label) ??
+              (before[i] &&
+              !String(text)
+                .split('\n')
+                .some((line) => line.trim() === before[i]?.label)
+                ? before[i]
+                : undefined)
+            )?.key ?? keyOf(label, `option_${i + 1}`);
+          while (keys.has(key)) key = `${key}_2`;
+          keys.add(key);
+          return { key, label };
+        });
+    }
+    field.settings = { ...field.settings, [control.name]: value };
+  }
+  function shown(control: SettingControl): string {
+    const value = field.settings[control.name];
+    if (control.as === 'options') return ((value ?? []) as { label: string }[]).map((o) => o.label).join('\n');
+    if (control.as === 'lines') return ((value ?? []) as string[]).join('\n');
+    return value === undefined || value === null ? '' : String(value);
+  }
+  const typeIds = $derived((field.settings.typeIds ?? []) as string[]);
+  const otherField = $derived(
+    model.types
+      .flatMap((type) => type.fields.map((other) => ({ type, other })))
+      .find(
+        ({ other }) =>
+          other.kind === 'relation' &&
+          other.id !== field.id &&
+          other.settings.relationId === field.settings.relationId &&
+          other.settings.side !== field.settings.side,
+      ),
+  );
+  const canStart = $derived(
+    kind !== undefined && !['relation', 'rows', 'terms'].includes(field.kind) && kindOf(field) !== undefined,
+  );
+  const controls = $derived((kind?.settingControls ?? []).filter((control) => !(inRows && control.as === 'side')));
+</script>
+
+<div class="grid grid-cols-[repeat(4,minmax(0,1fr))] gap-x-4 gap-y-3 p-3">
+  <label class="col-span-2"
+    ><span class="dye-label">Label</span><input
+      class="block w-full"
+      aria-label="Label of field {number}"
+      bind:value={field.label}
+      aria-invalid={found(`${at}.label`).length > 0}
+    /></label
+  >
+  <label
+    ><span class="dye-label">Kind</span><select
+      class="block w-full"
+      aria-label="Kind of {name}"
+      value={field.kind}
+      disabled={saved?.kind === 'relation'}
+      onchange={(e) => {
+        const next = e.currentTarget.value;
+        e.currentTarget.value = field.kind;
+        setKind(next);
+      }}
+    >
+      {#each kinds.filter((k) => k.forFields && (k.name !== 'relation' || !saved || saved.kind === 'relation')) as one (one.name)}<option
+          value={one.name}>{one.glyph}&ensp;{one.label}</option
+        >{/each}
+    </select></label
+  >
+  <label
+    ><span class="dye-label">Key</span><input
+      class="block w-full font-mono text-xs"
+      placeholder={keyOf(field.label, 'key')}
+      aria-label="Key of {name}"
+      bind:value={field.key}
+      aria-invalid={found(`${at}.key`).length > 0}
+    /></label
+  >
+  <label class="col-span-2"
+    ><span class="dye-label">Help for authors</span><input
+      class="block w-full"
+      aria-label="Help for {name}"
+      bind:value={field.help}
+    /></label
+  >
+  {#if !inRows}
+    <label
+      ><span class="dye-label">Tab of the form</span><input
+        class="block w-full"
+        list="tabs-of-form"
+        placeholder="Main"
+        aria-label="Tab of {name}"
+        bind:value={field.tab}
+      /></label
+    >
+    <datalist id="tabs-of-form"
+      >{#each tabs as tab (tab)}<option value={tab}></option>{/each}</datalist
+    >
+  {/if}
+  <span class="flex items-end gap-4 pb-1">
+    <label class="flex items-center gap-1.5"><input type="checkbox" bind:checked={field.required} />required</label>
+    {#if !inRows && !['relation', 'rows', 'pictures', 'choices'].includes(field.kind)}<label
+        class="flex items-center gap-1.5"><input type="checkbox" bind:checked={field.unique} />unique</label
+      >{/if}
+  </span>
+  {#each controls as control (control.name)}
+    {#if control.as === 'fields'}
+      <div class="col-span-4">
+        <p class="dye-label mb-1">{control.label}</p>
+        <FieldList
+          fields={(field.settings.fields ?? []) as Field[]}
+          saved={(saved?.settings.fields ?? []) as Field[]}
+          {model}
+          {typeId}
+          at="{at}.settings.fields"
+          {problems}
+          {others}
+          {tabs}
+          inRows
+          onchange={(fields) => (field.settings = { ...field.settings, fields })}
+        />
+      </div>
+    {:else if control.as === 'side'}
+      <div class="col-span-2">
+        <span class="dye-label block">On the other side</span>
+        {#if otherField}
+          <p>“{otherField.other.label}” of {otherField.type.name}</p>
+        {:else if typeIds.length}
+          <span class="flex items-center gap-2">
+            <input
+              class="min-w-0 grow"
+              aria-label="Name of {name} on the other side"
+              placeholder="Not shown there; name it to show it"
+              value={others[field.id]?.label ?? ''}
+              oninput={(e) => (others[field.id] = { many: true, ...others[field.id], label: e.currentTarget.value })}
+            />
+            <label class="flex items-center gap-1.5 whitespace-nowrap"
+              ><input
+                type="checkbox"
+                checked={others[field.id]?.many ?? true}
+                onchange={(e) => (others[field.id] = { label: '', ...others[field.id], many: e.currentTarget.checked })}
+              />several</label
+            >
+          </span>
+        {/if}
+      </div>
+    {:else if control.as === 'types'}
+      <fieldset class="col-span-2">
+        <legend class="dye-label">{control.label}</legend>
+        <span class="flex flex-wrap gap-x-4">
+          {#each model.types as one (one.id)}
+            <label class="flex items-center gap-1.5"
+              ><input
+                type="checkbox"
+                checked={typeIds.includes(one.id)}
+                onchange={(e) =>
+                  setSetting(
+                    control,
+                    e.currentTarget.checked ? [...typeIds, one.id] : typeIds.filter((id) => id !== one.id),
+                  )}
+              />{one.plural}</label
+            >
+          {/each}
+        </span>
+      </fieldset>
+    {:else if control.as === 'switch'}
+      <label class="flex items-center gap-1.5 pt-4"
+        ><input
+          type="checkbox"
+          checked={Boolean(field.settings[control.name])}
+          onchange={(e) => setSetting(control, e.currentTarget.checked)}
+        />{control.label}</label
+      >
+    {:else if control.as === 'options' || control.as === 'lines'}
+      <label class="col-span-2"
+        ><span class="dye-label">{control.label}</span><textarea
+          rows="4"
+          class="block w-full"
+          placeholder="One on each line"
+          aria-label="{control.label} of {name}"
+          value={shown(control)}
+          onchange={(e) => setSetting(control, e.currentTarget.value)}
+        ></textarea></label
+      >
+    {:else}
+      <label
+        ><span class="dye-label">{control.label}</span><input
+          type={control.as === 'number' ? 'number' : 'text'}
+          step="any"
+          class="block w-full"
+          aria-label="{control.label} of {name}"
+          title={control.help}
+          value={shown(control)}
+          oninput={(e) => setSetting(control, e.currentTarget.value)}
+        /></label
+      >
+    {/if}
+  {/each}
+  {#if canStart}
+    <div class="col-span-4">
+      <label class="dye-label block" for="initial-{field.id}">A new record starts with</label>
+      <ValueInput
+        {field}
+        id="initial-{field.id}"
+        value={field.initial}
+        invalid={found(`${at}.initial`).length > 0}
+        onchange={(value) => (field.initial = value ?? undefined)}
+      />
+    </div>
+  {/if}
+  {#each found(at).filter((p) => !/\.settings\.fields\.\d/.test(p.at.slice(at.length))) as problem, i (i)}<p
+      class="col-span-4 text-madder"
+      role="alert"
+    >
+      {problem.what}
+      {problem.fix ?? ''}
+    </p>{/each}
+</div>
+{#if wanted && saved}<KindChange
+    before={saved}
+    after={wanted}
+    {typeId}
+    onclose={() => (wanted = undefined)}
+    onchange={(next) => {
+      Object.assign(field, next);
+      wanted = undefined;
+    }}
+  />{/if}

@@ -1,0 +1,166 @@
+<script lang="ts">
+  import { ChevronDown, ChevronRight, GripVertical, X } from '@lucide/svelte';
+  import { untrack } from 'svelte';
+  import { SvelteSet } from 'svelte/reactivity';
+  import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
+  import { newId } from '$lib/core/ids';
+  import { kindNamed } from '$lib/core/model/kinds';
+  import type { Field, Model } from '$lib/core/model/model';
+  import type { Problem } from '$lib/core/result';
+  import Button from '$lib/ui/Button.svelte';
+  import FieldEditor from './FieldEditor.svelte';
+  import type { OtherSides } from './other-sides';
+
+  let {
+    fields,
+    saved,
+    model,
+    typeId,
+    at,
+    problems,
+    others,
+    tabs,
+    fill,
+    inRows = false,
+    onchange,
+    onremove,
+  }: {
+    fields: Field[];
+    saved: Field[];
+    model: Model;
+    typeId: string;
+    /** Where these fields stand in problems. */
+    at: string;
+    problems: Problem[];
+    others: OtherSides;
+    tabs: string[];
+    /** How many records have a value, by field, and how many there are. */
+    fill?: { total: number; fields: Record<string, number> };
+    inRows?: boolean;
+    onchange: (fields: Field[]) => void;
+    /** Asked before a kept field goes; takes it away itself. */
+    onremove?: (field: Field) => void;
+  } = $props();
+
+  // svelte-ignore state_referenced_locally
+  let items: Field[] = $state(fields);
+  const open = new SvelteSet<string>();
+  $effect(() => {
+    const given = fields;
+    untrack(() => {
+      if (given.map((f) => f.id).join() !== items.map((f) => f.id).join()) items = given;
+    });
+  });
+  // A problem opens the field it is of.
+  $effect(() => {
+    for (const problem of problems) {
+      const i = problem.at.startsWith(`${at}.`) ? Number(problem.at.slice(at.length + 1).split('.')[0]) : NaN;
+      const field = untrack(() => items[i]);
+      if (field) open.add(field.id);
+    }
+  });
+  // Settings are changed in place; whoever holds the list is told of each change.
+  $effect(() => {
+    const now = $state.snapshot(items) as Field[];
+    untrack(() => onchange(now));
+  });
+
+  function add() {
+    const field: Field = {
+      id: newId('f'),
+      key: '',
+      label: '',
+      kind: 'text',
+      help: '',
+      required: false,
+      unique: false,
+      tab: items.at(-1)?.tab ?? '',
+      settings: {},
+    };
+    items.push(field);
+    open.add(field.id);
+    requestAnimationFrame(() => document.querySelector<HTMLElement>(`[data-field="${field.id}"] input`)?.focus());
+  }
+  function remove(field: Field) {
+    if (onremove && saved.some((f) => f.id === field.id)) onremove(field);
+    else items = items.filter((f) => f.id !== field.id);
+  }
+</script>
+
+<ol
+  class="flex flex-col gap-1.5"
+  use:dragHandleZone={{ items, flipDurationMs: 120, type: at, dropTargetStyle: {} }}
+  onconsider={(e) => (items = e.detail.items)}
+  onfinalize={(e) => (items = e.detail.items)}
+>
+  {#each items as field, i (field.id)}
+    {@const kind = kindNamed(field.kind)}
+    {@const shut = !open.has(field.id)}
+    {@const filled = fill?.fields[field.id]}
+    <li class="border border-hairline bg-paper" data-field={field.id}>
+      <div class="flex items-center gap-1 pr-1">
+        <span use:dragHandle class="cursor-grab p-1.5 text-faded" aria-label="Move {field.label || `field ${i + 1}`}"
+          ><GripVertical size={14} /></span
+        >
+        <button
+          type="button"
+          class="flex min-w-0 grow items-center gap-2 py-1.5 text-left"
+          aria-expanded={!shut}
+          onclick={() => (shut ? open.add(field.id) : open.delete(field.id))}
+        >
+          {#if shut}<ChevronRight size={14} class="shrink-0 text-faded" />{:else}<ChevronDown
+              size={14}
+              class="shrink-0 text-faded"
+            />{/if}
+          <span class="w-4 shrink-0 text-center font-mono text-faded" aria-hidden="true">{kind?.glyph}</span>
+          <span class="truncate font-medium">{field.label || 'A new field'}</span>
+          <span class="shrink-0 text-faded"
+            >{kind?.label}{field.kind === 'rows'
+              ? ` of ${((field.settings.fields ?? []) as unknown[]).length}`
+              : ''}</span
+          >
+          {#if field.required}<span class="shrink-0 rounded-sm bg-linen-deep px-1 text-xs">required</span>{/if}
+          {#if field.unique}<span class="shrink-0 rounded-sm bg-linen-deep px-1 text-xs">unique</span>{/if}
+          {#if field.tab}<span class="shrink-0 text-xs text-faded">in {field.tab}</span>{/if}
+        </button>
+        {#if fill && fill.total > 0}
+          <span
+            class="flex w-44 shrink-0 items-center gap-2 text-xs text-faded"
+            title="{filled ?? 0} of {fill.total} records have a value"
+          >
+            <span class="h-2 grow rounded-sm bg-linen-deep" aria-hidden="true"
+              ><span
+                class="block h-2 rounded-sm {filled ? 'bg-moss' : ''}"
+                style="width:{((filled ?? 0) / fill.total) * 100}%"
+              ></span></span
+            >
+            <span class="w-16 text-right tabular-nums">{filled ?? 0} of {fill.total}</span>
+          </span>
+        {/if}
+        <button
+          type="button"
+          class="p-1.5 text-faded hover:text-madder"
+          aria-label="Take {field.label || `field ${i + 1}`} away"
+          onclick={() => remove(field)}><X size={15} /></button
+        >
+      </div>
+      {#if !shut}
+        <div class="border-t border-hairline {inRows ? '' : 'bg-linen/40'}">
+          <FieldEditor
+            field={items[i] as Field}
+            saved={saved.find((f) => f.id === field.id)}
+            {model}
+            {typeId}
+            number={i + 1}
+            at="{at}.{i}"
+            {problems}
+            {others}
+            {tabs}
+            {inRows}
+          />
+        </div>
+      {/if}
+    </li>
+  {/each}
+</ol>
+<Button class="mt-2" onclick={add}>{inRows ? 'Add a sub-field' : 'Add a field'}</Button>

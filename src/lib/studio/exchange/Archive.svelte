@@ -1,0 +1,102 @@
+<script lang="ts">
+  import { goto, invalidateAll } from '$app/navigation';
+  import type { ContentType } from '$lib/core/model/model';
+  import { send, type RequestFailed } from '$lib/studio/request';
+  import Button from '$lib/ui/Button.svelte';
+  import { follow, sendWithProgress, type JobView } from './job';
+
+  let { empty }: { empty: boolean } = $props();
+
+  let said = $state('');
+  let part: number | undefined = $state();
+  let job: JobView<{ types: number; records: number }> | undefined = $state();
+
+  async function read(file: File | undefined) {
+    if (!file) return;
+    said = '';
+    try {
+      const { answer } = sendWithProgress<JobView<{ types: number; records: number }>>(
+        'POST',
+        `/api/archive?${new URLSearchParams({ name: file.name })}`,
+        file,
+        (now) => (part = now),
+      );
+      const end = await follow(await answer, (now) => (job = now));
+      said =
+        end.state === 'done'
+          ? `${end.result?.types} content types and ${end.result?.records} records are here.`
+          : [
+              end.title,
+              ...(end.problems ?? []).map((p) => [p.at && `${p.at}:`, p.what, p.fix].filter(Boolean).join(' ')),
+            ].join(' ');
+      await invalidateAll();
+    } catch (error) {
+      said = (error as Error).message;
+    }
+    part = job = undefined;
+  }
+
+  /** A content type from a JSON Schema, saved under a free address. */
+  async function schema(file: File | undefined) {
+    if (!file) return;
+    said = '';
+    try {
+      const { type, left } = await send<{ type: ContentType; left: { at: string; what: string }[] }>(
+        'POST',
+        '/api/types/schema',
+        JSON.parse(await file.text()),
+      );
+      await send('POST', '/api/types', type);
+      if (left.length) said = `Left out: ${left.map((p) => p.at).join(', ')}.`;
+      await goto(`/studio/content/${type.id}/fields`);
+    } catch (error) {
+      const refused = error as RequestFailed;
+      said =
+        error instanceof SyntaxError
+          ? `“${file.name}” is not JSON: ${error.message}`
+          : [refused.message, ...(refused.problems ?? []).map((p) => p.what)].join(' ');
+    }
+  }
+</script>
+
+<section class="mt-8 border-t border-hairline pt-5" aria-label="Everything, in and out">
+  <h2 class="text-xl font-medium">Everything, in and out</h2>
+  <div class="mt-2 flex flex-wrap items-center gap-3">
+    <a
+      class="inline-flex h-7 items-center rounded-sm border border-hairline bg-paper px-2.5 font-medium hover:border-faded"
+      href="/api/archive"
+      download>Take everything out as an archive</a
+    >
+    {#if empty}
+      <label
+        class="inline-flex h-7 cursor-pointer items-center rounded-sm border border-hairline bg-paper px-2.5 font-medium focus-within:outline-2 focus-within:outline-plum hover:border-faded"
+        >Fill from an archive<input
+          type="file"
+          accept=".zip"
+          class="sr-only"
+          onchange={(e) => void read(e.currentTarget.files?.[0])}
+        /></label
+      >
+    {/if}
+    <label
+      class="inline-flex h-7 cursor-pointer items-center rounded-sm border border-hairline bg-paper px-2.5 font-medium focus-within:outline-2 focus-within:outline-plum hover:border-faded"
+      >Content type from a JSON Schema<input
+        type="file"
+        accept=".json"
+        class="sr-only"
+        onchange={(e) => {
+          void schema(e.currentTarget.files?.[0]);
+          e.currentTarget.value = '';
+        }}
+      /></label
+    >
+    {#if part !== undefined}<progress max="1" value={job ? undefined : part}></progress>{#if job}<span>{job.done}</span
+        ><Button onclick={() => job && void send('DELETE', `/api/jobs/${job.id}`)}>Cancel</Button>{/if}{/if}
+  </div>
+  <p class="mt-1 text-xs text-faded">
+    Types, records, relations, terms, authors, pictures, files and templates, in one documented zip{empty
+      ? ''
+      : '. An archive can be read into an empty Plum Thread only'}.
+  </p>
+  {#if said}<p class="mt-2" role="alert">{said}</p>{/if}
+</section>

@@ -1,0 +1,117 @@
+<script lang="ts">
+  import { GripVertical } from '@lucide/svelte';
+  import type { Term } from '$lib/core/model/model';
+
+  let {
+    terms,
+    tree,
+    counts,
+    selected,
+    onselect,
+    onmove,
+  }: {
+    terms: Term[];
+    tree: boolean;
+    counts: Record<string, number>;
+    selected?: string;
+    onselect: (id: string) => void;
+    /** Moves a term with all below it: below another or to the top, to a place among the terms there. */
+    onmove: (id: string, parentId: string | null, at?: number) => void;
+  } = $props();
+
+  interface Row {
+    term: Term;
+    depth: number;
+    /** Place among its siblings, and how many there are. */
+    at: number;
+    of: number;
+  }
+  const below = (parentId: string | null, depth: number): Row[] => {
+    const own = terms.filter((term) => term.parentId === parentId);
+    return own.flatMap((term, at) => [{ term, depth, at, of: own.length }, ...below(term.id, depth + 1)]);
+  };
+  const rows = $derived(below(null, 0));
+
+  let carried: string | undefined = $state();
+  let over: { id: string; how: 'before' | 'into' | 'after' } | undefined = $state();
+
+  function onover(event: DragEvent, row: Row) {
+    if (!carried || carried === row.term.id) return;
+    event.preventDefault();
+    const box = (event.currentTarget as HTMLElement).getBoundingClientRect();
+    const part = (event.clientY - box.top) / box.height;
+    over = { id: row.term.id, how: tree && part > 0.3 && part < 0.7 ? 'into' : part < 0.5 ? 'before' : 'after' };
+  }
+  function ondrop(row: Row) {
+    if (carried && over)
+      if (over.how === 'into') onmove(carried, row.term.id);
+      else {
+        const siblings = terms.filter((term) => term.parentId === row.term.parentId && term.id !== carried);
+        const at = siblings.findIndex((term) => term.id === row.term.id) + (over.how === 'after' ? 1 : 0);
+        onmove(carried, row.term.parentId, Math.max(0, at));
+      }
+    carried = over = undefined;
+  }
+
+  function key(event: KeyboardEvent, row: Row) {
+    const i = rows.indexOf(row);
+    const focus = (to: number) => document.querySelector<HTMLElement>(`[data-term="${rows[to]?.term.id}"]`)?.focus();
+    if (event.altKey) {
+      const siblings = terms.filter((term) => term.parentId === row.term.parentId);
+      const parent = terms.find((term) => term.id === row.term.parentId);
+      if (event.key === 'ArrowUp' && row.at > 0) onmove(row.term.id, row.term.parentId, row.at - 1);
+      else if (event.key === 'ArrowDown' && row.at < row.of - 1) onmove(row.term.id, row.term.parentId, row.at + 1);
+      else if (event.key === 'ArrowRight' && tree && siblings[row.at - 1])
+        onmove(row.term.id, siblings[row.at - 1]!.id);
+      else if (event.key === 'ArrowLeft' && parent) {
+        const up = terms.filter((term) => term.parentId === parent.parentId);
+        onmove(row.term.id, parent.parentId, up.indexOf(parent) + 1);
+      } else return;
+      event.preventDefault();
+    } else if (event.key === 'ArrowDown') focus(i + 1);
+    else if (event.key === 'ArrowUp') focus(i - 1);
+  }
+</script>
+
+<ul role="tree" aria-label="Terms">
+  {#each rows as row (row.term.id)}
+    {@const here = over?.id === row.term.id ? over.how : undefined}
+    <li role="none">
+      <!-- svelte-ignore a11y_interactive_supports_focus -->
+      <div
+        role="treeitem"
+        aria-selected={selected === row.term.id}
+        aria-level={row.depth + 1}
+        tabindex={selected === row.term.id || (!selected && rows[0] === row) ? 0 : -1}
+        data-term={row.term.id}
+        draggable="true"
+        class="flex items-center gap-1.5 border-y-2 py-1 pr-2 {selected === row.term.id
+          ? 'bg-linen-deep'
+          : 'hover:bg-paper'} {here === 'into' ? 'bg-ochre' : ''} {here === 'before'
+          ? 'border-t-plum'
+          : 'border-t-transparent'} {here === 'after' ? 'border-b-plum' : 'border-b-transparent'}"
+        style="padding-left:{row.depth * 24}px"
+        onclick={() => onselect(row.term.id)}
+        onfocus={() => onselect(row.term.id)}
+        onkeydown={(e) => key(e, row)}
+        ondragstart={() => (carried = row.term.id)}
+        ondragend={() => (carried = over = undefined)}
+        ondragover={(e) => onover(e, row)}
+        ondragleave={() => (over = undefined)}
+        ondrop={() => ondrop(row)}
+      >
+        <GripVertical size={14} class="shrink-0 cursor-grab text-faded" />
+        {#if row.term.pictureId}<img
+            src="/media/{row.term.pictureId}/320.webp"
+            alt=""
+            class="h-5 w-7 rounded-sm object-cover"
+          />{/if}
+        <span class="truncate {row.depth ? '' : 'font-medium'}">{row.term.name}</span>
+        {#if row.term.description}<span class="truncate text-xs text-faded">{row.term.description}</span>{/if}
+        <span class="ml-auto shrink-0 text-xs text-faded tabular-nums">{counts[row.term.id] ?? 0}</span>
+      </div>
+    </li>
+  {:else}
+    <li role="none" class="text-faded">No terms yet. Add the first one above.</li>
+  {/each}
+</ul>

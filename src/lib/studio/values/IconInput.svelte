@@ -1,0 +1,62 @@
+<script lang="ts">
+  import { drawIcon, findIcons } from '$lib/core/icons';
+  import Button from '$lib/ui/Button.svelte';
+  import Sheet from '$lib/ui/Sheet.svelte';
+  import type { InputProps } from './input';
+
+  let { field, value, id, describedby, onchange }: InputProps = $props();
+
+  let open = $state(false);
+  let search = $state('');
+  const name = $derived(typeof value === 'string' ? value : '');
+  const found = $derived(findIcons(search));
+</script>
+
+<span class="flex items-center gap-2">
+  <span
+    class="flex size-8 items-center justify-center rounded-sm border border-hairline bg-paper text-xl"
+    aria-hidden="true">{@html drawIcon(name)}</span
+  >
+  <Button {id} aria-describedby={describedby} onclick={() => (open = true)}
+    >{name ? name.replace(/-/g, ' ') : 'Choose an icon'}</Button
+  >
+  {#if name}<Button tone="bare" aria-label="Take the icon of {field.label} away" onclick={() => onchange(null)}
+      >×</Button
+    >{/if}
+</span>
+
+<Sheet
+  bind:open
+  wide
+  title="Icon for {field.label}"
+  about="{found.length} of the icons that ship with the application."
+>
+  <input
+    type="search"
+    class="w-72"
+    placeholder="Find by name or meaning"
+    aria-label="Find an icon"
+    bind:value={search}
+  />
+  <div class="mt-3 grid grid-cols-[repeat(auto-fill,minmax(6.5rem,1fr))] gap-1">
+    {#each found as icon (icon.name)}
+      <button
+        type="button"
+        class="flex flex-col items-center gap-1 rounded-sm border px-1 py-2 text-xs hover:border-faded {icon.name ===
+        name
+          ? 'border-plum bg-linen'
+          : 'border-transparent'}"
+        aria-pressed={icon.name === name}
+        onclick={() => {
+          onchange(icon.name);
+          open = false;
+        }}
+      >
+        <span class="text-2xl">{@html drawIcon(icon.name)}</span>
+        <span class="w-full truncate text-center">{icon.name.replace(/-/g, ' ')}</span>
+      </button>
+    {:else}
+      <p class="col-span-full text-faded">No icon is called so. Try another word, such as “water” or “way”.</p>
+    {/each}
+  </div>
+</Sheet>
