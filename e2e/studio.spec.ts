@@ -21,28 +21,13 @@ test('a record is changed in its form, with errors beside the field', async ({ p
   expect(html).toContain('Wasps under the &lt;eaves&gt;.');
 });
 
-test('the second of two people on one record is told, and overwrites nothing', async ({ page }) => {
-  await page.goto('/studio/content/trail');
-  await page.getByRole('link', { name: 'Garden Path' }).click();
-  await page.waitForURL(/\/\d+$/);
-  const id = /(\d+)$/.exec(page.url())![1];
-  await page.request.patch(`/api/records/${id}`, { data: { values: { trail_hours: 0.5 } } });
-  await page.getByLabel('Length').fill('1.3');
-  await page.getByRole('button', { name: 'Save' }).click();
-  await expect(page.getByText('Somebody else has changed this record')).toBeVisible();
-  await expect(page.getByLabel('Length')).toHaveValue('1.3');
-  const kept = (await (await page.request.get(`/api/records/${id}`)).json()) as { values: Record<string, number> };
-  expect(kept.values).toMatchObject({ trail_hours: 0.5, trail_length: 1.2 });
-});
-
 test('from an empty type to a page: fields, a record, and the site', async ({ page }) => {
   await page.goto('/studio/content');
   await page.getByRole('link', { name: 'New content type' }).click();
   await page.getByLabel('One is called').fill('Lamp');
   await page.getByRole('button', { name: 'Save' }).click();
-  await page.waitForURL(/content\/t_/);
+  await page.waitForURL(/content\/t_\w+\/fields/);
   const typeId = /content\/(t_\w+)/.exec(page.url())![1];
-  await page.goto(`/studio/content/${typeId}/fields`);
   await page.getByRole('button', { name: 'Add a field' }).click();
   await page.getByLabel('Label of field 1').fill('Brightness');
   await page.getByLabel('Kind of Brightness').selectOption('number');
@@ -98,6 +83,10 @@ test('axe finds nothing serious on the screens of the studio', async ({ page }) 
     '/studio/content/hut',
     '/studio/content/hut/fields',
     '/studio/content/hut/10',
+    '/studio/content/trail/files',
+    '/studio/library?open=1',
+    '/studio/terms/region',
+    '/studio/authors',
     '/studio/workbench/hut-page',
     '/studio/workbench/trail-list',
   ]) {
@@ -105,31 +94,6 @@ test('axe finds nothing serious on the screens of the studio', async ({ page }) 
     await page.waitForLoadState('networkidle');
     expect([path, await seriousFaults(page)]).toEqual([path, []]);
   }
-});
-
-test('a picture is added from a file; what is no picture is refused by its content', async ({ page, request }) => {
-  const png = Buffer.from(
-    'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg==',
-    'base64',
-  );
-  await page.goto('/studio/content/hut');
-  await page.getByRole('link', { name: 'Northern Cairn Box' }).click();
-  await page.locator('input[type=file]').setInputFiles({
-    name: 'not-a-picture.png',
-    mimeType: 'image/png',
-    buffer: Buffer.from('<svg onload="alert(1)"/>'),
-  });
-  await expect(page.getByText('“not-a-picture.png” is no picture that can be kept.')).toBeVisible();
-  await page.locator('input[type=file]').setInputFiles({ name: 'dot.txt', mimeType: 'text/plain', buffer: png });
-  await expect(page.getByLabel('Lead picture')).toHaveValue(/\d+/);
-  await page.getByRole('button', { name: 'Save' }).click();
-  await expect(page.getByText('Saved')).toBeVisible();
-  expect(await (await request.get('/huts/northern-cairn-box')).text()).not.toContain('dot.txt');
-  await page.getByLabel('Lead picture').selectOption('');
-  await page.getByRole('button', { name: 'Save' }).click();
-  await expect(page.getByText('Saved')).toBeVisible();
-  for (const bytes of [png.subarray(0, 40), Buffer.alloc(0)])
-    expect([415, 422]).toContain((await request.post('/api/media?name=x', { data: bytes })).status());
 });
 
 test('the site is named on the desk', async ({ page, request }) => {

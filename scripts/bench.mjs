@@ -1,11 +1,28 @@
-import { readdirSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { ensurePackages, root, runTypeScript } from './lib/setup.mjs';
+import { startDatabase, takeFolder } from './lib/mariadb.mjs';
+import { ensureDebian, ensurePackages, root, runTypeScript } from './lib/setup.mjs';
 
 ensurePackages();
 // Named ones, or all: npm run bench -- draw
 const wanted = process.argv.slice(2);
 for (const file of readdirSync(join(root, 'bench')).sort()) {
   const name = file.replace(/\.ts$/, '');
-  if (!wanted.length || wanted.includes(name)) runTypeScript(join('bench', file), [], { NODE_ENV: 'production' });
+  if (wanted.length && !wanted.includes(name)) continue;
+  const path = join('bench', file);
+  if (!readFileSync(join(root, path), 'utf8').includes('/server/')) {
+    runTypeScript(path, [], { NODE_ENV: 'production' });
+    continue;
+  }
+  ensureDebian('database');
+  const folder = mkdtempSync(join(tmpdir(), 'plum-thread-bench-'));
+  await takeFolder(folder);
+  const db = await startDatabase(folder, { quick: true });
+  try {
+    runTypeScript(path, [], { NODE_ENV: 'production', PLUM_DATABASE: db.url, PLUM_MEDIA: join(folder, 'media') });
+  } finally {
+    await db.stop();
+    rmSync(folder, { recursive: true, force: true });
+  }
 }

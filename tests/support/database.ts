@@ -1,8 +1,11 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { Sequelize } from 'sequelize';
 import { closeDatabase, database } from '../../src/lib/server/database/connect';
 import { migrate } from '../../src/lib/server/database/migrate';
 
-/** A database of its own on the throw-away server, with all tables; gone after the tests of the file. */
+/** A database of its own on the throw-away server, with all tables, and a folder for files; gone after the tests of the file. */
 export async function freshDatabase(): Promise<() => Promise<void>> {
   const server = process.env.PLUM_TEST_DATABASE;
   if (!server) throw new Error('There is no test database; run the tests with npm test.');
@@ -10,8 +13,12 @@ export async function freshDatabase(): Promise<() => Promise<void>> {
   const admin = new Sequelize(server, { dialect: 'mariadb', logging: false });
   await admin.query(`CREATE DATABASE ${name} CHARACTER SET utf8mb4`);
   process.env.PLUM_DATABASE = server.replace(/\/[^/]*$/, `/${name}`);
+  const media = mkdtempSync(join(tmpdir(), 'plum-thread-media-'));
+  process.env.PLUM_MEDIA ??= media;
   await migrate();
   return async () => {
+    rmSync(media, { recursive: true, force: true });
+    if (process.env.PLUM_MEDIA === media) delete process.env.PLUM_MEDIA;
     await closeDatabase();
     await admin.query(`DROP DATABASE ${name}`);
     await admin.close();

@@ -171,8 +171,8 @@ function fieldsFrom(node: SchemaNode, left: Problem[], at: string, depth: number
         key,
         label: (child.title?.trim() || words(name)).slice(0, 120),
         kind: made.kind,
-        help: (child.description ?? '').slice(0, 500),
-        required: node.required?.includes(name) ?? false,
+        help: (own ? (own.help ?? '') : (child.description ?? '')).slice(0, 500),
+        required: own?.required ?? node.required?.includes(name) ?? false,
         unique: own?.unique ?? false,
         tab: own?.tab ?? '',
         ...('default' in child && (child as { default?: unknown }).default !== null

@@ -124,7 +124,7 @@ export function fieldSchema(field: Field): JsonSchema {
   const { kind, settings } = known;
   const { least, most } = kind.limits?.(settings) ?? {};
   const one = kind.schema(settings);
-  const { id, kind: name, unique, tab } = field;
+  const { id, kind: name, required, unique, tab, help } = field;
   return {
     title: field.label,
     ...(field.help ? { description: field.help } : {}),
@@ -138,6 +138,6 @@ export function fieldSchema(field: Field): JsonSchema {
         }
       : one),
     ...(field.initial === undefined || field.initial === null ? {} : { default: field.initial }),
-    'x-plum-thread': { id, kind: name, unique, tab, settings: field.settings },
+    'x-plum-thread': { id, kind: name, help, required, unique, tab, settings: field.settings },
   };
 }

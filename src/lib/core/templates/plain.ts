@@ -7,8 +7,15 @@ export function plainRecordTree(type: ContentType, model: ModelIndex): Tree {
   const fields = type.fields.flatMap((field): Nested[] => {
     const family = kindOf(field)?.kind.family;
     if (!family) return [];
-    if (family === 'picture') return [{ kind: 'picture', slots: { source: boundTo('record', [field.id]) } }];
-    if (field.kind === 'longtext') return [{ kind: 'text', slots: { text: boundTo('record', [field.id]) } }];
+    if (family === 'picture')
+      return [
+        {
+          kind: 'picture',
+          slots: { source: boundTo('record', [field.id], field.kind === 'pictures' ? { take: 'first' } : {}) },
+        },
+      ];
+    if (['longtext', 'richtext', 'embed'].includes(field.kind))
+      return [{ kind: 'text', slots: { text: boundTo('record', [field.id]) } }];
     return [{ kind: 'text', slots: { text: boundTo('record', [field.id], { before: `${field.label}: ` }) } }];
   });
   const terms = type.taxonomyIds.flatMap((id): Nested[] => {

@@ -21,6 +21,7 @@ export async function* jsonValues(pieces: AsyncIterable<string>): AsyncGenerator
     new Refusal(422, 'The file cannot be read.', [
       { at: `line ${at}`, what, fix: 'Check that it is JSON and not cut off.' },
     ]);
+  const tooLong = () => wrong(`The object that begins here is larger than ${LONGEST / 1_000_000} MB.`, startLine);
   const parse = () => {
     try {
       return { value: JSON.parse(text) as unknown, line: startLine };
@@ -65,13 +66,13 @@ export async function* jsonValues(pieces: AsyncIterable<string>): AsyncGenerator
         if (depth === 0) {
           text += piece.slice(from, i + 1);
           from = -1;
+          if (text.length > LONGEST) throw tooLong();
           yield parse();
         }
       }
     }
     if (from >= 0) text += piece.slice(from);
-    if (text.length > LONGEST)
-      throw wrong(`The object that begins here is larger than ${LONGEST / 1_000_000} MB.`, startLine);
+    if (text.length > LONGEST) throw tooLong();
   }
   if (depth > 0 || inString) throw wrong('The file ends within an object; it may be cut off.', startLine);
   if (inArray && !ended) throw wrong('The file ends before its list does; it may be cut off.');

@@ -1,5 +1,5 @@
 import { createReadStream } from 'node:fs';
-import { open, readFile, stat } from 'node:fs/promises';
+import { open, stat } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import { CsvError, parse } from 'csv-parse';
 import { marked } from 'marked';
@@ -90,11 +90,10 @@ const unguard = (cell: string): string => (/^'+[=+\-@\t\r]/.test(cell) ? cell.sl
 
 /** Comma-separated values (RFC 4180); other delimiters are recognised, and a byte order mark is passed over. */
 async function* csvRows(path: string, encoding: Encoding): AsyncGenerator<SourceRow> {
-  let delimiter = '';
   const pieces = text(path, encoding);
   const first = await pieces.next();
   if (first.done) throw wrong('', 'The file is empty.');
-  delimiter = delimiterOf(first.value.split(/\r?\n/, 1)[0] ?? '');
+  const delimiter = delimiterOf(first.value.split(/\r?\n/, 1)[0] ?? '');
   // Composed, so that an error in reading the bytes ends the rows as one in the rows themselves does.
   const rows = Readable.from(
     (async function* () {
@@ -329,15 +328,5 @@ export async function* zipFiles(
     }
   } finally {
     zip.close();
-  }
-}
-
-/** The whole of a small JSON file. */
-export async function wholeJson(path: string): Promise<unknown> {
-  const bytes = await readFile(path);
-  try {
-    return JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes)) as unknown;
-  } catch (error) {
-    throw wrong('', `This is not JSON: ${(error as Error).message}`);
   }
 }

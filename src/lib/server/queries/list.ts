@@ -31,6 +31,8 @@ const and = (parts: Sql[]): Sql => ({
 export interface Window {
   offset: number;
   count: number;
+  /** Few records pass the filter, so that they are found first and put in order then. */
+  narrow?: boolean;
 }
 
 /**
@@ -54,7 +56,7 @@ export function listQuery(loop: CompiledLoop, env: Env, drafts: boolean, window?
     };
 
   const [first, ...others] = loop.order;
-  const along = first && typeIds.length === 1;
+  const along = first && typeIds.length === 1 && !window?.narrow;
   const bare = along && drafts && !parts.length && !others.length;
   const joined = along ? others : loop.order;
   const shift = along ? 1 : 0;
@@ -71,8 +73,13 @@ export function listQuery(loop: CompiledLoop, env: Env, drafts: boolean, window?
   const id = along ? 'o0.record_id' : 'r.id';
   const order = [...keys.map((key) => `${key.empty}, ${key.sql}${key.down ? ' DESC' : ''}`), id].join(', ');
   const { offset, count } = window ?? pageOf(loop, Infinity, pageAsked(loop, env));
+  // Several indexes begin alike; only this one has the rows in the order that is asked for.
+  const index =
+    along && first.step !== '@type'
+      ? `FORCE INDEX (${COLLATED.has(first.path.type.kind.family) ? 'sorts' : 'numbers'}${first.down ? '_down' : ''})`
+      : '';
   const from = along
-    ? `record_index o0 ${bare ? '' : 'STRAIGHT_JOIN records r ON r.id = o0.record_id '}`
+    ? `record_index o0 ${index} ${bare ? '' : 'STRAIGHT_JOIN records r ON r.id = o0.record_id '}`
     : 'records r ';
   const own: Sql = along
     ? and([

@@ -37,7 +37,10 @@ export async function listRecords(
 }
 
 /** More matches than this are not counted one by one. */
-const COUNTED = 10_000;
+const COUNTED = 1000;
+
+/** Fewer matches than this are found by the filter and then put in order; more are met along the order. */
+const NARROW = 1000;
 
 const TableAsked = z.object({
   search: z.string().max(200).default(''),
@@ -91,10 +94,10 @@ export async function recordTable(typeId: string, input: unknown = {}): Promise<
         values: query.count.values,
       }
     : query.count;
-  const [rows, [counted]] = await Promise.all([
-    select<{ id: number }>(query.ids.sql, query.ids.values),
-    select<{ n: number }>(count.sql, count.values),
-  ]);
+  const [counted] = await select<{ n: number }>(count.sql, count.values);
+  const narrow = rules.length > 0 && Number(counted?.n) < NARROW;
+  const { ids } = narrow ? listQuery(loop, env, true, { offset, count: limit, narrow }) : query;
+  const rows = await select<{ id: number }>(ids.sql, ids.values);
   const records = await loadRecords(
     model,
     rows.map((row) => row.id),

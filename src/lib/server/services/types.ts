@@ -3,7 +3,7 @@ import { parseContentType, kindOf, type ContentType, type Field, type ModelIndex
 import { isList, parseValue } from '../../core/model/field';
 import { problem, type Problem } from '../../core/result';
 import { usesOf } from '../../core/templates/tree';
-import { fromJson, inTransaction, run, select } from '../database/connect';
+import { inTransaction, run, select } from '../database/connect';
 import { table } from '../database/tables';
 import { notFound, Refusal } from '../refusal';
 import { otherSide, relationOf } from './links';

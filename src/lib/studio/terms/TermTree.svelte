@@ -77,7 +77,6 @@
   {#each rows as row (row.term.id)}
     {@const here = over?.id === row.term.id ? over.how : undefined}
     <li role="none">
-      <!-- svelte-ignore a11y_interactive_supports_focus -->
       <div
         role="treeitem"
         aria-selected={selected === row.term.id}

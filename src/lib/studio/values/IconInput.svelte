@@ -1,7 +1,8 @@
 <script lang="ts">
-  import { drawIcon, findIcons } from '$lib/core/icons';
+  import { findIcons } from '$lib/core/icons';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
+  import Drawn from './Drawn.svelte';
   import type { InputProps } from './input';
 
   let { field, value, id, describedby, onchange }: InputProps = $props();
@@ -15,7 +16,7 @@
 <span class="flex items-center gap-2">
   <span
     class="flex size-8 items-center justify-center rounded-sm border border-hairline bg-paper text-xl"
-    aria-hidden="true">{@html drawIcon(name)}</span
+    aria-hidden="true"><Drawn {name} /></span
   >
   <Button {id} aria-describedby={describedby} onclick={() => (open = true)}
     >{name ? name.replace(/-/g, ' ') : 'Choose an icon'}</Button
@@ -52,7 +53,7 @@
           open = false;
         }}
       >
-        <span class="text-2xl">{@html drawIcon(icon.name)}</span>
+        <span class="text-2xl"><Drawn name={icon.name} /></span>
         <span class="w-full truncate text-center">{icon.name.replace(/-/g, ' ')}</span>
       </button>
     {:else}

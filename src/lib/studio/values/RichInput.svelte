@@ -17,6 +17,7 @@
   import { Editor } from '@tiptap/core';
   import Image from '@tiptap/extension-image';
   import StarterKit from '@tiptap/starter-kit';
+  import { untrack } from 'svelte';
   import type { Media } from '$lib/core/content/record';
   import { mediaAddress } from '$lib/core/render/media';
   import { safeUrl } from '$lib/core/text';
@@ -34,7 +35,9 @@
   let address = $state('');
   let choosing = $state(false);
 
-  function mount(element: HTMLElement) {
+  // Made once: an attachment would begin anew with every value it reads.
+  const mount = (element: HTMLElement) => untrack(() => begin(element));
+  function begin(element: HTMLElement) {
     const made = new Editor({
       element,
       extensions: [

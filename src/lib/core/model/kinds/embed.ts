@@ -117,8 +117,16 @@ export const embed = defineKind({
     required: ['src'],
     additionalProperties: false,
   }),
-  fromCell: (cell) => embedFrom(cell),
-  toCell: ({ src }) => src,
+  // The address alone, or all that is kept of it as JSON.
+  fromCell: (cell) => {
+    if (!cell.trim().startsWith('{')) return embedFrom(cell);
+    try {
+      return JSON.parse(cell) as unknown;
+    } catch {
+      return cell;
+    }
+  },
+  toCell: (value) => (Object.keys(value).length > 1 ? JSON.stringify(value) : value.src),
   invent: (make) => ({
     src: `/player/${
       make

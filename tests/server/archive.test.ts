@@ -1,0 +1,174 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { describe, expect, it } from 'vitest';
+import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
+import { closeDatabase, select } from '../../src/lib/server/database/connect';
+import { readArchive, writeArchive } from '../../src/lib/server/exchange/archive';
+import { Refusal } from '../../src/lib/server/refusal';
+import { saveAuthor } from '../../src/lib/server/services/authors';
+import { addBytes, changeMedia, readOriginal } from '../../src/lib/server/services/media';
+import { saveSite } from '../../src/lib/server/services/model';
+import { createRecord, deleteRecords } from '../../src/lib/server/services/records';
+import { saveTaxonomy, saveTerm } from '../../src/lib/server/services/taxonomies';
+import { createTemplate } from '../../src/lib/server/services/templates';
+import { saveContentType } from '../../src/lib/server/services/types';
+import { freshDatabase } from '../support/database';
+import { field, model } from '../support/world';
+
+const progress = { signal: new AbortController().signal, report: () => undefined };
+
+/** Every table that holds what people made, row by row; what follows from it (the index) too. */
+async function dump(): Promise<Record<string, unknown[]>> {
+  const out: Record<string, unknown[]> = {};
+  const orders: Record<string, string> = {
+    record_index: 'record_id, field_id, part',
+    record_terms: 'record_id, position',
+    links: 'relation_id, a_id, b_id',
+    mentions: 'record_id, field_id, target, target_id',
+    unique_values: 'field_id, value_key',
+  };
+  for (const table of [
+    'sites',
+    'content_types',
+    'fields',
+    'taxonomies',
+    'terms',
+    'authors',
+    'media',
+    'records',
+    ...Object.keys(orders),
+    'templates',
+  ]) {
+    const rows = await select<Record<string, unknown>>(`SELECT * FROM ${table} ORDER BY ${orders[table] ?? 'id'}`);
+    out[table] = rows.map(({ model_version: _, ...row }) => row);
+  }
+  out.counts = (
+    await select<{ t: string; s: string; n: number }>(
+      'SELECT type_id AS t, status AS s, SUM(n) AS n FROM record_counts GROUP BY type_id, status HAVING SUM(n) <> 0 ORDER BY type_id, status',
+    )
+  ).map((row) => ({ ...row, n: Number(row.n) }));
+  return out;
+}
+
+async function fill(): Promise<void> {
+  await saveSite({ name: 'A & B', tagline: 'x', locale: 'de-DE', timeZone: 'Europe/Berlin' });
+  for (const taxonomy of model.taxonomies) await saveTaxonomy(taxonomy);
+  for (const term of model.terms) await saveTerm(term);
+  for (const type of model.types) await saveContentType(type);
+  await saveContentType({
+    id: 'box',
+    key: 'box',
+    name: 'Box',
+    plural: 'Boxes',
+    base: 'boxes',
+    taxonomyIds: ['area'],
+    fields: [
+      { ...field('code', 'text'), unique: true, initial: 'none', tab: 'More' },
+      field('body', 'richtext'),
+      field('shots', 'pictures'),
+      field('in', 'rows', {
+        fields: [
+          field('what', 'text'),
+          field('from', 'relation', { relationId: 'f', side: 'a', many: false, typeIds: ['person'] }),
+          field('deep', 'rows', { fields: [field('n', 'number')] }),
+        ],
+      }),
+    ],
+  });
+  const picture = await addBytes(
+    'ä.svg',
+    Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" width="4" height="4"><rect width="4" height="4"/></svg>'),
+    'Alt',
+  );
+  await changeMedia(picture.id, { focalX: 0.25 });
+  const file = await addBytes('notes.txt', Buffer.from('Some notes'));
+  const author = await saveAuthor({ name: 'Ada', about: '<p>x</p>', pictureId: picture.id });
+  const gone = await createRecord('person', { title: 'Gone' });
+  const people = [
+    await createRecord('person', { title: 'P', status: 'published' }),
+    await createRecord('person', { title: 'Q' }),
+  ];
+  await deleteRecords([gone.id]);
+  const ways = [
+    await createRecord('way', { title: 'W1' }),
+    await createRecord('way', { title: 'W2', values: { km: 0 } }),
+  ];
+  for (let i = 0; i < 5; i++)
+    await createRecord('house', {
+      title: `霧 ${i}`,
+      status: i % 2 ? 'published' : 'draft',
+      authorId: i ? author.id : null,
+      terms: i ? ['south', 'peak'] : [],
+      values: { height: i, photo: picture.id, keeper: [people[i % 2]!.id], ways: ways.map((w) => w.id).reverse() },
+    });
+  await createRecord(
+    'box',
+    {
+      title: 'Box',
+      values: {
+        code: 'B',
+        body: `<p>a</p><img src="/media/${picture.id}/original" />`,
+        shots: [picture.id, file.id],
+        in: [{ what: 'x', from: [people[0]!.id], deep: [{ n: 0 }] }],
+      },
+    },
+    { created: '2020-01-01T00:00:00Z', generated: true },
+  );
+  await createTemplate({
+    name: 'Houses',
+    purpose: 'record',
+    typeId: 'house',
+    tree: treeFrom({ kind: 'text', slots: { text: boundTo('record', ['@title']) } }),
+  });
+}
+
+const bytesOf = async () => {
+  const pieces: Uint8Array[] = [];
+  for await (const piece of writeArchive()) pieces.push(piece);
+  return Buffer.concat(pieces);
+};
+const fails = async (path: string): Promise<Refusal> => {
+  const error = await readArchive(path, progress).then(
+    () => undefined,
+    (e: unknown) => e,
+  );
+  if (!(error instanceof Refusal)) throw new Error(`This was not refused: ${String(error)}`);
+  return error;
+};
+
+describe('an archive of everything', () => {
+  it('read into an empty database gives the same database', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'plum-thread-archive-'));
+    const path = join(folder, 'all.zip');
+    let drop = await freshDatabase();
+    await fill();
+    const before = await dump();
+    writeFileSync(path, await bytesOf());
+    // A full database is left alone.
+    expect(await fails(path)).toMatchObject({ status: 409 });
+    expect(await dump()).toEqual(before);
+    await drop();
+    await closeDatabase();
+
+    drop = await freshDatabase();
+    const whole = await bytesOf();
+    for (const [name, bytes] of [
+      ['cut.zip', whole.subarray(0, whole.length - 30)],
+      ['none.zip', Buffer.from('no zip')],
+    ] as const) {
+      writeFileSync(join(folder, name), bytes);
+      expect(await fails(join(folder, name))).toMatchObject({ status: 422 });
+    }
+    const result = await readArchive(path, progress);
+    expect(result).toEqual({ types: 4, records: 10, links: 15, media: 2, templates: 1 });
+    const after = await dump();
+    for (const table of Object.keys(before)) expect([table, after[table]]).toEqual([table, before[table]]);
+    const [text] = await select<{ id: number }>("SELECT id FROM media WHERE name = 'notes.txt'");
+    const pieces: Buffer[] = [];
+    for await (const piece of (await readOriginal(text!.id)).content as AsyncIterable<Buffer>) pieces.push(piece);
+    expect(Buffer.concat(pieces).toString()).toBe('Some notes');
+    await drop();
+    rmSync(folder, { recursive: true, force: true });
+  });
+});
