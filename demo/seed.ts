@@ -21,8 +21,16 @@ const paragraphs = (text: string) =>
     .map((part) => `<p>${part}</p>`)
     .join('');
 
+/** Pictures under way, by name: several are drawn at a time, and each is taken when its turn comes. */
+const drawn = new Map<string, Promise<Buffer>>();
+const paint = (name: string, svg: string): Promise<Buffer> => {
+  let made = drawn.get(name);
+  if (!made) drawn.set(name, (made = sharp(Buffer.from(svg)).webp({ quality: 86, effort: 2 }).toBuffer()));
+  return made;
+};
+
 const draw = async (name: string, svg: string, alt: string): Promise<number> =>
-  (await addBytes(name, await sharp(Buffer.from(svg)).webp({ quality: 88 }).toBuffer(), alt)).id;
+  (await addBytes(name, await paint(name, svg), alt)).id;
 
 /** Puts the demo world into an empty database, through the same services as the screens. */
 async function seed(): Promise<void> {
@@ -161,15 +169,15 @@ async function seed(): Promise<void> {
       { created: created() },
     );
   }
+  const scene = (i: number): [string, string] => [
+    `journal-${i + 1}.webp`,
+    landscape(`journal ${journal[i]?.title}`, i % 3 === 0),
+  ];
   for (const [i, entry] of journal.entries()) {
+    for (let ahead = i; ahead < Math.min(i + 4, journal.length); ahead++)
+      if (journal[ahead]?.picture !== false) void paint(...scene(ahead));
     const picture =
-      entry.picture === false
-        ? null
-        : await draw(
-            `journal-${i + 1}.webp`,
-            landscape(`journal ${entry.title}`, i % 3 === 0),
-            `A drawing for “${entry.title.slice(0, 60)}”`,
-          );
+      entry.picture === false ? null : await draw(...scene(i), `A drawing for “${entry.title.slice(0, 60)}”`);
     await createRecord(
       'entry',
       {
@@ -274,14 +282,12 @@ async function stayingIn(hut: world.HutData, i: number, today: number): Promise<
   const year = Number(dayOf(today).slice(0, 4));
   const pictures = [3, 0, 5, 2, 11, 0, 4, 1, 2, 0, 3, 3, 0, 0][i] ?? 0;
   const gallery: number[] = [];
-  for (let n = 0; n < pictures; n++)
-    gallery.push(
-      await draw(
-        `hut-${i + 1}-${n + 1}.webp`,
-        landscape(`hut ${i} view ${n}`, n % 2 === 0),
-        `${hut.title}, view ${n + 1}`,
-      ),
-    );
+  const view = (n: number): [string, string] => [
+    `hut-${i + 1}-${n + 1}.webp`,
+    landscape(`hut ${i} view ${n}`, n % 2 === 0),
+  ];
+  for (let n = 0; n < pictures; n++) void paint(...view(n));
+  for (let n = 0; n < pictures; n++) gallery.push(await draw(...view(n), `${hut.title}, view ${n + 1}`));
   const summer = {
     season_name: 'Summer',
     season_from: `${year}-06-01`,

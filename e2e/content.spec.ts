@@ -336,3 +336,11 @@ test('a table is tried, brought in and taken out', async ({ page, request }) => 
   };
   await request.delete(`/api/records/${records[0]!.id}`);
 });
+
+test('content types are put in order', async ({ page }) => {
+  await page.goto('/studio/content');
+  await page.getByRole('button', { name: 'Move Pages forward' }).click();
+  await expect(page.getByRole('heading', { level: 2 }).nth(4)).toHaveText('Pages');
+  await page.getByRole('button', { name: 'Move Pages back' }).click();
+  await expect(page.getByRole('heading', { level: 2 }).nth(5)).toHaveText('Pages');
+});

@@ -15,13 +15,53 @@ const { chromium } = await import('@playwright/test');
 /** @param {Page} page @param {string} words */
 const row = (page, words) => page.getByRole('treeitem').filter({ hasText: words }).first();
 
+const ALPINE = {
+  group: 'any',
+  rules: ['alpine', 'hard'].map((operand) => ({
+    test: 'choice.is',
+    path: { from: 'loop:table', steps: ['trail_grade'] },
+    operand,
+  })),
+};
+const TABLE =
+  'Name,Text,Colour\nRules of the boat,Sit down.,#2e4a78\nLost and found,Ask Wilf.,reddish\n,Nothing,plum\n';
+
 /** One picture of each main view. @type {{ name: string, path: string, width?: number, height?: number, before?: (page: Page) => Promise<unknown> }[]} */
 const VIEWS = [
   { name: 'desk', path: '/studio' },
   { name: 'content', path: '/studio/content' },
-  { name: 'records', path: '/studio/content/hut' },
+  {
+    name: 'records',
+    path: `/studio/content/trail?sort=-trail_length&filter=${encodeURIComponent(JSON.stringify(ALPINE))}`,
+    before: async (page) => {
+      await page.getByRole('button', { name: 'Filter' }).click();
+      await page.getByLabel('Choose all on this page').check();
+    },
+  },
   { name: 'record', path: '/studio/content/hut/11' },
-  { name: 'fields', path: '/studio/content/trail/fields' },
+  {
+    name: 'rows',
+    path: '/studio/content/hut/11',
+    before: async (page) => {
+      await page.getByRole('tab', { name: 'Staying' }).click();
+      await page.getByText('Rooms', { exact: true }).evaluate((label) => label.scrollIntoView());
+    },
+  },
+  { name: 'fields', path: '/studio/content/hut/fields' },
+  { name: 'library', path: '/studio/library?open=30' },
+  { name: 'terms', path: '/studio/terms/region', before: (page) => row(page, 'Upper Vale').click() },
+  {
+    name: 'import',
+    path: '/studio/content/page/files',
+    before: async (page) => {
+      await page
+        .locator('input[type=file]')
+        .setInputFiles({ name: 'pages.csv', mimeType: 'text/csv', buffer: Buffer.from(TABLE) });
+      await page.getByLabel('Where Text goes').selectOption({ label: 'Body' });
+      await page.getByRole('button', { name: 'Try it without keeping anything' }).click();
+      await page.locator('[data-import-result]').waitFor();
+    },
+  },
   { name: 'workbench', path: '/studio/workbench/hut-page', before: (page) => row(page, 'Warden → Title').click() },
   {
     name: 'workbench-rule',

@@ -5,7 +5,6 @@ import { describe, expect, it } from 'vitest';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import { closeDatabase, select } from '../../src/lib/server/database/connect';
 import { readArchive, writeArchive } from '../../src/lib/server/exchange/archive';
-import { Refusal } from '../../src/lib/server/refusal';
 import { saveAuthor } from '../../src/lib/server/services/authors';
 import { addBytes, changeMedia, readOriginal } from '../../src/lib/server/services/media';
 import { saveSite } from '../../src/lib/server/services/model';
@@ -14,6 +13,7 @@ import { saveTaxonomy, saveTerm } from '../../src/lib/server/services/taxonomies
 import { createTemplate } from '../../src/lib/server/services/templates';
 import { saveContentType } from '../../src/lib/server/services/types';
 import { freshDatabase } from '../support/database';
+import { refused } from '../support/refused';
 import { field, model } from '../support/world';
 
 const progress = { signal: new AbortController().signal, report: () => undefined };
@@ -128,14 +128,7 @@ const bytesOf = async () => {
   for await (const piece of writeArchive()) pieces.push(piece);
   return Buffer.concat(pieces);
 };
-const fails = async (path: string): Promise<Refusal> => {
-  const error = await readArchive(path, progress).then(
-    () => undefined,
-    (e: unknown) => e,
-  );
-  if (!(error instanceof Refusal)) throw new Error(`This was not refused: ${String(error)}`);
-  return error;
-};
+const fails = (path: string) => refused(readArchive(path, progress));
 
 describe('an archive of everything', () => {
   it('read into an empty database gives the same database', async () => {

@@ -1,6 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { select } from '../../src/lib/server/database/connect';
-import { Refusal } from '../../src/lib/server/refusal';
 import { deleteAuthor, saveAuthor } from '../../src/lib/server/services/authors';
 import { generateRecords, removeGenerated } from '../../src/lib/server/services/generate';
 import { recordTable, findTitles } from '../../src/lib/server/services/lists';
@@ -36,6 +35,7 @@ import {
 } from '../../src/lib/server/services/types';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import { freshDatabase } from '../support/database';
+import { refused } from '../support/refused';
 import { field, model } from '../support/world';
 
 let drop: () => Promise<void>;
@@ -76,14 +76,6 @@ beforeAll(async () => {
 });
 afterAll(() => drop());
 
-const refused = async (work: Promise<unknown>): Promise<Refusal> => {
-  const error = await work.then(
-    () => undefined,
-    (e: unknown) => e,
-  );
-  if (!(error instanceof Refusal)) throw new Error(`This was not refused: ${String(error)}`);
-  return error;
-};
 let drawn = 0;
 /** A drawing unlike every other one. */
 const drawing = () =>
@@ -219,6 +211,12 @@ describe('many records at once', () => {
     expect((await removeGenerated('shed')).deleted).toBe(39);
     expect((await refused(removeGenerated('shed'))).status).toBe(404);
     expect((await refused(generateRecords('shed', { count: 0 }))).status).toBe(422);
+    // A side that takes one is left to the real records.
+    const keeper = await createRecord('person', { title: 'Real' });
+    const kept = await createRecord('house', { title: 'Really kept', values: { keeper: [keeper.id] } });
+    await generateRecords('person', { count: 30, seed: 1 });
+    expect((await readRecord(kept.id))?.values.keeper).toEqual([keeper.id]);
+    await removeGenerated('person');
   });
 });
 

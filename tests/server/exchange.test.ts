@@ -18,13 +18,13 @@ import {
 } from '../../src/lib/server/exchange/importing';
 import { cancelJob, readJob } from '../../src/lib/server/exchange/jobs';
 import { guessFormat, rowsOf, type Format } from '../../src/lib/server/exchange/sources';
-import { Refusal } from '../../src/lib/server/refusal';
 import { findTitles, recordTable } from '../../src/lib/server/services/lists';
 import { readModel } from '../../src/lib/server/services/model';
 import { createRecord, deleteRecords } from '../../src/lib/server/services/records';
 import { saveTaxonomy, saveTerm } from '../../src/lib/server/services/taxonomies';
 import { countsOf, saveContentType } from '../../src/lib/server/services/types';
 import { freshDatabase } from '../support/database';
+import { refused } from '../support/refused';
 import { field, model } from '../support/world';
 
 let drop: () => Promise<void>;
@@ -71,11 +71,7 @@ const read = async (format: Format, content: string | Uint8Array, encoding?: 'wi
   return rows;
 };
 const fails = async (format: Format, content: string | Uint8Array): Promise<{ at: string; what: string }> => {
-  const error = await read(format, content).then(
-    () => undefined,
-    (e: unknown) => e,
-  );
-  if (!(error instanceof Refusal)) throw new Error(`This was not refused: ${String(error)}`);
+  const error = await refused(read(format, content));
   return error.problems[0] ?? { at: '', what: error.title };
 };
 const progress = (signal = new AbortController().signal) => ({ signal, report: () => undefined });

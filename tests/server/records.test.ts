@@ -1,6 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { select } from '../../src/lib/server/database/connect';
-import { Refusal } from '../../src/lib/server/refusal';
 import { readModel } from '../../src/lib/server/services/model';
 import { saveTaxonomy, saveTerm } from '../../src/lib/server/services/taxonomies';
 import { saveContentType } from '../../src/lib/server/services/types';
@@ -8,6 +7,7 @@ import { changeRecord, createRecord, deleteRecords, readRecord } from '../../src
 import { createTemplate, readTemplate, saveTemplate } from '../../src/lib/server/services/templates';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import { freshDatabase } from '../support/database';
+import { refused } from '../support/refused';
 import { model } from '../support/world';
 
 let drop: () => Promise<void>;
@@ -18,15 +18,6 @@ beforeAll(async () => {
   for (const type of model.types) await saveContentType(type);
 });
 afterAll(() => drop());
-
-const refused = async (work: Promise<unknown>): Promise<Refusal> => {
-  const error = await work.then(
-    () => undefined,
-    (e: unknown) => e,
-  );
-  if (!(error instanceof Refusal)) throw new Error(`This was not refused: ${String(error)}`);
-  return error;
-};
 
 describe('records', () => {
   it('keep every kind of value as it was given', async () => {

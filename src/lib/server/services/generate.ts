@@ -2,9 +2,11 @@ import { z } from 'zod';
 import type { Inventor } from '../../core/model/kinds/kind';
 import { inventValue } from '../../core/model/kinds/rows';
 import { dayNumber, localDay } from '../../core/formats/write';
+import type { Field } from '../../core/model/model';
 import { problemsOf } from '../../core/result';
 import { inTransaction, select } from '../database/connect';
 import { notFound, Refusal } from '../refusal';
+import { otherSide, relationOf } from './links';
 import { readModel } from './model';
 import { insertRecords, removeRecords } from './records';
 import { beginRemoval } from './removal';
@@ -47,6 +49,10 @@ export async function generateRecords(typeId: string, input: unknown): Promise<{
     records: (typeIds) => typeIds.flatMap((id) => ofType.get(id) ?? []),
   };
   const terms = type.taxonomyIds.map((id) => model.terms.filter((term) => term.taxonomyId === id));
+  const single = (field: Field) => {
+    const other = otherSide(model, field);
+    return other !== undefined && !relationOf(other).many;
+  };
   const inputs = Array.from({ length: count }, () => ({
     title: make.name(),
     status,
@@ -57,6 +63,8 @@ export async function generateRecords(typeId: string, input: unknown): Promise<{
     // One value in eight is left empty, as in real content; required ones never are.
     values: Object.fromEntries(
       type.fields.flatMap((field) => {
+        // Where the other side takes one, a made-up record would take a real one's place there.
+        if (field.kind === 'relation' && single(field)) return [];
         if (!field.required && make.random() < 0.125) return [];
         const value = inventValue(field, make);
         return value === undefined

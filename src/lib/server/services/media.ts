@@ -389,6 +389,8 @@ export async function readRendition(
   const image = sharp(join(folder(), row.file), { animated: format === 'gif' })
     .rotate()
     .resize({ width, withoutEnlargement: true });
+  if (!(await stat(join(folder(), row.file)).catch(() => undefined)))
+    throw notFound('content of this file; it is missing from the media folder');
   const bytes = await (format === 'webp' ? image.webp({ quality: 80 }) : image.toFormat(format as 'jpeg')).toBuffer();
   // Written aside and moved, so that no reader ever meets half a picture.
   const aside = `${made}.${process.pid}`;

@@ -167,7 +167,7 @@
       onclick={() => sending?.abort()}>Cancel</Button
     >
   {:else if file}<span class="font-medium">{file.name}</span><span class="text-faded"
-      >{(file.size / 1000).toLocaleString('en', { maximumFractionDigits: 0 })} kB</span
+      >{Math.max(1, Math.round(file.size / 1000)).toLocaleString('en')} kB</span
     >
   {:else}<span class="text-faded">or drop it here: a table, JSON, GeoJSON, or text files with front matter.</span>{/if}
 </div>

@@ -1,8 +1,26 @@
 <script lang="ts">
+  import { ArrowLeft, ArrowRight } from '@lucide/svelte';
+  import { invalidateAll } from '$app/navigation';
   import { kindNamed } from '$lib/core/model/kinds';
+  import { send } from '$lib/studio/request';
   import Archive from '$lib/studio/exchange/Archive.svelte';
 
   let { data } = $props();
+  let failed = $state('');
+
+  /** Types stand in this order here, on the workbench and in the site's navigation. */
+  async function move(from: number, by: number) {
+    const ids = data.model.types.map((type) => type.id);
+    const [id] = ids.splice(from, 1);
+    if (id) ids.splice(from + by, 0, id);
+    failed = '';
+    try {
+      await send('PUT', '/api/types/order', ids);
+      await invalidateAll();
+    } catch (error) {
+      failed = (error as Error).message;
+    }
+  }
 </script>
 
 <svelte:head><title>Content · Plum Thread</title></svelte:head>
@@ -17,8 +35,9 @@
         >New content type</a
       >
     </div>
+    {#if failed}<p class="mt-2 text-madder" role="alert">{failed}</p>{/if}
     <div class="mt-5 grid grid-cols-3 gap-4">
-      {#each data.model.types as type (type.id)}
+      {#each data.model.types as type, i (type.id)}
         {@const count = data.counts[type.id]}
         <section class="flex flex-col border border-hairline bg-paper">
           <div class="flex items-baseline gap-2 border-b border-hairline px-4 py-2.5">
@@ -26,7 +45,23 @@
               <a class="underline-offset-4 hover:underline" href="/studio/content/{type.id}">{type.plural}</a>
             </h2>
             <span class="text-faded">{((count?.published ?? 0) + (count?.drafts ?? 0)).toLocaleString('en')}</span>
-            <a class="ml-auto text-plum underline underline-offset-2" href="/studio/content/{type.id}/fields">Fields</a>
+            <span class="ml-auto flex self-center text-faded">
+              <button
+                type="button"
+                class="p-1 enabled:hover:text-ink disabled:opacity-30"
+                aria-label="Move {type.plural} forward"
+                disabled={i === 0}
+                onclick={() => void move(i, -1)}><ArrowLeft size={14} /></button
+              >
+              <button
+                type="button"
+                class="p-1 enabled:hover:text-ink disabled:opacity-30"
+                aria-label="Move {type.plural} back"
+                disabled={i === data.model.types.length - 1}
+                onclick={() => void move(i, 1)}><ArrowRight size={14} /></button
+              >
+            </span>
+            <a class="text-plum underline underline-offset-2" href="/studio/content/{type.id}/fields">Fields</a>
             <a class="text-plum underline underline-offset-2" href="/studio/content/{type.id}/new">New</a>
           </div>
           <ul class="px-4 py-2">
