@@ -116,9 +116,9 @@
           other.settings.side !== field.settings.side,
       ),
   );
-  const canStart = $derived(
-    kind !== undefined && !['relation', 'rows', 'terms'].includes(field.kind) && kindOf(field) !== undefined,
-  );
+  /** As it is now, as a value of its own: what is known of a field is kept by its object. */
+  const now = $derived($state.snapshot(field) as Field);
+  const canStart = $derived(!['relation', 'rows', 'terms'].includes(field.kind) && kindOf(now) !== undefined);
   const controls = $derived((kind?.settingControls ?? []).filter((control) => !(inRows && control.as === 'side')));
 </script>
 
@@ -281,7 +281,7 @@
     <div class="col-span-4">
       <label class="dye-label block" for="initial-{field.id}">A new record starts with</label>
       <ValueInput
-        {field}
+        field={now}
         id="initial-{field.id}"
         value={field.initial}
         invalid={found(`${at}.initial`).length > 0}

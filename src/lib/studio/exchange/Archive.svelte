@@ -24,7 +24,7 @@
       const end = await follow(await answer, (now) => (job = now));
       said =
         end.state === 'done'
-          ? `${end.result?.types} content types and ${end.result?.records} records are here.`
+          ? `Content types: ${end.result?.types}, records: ${end.result?.records}. All of it is here.`
           : [
               end.title,
               ...(end.problems ?? []).map((p) => [p.at && `${p.at}:`, p.what, p.fix].filter(Boolean).join(' ')),

@@ -5,7 +5,7 @@ import { defineKind, pickOne } from './kind';
 export const icon = defineKind({
   name: 'icon',
   label: 'Icon',
-  glyph: '✲',
+  glyph: '◭',
   family: 'icon',
   forFields: true,
   control: 'icon',

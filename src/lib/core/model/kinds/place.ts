@@ -14,7 +14,7 @@ const degrees = (value: number, [plus, minus]: [string, string]) =>
 export const place = defineKind({
   name: 'place',
   label: 'Place',
-  glyph: '⌖',
+  glyph: '◎',
   family: 'place',
   forFields: true,
   control: 'place',
