@@ -3,7 +3,7 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'core', include: ['tests/core/**/*.test.ts'] } },
+      { test: { name: 'core', include: ['tests/core/**/*.test.ts'], testTimeout: 60_000 } },
       // One after the other: each file makes a database of its own on the same throw-away server.
       {
         test: {

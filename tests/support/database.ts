@@ -10,7 +10,11 @@ export async function freshDatabase(): Promise<() => Promise<void>> {
   const server = process.env.PLUM_TEST_DATABASE;
   if (!server) throw new Error('There is no test database; run the tests with npm test.');
   const name = `plum_test_${Math.random().toString(36).slice(2, 10)}`;
-  const admin = new Sequelize(server, { dialect: 'mariadb', logging: false });
+  const admin = new Sequelize(server, {
+    dialect: 'mariadb',
+    logging: false,
+    dialectOptions: { connectTimeout: 10_000 },
+  });
   await admin.query(`CREATE DATABASE ${name} CHARACTER SET utf8mb4`);
   process.env.PLUM_DATABASE = server.replace(/\/[^/]*$/, `/${name}`);
   const media = mkdtempSync(join(tmpdir(), 'plum-thread-media-'));

@@ -298,7 +298,7 @@ export async function changeMedia(id: number, input: unknown): Promise<Media> {
 export async function usesOfMedia(id: number): Promise<{ what: string; href: string }[]> {
   const model = await readModel();
   const records = await select<{ id: number; title: string; typeId: string; fieldId: string }>(
-    "SELECT r.id, r.title, r.type_id AS typeId, m.field_id AS fieldId FROM mentions m JOIN records r ON r.id = m.record_id WHERE m.target = 'media' AND m.target_id = ? ORDER BY r.title LIMIT 200",
+    "SELECT r.id, r.title, r.type_id AS typeId, m.field_id AS fieldId FROM mentions m JOIN records r ON r.id = m.record_id WHERE m.target = 'media' AND m.target_id = ? ORDER BY r.title, r.id, m.field_id LIMIT 200",
     [id],
   );
   return [

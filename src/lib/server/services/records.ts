@@ -440,12 +440,46 @@ export async function undoRemoval(removalId: string): Promise<{ what: string }> 
       }
     const fieldIds = new Set((ids.fields ?? []) as string[]);
     for (const type of model.types) {
-      const back = type.fields.filter((field) => fieldIds.has(field.id)).map((field) => field.id);
-      if (back.length && !ids.content_types?.includes(type.id)) await reindex(type, transaction, new Set(back));
+      const back = type.fields.filter((field) => fieldIds.has(field.id));
+      if (!back.length || ids.content_types?.includes(type.id)) continue;
+      await orderFields(type, back, transaction);
+      await reindex(type, transaction, new Set(back.map((field) => field.id)));
+      const unique = back.filter((field) => field.unique);
+      if (unique.length) await claimUnique({ ...type, fields: unique }, transaction);
     }
     await recount(transaction);
   });
   return { what };
+}
+
+/** Puts fields that came back where they stood, and the others around them. */
+async function orderFields(type: ContentType, back: Field[], transaction: Transaction): Promise<void> {
+  const places = await select<{ id: string; position: number }>(
+    'SELECT id, position FROM fields WHERE type_id = ?',
+    [type.id],
+    transaction,
+  );
+  const placeOf = new Map(places.map((row) => [row.id, row.position]));
+  const order = type.fields.filter((field) => !back.includes(field)).map((field) => field.id);
+  for (const { id } of [...back].sort((a, b) => (placeOf.get(a.id) ?? 0) - (placeOf.get(b.id) ?? 0)))
+    order.splice(placeOf.get(id) ?? order.length, 0, id);
+  for (const [i, id] of order.entries()) await run('UPDATE fields SET position = ? WHERE id = ?', [i, id], transaction);
+  await run('UPDATE sites SET model_version = model_version + 1 WHERE id = 1', [], transaction);
+}
+
+/** Notes the values of unique fields again; refused where two records have come to share one. */
+async function claimUnique(type: ContentType, transaction: Transaction): Promise<void> {
+  const rows = await select<{ id: number }>('SELECT id FROM records WHERE type_id = ?', [type.id], transaction);
+  for (let i = 0; i < rows.length; i += 500) {
+    const own = rows.slice(i, i + 500).map((row) => row.id);
+    const problems = await writeUnique(type, await keptRecords(own, transaction), transaction);
+    if (problems.length)
+      throw new Refusal(
+        409,
+        'This cannot be undone any more.',
+        problems.slice(0, 20).map(({ recordId: _, ...p }) => p),
+      );
+  }
 }
 
 /** Counts all records anew. */
