@@ -1,8 +1,14 @@
 import { expect, test, type Page } from '@playwright/test';
 
+/** A screen that is ready to be worked with. */
+async function visit(page: Page, path: string): Promise<void> {
+  await page.goto(path);
+  await page.waitForLoadState('networkidle');
+}
+
 /** The form of the record with this title. */
 async function openRecord(page: Page, type: string, title: string): Promise<string> {
-  await page.goto(`/studio/content/${type}?search=${encodeURIComponent(title)}`);
+  await visit(page, `/studio/content/${type}?search=${encodeURIComponent(title)}`);
   await page.getByRole('link', { name: title }).click();
   await page.waitForURL(/\/\d+$/);
   // Ready once the editor of rich text stands where there is one.
@@ -156,7 +162,7 @@ test('an icon is found by meaning, a player by its code', async ({ page }) => {
 });
 
 test('the table is sorted, filtered, and changed in bulk with a way back', async ({ page }) => {
-  await page.goto('/studio/content/trail');
+  await visit(page, '/studio/content/trail');
   await page.getByRole('link', { name: 'Length' }).click();
   await page.getByRole('link', { name: 'Length' }).click();
   await expect(page.locator('tbody tr').first()).toContainText('Old Drove');
@@ -181,7 +187,7 @@ test('the table is sorted, filtered, and changed in bulk with a way back', async
 });
 
 test('records are made up to judge by, and go in one stroke', async ({ page }) => {
-  await page.goto('/studio/content/warden');
+  await visit(page, '/studio/content/warden');
   await page.getByRole('button', { name: 'Make some up' }).click();
   await page.getByLabel('How many').fill('30');
   await page.getByRole('button', { name: 'Make them' }).click();
@@ -193,7 +199,7 @@ test('records are made up to judge by, and go in one stroke', async ({ page }) =
 });
 
 test('a field is shown where it is used before it goes, and comes back', async ({ page }) => {
-  await page.goto('/studio/content/hut/fields');
+  await visit(page, '/studio/content/hut/fields');
   await page.getByRole('button', { name: 'Take Warning away' }).click();
   await expect(page.getByRole('dialog')).toContainText('Template “Hut page”');
   await page.getByRole('button', { name: 'Take it away' }).click();
@@ -217,7 +223,7 @@ test('a kind is changed with its losses seen beforehand', async ({ page, request
   });
   for (const weight of ['3', 'heavy'])
     await request.post('/api/records', { data: { typeId: 'tool', title: weight, values: { tool_weight: weight } } });
-  await page.goto('/studio/content/tool/fields');
+  await visit(page, '/studio/content/tool/fields');
   await page.getByRole('button', { name: 'Weight Text' }).click();
   await page.getByLabel('Kind of Weight').selectOption('number');
   await expect(page.getByRole('dialog')).toContainText('1 kept, 1 lost');
@@ -229,7 +235,7 @@ test('a kind is changed with its losses seen beforehand', async ({ page, request
 });
 
 test('both sides of a relation and rows are set up in one form', async ({ page, request }) => {
-  await page.goto('/studio/content/new');
+  await visit(page, '/studio/content/new');
   await page.getByLabel('One is called').fill('Lantern');
   await page.getByRole('button', { name: 'Add a field' }).click();
   await page.getByLabel('Label of field 1').fill('Lit by');
@@ -262,7 +268,7 @@ test('both sides of a relation and rows are set up in one form', async ({ page, 
 });
 
 test('terms are added, moved, merged and brought back', async ({ page, request }) => {
-  await page.goto('/studio/terms/facility');
+  await visit(page, '/studio/terms/facility');
   await page.getByLabel('Name of a new term').fill('Sauna');
   await page.getByRole('button', { name: 'Add' }).click();
   const row = page.getByRole('treeitem').filter({ hasText: 'Sauna' });
@@ -284,7 +290,7 @@ test('terms are added, moved, merged and brought back', async ({ page, request }
 });
 
 test('the library takes files by drop, tells what uses them, and moves the focal point', async ({ page }) => {
-  await page.goto('/studio/library');
+  await visit(page, '/studio/library');
   await page.locator('input[type=file]').setInputFiles([
     {
       name: 'plan.svg',
@@ -316,7 +322,7 @@ test('the library takes files by drop, tells what uses them, and moves the focal
 });
 
 test('a table is tried, brought in and taken out', async ({ page, request }) => {
-  await page.goto('/studio/content/page/files');
+  await visit(page, '/studio/content/page/files');
   const csv = 'Name,Text,Colour\nRules of the boat,Sit down.,#2e4a78\nLost and found,Ask Wilf.,reddish\n';
   await page
     .locator('input[type=file]')
@@ -338,7 +344,7 @@ test('a table is tried, brought in and taken out', async ({ page, request }) => 
 });
 
 test('content types are put in order', async ({ page }) => {
-  await page.goto('/studio/content');
+  await visit(page, '/studio/content');
   await page.getByRole('button', { name: 'Move Pages forward' }).click();
   await expect(page.getByRole('heading', { level: 2 }).nth(4)).toHaveText('Pages');
   await page.getByRole('button', { name: 'Move Pages back' }).click();

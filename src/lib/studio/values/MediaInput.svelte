@@ -87,15 +87,17 @@
             <span class="flex h-16 w-40 items-center justify-center bg-linen text-faded"><FileText size={28} /></span>
           {/if}
           <span class="flex items-center gap-1 px-1 py-0.5 text-xs {many ? 'w-36' : 'w-40'}">
-            {#if many}<span use:dragHandle class="cursor-grab text-faded" aria-label="Move {media?.name ?? item.id}"
-                ><GripVertical size={13} /></span
+            {#if many}<span
+                use:dragHandle
+                class="flex size-6 shrink-0 cursor-grab items-center justify-center text-faded"
+                aria-label="Move {media?.name ?? item.id}"><GripVertical size={13} /></span
               >{/if}
             <a class="min-w-0 grow truncate hover:underline" href="/studio/library?open={item.id}" title={media?.name}
               >{media?.name ?? '…'}</a
             >
             <button
               type="button"
-              class="text-faded hover:text-madder"
+              class="size-6 shrink-0 text-faded hover:text-madder"
               aria-label="Take {media?.name ?? 'it'} away"
               onclick={() => take(item.id)}>×</button
             >

@@ -77,7 +77,7 @@
         <li class="flex items-center rounded-sm border border-hairline bg-paper">
           {#if many && items.length > 1}<span
               use:dragHandle
-              class="cursor-grab py-1 pl-0.5 text-faded"
+              class="flex size-6 cursor-grab items-center justify-center text-faded"
               aria-label="Move {record?.title ?? item.id}"><GripVertical size={14} /></span
             >{/if}
           <a
@@ -87,7 +87,7 @@
           >
           <button
             type="button"
-            class="px-1.5 py-0.5 text-faded hover:text-madder"
+            class="size-6 text-faded hover:text-madder"
             aria-label="Take {record?.title ?? item.id} away"
             onclick={() => {
               const left = ids.filter((one) => one !== item.id);

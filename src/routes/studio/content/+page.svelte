@@ -48,14 +48,14 @@
             <span class="ml-auto flex self-center text-faded">
               <button
                 type="button"
-                class="p-1 enabled:hover:text-ink disabled:opacity-30"
+                class="p-1.5 enabled:hover:text-ink disabled:opacity-30"
                 aria-label="Move {type.plural} forward"
                 disabled={i === 0}
                 onclick={() => void move(i, -1)}><ArrowLeft size={14} /></button
               >
               <button
                 type="button"
-                class="p-1 enabled:hover:text-ink disabled:opacity-30"
+                class="p-1.5 enabled:hover:text-ink disabled:opacity-30"
                 aria-label="Move {type.plural} back"
                 disabled={i === data.model.types.length - 1}
                 onclick={() => void move(i, 1)}><ArrowRight size={14} /></button

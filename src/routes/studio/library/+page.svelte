@@ -166,7 +166,7 @@
           </button>
           <input
             type="checkbox"
-            class="absolute top-1.5 left-1.5"
+            class="absolute top-1 left-1 size-6!"
             aria-label="Choose {media.name}"
             checked={picked.has(media.id)}
             onchange={(e) => (e.currentTarget.checked ? picked.add(media.id) : picked.delete(media.id))}
