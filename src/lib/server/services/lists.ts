@@ -37,10 +37,10 @@ export async function listRecords(
 }
 
 /** More matches than this are not counted one by one. */
-const COUNTED = 1000;
+const COUNTED = 500;
 
 /** Fewer matches than this are found by the filter and then put in order; more are met along the order. */
-const NARROW = 1000;
+const NARROW = 500;
 
 const TableAsked = z.object({
   search: z.string().max(200).default(''),

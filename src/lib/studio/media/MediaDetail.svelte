@@ -100,7 +100,7 @@
     /></label
   >
   {#if said}<p class="mt-1 {said === 'Saved' ? 'text-moss' : 'text-madder'}" role="status">{said}</p>{/if}
-  <dl class="mt-3 grid grid-cols-[auto_1fr] gap-x-4 text-faded">
+  <dl class="mt-3 grid grid-cols-[auto_1fr] gap-x-4 leading-7 text-faded">
     <dt>Type</dt>
     <dd class="text-ink">{media.mime}</dd>
     {#if media.width}<dt>Size</dt>
@@ -109,7 +109,7 @@
       <dt>Widths</dt>
       <dd>
         {#each WIDTHS.filter((w) => w <= (media?.width ?? 0)) as width (width)}<a
-            class="mr-2 text-plum underline"
+            class="mr-2 inline-block text-plum underline"
             target="_blank"
             href="/media/{id}/{width}.webp">{width}</a
           >{:else}as it is{/each}
