@@ -192,6 +192,13 @@ describe('many records at once', () => {
     expect(await readRecord(bare.id)).toMatchObject({ status: 'draft', terms: [] });
     await undoRemoval(answer.removal);
     expect(await readRecord(able.id)).toMatchObject({ status: 'draft', terms: [], version: 1 });
+    // Of those that could not be published nothing says otherwise, also where none of them could.
+    expect((await changeRecords({ ids: [bare.id], status: 'published' })).changed).toBe(0);
+    const drafts = {
+      group: 'all',
+      rules: [{ test: 'choice.is', path: { from: 'loop:table', steps: ['@status'] }, operand: 'draft' }],
+    };
+    expect((await recordTable('shed', { filter: drafts, limit: 500 })).records.map((r) => r.id)).toContain(bare.id);
     expect(await refused(changeRecords({ ids: [] }))).toMatchObject({ status: 422 });
     expect(await refused(changeRecords({ ids: [able.id], addTerms: ['nowhere'] }))).toMatchObject({ status: 422 });
     await saveContentType(shed);

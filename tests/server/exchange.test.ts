@@ -351,6 +351,41 @@ describe('an import', () => {
     expect(await bring('csv', again)).toMatchObject({ added: 0, refused: 2 });
   });
 
+  it('leaves a record as it was whose change is refused, and changes the others', async () => {
+    await clear();
+    const [one, two] = [
+      await createRecord('note', { title: 'One', values: { code: 'taken' } }),
+      await createRecord('note', { title: 'Two', values: { code: 'own' } }),
+    ];
+    const result = await bring('csv', 'title,slug,code,amount\nOne again,one,taken,1\nTwo again,two,taken,2\n', {
+      existing: 'update',
+      allOrNothing: false,
+    });
+    expect(result).toMatchObject({ updated: 1, refused: 1, problems: [{ place: 'line 3', at: 'code' }] });
+    const now = new Map((await all()).map((record) => [record.id, record]));
+    expect(now.get(one.id)).toMatchObject({ title: 'One again', values: { amount: 1 } });
+    expect(now.get(two.id)).toMatchObject({ title: 'Two', version: 1, values: { code: 'own' } });
+  });
+
+  it('refuses rows for their own faults only, batch after batch', async () => {
+    await clear();
+    // The first row of each address is refused, so that the second may have it, however far down it stands.
+    const rows = [
+      ...Array.from({ length: 300 }, (_, i) => `A${i},a-${i},many`),
+      ...Array.from({ length: 300 }, (_, i) => `B${i},a-${i},1`),
+    ];
+    const result = await bring('csv', `title,slug,amount\n${rows.join('\n')}\n`, { allOrNothing: false });
+    expect(result).toMatchObject({ rows: 600, added: 300, refused: 300 });
+    expect((await all()).every((record) => record.title.startsWith('B'))).toBe(true);
+    await clear();
+    expect(await bring('csv', `title,slug,amount\n${rows.join('\n')}\n`, { dry: true })).toMatchObject({
+      rows: 600,
+      added: 300,
+      refused: 300,
+    });
+    expect(await all()).toEqual([]);
+  });
+
   it.each(['csv', 'json', 'markdown', 'geojson'] as const)(
     'of what was exported as %s gives the same records',
     async (format) => {

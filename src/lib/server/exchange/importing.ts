@@ -15,6 +15,7 @@ import {
 import { BODY } from '../../core/exchange/front-matter';
 import type { ContentType, ModelIndex } from '../../core/model/model';
 import { problemsOf, type Problem } from '../../core/result';
+import { fold } from '../../core/text';
 import { inTransaction, run, select } from '../database/connect';
 import { notFound, Refusal } from '../refusal';
 import { readModel } from '../services/model';
@@ -200,7 +201,8 @@ export async function runImport(
   const finder = batchFinder();
   const whole = settings.allOrNothing || settings.dry;
   const go = async (outer?: Transaction) => {
-    let book = new SlugBook(type.id);
+    // Tried again from the start where another transaction stood in the way.
+    Object.assign(result, { rows: 0, added: 0, updated: 0, skipped: 0, refused: 0, problems: [], moreProblems: 0 });
     const flush = async (rows: SourceRow[]) => {
       const before = {
         added: result.added,
@@ -220,8 +222,7 @@ export async function runImport(
           refused: before.refused,
           moreProblems: before.more,
         });
-        if (!outer) book = new SlugBook(type.id);
-        await importBatch(rows, type, model, settings, finder, book, transaction, result, tell);
+        await importBatch(rows, type, model, settings, finder, transaction, result, tell);
       };
       if (outer) await work(outer);
       else await inTransaction(work);
@@ -264,7 +265,6 @@ async function importBatch(
   model: ModelIndex,
   { targets, existing }: Settings,
   finder: BatchFinder,
-  book: SlugBook,
   transaction: Transaction,
   result: ImportResult,
   tell: (place: string, problems: Problem[]) => void,
@@ -295,25 +295,28 @@ async function importBatch(
     } else if (id !== undefined && existing === 'skip') result.skipped++;
     else if (id !== undefined) {
       const { slug: _, created: __, ...change } = input;
+      // A change that is refused half way leaves nothing of itself among those that are kept.
+      await run('SAVEPOINT one', [], transaction);
       try {
         await changeIn(id, change, transaction);
         result.updated++;
       } catch (error) {
         if (!(error instanceof Refusal)) throw error;
+        await run('ROLLBACK TO SAVEPOINT one', [], transaction);
         tell(place, error.problems.length ? error.problems : [{ at: '', what: error.title }]);
         result.refused++;
       }
     } else open.push({ input, place });
   }
   // Rows with problems are told and left out, until what remains goes in as a whole.
-  for (let tries = 0; open.length && tries < 8; tries++) {
+  while (open.length) {
     await run('SAVEPOINT batch', [], transaction);
     const { problems } = await insertRecords(
       model,
       type,
       open.map(({ input }) => input),
       transaction,
-      tries ? new SlugBook(type.id) : book,
+      new SlugBook(type.id),
     );
     if (!problems.length) {
       result.added += open.length;
@@ -371,12 +374,12 @@ function batchFinder(): BatchFinder {
       for (const [key, { typeIds, texts }] of byTypes) {
         const rows = await select<{ id: number; slug: string; title: string }>(
           "SELECT r.id, r.slug, r.title FROM records r WHERE r.type_id IN (?) AND (r.slug IN (?) OR r.id IN (SELECT i.record_id FROM record_index i WHERE i.type_id IN (?) AND i.field_id = '@title' AND i.is_empty = FALSE AND i.text IN (?)))",
-          [typeIds, texts, typeIds, texts.map((text) => text.normalize('NFC').toLowerCase().normalize('NFC'))],
+          [typeIds, texts, typeIds, texts.map(fold)],
           transaction,
         );
         for (const text of texts) {
           const bySlug = rows.filter((row) => row.slug === text);
-          const byTitle = rows.filter((row) => row.title.toLowerCase() === text.toLowerCase());
+          const byTitle = rows.filter((row) => fold(row.title) === fold(text));
           const found = bySlug.length ? bySlug : byTitle;
           records.set(`${key}\n${text}`, found.length === 1 ? found[0]?.id : undefined);
         }

@@ -205,27 +205,43 @@ async function settle(
   records: Kept[],
   transaction: Transaction,
 ): Promise<(Problem & { recordId: number })[]> {
-  const problems = await writeUnique(type, records, transaction);
-  const published = records.filter((record) => record.status === 'published');
-  if (published.length && type.fields.some((field) => field.required)) {
+  const problems = [
+    ...(await writeUnique(type, records, transaction)),
+    ...(await lacking(
+      type,
+      records.filter((record) => record.status === 'published'),
+      transaction,
+    )),
+  ];
+  await writeIndex(type, records, transaction);
+  await writeMentions(type, records, transaction);
+  return problems;
+}
+
+/** What these records lack to be published. */
+async function lacking(
+  type: ContentType,
+  records: Kept[],
+  transaction: Transaction,
+): Promise<(Problem & { recordId: number })[]> {
+  const problems: (Problem & { recordId: number })[] = [];
+  if (records.length && type.fields.some((field) => field.required)) {
     const required = type.fields.filter((field) => field.required && field.kind === 'relation');
     const links = await Promise.all(
       required.map((field) =>
         linked(
           field,
-          published.map((r) => r.id),
+          records.map((r) => r.id),
           transaction,
         ),
       ),
     );
-    for (const record of published) {
+    for (const record of records) {
       const present = { ...record.values };
       for (const [i, field] of required.entries()) if (links[i]?.has(record.id)) present[field.id] = true;
       problems.push(...missingValues(type, present).map((p) => ({ ...p, recordId: record.id })));
     }
   }
-  await writeIndex(type, records, transaction);
-  await writeMentions(type, records, transaction);
   return problems;
 }
 
@@ -530,11 +546,7 @@ export async function changeRecords(
       const records = await keptRecords(own, transaction);
       let able = records;
       if (status === 'published') {
-        const problems = await settle(
-          type,
-          records.map((record) => ({ ...record, status })),
-          transaction,
-        );
+        const problems = await lacking(type, records, transaction);
         const bad = new Set(problems.map((p) => p.recordId));
         for (const record of records)
           if (bad.has(record.id))
