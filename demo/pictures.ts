@@ -1,18 +1,15 @@
+import { randomFrom } from '../src/lib/core/content/invent';
+
 /**
  * The demo's pictures, drawn by rule: layered ridges under a sky, weather, huts, and portraits as simple figures. The
  * same name always gives the same picture.
  */
 
-/** Random numbers from 0 to 1 that follow from a name (mulberry32 over an FNV-1a hash). */
-function randomFrom(name: string): () => number {
-  let state = 2166136261;
-  for (const c of name) state = Math.imul(state ^ (c.codePointAt(0) ?? 0), 16777619);
-  return () => {
-    state = (state + 0x6d2b79f5) | 0;
-    let t = Math.imul(state ^ (state >>> 15), 1 | state);
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-  };
+/** Random numbers from 0 up to 1 that follow from a name (its FNV-1a hash is the seed). */
+function randomFor(name: string): () => number {
+  let seed = 2166136261;
+  for (const c of name) seed = Math.imul(seed ^ (c.codePointAt(0) ?? 0), 16777619);
+  return randomFrom(seed);
 }
 
 const SKIES = [
@@ -50,7 +47,7 @@ const tree = (x: number, y: number, s: number, fill: string) =>
 
 /** A landscape of 1920 by 1280, as SVG. `withHut` puts a hut in front; otherwise a trail winds up. */
 export function landscape(name: string, withHut: boolean): string {
-  const random = randomFrom(name);
+  const random = randomFor(name);
   const [w, h] = [1920, 1280];
   const sky = SKIES[Math.floor(random() * SKIES.length)] as (typeof SKIES)[number];
   const dark = sky.top === '#20304a';
@@ -64,7 +61,7 @@ export function landscape(name: string, withHut: boolean): string {
     layers.push(`<polygon points="0,${h} ${line} ${w},${h}" fill="${mix(sky.ridge, sky.near, t)}"/>`);
     if (i === 0)
       layers.push(
-        `<polygon points="0,${h} ${ridge(randomFrom(`${name} snow`), w, base + 190, 90, 30)} ${w},${h}" fill="${mix(sky.ridge, [255, 255, 255], 0.18)}" opacity="0.5"/>`,
+        `<polygon points="0,${h} ${ridge(randomFor(`${name} snow`), w, base + 190, 90, 30)} ${w},${h}" fill="${mix(sky.ridge, [255, 255, 255], 0.18)}" opacity="0.5"/>`,
       );
   }
   const ground = h * 0.86;
@@ -101,7 +98,7 @@ const COATS = ['#7a3b1d', '#26392f', '#2e4a78', '#7d5c00', '#5b2b4c'];
 
 /** A portrait of 900 by 900, as SVG. */
 export function portrait(name: string): string {
-  const random = randomFrom(name);
+  const random = randomFor(name);
   const from = (list: string[]) => list[Math.floor(random() * list.length)] as string;
   const [skin, hair, coat, back] = [
     from(SKINS),

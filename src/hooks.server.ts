@@ -3,8 +3,10 @@ import { fromOwnPages, isStudio, whoIsAsking } from '$lib/server/access';
 import { problemResponse } from '$lib/server/api';
 import { tidyMedia } from '$lib/server/services/media';
 
-/** Before the first request: what uploads of a process that died have left behind goes. */
-export const init: ServerInit = () => tidyMedia();
+/** What uploads of a process that died have left behind goes, while requests are answered already. */
+export const init: ServerInit = () => {
+  void tidyMedia().catch((error: unknown) => console.error('Left-over files could not be cleared away', error));
+};
 
 export const handle: Handle = async ({ event, resolve }) => {
   event.locals.who = whoIsAsking(event.url);

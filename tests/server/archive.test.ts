@@ -9,53 +9,18 @@ import { saveAuthor } from '../../src/lib/server/services/authors';
 import { addBytes, changeMedia, readOriginal } from '../../src/lib/server/services/media';
 import { saveSite } from '../../src/lib/server/services/model';
 import { createRecord, deleteRecords } from '../../src/lib/server/services/records';
-import { saveTaxonomy, saveTerm } from '../../src/lib/server/services/taxonomies';
 import { createTemplate } from '../../src/lib/server/services/templates';
 import { saveContentType } from '../../src/lib/server/services/types';
 import { freshDatabase } from '../support/database';
+import { dump, saveModel } from '../support/fill';
 import { refused } from '../support/refused';
-import { field, model } from '../support/world';
+import { field } from '../support/world';
 
 const progress = { signal: new AbortController().signal, report: () => undefined };
 
-/** Every table that holds what people made, row by row; what follows from it (the index) too. */
-async function dump(): Promise<Record<string, unknown[]>> {
-  const out: Record<string, unknown[]> = {};
-  const orders: Record<string, string> = {
-    record_index: 'record_id, field_id, part',
-    record_terms: 'record_id, position',
-    links: 'relation_id, a_id, b_id',
-    mentions: 'record_id, field_id, target, target_id',
-    unique_values: 'field_id, value_key',
-  };
-  for (const table of [
-    'sites',
-    'content_types',
-    'fields',
-    'taxonomies',
-    'terms',
-    'authors',
-    'media',
-    'records',
-    ...Object.keys(orders),
-    'templates',
-  ]) {
-    const rows = await select<Record<string, unknown>>(`SELECT * FROM ${table} ORDER BY ${orders[table] ?? 'id'}`);
-    out[table] = rows.map(({ model_version: _, ...row }) => row);
-  }
-  out.counts = (
-    await select<{ t: string; s: string; n: number }>(
-      'SELECT type_id AS t, status AS s, SUM(n) AS n FROM record_counts GROUP BY type_id, status HAVING SUM(n) <> 0 ORDER BY type_id, status',
-    )
-  ).map((row) => ({ ...row, n: Number(row.n) }));
-  return out;
-}
-
 async function fill(): Promise<void> {
   await saveSite({ name: 'A & B', tagline: 'x', locale: 'de-DE', timeZone: 'Europe/Berlin' });
-  for (const taxonomy of model.taxonomies) await saveTaxonomy(taxonomy);
-  for (const term of model.terms) await saveTerm(term);
-  for (const type of model.types) await saveContentType(type);
+  await saveModel();
   await saveContentType({
     id: 'box',
     key: 'box',

@@ -35,6 +35,7 @@ import {
 } from '../../src/lib/server/services/types';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import { freshDatabase } from '../support/database';
+import { saveModel } from '../support/fill';
 import { refused } from '../support/refused';
 import { field, model } from '../support/world';
 
@@ -70,9 +71,8 @@ const shed = {
 
 beforeAll(async () => {
   drop = await freshDatabase();
-  for (const taxonomy of model.taxonomies) await saveTaxonomy(taxonomy);
-  for (const term of model.terms) await saveTerm(term);
-  for (const type of [...model.types, shed]) await saveContentType(type);
+  await saveModel();
+  await saveContentType(shed);
 });
 afterAll(() => drop());
 

@@ -9,23 +9,19 @@ import { ZipFile } from 'yazl';
 import { guessTargets } from '../../src/lib/core/exchange/columns';
 import type { ContentRecord } from '../../src/lib/core/content/record';
 import { exportType, guardCell } from '../../src/lib/server/exchange/exporting';
-import {
-  receiveFile,
-  runImport,
-  startImport,
-  viewFile,
-  type ImportResult,
-} from '../../src/lib/server/exchange/importing';
+import { receiveFile, runImport, startImport, viewFile } from '../../src/lib/server/exchange/importing';
 import { cancelJob, readJob } from '../../src/lib/server/exchange/jobs';
-import { guessFormat, rowsOf, type Format } from '../../src/lib/server/exchange/sources';
+import type { Format, ImportResult } from '../../src/lib/core/exchange/imports';
+import { guessFormat, rowsOf } from '../../src/lib/server/exchange/sources';
 import { findTitles, recordTable } from '../../src/lib/server/services/lists';
 import { readModel } from '../../src/lib/server/services/model';
 import { createRecord, deleteRecords } from '../../src/lib/server/services/records';
 import { saveTaxonomy, saveTerm } from '../../src/lib/server/services/taxonomies';
 import { countsOf, saveContentType } from '../../src/lib/server/services/types';
 import { freshDatabase } from '../support/database';
+import { saveModel } from '../support/fill';
 import { refused } from '../support/refused';
-import { field, model } from '../support/world';
+import { field } from '../support/world';
 
 let drop: () => Promise<void>;
 const folder = mkdtempSync(join(tmpdir(), 'plum-thread-files-'));
@@ -49,9 +45,8 @@ const note = {
 
 beforeAll(async () => {
   drop = await freshDatabase();
-  for (const taxonomy of model.taxonomies) await saveTaxonomy(taxonomy);
-  for (const term of model.terms) await saveTerm(term);
-  for (const type of [...model.types, note]) await saveContentType(type);
+  await saveModel();
+  await saveContentType(note);
   for (const title of ['Ada', 'Bo', 'Twin', 'Twin']) await createRecord('person', { title });
 });
 afterAll(async () => {
@@ -442,7 +437,6 @@ describe('an import', () => {
       (async function* () {
         yield Buffer.from(`title,code,amount\n${rows}\n`);
       })(),
-      folder,
     );
     expect(received.format).toBe('csv');
     const view = await viewFile({ file: received.id, typeId: 'note', format: 'csv' });

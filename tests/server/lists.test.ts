@@ -10,13 +10,11 @@ import { run, select } from '../../src/lib/server/database/connect';
 import { loadRecords } from '../../src/lib/server/queries/load';
 import { batchPool, drawComplete } from '../../src/lib/server/queries/pool';
 import { readModel } from '../../src/lib/server/services/model';
-import { saveTaxonomy, saveTerm } from '../../src/lib/server/services/taxonomies';
-import { saveContentType } from '../../src/lib/server/services/types';
 import { createRecord } from '../../src/lib/server/services/records';
 import { createTemplate } from '../../src/lib/server/services/templates';
 import { answer } from '../../src/lib/server/site/respond';
 import { freshDatabase, statementsOf } from '../support/database';
-import { model } from '../support/world';
+import { saveModel } from '../support/fill';
 
 let drop: () => Promise<void>;
 let all: ContentRecord[] = [];
@@ -24,9 +22,7 @@ const NAMES = ['ash', 'Ash', 'äsh', 'birch', '50% off', 'a_b', '', 'oak tree', 
 
 beforeAll(async () => {
   drop = await freshDatabase();
-  for (const taxonomy of model.taxonomies) await saveTaxonomy(taxonomy);
-  for (const term of model.terms) await saveTerm(term);
-  for (const type of model.types) await saveContentType(type);
+  await saveModel();
   const people = [];
   for (let i = 0; i < 4; i++)
     people.push(

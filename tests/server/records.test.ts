@@ -1,21 +1,20 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { select } from '../../src/lib/server/database/connect';
 import { readModel } from '../../src/lib/server/services/model';
-import { saveTaxonomy, saveTerm } from '../../src/lib/server/services/taxonomies';
+import { saveTerm } from '../../src/lib/server/services/taxonomies';
 import { saveContentType } from '../../src/lib/server/services/types';
 import { changeRecord, createRecord, deleteRecords, readRecord } from '../../src/lib/server/services/records';
 import { createTemplate, readTemplate, saveTemplate } from '../../src/lib/server/services/templates';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import { freshDatabase } from '../support/database';
+import { saveModel } from '../support/fill';
 import { refused } from '../support/refused';
 import { model } from '../support/world';
 
 let drop: () => Promise<void>;
 beforeAll(async () => {
   drop = await freshDatabase();
-  for (const taxonomy of model.taxonomies) await saveTaxonomy(taxonomy);
-  for (const term of model.terms) await saveTerm(term);
-  for (const type of model.types) await saveContentType(type);
+  await saveModel();
 });
 afterAll(() => drop());
 

@@ -4,7 +4,6 @@ import { inventor } from '../../src/lib/core/content/invent';
 import { inventValue } from '../../src/lib/core/model/kinds/rows';
 import { parseValue, type Field } from '../../src/lib/core/model/field';
 import { kinds } from '../../src/lib/core/model/kinds';
-import { select } from '../../src/lib/server/database/connect';
 import { addBytes, deleteMedia } from '../../src/lib/server/services/media';
 import { readModel } from '../../src/lib/server/services/model';
 import {
@@ -14,16 +13,11 @@ import {
   readRecord,
   undoRemoval,
 } from '../../src/lib/server/services/records';
-import {
-  deleteTaxonomy,
-  deleteTerm,
-  mergeTerms,
-  saveTaxonomy,
-  saveTerm,
-} from '../../src/lib/server/services/taxonomies';
+import { deleteTaxonomy, deleteTerm, mergeTerms } from '../../src/lib/server/services/taxonomies';
 import { deleteContentType, previewKind, saveContentType, saveContentTypes } from '../../src/lib/server/services/types';
 import { freshDatabase } from '../support/database';
-import { field, model } from '../support/world';
+import { dump, saveModel } from '../support/fill';
+import { field } from '../support/world';
 
 let drop: () => Promise<void>;
 const options = { options: ['a', 'b', '12'].map((key) => ({ key, label: key.toUpperCase() })) };
@@ -48,9 +42,7 @@ let media: number[] = [];
 
 beforeAll(async () => {
   drop = await freshDatabase();
-  for (const taxonomy of model.taxonomies) await saveTaxonomy(taxonomy);
-  for (const term of model.terms) await saveTerm(term);
-  for (const type of model.types) await saveContentType(type);
+  await saveModel();
   media = [];
   for (const size of [4, 5, 6])
     media.push(
@@ -96,32 +88,6 @@ describe('a change of kind', () => {
     await deleteRecords(ids);
   });
 });
-
-/** Everything that people made and that a removal may touch. */
-async function dump(): Promise<unknown> {
-  const tables: Record<string, string> = {
-    content_types: 'id',
-    fields: 'id',
-    taxonomies: 'id',
-    terms: 'id',
-    media: 'id',
-    records: 'id',
-    record_terms: 'record_id, term_id',
-    links: 'relation_id, a_id, b_id',
-    mentions: 'record_id, field_id, target, target_id',
-    unique_values: 'field_id, value_key',
-    record_index: 'record_id, field_id, part',
-  };
-  const out: Record<string, unknown> = {};
-  for (const [table, order] of Object.entries(tables))
-    out[table] = await select(`SELECT * FROM ${table} ORDER BY ${order}`);
-  out.counts = (
-    await select<{ t: string; s: string; n: number }>(
-      'SELECT type_id AS t, status AS s, SUM(n) AS n FROM record_counts GROUP BY type_id, status HAVING SUM(n) <> 0 ORDER BY t, s',
-    )
-  ).map((row) => ({ ...row, n: Number(row.n) }));
-  return out;
-}
 
 describe('what is undone', () => {
   it('leaves everything exactly as it was, in whatever order things went', async () => {

@@ -9,14 +9,13 @@ import { bodyOf, numberOf, problemResponse, respond } from '../../src/lib/server
 import { Refusal } from '../../src/lib/server/refusal';
 import { addBytes, readMedia, readOriginal, readRendition } from '../../src/lib/server/services/media';
 import { readModel, saveSite } from '../../src/lib/server/services/model';
-import { saveTaxonomy, saveTerm } from '../../src/lib/server/services/taxonomies';
 import { saveContentType } from '../../src/lib/server/services/types';
 import { listRecords, recordCounts, recordTable, workbenchRecords } from '../../src/lib/server/services/lists';
 import { changeRecord, createRecord } from '../../src/lib/server/services/records';
 import { createTemplate, deleteTemplate, readTemplates } from '../../src/lib/server/services/templates';
 import { answer } from '../../src/lib/server/site/respond';
 import { freshDatabase, statementsOf } from '../support/database';
-import { model } from '../support/world';
+import { saveModel } from '../support/fill';
 
 const folder = mkdtempSync(join(tmpdir(), 'plum-thread-media-'));
 let drop: () => Promise<void>;
@@ -26,9 +25,7 @@ beforeAll(async () => {
   process.env.PLUM_MEDIA = folder;
   drop = await freshDatabase();
   await saveSite({ name: 'A & B', tagline: '', locale: 'en-GB', timeZone: 'Europe/London' });
-  for (const taxonomy of model.taxonomies) await saveTaxonomy(taxonomy);
-  for (const term of model.terms) await saveTerm(term);
-  for (const type of model.types) await saveContentType(type);
+  await saveModel();
   for (let i = 1; i <= 23; i++)
     await createRecord('way', {
       title: `Way ${String(i).padStart(2, '0')}`,

@@ -39,6 +39,13 @@ export function slugOf(title: string): string {
     .replace(/-+$/, '');
 }
 
+/** A key from words: small letters, digits and underscores, beginning with a letter; `fallback` where nothing is left. */
+export const keyOf = (words: string, fallback: string): string =>
+  slugOf(words)
+    .replace(/[^a-z0-9]+/g, '_')
+    .replace(/^[^a-z]+|_+$/g, '')
+    .slice(0, 60) || fallback;
+
 const BLOCK_END = /<\/(?:p|div|h[1-6]|li|ul|ol|blockquote|pre|figure|figcaption|tr|table)>|<hr[^>]*>/gi;
 const NAMED: Record<string, string> = { amp: '&', lt: '<', gt: '>', quot: '"', apos: "'", nbsp: '\u00a0' };
 

@@ -36,10 +36,59 @@ async function ask<T>(address: string, request: RequestInit): Promise<T> {
   const answer = (await response.json().catch(() => undefined)) as
     (T & { title?: string; message?: string; problems?: Problem[] }) | undefined;
   if (response.ok) return answer as T;
-  throw new RequestFailed(
-    answer?.title ?? answer?.message ?? `The server answered ${response.status}.`,
-    response.status,
+  throw refusedWith(response.status, answer);
+}
+
+type Answer = { title?: string; message?: string; problems?: Problem[] } | undefined;
+
+const refusedWith = (status: number, answer: Answer): RequestFailed =>
+  new RequestFailed(
+    answer?.title ?? answer?.message ?? `The server answered ${status}.`,
+    status,
     answer?.problems,
     (answer ?? {}) as Record<string, unknown>,
   );
+
+/** Sends a file; `seen` is told how far it has gone, from 0 to 1. `abort` breaks it off. */
+export function sendFile<T>(
+  method: 'PUT' | 'POST',
+  address: string,
+  file: File,
+  seen: (part: number) => void,
+): { answer: Promise<T>; abort: () => void } {
+  // `fetch` tells nothing of how far a request has gone.
+  const request = new XMLHttpRequest();
+  const answer = new Promise<T>((done, failed) => {
+    request.open(method, address);
+    request.setRequestHeader('content-type', 'application/octet-stream');
+    request.upload.onprogress = (event) => seen(event.total ? event.loaded / event.total : 0);
+    request.onerror = () => failed(new RequestFailed('The server cannot be reached. Try again.', 0));
+    request.onabort = () => failed(new RequestFailed('Cancelled.', 0));
+    request.onload = () => {
+      let body: (T & Answer) | undefined;
+      try {
+        body = JSON.parse(request.responseText) as typeof body;
+      } catch {
+        // The status says enough.
+      }
+      if (request.status < 300 && body) done(body);
+      else failed(refusedWith(request.status, body));
+    };
+    request.send(file);
+  });
+  return { answer, abort: () => request.abort() };
 }
+
+/** Problems in words, each with its place. */
+const inWords = (title: string | undefined, problems: readonly Problem[] = []): string =>
+  [title, ...problems.map((p) => [p.at && `${p.at}:`, p.what, p.fix].filter(Boolean).join(' '))]
+    .filter(Boolean)
+    .join(' ');
+
+/** What went wrong, in words for a place where no single field can show it. */
+export const wordsOf = (failure: unknown): string =>
+  failure instanceof RequestFailed
+    ? inWords(failure.message, failure.problems)
+    : failure instanceof Error
+      ? failure.message
+      : inWords((failure as { title?: string }).title, (failure as { problems?: Problem[] }).problems);

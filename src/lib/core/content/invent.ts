@@ -11,7 +11,7 @@ const ADJECTIVES =
 const VERBS = 'follows crosses overlooks reaches leaves shelters meets keeps joins passes'.split(' ');
 
 /** Random numbers from 0 up to 1 that follow from a seed (mulberry32, by Tommy Ettinger; public domain). */
-function randomFrom(seed: number): () => number {
+export function randomFrom(seed: number): () => number {
   let state = seed | 0;
   return () => {
     state = (state + 0x6d2b79f5) | 0;

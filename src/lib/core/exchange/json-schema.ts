@@ -4,7 +4,7 @@ import { FieldSchema, type Field } from '../model/field';
 import { parseContentType, type ContentType, type ModelIndex } from '../model/model';
 import type { JsonSchema } from '../model/kinds/kind';
 import { fail, ok, problem, type Problem, type Result } from '../result';
-import { slugOf } from '../text';
+import { keyOf, slugOf } from '../text';
 import { plainSchema } from './cells';
 import { columnsOf } from './columns';
 
@@ -84,12 +84,6 @@ interface SchemaNode {
   maxItems?: number;
   'x-plum-thread'?: Record<string, unknown>;
 }
-
-const keyOf = (name: string, fallback: string): string =>
-  slugOf(name)
-    .replace(/[^a-z0-9]+/g, '_')
-    .replace(/^[^a-z]+|_+$/g, '')
-    .slice(0, 60) || fallback;
 
 const words = (name: string) =>
   name

@@ -151,3 +151,19 @@ export function parseContentType(input: unknown): Result<ContentType> {
   const fields = parseFields(type.fields, 'fields');
   return fields.ok ? ok({ ...type, fields: fields.value }) : fields;
 }
+
+/** A term in the order of its tree. */
+export interface TermRow {
+  term: Term;
+  /** 0 at the top. */
+  depth: number;
+  /** Place among the terms beside it, from 0, and how many these are. */
+  at: number;
+  of: number;
+}
+
+/** Terms of one taxonomy from top to bottom, each before those below it. */
+export function termRows(terms: readonly Term[], parentId: string | null = null, depth = 0): TermRow[] {
+  const own = terms.filter((term) => term.parentId === parentId);
+  return own.flatMap((term, at) => [{ term, depth, at, of: own.length }, ...termRows(terms, term.id, depth + 1)]);
+}

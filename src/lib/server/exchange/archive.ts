@@ -8,6 +8,7 @@ import { ZipFile } from 'yazl';
 import { z } from 'zod';
 import { ModelSchema, parseContentType, type Model } from '../../core/model/model';
 import { RecordSchema } from '../../core/content/record';
+import { parseValues } from '../../core/content/validate';
 import { problemsOf } from '../../core/result';
 import { TemplateSchema } from '../../core/templates/template';
 import { inTransaction, run, select } from '../database/connect';
@@ -192,7 +193,7 @@ export async function readArchive(path: string, progress: Progress): Promise<Arc
     if (progress.signal.aborted) return result;
     const target = pathOf((files.get(name) as MediaRow).file);
     await mkdir(dirname(target), { recursive: true });
-    if (name.endsWith('.svg')) {
+    if (files.get(name)?.mime === 'image/svg+xml') {
       const pieces: Uint8Array[] = [];
       for await (const piece of bytes) pieces.push(piece);
       await writeFile(target, cleanSvg(Buffer.concat(pieces).toString('utf8')));
@@ -268,11 +269,17 @@ export async function readArchive(path: string, progress: Progress): Promise<Arc
         const record = parsed(RecordSchema, value, `${part}, line ${line}`);
         const type = now.type(record.typeId);
         if (!type) throw wrong(`${part}, line ${line}`, `There is no content type ${record.typeId}.`);
-        const values = Object.fromEntries(
-          type.fields.flatMap((field) =>
-            record.values[field.id] === undefined ? [] : [[field.id, cleanValue(field, record.values[field.id])]],
-          ),
+        const known = type.fields.flatMap((field): [string, unknown][] =>
+          record.values[field.id] === undefined ? [] : [[field.id, cleanValue(field, record.values[field.id])]],
         );
+        const checked = parseValues(type, Object.fromEntries(known));
+        if (!checked.ok)
+          throw new Refusal(
+            422,
+            'The archive cannot be read.',
+            checked.problems.map((p) => ({ ...p, at: `${part}, line ${line}, ${p.at}` })),
+          );
+        const values = Object.fromEntries([...checked.value].map(([field, given]) => [field.id, given]));
         rows.push([
           record.id,
           record.typeId,

@@ -1,28 +1,22 @@
 import { randomBytes } from 'node:crypto';
-import { mkdir, open, rm } from 'node:fs/promises';
-import { join } from 'node:path';
+import { rm } from 'node:fs/promises';
 import type { Transaction } from 'sequelize';
 import { z } from 'zod';
 import type { Finder } from '../../core/exchange/cells';
-import {
-  columnsOf,
-  guessTargets,
-  problemInFile,
-  recordFromPlain,
-  type Column,
-  type Target,
-} from '../../core/exchange/columns';
+import { columnsOf, guessTargets, problemInFile, recordFromPlain } from '../../core/exchange/columns';
 import { BODY } from '../../core/exchange/front-matter';
+import type { FileView, Format, ImportResult, Job } from '../../core/exchange/imports';
 import type { ContentType, ModelIndex } from '../../core/model/model';
 import { problemsOf, type Problem } from '../../core/result';
 import { fold } from '../../core/text';
 import { inTransaction, run, select } from '../database/connect';
 import { notFound, Refusal } from '../refusal';
+import { receive } from '../services/incoming';
 import { readModel } from '../services/model';
 import { changeIn, insertRecords } from '../services/records';
 import { SlugBook } from '../services/slugs';
-import { startJob, type Job, type Progress } from './jobs';
-import { guessFormat, rowsOf, type Format, type SourceFile, type SourceRow } from './sources';
+import { startJob, type Progress } from './jobs';
+import { guessFormat, rowsOf, type SourceFile, type SourceRow } from './sources';
 
 /** Files that were sent to be imported, until they are or the process ends. */
 const waiting = new Map<string, { path: string; name: string; size: number }>();
@@ -32,31 +26,8 @@ const MOST_BYTES = 200_000_000;
 export async function receiveFile(
   name: string,
   content: AsyncIterable<Uint8Array>,
-  folder: string,
 ): Promise<{ id: string; name: string; size: number; format: Format }> {
-  await mkdir(folder, { recursive: true });
-  const path = join(folder, `${process.pid}-${randomBytes(6).toString('hex')}`);
-  let size = 0;
-  try {
-    const file = await open(path, 'w');
-    try {
-      for await (const piece of content) {
-        size += piece.length;
-        if (size > MOST_BYTES)
-          throw new Refusal(
-            413,
-            `“${name}” is larger than ${MOST_BYTES / 1_000_000} MB, which is the most that an import takes.`,
-          );
-        await file.write(piece);
-      }
-    } finally {
-      await file.close();
-    }
-    if (!size) throw new Refusal(422, `“${name}” is empty.`);
-  } catch (error) {
-    await rm(path, { force: true });
-    throw error;
-  }
+  const { path, size } = await receive(name, content, MOST_BYTES);
   const id = randomBytes(9).toString('base64url');
   waiting.set(id, { path, name, size });
   return { id, name, size, format: await guessFormat(path, name) };
@@ -80,14 +51,6 @@ const Choice = z.object({
   format: z.enum(['csv', 'json', 'geojson', 'markdown']),
   encoding: z.enum(['utf-8', 'utf-16', 'windows-1252']).optional(),
 });
-
-export interface FileView {
-  columns: string[];
-  sample: Record<string, string>[];
-  targets: Record<string, Target>;
-  /** What columns may go into. */
-  into: Column[];
-}
 
 const SAMPLE = 200;
 
@@ -135,18 +98,6 @@ const Asked = Choice.extend({
   allOrNothing: z.boolean().default(true),
   dry: z.boolean().default(false),
 });
-
-export interface ImportResult {
-  rows: number;
-  added: number;
-  updated: number;
-  skipped: number;
-  /** Rows that were left out for their problems. */
-  refused: number;
-  /** Each with its place in the file; the first thousand. */
-  problems: (Problem & { place: string })[];
-  moreProblems: number;
-}
 
 /** Begins an import, or the dry run of one. */
 export async function startImport(input: unknown): Promise<Job> {

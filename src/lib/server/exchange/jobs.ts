@@ -1,20 +1,9 @@
 import { newId } from '../../core/ids';
-import type { Problem } from '../../core/result';
+import type { Job } from '../../core/exchange/imports';
 import { notFound, Refusal } from '../refusal';
 
-/** Long work that somebody waits for: how far it is, and what came of it. Kept for an hour after its end. */
-export interface Job {
-  id: string;
-  state: 'running' | 'done' | 'failed' | 'cancelled';
-  done: number;
-  /** How much there is to do, once that is known. */
-  total?: number;
-  result?: unknown;
-  title?: string;
-  problems?: Problem[];
-}
-
 const jobs = new Map<string, Job & { abort: AbortController }>();
+/** How long a job is known after its end, in milliseconds. */
 const KEPT = 3_600_000;
 
 export interface Progress {

@@ -5,13 +5,12 @@ import { CsvError, parse } from 'csv-parse';
 import { marked } from 'marked';
 import yauzl from 'yauzl';
 import { depthOf } from '../../core/exchange/json-schema';
+import type { Format } from '../../core/exchange/imports';
 import { parseFrontMatter, BODY } from '../../core/exchange/front-matter';
 import { fromFeatureCollection } from '../../core/exchange/geojson';
 import { Refusal } from '../refusal';
 import { decode, encodingOf, type Encoding } from './decode';
 import { jsonValues } from './json-values';
-
-export type Format = 'csv' | 'json' | 'geojson' | 'markdown';
 
 /** One row of a file: where it stands there, in words, and what it says by column. */
 export interface SourceRow {

@@ -1,6 +1,5 @@
-import { createHash, randomBytes } from 'node:crypto';
 import { createReadStream } from 'node:fs';
-import { mkdir, open, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
+import { open, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { fileTypeFromBuffer } from 'file-type';
 import sharp from 'sharp';
@@ -12,12 +11,10 @@ import { inTransaction, run, select } from '../database/connect';
 import { MEDIA_COLUMNS } from '../queries/load';
 import { notFound, Refusal } from '../refusal';
 import { cleanSvg } from './html';
+import { folder, megabytes, receive, tidyIncoming } from './incoming';
 import { modelMoved, readModel } from './model';
 import { forget } from './records';
 import { beginRemoval, sweep } from './removal';
-
-const folder = (): string => process.env.PLUM_MEDIA ?? join('data', 'media');
-export const incoming = (): string => join(folder(), 'incoming');
 
 /** Formats that renditions are made of, as sharp names them, with the types that files of them have. */
 const PICTURES: Record<string, string> = {
@@ -47,8 +44,6 @@ const FILES = new Set([
 const MOST_PIXELS = 60_000_000;
 /** Bytes. */
 export const MOST_BYTES = { picture: 25_000_000, drawing: 2_000_000, file: 100_000_000 };
-
-const megabytes = (bytes: number) => `${(bytes / 1_000_000).toLocaleString('en', { maximumFractionDigits: 1 })} MB`;
 
 /** What a file is, by its content; its name is not asked. */
 async function typeOf(head: Buffer, whole: () => Promise<Buffer>): Promise<string | undefined> {
@@ -132,29 +127,8 @@ export async function addMedia(
   content: AsyncIterable<Uint8Array>,
   alt = '',
 ): Promise<Media & { again: boolean }> {
-  await mkdir(incoming(), { recursive: true });
-  // Named after the process, so that what a dead one has left behind is known for what it is.
-  const aside = join(incoming(), `${process.pid}-${randomBytes(6).toString('hex')}`);
+  const { path: aside, size, hash: key } = await receive(name, content, MOST_BYTES.file);
   try {
-    const hash = createHash('sha256');
-    let size = 0;
-    const file = await open(aside, 'w');
-    try {
-      for await (const piece of content) {
-        size += piece.length;
-        if (size > MOST_BYTES.file)
-          throw new Refusal(
-            413,
-            `“${name}” is larger than ${megabytes(MOST_BYTES.file)}, which is the most that a file takes.`,
-          );
-        hash.update(piece);
-        await file.write(piece);
-      }
-    } finally {
-      await file.close();
-    }
-    if (!size) throw new Refusal(422, `“${name}” is empty.`);
-    const key = hash.digest('hex');
     const known = await byHash(key);
     if (known) return { ...known, again: true };
     const { mime, width, height, instead } = await inspect(name, aside, size);
@@ -208,16 +182,7 @@ export const addBytes = (name: string, bytes: Uint8Array, alt = ''): Promise<Med
 
 /** Clears away what uploads of dead processes have left behind, and files that no row knows. Run when starting. */
 export async function tidyMedia(): Promise<void> {
-  const alive = (pid: number) => {
-    try {
-      process.kill(pid, 0);
-      return pid !== process.pid;
-    } catch {
-      return false;
-    }
-  };
-  for (const name of await readdir(incoming()).catch(() => []))
-    if (!alive(Number(name.split('-')[0]))) await rm(join(incoming(), name), { force: true });
+  await tidyIncoming();
   const rows = await select<{ id: number; file: string }>('SELECT id, file FROM media');
   const known = new Set(rows.flatMap((row) => [row.file, `${row.id}-`]));
   const removed = new Set(

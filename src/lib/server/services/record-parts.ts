@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { Transaction } from 'sequelize';
 import { refsOf } from '../../core/model/kinds/rows';
-import { kindOf, type ContentType, type Field, type ModelIndex } from '../../core/model/model';
+import { kindOf, type ContentType, type Field } from '../../core/model/model';
 import { isList } from '../../core/model/field';
 import { problem, type Problem } from '../../core/result';
 import { fold } from '../../core/text';
@@ -185,40 +185,46 @@ export async function countRecords(
     );
 }
 
-/** Pictures, files and records that values point at and that are not there. */
+/** Pictures, files and records that values point at and that are not there, each with the place of its value among these. */
 export async function missingTargets(
-  fields: readonly [Field, unknown][],
-  model: ModelIndex,
+  values: readonly (readonly [Field, unknown])[],
   transaction?: Transaction,
-): Promise<Problem[]> {
-  const wanted = fields.map(([field, value]) => ({
+): Promise<(Problem & { of: number })[]> {
+  const wanted = values.map(([field, value]) => ({
     field,
     refs: field.kind === 'relation' ? { records: [], media: [] } : refsOf(field, value),
   }));
-  const [media, records] = [wanted.flatMap((w) => w.refs.media), wanted.flatMap((w) => w.refs.records)];
   const known = async (table: string, ids: number[]) =>
     new Set(
       ids.length
         ? (
             await select<{ id: number }>(`SELECT id FROM ${table} WHERE id IN (?)`, [[...new Set(ids)]], transaction)
-          ).map((r) => r.id)
+          ).map((row) => row.id)
         : [],
     );
-  const [haveMedia, haveRecords] = [await known('media', media), await known('records', records)];
-  return wanted.flatMap(({ field, refs }) => [
-    ...refs.media
-      .filter((id) => !haveMedia.has(id))
-      .map((id) =>
-        problem(
-          `values.${field.id}`,
-          `There is no ${field.kind === 'file' ? 'file' : 'picture'} ${id} in the library.`,
-          'Choose one from the library.',
-        ),
-      ),
-    ...refs.records
-      .filter((id) => !haveRecords.has(id))
-      .map((id) => problem(`values.${field.id}`, `There is no record ${id}.`, 'Choose one that exists.')),
-  ]);
+  const haveMedia = await known(
+    'media',
+    wanted.flatMap((w) => w.refs.media),
+  );
+  const haveRecords = await known(
+    'records',
+    wanted.flatMap((w) => w.refs.records),
+  );
+  return wanted.flatMap(({ field, refs }, of) => {
+    const at = `values.${field.id}`;
+    const what = field.kind === 'file' ? 'file' : 'picture';
+    return [
+      ...refs.media
+        .filter((id) => !haveMedia.has(id))
+        .map((id) => ({
+          ...problem(at, `There is no ${what} ${id} in the library.`, 'Choose one from the library.'),
+          of,
+        })),
+      ...refs.records
+        .filter((id) => !haveRecords.has(id))
+        .map((id) => ({ ...problem(at, `There is no record ${id}.`, 'Choose one that exists.'), of })),
+    ];
+  });
 }
 
 /** Fills the index of every record of a type, or of some of its fields, a batch at a time. */

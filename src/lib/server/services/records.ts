@@ -147,21 +147,14 @@ export async function insertRecords(
       given.generated ?? false,
     ]);
   }
-  const targets = checked.flatMap((one, index) =>
-    one ? [...one.values].map(([field, value]) => ({ field, value, index })) : [],
+  const pointing = checked.flatMap((one, index) =>
+    one ? [...one.values].map(([field, value]) => ({ index, pair: [field, value] as const })) : [],
   );
-  const pointing = targets.filter(({ field, value }) => value !== undefined && field.kind !== 'relation');
-  if (
-    (
-      await missingTargets(
-        pointing.map(({ field, value }) => [field, value] as const),
-        model,
-        transaction,
-      )
-    ).length
-  )
-    for (const { field, value, index } of pointing)
-      problems.push(...(await missingTargets([[field, value]], model, transaction)).map((p) => ({ ...p, index })));
+  for (const { of, ...missing } of await missingTargets(
+    pointing.map(({ pair }) => pair),
+    transaction,
+  ))
+    problems.push({ ...missing, index: pointing[of]?.index ?? 0 });
   if (problems.length) return { ids: [], problems };
   if (!rows.length) return { ids: [], problems };
 
@@ -280,7 +273,7 @@ export async function changeIn(id: number, input: unknown, transaction: Transact
   const { change, values } = check(type, input);
   const problems = [
     ...wrongTerms(model, type, change.terms ?? []),
-    ...(await missingTargets([...values], model, transaction)),
+    ...(await missingTargets([...values], transaction)).map(({ of: _, ...p }) => p),
   ];
   if (change.authorId && !model.author(change.authorId))
     problems.push(problem('authorId', 'There is no such author.', 'Choose another one.'));

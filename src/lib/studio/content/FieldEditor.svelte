@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { keyOf } from '$lib/core/text';
   import { newId } from '$lib/core/ids';
   import { kinds, kindNamed } from '$lib/core/model/kinds';
   import type { SettingControl } from '$lib/core/model/kinds/kind';
@@ -7,7 +8,6 @@
   import ValueInput from '$lib/studio/values/ValueInput.svelte';
   import FieldList from './FieldList.svelte';
   import KindChange from './KindChange.svelte';
-  import { keyOf } from './keys';
   import type { OtherSides } from './other-sides';
 
   let {

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { invalidateAll } from '$app/navigation';
   import type { ContentType } from '$lib/core/model/model';
-  import { send, type RequestFailed } from '$lib/studio/request';
+  import { send, wordsOf } from '$lib/studio/request';
   import { offerUndo } from '$lib/studio/undo.svelte';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
@@ -22,8 +22,7 @@
       open = false;
       await invalidateAll();
     } catch (error) {
-      const refused = error as RequestFailed;
-      failed = [refused.message, ...refused.problems.map((p) => p.what)].join(' ');
+      failed = wordsOf(error);
     }
     working = false;
   }

@@ -1,10 +1,10 @@
 <script lang="ts">
+  import { keyOf } from '$lib/core/text';
   import { kindNamed } from '$lib/core/model/kinds';
   import type { Field } from '$lib/core/model/model';
-  import { send, type RequestFailed } from '$lib/studio/request';
+  import { send, wordsOf } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
-  import { keyOf } from './keys';
 
   interface Preview {
     kept: number;
@@ -43,12 +43,7 @@
     }
     void send<Preview>('POST', `/api/types/${typeId}/preview`, asked)
       .then((answer) => (preview = answer))
-      .catch(
-        (error: unknown) =>
-          (failed = [(error as RequestFailed).message, ...(error as RequestFailed).problems.map((p) => p.what)].join(
-            ' ',
-          )),
-      );
+      .catch((error: unknown) => (failed = wordsOf(error)));
   });
   $effect(() => {
     if (!open) onclose();

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Model, Taxonomy } from '$lib/core/model/model';
+  import { termRows, type Model, type Taxonomy } from '$lib/core/model/model';
 
   let {
     model,
@@ -9,11 +9,9 @@
   }: { model: Model; taxonomy: Taxonomy; chosen: string[]; onchange: (ids: string[]) => void } = $props();
 
   let search = $state('');
-  const rows = (parent: string | null = null, depth = 0): { id: string; name: string; depth: number }[] =>
-    model.terms
-      .filter((t) => t.taxonomyId === taxonomy.id && t.parentId === parent)
-      .flatMap((t) => [{ id: t.id, name: t.name, depth }, ...rows(t.id, depth + 1)]);
-  const all = $derived(rows());
+  const all = $derived(
+    termRows(model.terms.filter((t) => t.taxonomyId === taxonomy.id)).map(({ term, depth }) => ({ ...term, depth })),
+  );
   const shown = $derived(search ? all.filter((t) => t.name.toLowerCase().includes(search.toLowerCase())) : all);
 </script>
 

@@ -3,13 +3,12 @@
   import { newId } from '$lib/core/ids';
   import type { ContentType, Field, Model } from '$lib/core/model/model';
   import type { Problem } from '$lib/core/result';
-  import { slugOf } from '$lib/core/text';
+  import { keyOf, slugOf } from '$lib/core/text';
   import { send, type RequestFailed } from '$lib/studio/request';
   import { offerUndo } from '$lib/studio/undo.svelte';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import FieldList from './FieldList.svelte';
-  import { keyOf } from './keys';
   import type { OtherSides } from './other-sides';
   import Uses from './Uses.svelte';
 

@@ -1,21 +1,22 @@
 <script lang="ts">
   import { goto, invalidateAll } from '$app/navigation';
+  import type { Job } from '$lib/core/exchange/imports';
   import type { ContentType } from '$lib/core/model/model';
-  import { send, type RequestFailed } from '$lib/studio/request';
+  import { send, sendFile, wordsOf } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
-  import { follow, sendWithProgress, type JobView } from './job';
+  import { follow } from './job';
 
   let { empty }: { empty: boolean } = $props();
 
   let said = $state('');
   let part: number | undefined = $state();
-  let job: JobView<{ types: number; records: number }> | undefined = $state();
+  let job: Job<{ types: number; records: number }> | undefined = $state();
 
   async function read(file: File | undefined) {
     if (!file) return;
     said = '';
     try {
-      const { answer } = sendWithProgress<JobView<{ types: number; records: number }>>(
+      const { answer } = sendFile<Job<{ types: number; records: number }>>(
         'POST',
         `/api/archive?${new URLSearchParams({ name: file.name })}`,
         file,
@@ -25,13 +26,10 @@
       said =
         end.state === 'done'
           ? `Content types: ${end.result?.types}, records: ${end.result?.records}. All of it is here.`
-          : [
-              end.title,
-              ...(end.problems ?? []).map((p) => [p.at && `${p.at}:`, p.what, p.fix].filter(Boolean).join(' ')),
-            ].join(' ');
+          : wordsOf(end);
       await invalidateAll();
     } catch (error) {
-      said = (error as Error).message;
+      said = wordsOf(error);
     }
     part = job = undefined;
   }
@@ -50,11 +48,7 @@
       if (left.length) said = `Left out: ${left.map((p) => p.at).join(', ')}.`;
       await goto(`/studio/content/${type.id}/fields`);
     } catch (error) {
-      const refused = error as RequestFailed;
-      said =
-        error instanceof SyntaxError
-          ? `“${file.name}” is not JSON: ${error.message}`
-          : [refused.message, ...(refused.problems ?? []).map((p) => p.what)].join(' ');
+      said = error instanceof SyntaxError ? `“${file.name}” is not JSON: ${error.message}` : wordsOf(error);
     }
   }
 </script>

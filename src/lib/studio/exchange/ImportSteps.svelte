@@ -1,11 +1,11 @@
 <script lang="ts">
   import { invalidateAll } from '$app/navigation';
   import type { Column } from '$lib/core/exchange/columns';
+  import type { FileView, ImportResult, Job } from '$lib/core/exchange/imports';
   import type { ContentType } from '$lib/core/model/model';
-  import type { Problem } from '$lib/core/result';
-  import { send, type RequestFailed } from '$lib/studio/request';
+  import { send, sendFile, wordsOf } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
-  import { follow, sendWithProgress, type JobView } from './job';
+  import { follow } from './job';
 
   let { type, columns }: { type: ContentType; columns: Column[] } = $props();
 
@@ -15,32 +15,16 @@
     size: number;
     format: string;
   }
-  interface View {
-    columns: string[];
-    sample: Record<string, string>[];
-    targets: Record<string, string>;
-    into: Column[];
-  }
-  interface Result {
-    rows: number;
-    added: number;
-    updated: number;
-    skipped: number;
-    refused: number;
-    problems: (Problem & { place: string })[];
-    moreProblems: number;
-  }
-
   let over = $state(false);
   let sending: { name: string; part: number; abort: () => void } | undefined = $state();
   let file: Received | undefined = $state();
   let format = $state('csv');
   let encoding = $state('');
-  let view: View | undefined = $state();
+  let view: FileView | undefined = $state();
   let targets: Record<string, string> = $state({});
   let existing: 'add' | 'update' | 'skip' = $state('add');
   let allOrNothing = $state(true);
-  let job: JobView<Result> | undefined = $state();
+  let job: Job<ImportResult> | undefined = $state();
   let dry = $state(true);
   let failed = $state('');
 
@@ -54,20 +38,12 @@
   const result = $derived(job?.state === 'done' ? job.result : undefined);
   const running = $derived(job?.state === 'running');
 
-  const words = (error: unknown) => {
-    const refused = error as RequestFailed;
-    return [
-      refused.message,
-      ...(refused.problems ?? []).map((p) => [p.at && `${p.at}:`, p.what, p.fix].filter(Boolean).join(' ')),
-    ].join(' ');
-  };
-
   async function take(chosen: File | undefined) {
     if (!chosen) return;
     failed = '';
     job = undefined;
     view = undefined;
-    const { answer, abort } = sendWithProgress<Received>(
+    const { answer, abort } = sendFile<Received>(
       'PUT',
       `/api/imports?${new URLSearchParams({ name: chosen.name })}`,
       chosen,
@@ -80,7 +56,7 @@
       encoding = '';
       await look();
     } catch (error) {
-      failed = words(error);
+      failed = wordsOf(error);
     }
     sending = undefined;
   }
@@ -89,7 +65,7 @@
     failed = '';
     job = undefined;
     try {
-      view = await send<View>('POST', '/api/imports/view', {
+      view = await send<FileView>('POST', '/api/imports/view', {
         file: file.id,
         typeId: type.id,
         format,
@@ -98,7 +74,7 @@
       targets = { ...view.targets };
     } catch (error) {
       view = undefined;
-      failed = words(error);
+      failed = wordsOf(error);
     }
   }
   async function run(isDry: boolean) {
@@ -106,7 +82,7 @@
     failed = '';
     dry = isDry;
     try {
-      const begun = await send<JobView<Result>>('POST', '/api/imports', {
+      const begun = await send<Job<ImportResult>>('POST', '/api/imports', {
         file: file.id,
         typeId: type.id,
         format,
@@ -117,14 +93,10 @@
         dry: isDry,
       });
       const end = await follow(begun, (now) => (job = now));
-      if (end.state === 'failed')
-        failed = [
-          end.title,
-          ...(end.problems ?? []).map((p) => [p.at && `${p.at}:`, p.what, p.fix].filter(Boolean).join(' ')),
-        ].join(' ');
+      if (end.state === 'failed') failed = wordsOf(end);
       if (!isDry) await invalidateAll();
     } catch (error) {
-      failed = words(error);
+      failed = wordsOf(error);
     }
   }
   const n = (count: number, one: string, many = `${one}s`) =>

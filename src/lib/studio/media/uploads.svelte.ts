@@ -1,4 +1,5 @@
 import type { Media } from '$lib/core/content/record';
+import { sendFile } from '$lib/studio/request';
 
 export interface Upload {
   id: number;
@@ -17,7 +18,7 @@ export class Uploads {
   list: Upload[] = $state([]);
   private next = 1;
   private readonly files = new Map<number, File>();
-  private readonly under = new Map<number, XMLHttpRequest>();
+  private readonly under = new Map<number, () => void>();
 
   constructor(private readonly kept: (media: Media) => void) {}
 
@@ -31,8 +32,8 @@ export class Uploads {
   }
 
   cancel(id: number): void {
-    this.under.get(id)?.abort();
     this.set(id, { state: 'cancelled' });
+    this.under.get(id)?.();
     this.go();
   }
 
@@ -55,41 +56,25 @@ export class Uploads {
   private send(id: number): void {
     const file = this.files.get(id);
     if (!file) return;
-    // `fetch` tells nothing of how far a request has gone.
-    const request = new XMLHttpRequest();
-    this.under.set(id, request);
     this.set(id, { state: 'sending' });
-    request.open('POST', `/api/media?${new URLSearchParams({ name: file.name })}`);
-    request.setRequestHeader('content-type', 'application/octet-stream');
-    request.upload.onprogress = (event) => this.set(id, { part: event.total ? event.loaded / event.total : 0 });
-    request.onerror = () =>
-      this.set(id, { state: 'refused', said: `“${file.name}”: the server cannot be reached. Try again.` });
-    request.onload = () => {
-      let answer: (Media & { again?: boolean; title?: string; message?: string }) | undefined;
-      try {
-        answer = JSON.parse(request.responseText) as typeof answer;
-      } catch {
-        // Nothing readable came; the status says enough.
-      }
-      if (request.status < 300 && answer) {
-        this.set(id, { state: answer.again ? 'again' : 'kept', part: 1 });
-        this.kept(answer);
-      } else
-        this.set(id, {
-          state: 'refused',
-          said:
-            answer?.title ??
-            answer?.message ??
-            (request.status === 413
-              ? `“${file.name}” is too large.`
-              : `“${file.name}”: the server answered ${request.status}.`),
-        });
-    };
-    request.onloadend = () => {
-      this.under.delete(id);
-      this.files.delete(id);
-      this.go();
-    };
-    request.send(file);
+    const address = `/api/media?${new URLSearchParams({ name: file.name })}`;
+    const { answer, abort } = sendFile<Media & { again: boolean }>('POST', address, file, (part) =>
+      this.set(id, { part }),
+    );
+    this.under.set(id, abort);
+    void answer
+      .then((media) => {
+        this.set(id, { state: media.again ? 'again' : 'kept', part: 1 });
+        this.kept(media);
+      })
+      .catch((error: unknown) => {
+        const upload = this.list.find((one) => one.id === id);
+        if (upload?.state !== 'cancelled') this.set(id, { state: 'refused', said: (error as Error).message });
+      })
+      .finally(() => {
+        this.under.delete(id);
+        this.files.delete(id);
+        this.go();
+      });
   }
 }

@@ -1,7 +1,7 @@
 <script lang="ts">
+  import { keyOf } from '$lib/core/text';
   import { goto } from '$app/navigation';
   import { newId } from '$lib/core/ids';
-  import { keyOf } from '$lib/studio/content/keys';
   import { send, type RequestFailed } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
 

@@ -11,10 +11,18 @@
   let {
     term,
     terms,
+    below,
     tree,
     count,
     ongone,
-  }: { term: Term; terms: Term[]; tree: boolean; count: number; ongone: () => void } = $props();
+  }: {
+    term: Term;
+    terms: Term[];
+    /** The term itself and all below it. */ below: string[];
+    tree: boolean;
+    count: number;
+    ongone: () => void;
+  } = $props();
 
   // svelte-ignore state_referenced_locally
   let draft: Term = $state({ ...term });
@@ -25,18 +33,6 @@
   let deleting = $state(false);
   let goesTo: string = $state('');
   const changed = $derived(JSON.stringify(draft) !== JSON.stringify(term));
-  const lower = $derived.by(() => {
-    const out = new Set([term.id]);
-    for (let grown = true; grown;) {
-      grown = false;
-      for (const one of terms)
-        if (one.parentId && out.has(one.parentId) && !out.has(one.id)) {
-          out.add(one.id);
-          grown = true;
-        }
-    }
-    return out;
-  });
   const words = (one: Term): string => {
     const parent = terms.find((t) => t.id === one.parentId);
     return parent ? `${words(parent)} → ${one.name}` : one.name;
@@ -114,7 +110,8 @@
         onchange={(e) => (draft.parentId = e.currentTarget.value || null)}
       >
         <option value="">nothing; it stands at the top</option>
-        {#each terms.filter((one) => !lower.has(one.id)) as one (one.id)}<option value={one.id}>{words(one)}</option
+        {#each terms.filter((one) => !below.includes(one.id)) as one (one.id)}<option value={one.id}
+            >{words(one)}</option
           >{/each}
       </select></label
     >

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { GripVertical } from '@lucide/svelte';
-  import type { Term } from '$lib/core/model/model';
+  import { termRows, type Term, type TermRow } from '$lib/core/model/model';
 
   let {
     terms,
@@ -19,30 +19,19 @@
     onmove: (id: string, parentId: string | null, at?: number) => void;
   } = $props();
 
-  interface Row {
-    term: Term;
-    depth: number;
-    /** Place among its siblings, and how many there are. */
-    at: number;
-    of: number;
-  }
-  const below = (parentId: string | null, depth: number): Row[] => {
-    const own = terms.filter((term) => term.parentId === parentId);
-    return own.flatMap((term, at) => [{ term, depth, at, of: own.length }, ...below(term.id, depth + 1)]);
-  };
-  const rows = $derived(below(null, 0));
+  const rows = $derived(termRows(terms));
 
   let carried: string | undefined = $state();
   let over: { id: string; how: 'before' | 'into' | 'after' } | undefined = $state();
 
-  function onover(event: DragEvent, row: Row) {
+  function onover(event: DragEvent, row: TermRow) {
     if (!carried || carried === row.term.id) return;
     event.preventDefault();
     const box = (event.currentTarget as HTMLElement).getBoundingClientRect();
     const part = (event.clientY - box.top) / box.height;
     over = { id: row.term.id, how: tree && part > 0.3 && part < 0.7 ? 'into' : part < 0.5 ? 'before' : 'after' };
   }
-  function ondrop(row: Row) {
+  function ondrop(row: TermRow) {
     if (carried && over)
       if (over.how === 'into') onmove(carried, row.term.id);
       else {
@@ -53,7 +42,7 @@
     carried = over = undefined;
   }
 
-  function key(event: KeyboardEvent, row: Row) {
+  function key(event: KeyboardEvent, row: TermRow) {
     const i = rows.indexOf(row);
     const focus = (to: number) => document.querySelector<HTMLElement>(`[data-term="${rows[to]?.term.id}"]`)?.focus();
     if (event.altKey) {

@@ -2,7 +2,7 @@
   import type { Operator } from '$lib/core/rules/operators/operator';
   import type { ValueType } from '$lib/core/paths/path';
   import type { ContentRecord } from '$lib/core/content/record';
-  import type { Term } from '$lib/core/model/model';
+  import { termRows, type Term } from '$lib/core/model/model';
 
   let {
     terms: allTerms,
@@ -39,14 +39,10 @@
 
   function terms(): { value: string | number; label: string }[] {
     const { taxonomyId } = type.settings as { taxonomyId: string };
-    const below = (parent: string | null, depth: number): { value: string; label: string }[] =>
-      allTerms
-        .filter((term) => term.taxonomyId === taxonomyId && term.parentId === parent)
-        .flatMap((term) => [
-          { value: term.id, label: `${'\u2003'.repeat(depth)}${term.name}` },
-          ...below(term.id, depth + 1),
-        ]);
-    return below(null, 0);
+    return termRows(allTerms.filter((term) => term.taxonomyId === taxonomyId)).map(({ term, depth }) => ({
+      value: term.id,
+      label: `${'\u2003'.repeat(depth)}${term.name}`,
+    }));
   }
 
   function records(): { value: string | number; label: string }[] {

@@ -2,7 +2,6 @@ import { download, fileName, pieces, respond } from '$lib/server/api';
 import { readArchive, writeArchive } from '$lib/server/exchange/archive';
 import { forgetFile, receivedFile, receiveFile } from '$lib/server/exchange/importing';
 import { startJob } from '$lib/server/exchange/jobs';
-import { incoming } from '$lib/server/services/media';
 import type { RequestHandler } from './$types';
 
 export const GET: RequestHandler = () =>
@@ -11,6 +10,6 @@ export const GET: RequestHandler = () =>
 /** Takes an archive as the body of the request, and begins to fill the empty database from it. */
 export const POST: RequestHandler = ({ request, url }) =>
   respond(async () => {
-    const { id } = await receiveFile(fileName(url, 'archive.zip'), pieces(request), incoming());
+    const { id } = await receiveFile(fileName(url, 'archive.zip'), pieces(request));
     return startJob((progress) => readArchive(receivedFile(id).path, progress).finally(() => forgetFile(id)));
   }, 202);

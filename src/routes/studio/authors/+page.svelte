@@ -4,7 +4,7 @@
   import type { Author } from '$lib/core/model/model';
   import { htmlText } from '$lib/core/text';
   import MediaPicker from '$lib/studio/media/MediaPicker.svelte';
-  import { send, type RequestFailed } from '$lib/studio/request';
+  import { send, wordsOf } from '$lib/studio/request';
   import { offerUndo } from '$lib/studio/undo.svelte';
   import RichInput from '$lib/studio/values/RichInput.svelte';
   import Button from '$lib/ui/Button.svelte';
@@ -26,8 +26,7 @@
       draft = undefined;
       await invalidateAll();
     } catch (error) {
-      const refused = error as RequestFailed;
-      said = [refused.message, ...refused.problems.map((p) => p.what)].join(' ');
+      said = wordsOf(error);
     }
   }
   async function remove(author: Draft) {

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { goto, invalidateAll } from '$app/navigation';
-  import type { Taxonomy, Term } from '$lib/core/model/model';
-  import { send, type RequestFailed } from '$lib/studio/request';
+  import { indexModel, type Taxonomy, type Term } from '$lib/core/model/model';
+  import { send, wordsOf } from '$lib/studio/request';
   import NewTaxonomy from '$lib/studio/terms/NewTaxonomy.svelte';
   import TermForm from '$lib/studio/terms/TermForm.svelte';
   import TermTree from '$lib/studio/terms/TermTree.svelte';
@@ -16,6 +16,7 @@
   let adding = $state(false);
   let fresh = $state('');
   let deleting = $state(false);
+  const index = $derived(indexModel(data.model));
   const terms = $derived(data.model.terms.filter((term) => term.taxonomyId === data.taxonomy.id));
   const term = $derived(terms.find((one) => one.id === selected));
   const filed = $derived(data.model.types.filter((type) => type.taxonomyIds.includes(data.taxonomy.id)));
@@ -26,11 +27,7 @@
       await work();
       await invalidateAll();
     } catch (error) {
-      const refused = error as RequestFailed;
-      failed = [
-        refused.message,
-        ...(refused.problems ?? []).map((p) => [p.what, p.fix].filter(Boolean).join(' ')),
-      ].join(' ');
+      failed = wordsOf(error);
     }
   }
   const add = (event: SubmitEvent) => {
@@ -132,6 +129,7 @@
         {#key `${term.id} ${JSON.stringify(term)}`}<TermForm
             {term}
             {terms}
+            below={index.below(term.id)}
             tree={data.taxonomy.tree}
             count={data.counts[term.id] ?? 0}
             ongone={() => (selected = undefined)}

@@ -1,0 +1,38 @@
+import type { Problem } from '../result';
+import type { Column, Target } from './columns';
+
+export type Format = 'csv' | 'json' | 'geojson' | 'markdown';
+
+/** A file's columns with a few rows, as it is shown before it comes in. */
+export interface FileView {
+  columns: string[];
+  sample: Record<string, string>[];
+  /** What each column most likely is. */
+  targets: Record<string, Target>;
+  /** What columns may go into. */
+  into: Column[];
+}
+
+export interface ImportResult {
+  rows: number;
+  added: number;
+  updated: number;
+  skipped: number;
+  /** Rows that were left out for their problems. */
+  refused: number;
+  /** Each with its place in the file; the first thousand. */
+  problems: (Problem & { place: string })[];
+  moreProblems: number;
+}
+
+/** Long work that somebody waits for: how far it is, and what came of it. */
+export interface Job<R = unknown> {
+  id: string;
+  state: 'running' | 'done' | 'failed' | 'cancelled';
+  done: number;
+  /** How much there is to do, once that is known. */
+  total?: number;
+  result?: R;
+  title?: string;
+  problems?: Problem[];
+}
