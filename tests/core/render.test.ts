@@ -4,7 +4,7 @@ import type { ContentRecord } from '../../src/lib/core/content/record';
 import { compileTree, type CompileOptions } from '../../src/lib/core/render/compile';
 import { drawPage } from '../../src/lib/core/render/page';
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
-import { plainArchiveTree, plainRecordTree } from '../../src/lib/core/templates/plain';
+import { archiveTree, recordTree } from '../../src/lib/core/templates/start';
 import { envOf, houseScopes, index, model, picture, record } from '../support/world';
 
 function draw(nested: Nested, records: ContentRecord[], options: CompileOptions = {}) {
@@ -257,7 +257,7 @@ describe('drawing', () => {
       { terms: ['hill'], title: 'Tom’s <house>' },
     );
     const records = [house, record(2, 'person', {}, { title: 'Ada' }), record(3, 'way')];
-    for (const tree of [plainRecordTree(model.types[0]!, index), plainArchiveTree()]) {
+    for (const tree of [recordTree(model.types[0]!, index), archiveTree(model.types[0]!)]) {
       const scopes = { recordTypeIds: ['house'], archiveTypeId: 'house', loops: [] };
       const compiled = compileTree(tree, scopes, index);
       expect(compiled.looseEnds).toEqual([]);

@@ -7,11 +7,19 @@
     title,
     about,
     wide = false,
+    onclose,
     children,
-  }: { open?: boolean; title: string; about?: string; wide?: boolean; children: Snippet } = $props();
+  }: {
+    open?: boolean;
+    title: string;
+    about?: string;
+    wide?: boolean;
+    onclose?: () => void;
+    children: Snippet;
+  } = $props();
 </script>
 
-<Dialog.Root bind:open>
+<Dialog.Root bind:open onOpenChange={(now) => !now && onclose?.()}>
   <Dialog.Portal>
     <Dialog.Overlay class="fixed inset-0 z-40 bg-ink/35" />
     <Dialog.Content

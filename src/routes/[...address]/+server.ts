@@ -4,9 +4,12 @@ import site from '$lib/site/site.css?url';
 
 export const trailingSlash = 'ignore';
 
-/** Nothing a template draws can run: pages carry no script, and none is allowed. */
+/**
+ * Nothing a template draws can run: pages carry no script, and none is allowed. Style attributes hold checked colours
+ * from fields, and nothing else.
+ */
 const POLICY =
-  "default-src 'none'; img-src 'self'; style-src 'self'; font-src 'self'; frame-src 'self' https:; base-uri 'none'; form-action 'self'; frame-ancestors 'self'";
+  "default-src 'none'; img-src 'self'; style-src 'self'; style-src-attr 'unsafe-inline'; font-src 'self'; frame-src 'self' https:; base-uri 'none'; form-action 'self'; frame-ancestors 'self'";
 
 export const GET: RequestHandler = async ({ url }) => {
   const path = url.pathname.split('/').map(decodeURIComponent).join('/');

@@ -8,6 +8,7 @@
   const places = [
     { label: 'Desk', at: '/studio' },
     { label: 'Content', at: '/studio/content' },
+    { label: 'Theme', at: '/studio/theme' },
     { label: 'Library', at: '/studio/library' },
     { label: 'Terms', at: '/studio/terms' },
     { label: 'Authors', at: '/studio/authors' },

@@ -3,13 +3,14 @@ import { contest } from '$lib/core/serving/contest';
 import { typeOf } from '$lib/core/templates/template';
 import { recordCounts } from '$lib/server/services/lists';
 import { readModel } from '$lib/server/services/model';
-import { readTemplates } from '$lib/server/services/templates';
+import { partsAmong, readTemplates } from '$lib/server/services/templates';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async () => {
   const [model, templates, counts] = await Promise.all([readModel(), readTemplates(), recordCounts()]);
+  const finder = partsAmong(templates);
   const looseEnds = templates.flatMap((template) =>
-    looseEndsOf(template, model).map((end) => ({
+    looseEndsOf(template, model, finder).map((end) => ({
       templateId: template.id,
       templateName: template.name,
       what: end.what,
@@ -41,7 +42,23 @@ export const load: PageServerLoad = async () => {
     };
   });
   const orphans = templates
-    .filter((template) => !model.type(typeOf(template) ?? ''))
+    .filter(
+      (template) =>
+        (template.purpose === 'record' || template.purpose === 'archive') && !model.type(typeOf(template) ?? ''),
+    )
     .map(({ id, name }) => ({ id, name }));
-  return { site: model.site, types, looseEnds, orphans };
+  const parts = templates
+    .filter((template) => template.purpose === 'part')
+    .map((part) => ({
+      id: part.id,
+      name: part.name,
+      shows: model.type(typeOf(part) ?? '')?.name,
+      usedIn: templates
+        .filter(({ tree }) =>
+          Object.values(tree.elements).some(({ kind, props }) => kind === 'part' && props.part === part.id),
+        )
+        .map((template) => template.name),
+    }));
+  const frames = templates.filter((one) => one.purpose === 'frame').map(({ id, name }) => ({ id, name }));
+  return { site: model.site, types, looseEnds, orphans, parts, frames };
 };

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { Plus } from '@lucide/svelte';
   import { goto, invalidateAll } from '$app/navigation';
+  import type { Purpose } from '$lib/core/templates/template';
   import { send, type RequestFailed } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
@@ -8,13 +9,24 @@
   let { data } = $props();
 
   let making = $state(false);
-  let purpose: 'record' | 'archive' = $state('record');
+  let purpose = $state<Purpose>('record');
+  let ready = $state(true);
   let typeId = $state('');
   let name = $state('');
   let wrong = $state('');
   const type = $derived(data.types.find((t) => t.id === typeId));
   const suggested = $derived(
-    type ? (purpose === 'record' ? `${type.name} page` : `All ${type.plural.toLowerCase()}`) : '',
+    purpose === 'frame'
+      ? 'Frame'
+      : purpose === 'part'
+        ? type
+          ? `${type.name} card`
+          : 'Part'
+        : type
+          ? purpose === 'record'
+            ? `${type.name} page`
+            : `All ${type.plural.toLowerCase()}`
+          : '',
   );
 
   let siteWrong = $state('');
@@ -29,7 +41,7 @@
     }
   }
 
-  function start(forPurpose: 'record' | 'archive', id: string) {
+  function start(forPurpose: Purpose, id: string) {
     purpose = forPurpose;
     typeId = id;
     name = '';
@@ -43,7 +55,8 @@
       const template = await send<{ id: string }>('POST', '/api/templates', {
         name: name.trim() || suggested,
         purpose,
-        typeId,
+        ready: ready && (purpose === 'record' || purpose === 'archive'),
+        ...(typeId && purpose !== 'frame' ? { typeId } : {}),
       });
       await goto(`/studio/workbench/${template.id}`);
     } catch (error) {
@@ -75,7 +88,8 @@
         {#if siteWrong}<p role="alert" class="text-madder">{siteWrong}</p>{/if}
       </div>
       {#if data.types.length}
-        <Button tone="main" class="ml-auto" onclick={() => start('record', data.types[0]?.id ?? '')}
+        <Button onclick={() => start('part', '')}>New part</Button>
+        <Button tone="main" onclick={() => start('record', data.types[0]?.id ?? '')}
           ><Plus size={15} />New template</Button
         >
       {/if}
@@ -141,6 +155,40 @@
         </tbody>
       </table>
 
+      <section class="mt-8 grid grid-cols-2 gap-8">
+        <div>
+          <h2 class="text-xl font-medium">Parts</h2>
+          {#each data.parts as part (part.id)}
+            <p class="mt-1">
+              <a class="text-plum underline underline-offset-2" href="/studio/workbench/{part.id}">{part.name}</a>
+              <span class="text-faded"
+                >{part.shows ? `shows a ${part.shows.toLowerCase()}` : 'shows no record'}, {part.usedIn.length
+                  ? `stands in ${part.usedIn.join(', ')}`
+                  : 'stands nowhere yet'}</span
+              >
+            </p>
+          {:else}
+            <p class="mt-1 text-faded">A part is a piece that several templates share.</p>
+          {/each}
+        </div>
+        <div>
+          <h2 class="text-xl font-medium">Frame</h2>
+          {#each data.frames as frame, i (frame.id)}
+            <p class="mt-1">
+              <a class="text-plum underline underline-offset-2" href="/studio/workbench/{frame.id}">{frame.name}</a>
+              <span class="text-faded">{i ? 'stands behind' : 'stands around every page'}</span>
+            </p>
+          {:else}
+            <p class="mt-1 text-faded">
+              Every page has a plain head and foot.
+              <button type="button" class="text-plum underline underline-offset-2" onclick={() => start('frame', '')}
+                >Make a frame</button
+              >
+            </p>
+          {/each}
+        </div>
+      </section>
+
       <section class="mt-8">
         <h2 class="text-xl font-medium">Loose ends</h2>
         {#each data.looseEnds as end, i (i)}
@@ -159,13 +207,9 @@
   </div>
 </main>
 
-<Sheet
-  bind:open={making}
-  title="New template"
-  about="It begins blank; you see the values of real records from the first field on."
->
+<Sheet bind:open={making} title="New template" about="You see the values of real records from the first field on.">
   <form class="flex flex-col gap-3" onsubmit={make}>
-    <fieldset class="flex gap-4">
+    <fieldset class="flex flex-wrap gap-x-4 gap-y-1">
       <legend class="dye-label mb-1">It is for</legend>
       <label class="flex items-center gap-2"
         ><input type="radio" bind:group={purpose} value="record" />a record page</label
@@ -173,16 +217,38 @@
       <label class="flex items-center gap-2"
         ><input type="radio" bind:group={purpose} value="archive" />an archive page</label
       >
+      <label class="flex items-center gap-2"
+        ><input type="radio" bind:group={purpose} value="part" />a part of pages</label
+      >
+      <label class="flex items-center gap-2"
+        ><input type="radio" bind:group={purpose} value="frame" />the frame around pages</label
+      >
     </fieldset>
-    <label class="flex flex-col gap-1"
-      ><span class="dye-label">of</span>
-      <select bind:value={typeId}>
-        {#each data.types as one (one.id)}<option value={one.id}
-            >{purpose === 'record' ? `every ${one.name.toLowerCase()} (${one.published})` : one.plural}</option
-          >{/each}
-      </select>
-    </label>
-    {#if type && (purpose === 'record' ? type.record : type.archive).length}
+    {#if purpose !== 'frame'}
+      <label class="flex flex-col gap-1"
+        ><span class="dye-label">{purpose === 'part' ? 'that shows' : 'of'}</span>
+        <select bind:value={typeId}>
+          {#if purpose === 'part'}<option value="">no record</option>{/if}
+          {#each data.types as one (one.id)}<option value={one.id}
+              >{purpose === 'record'
+                ? `every ${one.name.toLowerCase()} (${one.published})`
+                : purpose === 'part'
+                  ? `a ${one.name.toLowerCase()}`
+                  : one.plural}</option
+            >{/each}
+        </select>
+      </label>
+    {/if}
+    {#if purpose === 'record' || purpose === 'archive'}
+      <fieldset class="flex flex-wrap gap-x-4">
+        <legend class="dye-label mb-1">It begins</legend>
+        <label class="flex items-center gap-2"
+          ><input type="radio" bind:group={ready} value={true} />with what its fields call for</label
+        >
+        <label class="flex items-center gap-2"><input type="radio" bind:group={ready} value={false} />blank</label>
+      </fieldset>
+    {/if}
+    {#if type && (purpose === 'record' || purpose === 'archive') && (purpose === 'record' ? type.record : type.archive).length}
       <p class="bg-ochre px-2 py-1">
         {(purpose === 'record' ? type.record : type.archive)[0]?.name} answers these addresses already. The new one stands
         behind it.

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { GAP } from './common';
 import { defineElement, pick } from './element';
 
 export const columns = defineElement({
@@ -6,27 +7,41 @@ export const columns = defineElement({
   label: 'Columns',
   about: 'Puts each element it holds into a column; on narrow screens they stand below each other.',
   glyph: '▥',
+  group: 'Layout',
   holds: true,
   props: z.object({
-    share: z.enum(['equal', 'wide-first', 'wide-last']).default('equal'),
-    gap: z.enum(['s', 'm', 'l']).default('l'),
+    share: z.enum(['equal', 'wide-first', 'wide-last', 'facts']).default('equal'),
+    gap: z.enum(['none', 's', 'm', 'l']).default('l'),
+    reversed: z.boolean().default(false),
   }),
   controls: [
     {
       name: 'share',
       label: 'Widths',
       as: 'pick',
-      options: pick('equal', 'Equal', 'wide-first', 'First one wide', 'wide-last', 'Last one wide'),
+      options: pick(
+        ...[
+          'equal',
+          'Equal',
+          'wide-first',
+          'First one wide',
+          'wide-last',
+          'Last one wide',
+          'facts',
+          'Two, filled row by row',
+        ],
+      ),
     },
-    { name: 'gap', label: 'Gap', as: 'pick', options: pick('s', 'Small', 'm', 'Medium', 'l', 'Large') },
+    GAP,
+    { name: 'reversed', label: 'Last one on top where narrow', as: 'switch' },
   ],
   slots: {},
   draw: ({ props, children, childCount, attributes, studio, blank }) => {
     if (!childCount && studio) return () => blank('Empty columns');
-    const open = `<div${attributes('columns', `share-${props.share}`, `gap-${props.gap}`)}>`;
+    const own = attributes('columns', `share-${props.share}`, `gap-${props.gap}`, props.reversed ? 'reversed' : '');
     return (env) => {
       const inner = children(env);
-      return inner && `${open}${inner}</div>`;
+      return inner && `<div${own}>${inner}</div>`;
     };
   },
 });

@@ -2,8 +2,12 @@ import type { z } from 'zod';
 import type { LoopSettings, CompiledLoop } from '../loops/loop';
 import type { Family } from '../model/kinds/kind';
 import type { Env } from '../paths/env';
+import type { Path } from '../paths/path';
 import type { CompiledSlot, SlotShape } from '../render/slots';
 import type { SlotValue } from '../templates/binding';
+import type { Purpose } from '../templates/template';
+
+export { pick } from '../formats/format';
 
 /** Gives HTML; '' where there is nothing to show, and the element is dropped. */
 export type Draw = (env: Env) => string;
@@ -13,14 +17,24 @@ export interface SlotDefinition {
   shape: SlotShape;
   /** Without a value here the element is dropped. */
   required?: boolean;
+  /** Whether a value dropped on the element may go in here; required slots and addresses are, unless told otherwise. */
+  drops?: boolean;
 }
 
 /** One control in an element's settings. */
 export interface PropControl {
   name: string;
   label: string;
-  as: 'pick' | 'number' | 'switch' | 'line';
+  /** `subfields` and `subfield` choose among the sub-fields of the rows in a slot, `part` among the parts. */
+  as: 'pick' | 'number' | 'switch' | 'words' | 'subfields' | 'subfield' | 'part' | 'about';
   options?: { value: string | number; label: string }[];
+  min?: number;
+  max?: number;
+  /** For sub-fields: the slot whose rows have them, and families that may be chosen. */
+  slot?: string;
+  families?: Family[];
+  /** Shown only while another prop has one of these values. */
+  when?: { name: string; is: (string | number | boolean)[] };
 }
 
 /** What an element kind is given to make its drawing from. */
@@ -30,14 +44,20 @@ export interface Making<P> {
   /** All children, one after the other. */
   children: Draw;
   childCount: number;
-  /** ` class="…"` with what the designer's canvas needs to find the element again. */
+  /** The children one by one, each with what its rule says. */
+  branches: { holds(env: Env): boolean; draw: Draw }[];
+  /** ` class="…"` with the element's own class and what the designer's canvas needs to find the element again. */
   attributes(...classes: string[]): string;
   /** Drawn for designing: blank elements show where they are. */
   studio: boolean;
   loop?: CompiledLoop;
+  /** Another template's drawing, for a record of this place; undefined where there is no such part. */
+  part(id: string, about: Path | undefined): Draw | undefined;
   /** Shown while designing where an element has nothing yet. */
   blank(words: string): string;
 }
+
+export const ELEMENT_GROUPS = ['Layout', 'Words', 'Pictures', 'Values', 'Repeats and pieces'] as const;
 
 /**
  * One kind of element. The schema, the settings form, the palette and the drawing all come from here; it is listed in
@@ -50,16 +70,21 @@ export interface ElementKind<P = Record<string, unknown>> {
   about: string;
   /** Short mark in the outline. */
   glyph: string;
+  group: (typeof ELEMENT_GROUPS)[number];
   /** Whether it holds other elements. */
   holds: boolean;
+  /** Templates it may stand in; all without it. */
+  only?: Purpose[];
   /** Every prop has a default, so that `{}` is a working element. */
   props: z.ZodType<P>;
   controls: PropControl[];
   slots: Record<string, SlotDefinition>;
   /** Slots of a new one. */
   starts?: Record<string, SlotValue>;
+  /** Slots of a new one, where there is a record to read from: built-in values by slot. */
+  startsWith?: Record<string, string>;
   /** Families for which dropping a field on the page brings this element, and the slot the field goes into. */
-  brings?: { families: Family[]; slot: string };
+  brings?: { families: Family[]; slot: string; many?: boolean };
   /** For the kind that repeats: what it goes over. */
   loop?(props: P): LoopSettings;
   draw(making: Making<P>): Draw;
@@ -67,11 +92,4 @@ export interface ElementKind<P = Record<string, unknown>> {
 
 export function defineElement<P>(kind: ElementKind<P>): ElementKind {
   return kind as unknown as ElementKind;
-}
-
-/** Options of a pick from plain words: `pick('s', 'Small', 'm', 'Medium')`. */
-export function pick(...pairs: string[]): { value: string; label: string }[] {
-  const out = [];
-  for (let i = 0; i < pairs.length; i += 2) out.push({ value: pairs[i] as string, label: pairs[i + 1] as string });
-  return out;
 }

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { withoutLinks } from './common';
 import { defineElement, pick } from './element';
 
 export const heading = defineElement({
@@ -6,6 +7,7 @@ export const heading = defineElement({
   label: 'Heading',
   about: 'A heading of level 1 to 6; it may lead somewhere.',
   glyph: 'H',
+  group: 'Words',
   holds: false,
   props: z.object({
     level: z.number().int().min(1).max(6).default(2),
@@ -40,7 +42,7 @@ export const heading = defineElement({
       const words = text.inline(env);
       if (!words) return none;
       const url = link.url(env);
-      return url ? `${open}<a href="${url}">${words}</a>${close}` : open + words + close;
+      return url ? `${open}<a href="${url}">${withoutLinks(words)}</a>${close}` : open + words + close;
     };
   },
 });

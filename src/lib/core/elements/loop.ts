@@ -15,6 +15,7 @@ export const loop = defineElement({
   label: 'Loop',
   about: 'Repeats what it holds for each record of a list.',
   glyph: '∥',
+  group: 'Repeats and pieces',
   holds: true,
   props,
   controls: [

@@ -1,72 +1,77 @@
 import { z } from 'zod';
-import type { Media } from '../content/record';
-import { isDrawing, mediaAddress, WIDTHS } from '../render/media';
-import { escapeHtml } from '../text';
+import { altOf, drawImage, SHAPE, SHAPES, withoutMarkup } from './common';
 import { defineElement, pick } from './element';
 
-/** Classes that keep the focal point in sight where the picture is cut, in steps of a tenth. */
-function focal({ focalX, focalY }: Media, shape: string): string {
-  const [x, y] = [Math.round(focalX * 10), Math.round(focalY * 10)];
-  return shape === 'own' || (x === 5 && y === 5) ? '' : ` class="focal-x-${x} focal-y-${y}"`;
-}
+const SIZES = {
+  full: '(min-width: 72rem) 72rem, 100vw',
+  half: '(min-width: 48rem) 36rem, 100vw',
+  fifth: '15rem',
+  icon: '6rem',
+};
 
 export const picture = defineElement({
   name: 'picture',
   label: 'Picture',
-  about: 'One picture, in its own shape or cut to one; it may lead somewhere.',
+  about: 'One picture, in its own shape or cut to one around its focal point; it may lead somewhere.',
   glyph: '▣',
+  group: 'Pictures',
   holds: false,
   props: z.object({
-    shape: z.enum(['own', 'wide', 'landscape', 'square', 'round']).default('own'),
+    shape: z.enum(SHAPES).default('own'),
     width: z.enum(['full', 'half', 'fifth', 'icon']).default('full'),
+    keep: z.enum(['focus', 'top', 'middle', 'bottom']).default('focus'),
+    most: z.union([z.literal(0), z.literal(320), z.literal(640), z.literal(960), z.literal(1280)]).default(0),
   }),
   controls: [
-    {
-      name: 'shape',
-      label: 'Shape',
-      as: 'pick',
-      options: pick('own', 'Its own', 'wide', 'Wide', 'landscape', 'Landscape', 'square', 'Square', 'round', 'Round'),
-    },
+    SHAPE,
     {
       name: 'width',
       label: 'Width',
       as: 'pick',
       options: pick('full', 'Full', 'half', 'Half', 'fifth', 'A fifth', 'icon', 'Very small'),
     },
+    {
+      name: 'keep',
+      label: 'Where cut, keep',
+      as: 'pick',
+      options: pick('focus', 'The focal point', 'top', 'The top', 'middle', 'The middle', 'bottom', 'The bottom'),
+      when: { name: 'shape', is: ['wide', 'landscape', 'square', 'tall', 'round'] },
+    },
+    {
+      name: 'most',
+      label: 'Widest file',
+      as: 'pick',
+      options: [
+        { value: 0, label: 'As needed' },
+        ...[320, 640, 960, 1280].map((value) => ({ value, label: `${value} px` })),
+      ],
+    },
   ],
   slots: {
     source: { label: 'Picture', shape: 'picture', required: true },
     alt: { label: 'Alternative text', shape: 'inline' },
+    caption: { label: 'Caption', shape: 'inline' },
     link: { label: 'Leads to', shape: 'url' },
   },
   brings: { families: ['picture'], slot: 'source' },
   draw: ({ props, slot, attributes, studio, blank }) => {
-    const source = slot('source');
-    const alt = slot('alt');
-    const link = slot('link');
-    const open = `<figure${attributes('picture', `shape-${props.shape}`, `width-${props.width}`)}>`;
-    const sizes = {
-      full: '(min-width: 72rem) 72rem, 100vw',
-      half: '(min-width: 48rem) 36rem, 100vw',
-      fifth: '15rem',
-      icon: '6rem',
-    }[props.width];
+    const [source, alt, caption, link] = [slot('source'), slot('alt'), slot('caption'), slot('link')];
+    const keeps = props.keep === 'focus' || props.shape === 'own' ? '' : `keep-${props.keep}`;
+    const open = `<figure${attributes('picture', `shape-${props.shape}`, `width-${props.width}`, keeps)}>`;
     const none = studio && !source.bound ? blank('Picture without a source') : '';
     return (env) => {
       const id = source.picture(env);
       const media = id === undefined ? undefined : env.pool.media(id);
       if (!media) return none;
-      const words = alt.inline(env) || escapeHtml(media.alt);
-      const srcset = WIDTHS.filter((w) => w <= media.width && !isDrawing(media)).map(
-        (w) => `${mediaAddress(media, w)} ${w}w`,
-      );
-      const image =
-        `<img src="${mediaAddress(media, srcset.length ? Math.min(960, media.width) : undefined)}"` +
-        (srcset.length > 1 ? ` srcset="${srcset.join(', ')}" sizes="${sizes}"` : '') +
-        focal(media, props.shape) +
-        ` width="${media.width}" height="${media.height}" alt="${words}"${env.pictures++ ? ' loading="lazy"' : ''}>`;
+      const image = drawImage(media, env, {
+        alt: withoutMarkup(alt.inline(env)) || altOf(media),
+        sizes: SIZES[props.width],
+        cut: props.shape !== 'own' && props.keep === 'focus',
+        most: props.most || undefined,
+      });
       const url = link.url(env);
-      return `${open}${url ? `<a href="${url}">${image}</a>` : image}</figure>`;
+      const words = caption.inline(env);
+      return `${open}${url ? `<a href="${url}">${image}</a>` : image}${words && `<figcaption>${words}</figcaption>`}</figure>`;
     };
   },
 });

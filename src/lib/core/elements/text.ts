@@ -6,6 +6,7 @@ export const text = defineElement({
   label: 'Text',
   about: 'A line or paragraphs of text, with words before and after a bound value.',
   glyph: '¶',
+  group: 'Words',
   holds: false,
   props: z.object({
     size: z.enum(['s', 'm', 'l']).default('m'),
@@ -23,22 +24,7 @@ export const text = defineElement({
   slots: { text: { label: 'Text', shape: 'blocks', required: true } },
   starts: { text: { fixed: 'Some words.' } },
   brings: {
-    families: [
-      'text',
-      'rich',
-      'number',
-      'yesno',
-      'date',
-      'time',
-      'datetime',
-      'choice',
-      'place',
-      'colour',
-      'icon',
-      'embed',
-      'rows',
-      'terms',
-    ],
+    families: ['text', 'rich', 'number', 'yesno', 'date', 'time', 'datetime', 'choice', 'colour'],
     slot: 'text',
   },
   draw: ({ props, slot, attributes, studio, blank }) => {

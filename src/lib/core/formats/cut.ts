@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { defineFormat } from './format';
+import { defineFormat, pick } from './format';
 import { cutText } from './write';
 
 export const cut = defineFormat({
@@ -12,15 +12,7 @@ export const cut = defineFormat({
   }),
   controls: [
     { name: 'count', label: 'After', as: 'number' },
-    {
-      name: 'by',
-      label: 'Counted in',
-      as: 'pick',
-      options: [
-        { value: 'words', label: 'words' },
-        { value: 'characters', label: 'characters' },
-      ],
-    },
+    { name: 'by', label: 'Counted in', as: 'pick', options: pick('words', 'words', 'characters', 'characters') },
   ],
   write: (value, { count, by }, { site }) => cutText(String(value), count, by, site.locale),
 });

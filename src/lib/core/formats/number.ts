@@ -1,26 +1,66 @@
 import { z } from 'zod';
-import { defineFormat } from './format';
-import { writeNumber } from './write';
+import { defineFormat, pick } from './format';
+import { writeNumber, writeOrdinal } from './write';
 
 export const number = defineFormat({
   name: 'number',
   label: 'Number',
   families: ['number'],
   options: z.object({
+    style: z.enum(['plain', 'currency', 'compact', 'percent', 'ordinal']).default('plain'),
+    currency: z
+      .string()
+      .regex(/^[A-Z]{3}$/, { error: 'A currency is three capital letters of ISO 4217, such as GBP.' })
+      .default('GBP'),
     decimals: z.number().int().min(0).max(10).default(0),
     grouping: z.boolean().default(true),
     unit: z.boolean().default(true),
   }),
   controls: [
-    { name: 'decimals', label: 'Decimals', as: 'number' },
-    { name: 'grouping', label: 'Group thousands', as: 'switch' },
-    { name: 'unit', label: 'With its unit', as: 'switch' },
+    {
+      name: 'style',
+      label: 'Style',
+      as: 'pick',
+      options: pick(
+        'plain',
+        'Number',
+        'currency',
+        'Currency',
+        'compact',
+        'Compact, as 1.2K',
+        'percent',
+        'Per cent',
+        'ordinal',
+        'Ordinal, as 3rd',
+      ),
+    },
+    { name: 'currency', label: 'Currency', as: 'words', when: { name: 'style', is: 'currency' } },
+    {
+      name: 'decimals',
+      label: 'Decimals',
+      as: 'number',
+      when: { name: 'style', is: ['plain', 'currency', 'compact', 'percent'] },
+    },
+    {
+      name: 'grouping',
+      label: 'Group thousands',
+      as: 'switch',
+      when: { name: 'style', is: ['plain', 'currency', 'percent'] },
+    },
+    { name: 'unit', label: 'With its unit', as: 'switch', when: { name: 'style', is: ['plain', 'compact'] } },
   ],
-  write: (value, { decimals, grouping, unit }, context) =>
-    writeNumber(
-      Number(value),
-      context.site.locale,
-      { minimumFractionDigits: decimals, maximumFractionDigits: decimals, useGrouping: grouping },
-      unit ? context.unit : undefined,
-    ),
+  write: (value, { style, currency, decimals, grouping, unit }, { site, settings }) => {
+    if (style === 'ordinal') return writeOrdinal(Number(value), site.locale);
+    const digits = { minimumFractionDigits: decimals, maximumFractionDigits: decimals };
+    const options: Intl.NumberFormatOptions =
+      style === 'currency'
+        ? { ...digits, useGrouping: grouping, style: 'currency', currency }
+        : style === 'compact'
+          ? { maximumFractionDigits: decimals, notation: 'compact' }
+          : style === 'percent'
+            ? { ...digits, useGrouping: grouping, style: 'percent' }
+            : { ...digits, useGrouping: grouping };
+    const withUnit = unit && (style === 'plain' || style === 'compact');
+    return writeNumber(Number(value), site.locale, options, withUnit ? (settings.unit as string) : undefined);
+  },
 });

@@ -17,7 +17,7 @@ export function numberWriter(
   options: Intl.NumberFormatOptions = {},
   unit?: string,
 ): (value: number) => string {
-  const key = `n|${locale}|${options.minimumFractionDigits ?? ''}|${options.maximumFractionDigits ?? ''}|${options.useGrouping ?? ''}`;
+  const key = `n|${locale}|${Object.values(options).join('|')}|${Object.keys(options).length}`;
   const formatter = keep(key, () => new Intl.NumberFormat(locale, options));
   return unit ? (value) => `${formatter.format(value)}\u00a0${unit}` : (value) => formatter.format(value);
 }
@@ -72,15 +72,70 @@ export function writeInstant(instant: string, locale: string, timeZone: string, 
   );
 }
 
-export function writeList(items: string[], locale: string): string {
-  return keep(`L|${locale}`, () => new Intl.ListFormat(locale, { type: 'conjunction' })).format(items);
+export function writeList(
+  items: string[],
+  locale: string,
+  type: 'conjunction' | 'disjunction' = 'conjunction',
+): string {
+  return keep(`L|${locale}|${type}`, () => new Intl.ListFormat(locale, { type })).format(items);
+}
+
+/** English suffixes by CLDR's ordinal categories; other languages write the number with a full stop, or as it is. */
+const SUFFIXES: Record<string, string> = { one: 'st', two: 'nd', few: 'rd', other: 'th' };
+
+/** A whole number as an ordinal, such as 3rd. */
+export function writeOrdinal(value: number, locale: string): string {
+  const written = writeNumber(value, locale, { maximumFractionDigits: 0 });
+  const language = new Intl.Locale(locale).language;
+  if (language !== 'en')
+    return ['de', 'da', 'nb', 'nn', 'no', 'fi', 'pl', 'cs', 'et', 'hu'].includes(language) ? `${written}.` : written;
+  const rules = keep(`o|${locale}`, () => new Intl.PluralRules(locale, { type: 'ordinal' }));
+  return written + (SUFFIXES[rules.select(Math.round(value))] ?? 'th');
+}
+
+/** A day seen from another, such as "yesterday" or "in 3 weeks": the largest unit of which there is at least one. */
+export function writeRelative(day: string, today: string, locale: string): string {
+  if (!isFullDate(day)) return '';
+  const days = dayNumber(day) - dayNumber(today);
+  const formatter = keep(`R|${locale}`, () => new Intl.RelativeTimeFormat(locale, { numeric: 'auto' }));
+  const size = Math.abs(days);
+  const months = (+day.slice(0, 4) - +today.slice(0, 4)) * 12 + (+day.slice(5, 7) - +today.slice(5, 7));
+  if (size < 7) return formatter.format(days, 'day');
+  if (size < 31) return formatter.format(Math.trunc(days / 7), 'week');
+  if (size < 365) return formatter.format(months || Math.sign(days), 'month');
+  return formatter.format(Math.trunc(months / 12) || Math.sign(days), 'year');
+}
+
+/** Two days as a range of the locale, which leaves out what both share; only the first where the second comes before it. */
+export function writeDateRange(from: string, until: string, locale: string): string {
+  if (!isFullDate(from)) return '';
+  if (!isFullDate(until) || until < from) return writeDate(from, locale, 'long');
+  const formatter = keep(`r|${locale}`, () => new Intl.DateTimeFormat(locale, { dateStyle: 'long', timeZone: 'UTC' }));
+  return formatter.formatRange(new Date(`${from}T00:00:00Z`), new Date(`${until}T00:00:00Z`));
+}
+
+/** The time of day of an instant in a time zone, HH:MM:SS. */
+export function localTime(instant: Date, timeZone: string): string {
+  if (Number.isNaN(instant.getTime())) return '00:00:00';
+  return keep(`h|${timeZone}`, () => new Intl.DateTimeFormat('en-GB', { timeZone, timeStyle: 'medium' })).format(
+    instant,
+  );
+}
+
+/** A time of day by the locale's own clock, or by one of 24 or 12 hours. */
+export function writeClock(time: string, locale: string, clock: 'locale' | '24' | '12'): string {
+  const hourCycle = clock === '24' ? 'h23' : clock === '12' ? 'h12' : undefined;
+  const options: Intl.DateTimeFormatOptions = { hour: 'numeric', minute: '2-digit', hourCycle, timeZone: 'UTC' };
+  const formatter = keep(`c|${locale}|${clock}`, () => new Intl.DateTimeFormat(locale, options));
+  return formatter.format(new Date(minutesOf(time) * 60_000));
 }
 
 /**
- * A full-date by a pattern of Unicode date field symbols (UTS #35, Date Field Symbol Table): y, M, L, d, E, and quoted
- * text. Returns undefined where the pattern has a symbol outside these.
+ * A full-date by a pattern of Unicode date field symbols (UTS #35, Date Field Symbol Table): y, M, L, d, E, quoted text,
+ * and with a time of day (HH:MM:SS) H, h, m, s and a; without a time these are midnight. Returns undefined where the
+ * pattern has a symbol outside these.
  */
-export function writeDatePattern(date: string, locale: string, pattern: string): string | undefined {
+export function writeDatePattern(date: string, locale: string, pattern: string, time = '00:00:00'): string | undefined {
   if (!isFullDate(date)) return '';
   const instant = new Date(`${date}T00:00:00Z`);
   const part = (options: Intl.DateTimeFormatOptions, type: Intl.DateTimeFormatPartTypes) => {
@@ -103,7 +158,16 @@ export function writeDatePattern(date: string, locale: string, pattern: string):
     else if (symbol === 'M' || symbol === 'L') out += String(+date.slice(5, 7)).padStart(n, '0');
     else if (symbol === 'd' && n <= 2) out += String(+date.slice(8)).padStart(n, '0');
     else if (symbol === 'E' && n <= 5) out += part({ weekday: names(n) }, 'weekday');
-    else if (/[a-zA-Z]/.test(symbol)) return undefined;
+    else if (symbol === 'H' && n <= 2) out += String(+time.slice(0, 2)).padStart(n, '0');
+    else if (symbol === 'h' && n <= 2) out += String(+time.slice(0, 2) % 12 || 12).padStart(n, '0');
+    else if (symbol === 'm' && n <= 2) out += String(+time.slice(3, 5)).padStart(n, '0');
+    else if (symbol === 's' && n <= 2) out += String(+time.slice(6, 8)).padStart(n, '0');
+    else if (symbol === 'a' && n <= 3) {
+      const options: Intl.DateTimeFormatOptions = { hour: 'numeric', hourCycle: 'h12', timeZone: 'UTC' };
+      const formatter = keep(`a|${locale}`, () => new Intl.DateTimeFormat(locale, options));
+      const at = new Date(minutesOf(time) * 60_000);
+      out += formatter.formatToParts(at).find((p) => p.type === 'dayPeriod')?.value ?? '';
+    } else if (/[a-zA-Z]/.test(symbol)) return undefined;
     else out += token;
   }
   return out;

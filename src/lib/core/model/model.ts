@@ -22,7 +22,7 @@ export const ContentTypeSchema = z.object({
 export type ContentType = z.infer<typeof ContentTypeSchema>;
 
 /** First address parts that no content type may have. */
-export const RESERVED = new Set(['studio', 'api', 'media', 'player', '_app', 'page', 'favicon', 'robots']);
+export const RESERVED = new Set(['studio', 'api', 'media', 'player', 'styles', '_app', 'page', 'favicon', 'robots']);
 
 export const TaxonomySchema = z.object({
   id: z.string().min(1).max(40),

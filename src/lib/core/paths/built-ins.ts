@@ -2,7 +2,7 @@ import type { ContentRecord } from '../content/record';
 import { kindNamed } from '../model/kinds';
 import type { FieldKind } from '../model/kinds/kind';
 import { cutText } from '../formats/write';
-import { kindOf, type ModelIndex } from '../model/model';
+import { kindOf, type Field, type ModelIndex } from '../model/model';
 import { addressOf, archiveAddress } from '../serving/addresses';
 import type { Env, Turn } from './env';
 import type { Path } from './path';
@@ -121,7 +121,13 @@ export function pathWords(path: Path, model: ModelIndex): string {
           ? turnBuiltIns
           : [];
   const builtIns: { name: string; label: string }[] = [...own, ...recordBuiltIns(model)];
+  let inside: Field[] | undefined;
   return path.steps
-    .map((step) => builtIns.find((b) => b.name === step)?.label ?? model.field(step)?.field.label ?? 'a deleted field')
+    .map((step) => {
+      const field: Field | undefined = inside ? inside.find((one) => one.id === step) : model.field(step)?.field;
+      inside =
+        field?.kind === 'rows' ? (kindOf(field)?.settings as { fields: Field[] } | undefined)?.fields : undefined;
+      return builtIns.find((b) => b.name === step)?.label ?? field?.label ?? 'a deleted field';
+    })
     .join(' → ');
 }

@@ -1,5 +1,5 @@
 import type { ContentRecord } from '../content/record';
-import { kindOf, type ContentType, type Field, type ModelIndex } from '../model/model';
+import { kindOf, type Field, type ModelIndex } from '../model/model';
 import { fail, ok, problem, type Result } from '../result';
 import { archiveBuiltIns, recordBuiltIns, siteBuiltIns, turnBuiltIns, type BuiltIn } from './built-ins';
 import { neverEmpty } from '../model/kinds/kind';
@@ -71,9 +71,9 @@ export function compilePath(path: Path, scopes: Scopes, model: ModelIndex): Resu
     return fail(problem('steps', `The path stops at ${start.name} itself.`, 'Choose one of its values.'));
 
   const labels: string[] = [];
-  let typeIds = start.typeIds;
-  let one: ReadRecord | undefined = start.record;
-  let many: ((env: Env) => ContentRecord[]) | undefined;
+  let place: Place = { typeIds: start.typeIds };
+  let one: ReadThing | undefined = start.record;
+  let many: ((env: Env) => Thing[]) | undefined;
 
   for (const [i, step] of path.steps.entries()) {
     const last = i === path.steps.length - 1;
@@ -85,7 +85,7 @@ export function compilePath(path: Path, scopes: Scopes, model: ModelIndex): Resu
         return ok({ path, type: { kind, settings, many: direct.type.many, label, typeIds: [] }, read: direct.read });
       }
     }
-    const value = stepValue(step, typeIds, model);
+    const value = place.fields ? rowValue(step, place.fields) : stepValue(step, place.typeIds, model);
     if (!value.ok) return fail(...value.problems.map((p) => ({ ...p, at })));
     const { type, read, label } = value.value;
     labels.push(label);
@@ -97,30 +97,90 @@ export function compilePath(path: Path, scopes: Scopes, model: ModelIndex): Resu
         read: many ? readFromMany(many, read, type.many) : readFromOne(one, read, type.many),
       });
     }
-    if (type.kind.family !== 'relation')
-      return fail(problem(at, `“${label}” does not lead on to other records.`, 'Choose a value from the shelf.'));
-    const before = one;
+    if (!leadsOn(type))
+      return fail(problem(at, `“${label}” does not lead on to other values.`, 'Choose a value from the shelf.'));
+    const toRecord = type.kind.family === 'relation';
     if (many || type.many) {
-      const ids = many ? readFromMany(many, read, type.many) : readFromOne(before, read, true);
-      many = (env) => (ids(env) as number[]).map((id) => env.pool.record(id)).filter((r) => r !== undefined);
+      const values = many ? readFromMany(many, read, type.many) : readFromOne(one, read, true);
+      many = toRecord
+        ? (env) => (values(env) as number[]).map((id) => env.pool.record(id)).filter((r) => r !== undefined)
+        : (values as (env: Env) => Row[]);
       one = undefined;
     } else {
-      const id = readFromOne(before, read, false);
+      const id = readFromOne(one, read, false);
       one = (env) => {
         const found = id(env) as number | undefined;
         return found === undefined ? undefined : env.pool.record(found);
       };
     }
-    typeIds = type.typeIds;
+    place = toRecord
+      ? { typeIds: type.typeIds }
+      : { typeIds: [], fields: (type.settings as { fields: Field[] }).fields };
   }
   return fail(problem('steps', 'The path has no end.'));
 }
 
-function readFromOne(
-  record: ReadRecord | undefined,
-  read: ReadOf<ContentRecord>,
-  many: boolean,
-): (env: Env) => unknown {
+/**
+ * What leads to one record of given types: a path that ends at a relation or stops at a scope, or without one the
+ * nearest scope that has such records. Fails where there is none.
+ */
+export function compileRecord(
+  path: Path | undefined,
+  typeIds: readonly string[],
+  scopes: Scopes,
+  model: ModelIndex,
+): Result<(env: Env) => ContentRecord | undefined> {
+  const names = typeIds.map((id) => model.type(id)?.name ?? 'a deleted type').join(' or ');
+  const fits = (ids: readonly string[]) => ids.some((id) => typeIds.includes(id));
+  const none = (what: string) => fail(problem('about', what, `Choose a ${names.toLowerCase()} to show.`));
+  const only = (read: (env: Env) => ContentRecord | undefined) => (env: Env) => {
+    const record = read(env);
+    return record && typeIds.includes(record.typeId) ? record : undefined;
+  };
+  const ofScope = (from: string): ReadRecord | undefined => {
+    const start = startOf(from, scopes);
+    return start?.record && fits(start.typeIds) ? only(start.record) : undefined;
+  };
+  if (path && !path.steps.length) {
+    const read = ofScope(path.from);
+    return read ? ok(read) : none(`What this part was given is no ${names}.`);
+  }
+  if (path) {
+    const made = compilePath(path, scopes, model);
+    if (!made.ok) return made;
+    const { type, read } = made.value;
+    if (type.kind.family !== 'relation' || !fits(type.typeIds)) return none(`${type.label} is no ${names}.`);
+    return ok(
+      only((env) => {
+        const value = read(env);
+        const id = (Array.isArray(value) ? value[0] : value) as number | undefined;
+        return id === undefined ? undefined : env.pool.record(id);
+      }),
+    );
+  }
+  for (const from of [...scopes.loops.map((loop) => `loop:${loop.id}`).reverse(), 'record']) {
+    const read = ofScope(from);
+    if (read) return ok(read);
+  }
+  return none(`This part shows a ${names}, and there is none here.`);
+}
+
+/** One entry of rows: values by the id of their sub-field. */
+type Row = Record<string, unknown>;
+type Thing = ContentRecord | Row;
+type ReadThing = (env: Env) => Thing | undefined;
+
+/** Where a path has come to: at records of some types, or at rows with some sub-fields. */
+interface Place {
+  typeIds: string[];
+  fields?: Field[];
+}
+
+/** Whether other values lie behind a value: those of a related record, or of rows. */
+export const leadsOn = (type: Pick<ValueType, 'kind'>): boolean =>
+  type.kind.family === 'relation' || type.kind.family === 'rows';
+
+function readFromOne(record: ReadThing | undefined, read: ReadOf<Thing>, many: boolean): (env: Env) => unknown {
   if (!record) return () => (many ? [] : undefined);
   return (env) => {
     const at = record(env);
@@ -128,11 +188,7 @@ function readFromOne(
   };
 }
 
-function readFromMany(
-  records: (env: Env) => ContentRecord[],
-  read: ReadOf<ContentRecord>,
-  many: boolean,
-): (env: Env) => unknown[] {
+function readFromMany(records: (env: Env) => Thing[], read: ReadOf<Thing>, many: boolean): (env: Env) => unknown[] {
   return (env) => {
     const out: unknown[] = [];
     for (const record of records(env)) {
@@ -147,7 +203,15 @@ function readFromMany(
 interface StepValue {
   type: Omit<ValueType, 'label'>;
   label: string;
-  read: ReadOf<ContentRecord>;
+  read: ReadOf<Thing>;
+}
+
+/** A step into one of the sub-fields of rows. */
+function rowValue(step: string, fields: Field[]): Result<StepValue> {
+  const field = fields.find((one) => one.id === step);
+  if (!field)
+    return fail(problem('', 'The sub-field this was bound to has been deleted.', 'Bind another field, or unbind.'));
+  return fieldValue(field, 'these rows', (row, id) => (row as Row)[id]);
 }
 
 function stepValue(step: string, typeIds: string[], model: ModelIndex): Result<StepValue> {
@@ -156,7 +220,8 @@ function stepValue(step: string, typeIds: string[], model: ModelIndex): Result<S
     if (!builtIn)
       return fail(problem('', `There is no built-in value “${step.slice(1)}” here.`, 'Choose a value from the shelf.'));
     const { kind, settings, many, label } = builtIn;
-    return ok({ type: { kind, settings, many, typeIds: [] }, label, read: clean(builtIn.read, kind, many) });
+    const read = clean(builtIn.read as ReadOf<Thing>, kind, many);
+    return ok({ type: { kind, settings, many, typeIds: [] }, label, read });
   }
   const found = model.field(step);
   if (!found)
@@ -169,31 +234,31 @@ function stepValue(step: string, typeIds: string[], model: ModelIndex): Result<S
         'Choose a value from the shelf.',
       ),
     );
-  return fieldValue(found.field, found.type);
+  return fieldValue(found.field, found.type.name, (record, id) => (record as ContentRecord).values[id]);
 }
 
-function fieldValue(field: Field, type: ContentType): Result<StepValue> {
+function fieldValue(field: Field, owner: string, get: (thing: Thing, id: string) => unknown): Result<StepValue> {
   const known = kindOf(field);
   if (!known)
     return fail(
       problem(
         '',
-        `“${field.label}” of ${type.name} has a kind or settings that do not exist.`,
+        `“${field.label}” of ${owner} has a kind or settings that do not exist.`,
         'Mend the field in the content type.',
       ),
     );
   const { kind, settings, many } = known;
   const typeIds = kind.family === 'relation' ? (settings as { typeIds: string[] }).typeIds : [];
   const id = field.id;
-  const raw: ReadOf<ContentRecord> =
+  const raw: ReadOf<Thing> =
     many || kind.family !== 'relation'
-      ? (record) => record.values[id]
-      : (record) => (record.values[id] as number[] | undefined)?.[0];
+      ? (thing) => get(thing, id)
+      : (thing) => (get(thing, id) as number[] | undefined)?.[0];
   return ok({ type: { kind, settings, many, typeIds }, label: field.label, read: clean(raw, kind, many) });
 }
 
 /** Empties become undefined, or leave a list; so does what points at something gone. */
-function clean(read: ReadOf<ContentRecord>, kind: StepValue['type']['kind'], many: boolean): ReadOf<ContentRecord> {
+function clean(read: ReadOf<Thing>, kind: StepValue['type']['kind'], many: boolean): ReadOf<Thing> {
   const here = (value: unknown, env: Env) =>
     value !== undefined && value !== null && !kind.isEmpty(value) && !(kind.gone && kind.gone(value, env.reader));
   if (many)

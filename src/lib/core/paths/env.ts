@@ -40,6 +40,8 @@ export interface Env {
   trace?: (elementId: string, fate: Fate, env: Env) => void;
   /** How many pictures were drawn so far; the first is loaded at once. */
   pictures: number;
+  /** In a frame: what the page itself drew. */
+  content?: string;
   /** Filled while drawing with what the loop that pages came to; the server reads it to refuse pages past the end. */
   paging?: { page: number; pages: number; total: number };
 }

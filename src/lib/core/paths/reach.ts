@@ -1,9 +1,9 @@
-import { kindOf, type ModelIndex } from '../model/model';
+import { kindOf, type Field, type ModelIndex } from '../model/model';
 import { archiveBuiltIns, recordBuiltIns, siteBuiltIns, turnBuiltIns } from './built-ins';
-import { compilePath } from './compile';
+import { compilePath, leadsOn } from './compile';
 import type { Path, Scopes, ValueType } from './path';
 
-/** A value that can be reached from a place: its path, its type, and whether other records lie behind it. */
+/** A value that can be reached from a place: its path, its type, and whether other values lie behind it. */
 export interface Reachable {
   path: Path;
   type: ValueType;
@@ -39,7 +39,7 @@ function entry(path: Path, scopes: Scopes, model: ModelIndex): Reachable[] {
   if (!made.ok) return [];
   const { type } = made.value;
   const label = type.label.split(' → ').at(-1) as string;
-  return [{ path, type, label, opens: type.kind.family === 'relation' }];
+  return [{ path, type, label, opens: leadsOn(type) }];
 }
 
 /** Everything that a path may start with here, by scope: the innermost loop first, the site last. */
@@ -67,10 +67,12 @@ export function reachable(scopes: Scopes, model: ModelIndex): ReachGroup[] {
   return groups;
 }
 
-/** What lies one step behind a relation. */
+/** What lies one step behind a relation or rows. */
 export function beyond(from: Reachable, scopes: Scopes, model: ModelIndex): Reachable[] {
   if (!from.opens || from.path.steps.length >= 6) return [];
-  return stepsOf(from.type.typeIds, model).flatMap((step) =>
-    entry({ from: from.path.from, steps: [...from.path.steps, step] }, scopes, model),
-  );
+  const steps =
+    from.type.kind.family === 'rows'
+      ? (from.type.settings as { fields: Field[] }).fields.map((field) => field.id)
+      : stepsOf(from.type.typeIds, model);
+  return steps.flatMap((step) => entry({ from: from.path.from, steps: [...from.path.steps, step] }, scopes, model));
 }

@@ -2,17 +2,21 @@ import { elementNamed } from '../elements';
 import type { Draw, Making } from '../elements/element';
 import { compileLoop, type CompiledLoop } from '../loops/loop';
 import type { ModelIndex } from '../model/model';
+import { compileRecord } from '../paths/compile';
 import type { Env } from '../paths/env';
-import type { Scopes } from '../paths/path';
+import type { Path, Scopes } from '../paths/path';
 import { problem, type Problem } from '../result';
 import { compileRule, type CompiledRule } from '../rules/compile';
+import { confineCss } from '../styles/confine';
+import { styleCss } from '../styles/style';
+import { slugOf } from '../text';
 import type { Element, Template, Tree } from '../templates/template';
 import { compileSlot, type CompiledSlot } from './slots';
 
 /** Something at one element that the designer should look at. */
 export interface LooseEnd extends Problem {
   elementId: string;
-  /** Slot name, or `rule`, or `repeats` for what a loop goes over. */
+  /** Slot name, or `rule`, `repeats` for what a loop goes over, `about` for the record of a part, `css` for own CSS. */
   via: string;
 }
 
@@ -29,6 +33,8 @@ export interface CompiledElement {
 export interface CompiledTree {
   /** HTML of the whole tree for one page. */
   draw: Draw;
+  /** Rules for the elements that have looks of their own, and for those of the parts in it. */
+  css: string;
   elements: Map<string, CompiledElement>;
   looseEnds: LooseEnd[];
 }
@@ -36,14 +42,31 @@ export interface CompiledTree {
 export interface CompileOptions {
   /** Marks elements and blanks for the canvas, and reports what became of each. */
   studio?: boolean;
+  /** The parts that may be placed, by their template's id. */
+  parts?: PartFinder;
+  /** The id of the template itself, where it is a part: it cannot stand in itself. */
+  id?: string;
 }
 
-/** The scopes at the top of a template. */
+export type PartFinder = (id: string) => Pick<Template, 'id' | 'name' | 'purpose' | 'serves' | 'tree'> | undefined;
+
+/** The scopes at the top of a template. A part sees the record it is given, and the site; the frame only the site. */
 export function scopesOf(template: Pick<Template, 'purpose' | 'serves'>): Scopes {
   const typeIds = [...new Set(template.serves.map((target) => target.typeId))];
-  return template.purpose === 'record'
-    ? { recordTypeIds: typeIds, loops: [] }
-    : { archiveTypeId: typeIds[0], loops: [] };
+  if (template.purpose === 'archive') return { archiveTypeId: typeIds[0], loops: [] };
+  return template.purpose !== 'frame' && typeIds.length ? { recordTypeIds: typeIds, loops: [] } : { loops: [] };
+}
+
+/** The class by which an element's own looks are found: its name, or its kind, with the end of its id. */
+export function classOf(element: Pick<Element, 'id' | 'name' | 'kind'>): string {
+  const words =
+    slugOf(element.name ?? '')
+      .replace(/[^a-z0-9-]/g, '')
+      .slice(0, 30) || element.kind;
+  return `${/^[a-z]/.test(words) ? words : `e-${words}`}-${element.id
+    .replace(/^e_/, '')
+    .slice(-5)
+    .replace(/[^A-Za-z0-9-]/g, '-')}`;
 }
 
 /** The name by which a loop's item is known in its scope. */
@@ -58,8 +81,19 @@ export function loopName(element: Element, model: ModelIndex): string {
 export function compileTree(tree: Tree, scopes: Scopes, model: ModelIndex, options: CompileOptions = {}): CompiledTree {
   const elements = new Map<string, CompiledElement>();
   const looseEnds: LooseEnd[] = [];
-  const context: Context = { tree, model, studio: options.studio ?? false, elements, looseEnds };
-  return { draw: compileElement(context, tree.root, scopes), elements, looseEnds };
+  const sheet = new Map<string, string>();
+  const context: Context = {
+    tree,
+    model,
+    studio: options.studio ?? false,
+    elements,
+    looseEnds,
+    sheet,
+    parts: options.parts,
+    within: options.id ? [options.id] : [],
+  };
+  const draw = compileElement(context, tree.root, scopes).draw;
+  return { draw, elements, looseEnds, css: [...sheet.values()].join('') };
 }
 
 interface Context {
@@ -68,15 +102,28 @@ interface Context {
   studio: boolean;
   elements: Map<string, CompiledElement>;
   looseEnds: LooseEnd[];
+  /** Rules by class, so that a part that stands twice is styled once. */
+  sheet: Map<string, string>;
+  parts?: PartFinder;
+  /** Ids of the parts that this tree stands in, outermost first. */
+  within: string[];
+}
+
+interface Made {
+  draw: Draw;
+  /** Without the rule, and the rule by itself. */
+  inner: Draw;
+  holds(env: Env): boolean;
 }
 
 const nothing: Draw = () => '';
+const always = (): boolean => true;
 
-function compileElement(context: Context, id: string, scopes: Scopes): Draw {
-  const { tree, model, studio, elements, looseEnds } = context;
+function compileElement(context: Context, id: string, scopes: Scopes): Made {
+  const { tree, model, studio, elements, looseEnds, sheet } = context;
   const element = tree.elements[id];
   const kind = element && elementNamed(element.kind);
-  if (!element || !kind) return nothing;
+  if (!element || !kind) return { draw: nothing, inner: nothing, holds: always };
   const tell = (via: string, problems: Problem[]) => {
     for (const p of problems) looseEnds.push({ ...p, elementId: id, via });
   };
@@ -84,7 +131,7 @@ function compileElement(context: Context, id: string, scopes: Scopes): Draw {
   const props = kind.props.safeParse(element.props);
   if (!props.success) {
     tell('props', [problem('props', 'These settings cannot be read.')]);
-    return nothing;
+    return { draw: nothing, inner: nothing, holds: always };
   }
   const settings = kind.loop?.(props.data);
   const loop = settings && compileLoop(id, loopName(element, model), settings, scopes, model);
@@ -94,28 +141,107 @@ function compileElement(context: Context, id: string, scopes: Scopes): Draw {
   const slots = new Map<string, CompiledSlot>();
   for (const [name, definition] of Object.entries(kind.slots)) {
     const slot = compileSlot(element.slots[name], definition.shape, scopes, model);
-    tell(name, slot.problems);
+    if (slot.problems.length) tell(name, slot.problems);
     slots.set(name, slot);
   }
   const rule = element.rule?.rules.length ? compileRule(element.rule, scopes, model) : undefined;
   if (rule) tell('rule', rule.problems);
   elements.set(id, { scopes, inside, rule, loop });
 
+  const ownClass = element.style || element.css?.trim() ? classOf(element) : '';
+  if (ownClass && !sheet.has(ownClass)) {
+    const css = element.css?.trim() ? confineCss(element.css, ownClass) : undefined;
+    if (css)
+      tell(
+        'css',
+        css.problems.map(({ line, what }) => problem(`css.${line}`, `Own CSS, line ${line}: ${what}`)),
+      );
+    sheet.set(ownClass, (element.style ? styleCss(ownClass, element.style) : '') + (css?.css ?? ''));
+  }
+
   const bound = [...slots.values()].some((slot) => slot.bound);
+  const made = element.children.map((child) => compileElement(context, child, inside));
   const making: Making<Record<string, unknown>> = {
     props: props.data,
     slot: (name) => slots.get(name) as CompiledSlot,
-    children: joined(element.children.map((child) => compileElement(context, child, inside))),
+    children: joined(made.map((child) => child.draw)),
     childCount: element.children.length,
+    branches: made.map((child, at) => ({
+      holds: child.holds,
+      draw: studio ? reported(child.inner, element.children[at] as string) : child.inner,
+    })),
     attributes: (...classes) => {
-      const list = classes.filter(Boolean).join(' ');
+      const list = [...classes, ownClass].filter(Boolean).join(' ');
       return (list ? ` class="${list}"` : '') + (studio ? ` data-element="${id}"${bound ? ' data-bound' : ''}` : '');
     },
     studio,
     loop,
+    part: (partId, about) => compilePart(context, partId, about, scopes, (problems) => tell('about', problems)),
     blank: (words) => `<div class="blank" data-element="${id}">${words}</div>`,
   };
-  return guarded(kind.draw(making), id, rule, studio);
+  const inner = kind.draw(making);
+  return { draw: guarded(inner, id, rule, studio), inner, holds: rule?.holds ?? always };
+}
+
+/** Another template as a piece of this one: drawn for one record of this place, and seeing nothing else of it. */
+function compilePart(
+  context: Context,
+  id: string,
+  about: Path | undefined,
+  scopes: Scopes,
+  tell: (problems: Problem[]) => void,
+): Draw | undefined {
+  if (!id) return undefined;
+  const part = context.parts?.(id);
+  if (part?.purpose !== 'part') {
+    tell([problem('part', 'The part that stood here has been deleted.', 'Choose another part.')]);
+    return undefined;
+  }
+  if (context.within.includes(id)) {
+    const names = [...context.within.slice(context.within.indexOf(id)), id].map(
+      (one) => context.parts?.(one)?.name ?? 'this part',
+    );
+    tell([problem('cycle', `A part cannot stand in itself: ${names.join(' → ')}.`, 'Choose another part.')]);
+    return undefined;
+  }
+  const own = scopesOf(part);
+  const record = own.recordTypeIds && compileRecord(about, own.recordTypeIds, scopes, context.model);
+  if (record && !record.ok) {
+    tell(record.problems);
+    return undefined;
+  }
+  const within: LooseEnd[] = [];
+  const { draw } = compileElement(
+    {
+      ...context,
+      tree: part.tree,
+      studio: false,
+      elements: new Map(),
+      looseEnds: within,
+      within: [...context.within, id],
+    },
+    part.tree.root,
+    own,
+  );
+  // What is wrong within a part is told at the part itself, but for going round in circles.
+  tell(within.filter((end) => end.at === 'cycle').slice(0, 1));
+  return (env) => {
+    const shown = record?.value(env);
+    if (record && !shown) return '';
+    const { record: before, turns, archive, trace } = env;
+    env.record = shown;
+    env.turns = [];
+    env.archive = undefined;
+    env.trace = undefined;
+    try {
+      return draw(env);
+    } finally {
+      env.record = before;
+      env.turns = turns;
+      env.archive = archive;
+      env.trace = trace;
+    }
+  };
 }
 
 /** Puts the rule before a drawing and, while designing, reports what became of the element. */
@@ -131,6 +257,15 @@ function guarded(draw: Draw, id: string, rule: CompiledRule | undefined, studio:
     return html;
   };
 }
+
+/** For branches, whose rule has been asked already. */
+const reported =
+  (draw: Draw, id: string): Draw =>
+  (env) => {
+    const html = draw(env);
+    env.trace?.(id, html ? 'drawn' : 'empty', env);
+    return html;
+  };
 
 function joined(draws: Draw[]): Draw {
   const [a, b, c] = draws;

@@ -8,6 +8,8 @@ export interface PageParts {
   styles: string[];
   /** HTML of what stands in the page, safe as it is. */
   main: string;
+  /** What the site's own frame drew around it; without one there is a plain head and foot. */
+  frame?: string;
   navigation: { label: string; url: string; current: boolean }[];
   canonical?: string;
   previous?: string;
@@ -28,10 +30,6 @@ export function drawPage(site: Site, page: PageParts): string {
     '<link rel="icon" href="/favicon.svg">',
     ...page.styles.map((href) => `<link rel="stylesheet" href="${escapeHtml(href)}">`),
   ].filter(Boolean);
-  const links = page.navigation.map(
-    ({ label, url, current }) =>
-      `<li><a href="${escapeHtml(url)}"${current ? ' aria-current="true"' : ''}>${escapeHtml(label)}</a></li>`,
-  );
   return `<!DOCTYPE html>
 <html lang="${escapeHtml(site.locale)}">
 <head>
@@ -39,15 +37,23 @@ ${head.join('\n')}
 </head>
 <body>
 <a class="skip" href="#main">Skip to the page</a>
-<header class="site-header">
+${page.frame ?? plainFrame(site, page)}
+</body>
+</html>
+`;
+}
+
+function plainFrame(site: Site, page: PageParts): string {
+  const links = page.navigation.map(
+    ({ label, url, current }) =>
+      `<li><a href="${escapeHtml(url)}"${current ? ' aria-current="true"' : ''}>${escapeHtml(label)}</a></li>`,
+  );
+  return `<header class="site-header">
 <a class="site-name" href="/">${escapeHtml(site.name)}</a>
 <nav aria-label="Site"><ul>${links.join('')}</ul></nav>
 </header>
 <main id="main">
 ${page.main}
 </main>
-<footer class="site-footer"><p>${escapeHtml([site.name, site.tagline].filter(Boolean).join(' · '))}</p></footer>
-</body>
-</html>
-`;
+<footer class="site-footer"><p>${escapeHtml([site.name, site.tagline].filter(Boolean).join(' · '))}</p></footer>`;
 }

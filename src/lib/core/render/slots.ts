@@ -1,20 +1,36 @@
 import { formatNamed } from '../formats';
 import { writeList } from '../formats/write';
-import type { Format } from '../formats/format';
+import type { Format, FormatContext } from '../formats/format';
+import { iconNamed } from '../icons';
+import { mayEmbed } from '../model/kinds/embed';
+import { kindNamed } from '../model/kinds';
 import { paragraphs } from '../model/kinds/long-text';
-import type { Family } from '../model/kinds/kind';
-import type { ModelIndex, Site } from '../model/model';
+import type { Family, FieldKind } from '../model/kinds/kind';
+import type { ModelIndex } from '../model/model';
 import { compilePath } from '../paths/compile';
 import type { Env } from '../paths/env';
 import type { Path, Scopes, ValueType } from '../paths/path';
 import { fail, ok, problem, type Problem, type Result } from '../result';
-import type { Binding, FormatUse, SlotValue, Take } from '../templates/binding';
+import type { Binding, FormatUse, Run, SlotValue, Take } from '../templates/binding';
 import { takeOf, takesFor, typeAfter } from '../templates/takes';
 import { escapeHtml, safeUrl } from '../text';
 import { writeValue } from './write-value';
 
-/** What a slot takes: a run of text, blocks of text, an address, or a picture. */
-export type SlotShape = 'inline' | 'blocks' | 'url' | 'picture';
+/** What a slot takes. */
+export type SlotShape =
+  | 'inline'
+  | 'blocks'
+  | 'url'
+  | 'picture'
+  | 'pictures'
+  | 'number'
+  | 'icon'
+  | 'colour'
+  | 'embed'
+  | 'list'
+  | 'places'
+  | 'rows'
+  | 'terms';
 
 const WORDS: Family[] = [
   'text',
@@ -35,31 +51,35 @@ const WORDS: Family[] = [
   'terms',
 ];
 
-/** Families that each shape takes. Whatever is not here is a mismatch, with a repair. */
-const FITS: Record<SlotShape, Family[]> = {
-  inline: WORDS,
-  blocks: [...WORDS, 'embed'],
-  url: ['link', 'file', 'embed', 'relation'],
-  picture: ['picture'],
+/** What each shape takes, what that is called, and whether it takes several. Whatever is not here is a mismatch. */
+const SHAPES: Record<SlotShape, { families: Family[]; needs: string; several: boolean }> = {
+  inline: { families: WORDS, needs: 'text', several: true },
+  blocks: { families: [...WORDS, 'embed'], needs: 'text', several: true },
+  url: { families: ['link', 'file', 'embed', 'relation', 'picture'], needs: 'an address', several: false },
+  picture: { families: ['picture'], needs: 'a picture', several: false },
+  pictures: { families: ['picture'], needs: 'pictures', several: true },
+  number: { families: ['number'], needs: 'a number', several: false },
+  icon: { families: ['icon'], needs: 'an icon', several: false },
+  colour: { families: ['colour'], needs: 'a colour', several: false },
+  embed: { families: ['embed'], needs: 'a player', several: false },
+  list: { families: WORDS.filter((family) => family !== 'rich'), needs: 'a list of values', several: true },
+  places: { families: ['place'], needs: 'a place', several: true },
+  rows: { families: ['rows'], needs: 'rows', several: true },
+  terms: { families: ['terms'], needs: 'terms', several: true },
 };
-
-const NEEDS: Record<SlotShape, string> = { inline: 'text', blocks: 'text', url: 'an address', picture: 'a picture' };
 
 /** Why a value of this type cannot go into a slot of this shape; undefined where it fits. */
 export function misfit(type: ValueType, shape: SlotShape, take?: Take): Problem | undefined {
   const after = typeAfter(type, take);
-  if (!FITS[shape].includes(after.kind.family))
+  const { families, needs, several } = SHAPES[shape];
+  if (!families.includes(after.kind.family))
     return problem(
       'path',
-      `${type.label} is ${after.kind.label.toLowerCase()}; this takes ${NEEDS[shape]}.`,
-      `Choose ${NEEDS[shape]}.`,
+      `${type.label} is ${after.kind.label.toLowerCase()}; this takes ${needs}.`,
+      `Choose ${needs}.`,
     );
-  if (after.many && (shape === 'url' || shape === 'picture'))
-    return problem(
-      'take',
-      `${type.label} has several values; this takes one.`,
-      'Use the first, or repeat over them with a loop.',
-    );
+  if (after.many && !several)
+    return problem('take', `${type.label} has several values; this takes one.`, 'Use the first, or repeat over them.');
   if (take && !takesFor(type).includes(take))
     return problem('take', `${type.label} cannot be taken that way.`, 'Choose another way to make one value of many.');
   return undefined;
@@ -68,85 +88,137 @@ export function misfit(type: ValueType, shape: SlotShape, take?: Take): Problem 
 /** How a binding starts out when a value of this type is put into a slot of this shape. */
 export function startingTake(type: ValueType, shape: SlotShape): Take | undefined {
   if (!type.many) return undefined;
-  return shape === 'url' || shape === 'picture' ? 'first' : 'listed';
+  if (!SHAPES[shape].several) return shape === 'number' && type.kind.family !== 'number' ? 'count' : 'first';
+  return shape === 'inline' || shape === 'blocks' ? 'listed' : undefined;
+}
+
+/** Shapes that write a value as words, so that formats and words around it apply. */
+export const isWritten = (shape: SlotShape): boolean => shape === 'inline' || shape === 'blocks' || shape === 'list';
+
+/** What a slot came to: the value, and how values like it are known and written. */
+export interface Found {
+  value: unknown;
+  type: ValueType;
+  /** The text of one value, or of the whole; not escaped. */
+  write(value: unknown, env: Env): string;
 }
 
 /** A slot made ready. Each reader gives '' or undefined where there is nothing to show. */
 export interface CompiledSlot {
   bound: boolean;
   problems: Problem[];
-  /** Escaped text. */
+  /** Escaped text, or markup of a sentence. */
   inline(env: Env): string;
   /** HTML blocks; `attributes` go to the outermost element. */
   blocks(env: Env, attributes?: string): string;
   url(env: Env): string;
   picture(env: Env): number | undefined;
+  /** The first value that is not empty, with its type, for the shapes that are no words. */
+  found(env: Env): Found | undefined;
 }
 
-interface Source {
-  type: ValueType;
+interface Source extends Omit<Found, 'value'> {
   read(env: Env): unknown;
-  text(env: Env, value: unknown): string;
+  /** As written, but one of several values. */
+  writeOne(value: unknown, env: Env): string;
   plain: boolean;
 }
 
-type Step = (value: unknown, env: Env) => unknown;
+type Write = (value: unknown, env: Env) => string;
 
-/** A chain of formats over a type, as one function from value to text; formats that do not fit are left out and told. */
+/** A chain of formats over a type, as functions from value to text; formats that do not fit are left out and told. */
 export function compileFormats(
   uses: FormatUse[],
   type: ValueType,
-  site: Site,
-): { write(value: unknown, env: Env): string; problems: Problem[]; applied: number } {
+  scopes: Scopes,
+  model: ModelIndex,
+): { write: Write; writeOne: Write; problems: Problem[]; applied: number } {
   const problems: Problem[] = [];
-  const steps: Step[] = [];
-  let raw = true;
+  const single: ValueType = type.many ? { ...type, many: false } : type;
+  let one: Write | undefined;
+  let all: ((texts: string[], env: Env) => string) | undefined;
+  let after: Write | undefined;
+  let applied = 0;
   for (const [i, use] of uses.entries()) {
+    const wrong = (what: string, fix?: string) => problems.push(problem(`formats.${i}`, what, fix));
     const format = formatNamed(use.format);
     if (!format) {
-      problems.push(problem(`formats.${i}`, `There is no format named “${use.format}”.`));
+      wrong(`There is no format named “${use.format}”.`);
       continue;
     }
     const options = format.options.safeParse(use.options);
     if (!options.success) {
-      problems.push(problem(`formats.${i}`, options.error.issues[0]?.message ?? 'The format cannot be set so.'));
+      wrong(options.error.issues[0]?.message ?? 'The format cannot be set so.');
       continue;
     }
-    const takesRaw = raw && format.families.includes(type.kind.family) && type.kind.family !== 'text';
-    if (!takesRaw && !format.families.includes('text')) {
-      problems.push(
-        problem(`formats.${i}`, `The format “${format.label}” does not fit ${type.label}.`, 'Take the format away.'),
+    const path = format.path?.(options.data);
+    const other = path ? compilePath(path, scopes, model) : undefined;
+    if (other && !other.ok) {
+      wrong(
+        `The other value of “${format.label}” cannot be reached: ${other.problems[0]?.what ?? ''}`,
+        'Choose another value.',
       );
       continue;
     }
-    steps.push(formatStep(format, options.data, type, takesRaw, raw));
-    raw = false;
+    const run = runFormat(format, options.data, type, other?.ok ? other.value.read : undefined);
+    if (format.ofLists) {
+      if (!type.many || all) wrong(`The format “${format.label}” is for several values.`, 'Take the format away.');
+      else {
+        all = run as unknown as typeof all;
+        applied++;
+      }
+      continue;
+    }
+    const raw = !one && !all && format.families.includes(type.kind.family) && type.kind.family !== 'text';
+    if (!raw && !format.families.includes('text')) {
+      wrong(`The format “${format.label}” does not fit ${type.label}.`, 'Take the format away.');
+      continue;
+    }
+    applied++;
+    if (all) {
+      const before = after;
+      after = before ? (value, env) => run(before(value, env), env) : run;
+    } else {
+      const before = one;
+      one = before
+        ? (value, env) => run(before(value, env), env)
+        : raw
+          ? run
+          : (value, env) => run(writeValue(value, single, env), env);
+    }
   }
-  const [only, second] = steps;
-  const writer = only || type.many ? undefined : type.kind.writer?.(type.settings, site);
-  const write = writer
-    ? writer
-    : !only
-      ? (value: unknown, env: Env) => writeValue(value, type, env)
-      : !second
-        ? (value: unknown, env: Env) => only(value, env) as string
-        : (value: unknown, env: Env) => steps.reduce((v, step) => step(v, env), value) as string;
-  return { write, problems, applied: steps.length };
+  const writer = one ? undefined : type.kind.writer?.(type.settings, model.site);
+  const writeOne: Write = one ?? writer ?? ((value, env) => writeValue(value, single, env));
+  if (!type.many) return { write: writeOne, writeOne, problems, applied };
+  const join =
+    all ?? ((texts: string[]) => (texts.length > 1 ? writeList(texts, model.site.locale) : (texts[0] ?? '')));
+  const end = after;
+  const write: Write = (value, env) => {
+    const texts = (value as unknown[]).map((v) => writeOne(v, env)).filter(Boolean);
+    const joined = texts.length ? join(texts, env) : '';
+    return end && joined ? end(joined, env) : joined;
+  };
+  return { write, writeOne, problems, applied };
 }
 
-function formatStep(format: Format, options: unknown, type: ValueType, takesRaw: boolean, first: boolean): Step {
-  const unit = type.kind.family === 'number' ? (type.settings as { unit?: string }).unit : undefined;
-  const write = (value: unknown, env: Env) => format.write(value, options, { site: env.model.site, unit });
-  // Of a list each value is written, and then they are listed.
-  if (takesRaw && type.many)
-    return (value, env) =>
-      writeList(
-        (value as unknown[]).map((one) => write(one, env)),
-        env.model.site.locale,
-      );
-  if (takesRaw || !first) return write;
-  return (value, env) => write(writeValue(value, type, env), env);
+function runFormat(format: Format, options: unknown, type: ValueType, other?: (env: Env) => unknown): Write {
+  const settings = (type.settings ?? {}) as Record<string, unknown>;
+  let kept: FormatContext | undefined;
+  return (value, env) => {
+    if (other)
+      return format.write(value, options, {
+        site: env.model.site,
+        settings,
+        today: env.today,
+        other: firstOf(other(env)),
+      });
+    if (kept?.site !== env.model.site || kept.today !== env.today)
+      kept = { site: env.model.site, settings, today: env.today };
+    return format.write(value, options, kept);
+  };
 }
+
+const firstOf = (value: unknown): unknown => (Array.isArray(value) ? (value as unknown[])[0] : value);
 
 function compileSource(
   { path, take }: { path: Path; take?: Take },
@@ -161,14 +233,14 @@ function compileSource(
   const wrong = misfit(type, shape, take);
   if (wrong) return fail(wrong);
   const after = typeAfter(type, take);
-  const { write, problems, applied } = compileFormats(formats, after, model.site);
+  const { write, writeOne, problems, applied } = compileFormats(formats, after, scopes, model);
   const value =
     type.many && take
       ? (env: Env) => nonEmpty(takeOf(read(env) as unknown[], take))
       : type.many
         ? (env: Env) => nonEmpty(read(env))
         : read;
-  return ok({ type: after, read: value, text: (env, v) => write(v, env), plain: applied === 0, problems });
+  return ok({ type: after, read: value, write, writeOne, plain: applied === 0, problems });
 }
 
 const nonEmpty = (value: unknown): unknown => (Array.isArray(value) && value.length === 0 ? undefined : value);
@@ -180,6 +252,7 @@ const NOTHING: CompiledSlot = {
   blocks: () => '',
   url: () => '',
   picture: () => undefined,
+  found: () => undefined,
 };
 
 export function compileSlot(
@@ -189,20 +262,121 @@ export function compileSlot(
   model: ModelIndex,
 ): CompiledSlot {
   if (!slot) return NOTHING;
-  return 'fixed' in slot ? fixedSlot(slot.fixed) : boundSlot(slot.bound, shape, scopes, model);
+  if ('fixed' in slot) return fixedSlot(slot.fixed, shape);
+  return 'bound' in slot ? boundSlot(slot.bound, shape, scopes, model) : wordsSlot(slot.words, scopes, model);
 }
 
-function fixedSlot(fixed: string | number): CompiledSlot {
-  const text = String(fixed);
+/** The kind whose values a slot of each shape holds when nothing is bound to it. */
+const FIXED_KIND: Partial<Record<SlotShape, string>> = {
+  number: 'number',
+  icon: 'icon',
+  colour: 'colour',
+  embed: 'embed',
+  pictures: 'pictures',
+  picture: 'picture',
+};
+
+/** A fixed value as the kind of its shape accepts it; undefined where it does not. */
+function fixedValue(fixed: string | number | number[], shape: SlotShape): unknown {
+  const text = String(fixed).trim();
+  switch (shape) {
+    case 'number':
+      return text !== '' && Number.isFinite(Number(text)) ? Number(text) : undefined;
+    case 'icon':
+      return iconNamed(text) ? text : undefined;
+    case 'colour':
+      return kindNamed('colour')?.value({}).safeParse(text.toLowerCase()).success ? text.toLowerCase() : undefined;
+    case 'embed':
+      return mayEmbed(text, []) ? { src: text } : undefined;
+    case 'list': {
+      const lines = text
+        .split('\n')
+        .map((line) => line.trim())
+        .filter(Boolean);
+      return lines.length ? lines : undefined;
+    }
+    default:
+      return fixed;
+  }
+}
+
+function fixedSlot(fixed: string | number | number[], shape: SlotShape): CompiledSlot {
+  const text = Array.isArray(fixed) ? '' : String(fixed);
   const inline = text.trim() ? escapeHtml(text) : '';
   const url = typeof fixed === 'string' ? escapeHtml(safeUrl(fixed)) : '';
+  const value = fixedValue(fixed, shape);
+  const kind = kindNamed(FIXED_KIND[shape] ?? 'text') as FieldKind;
+  const type: ValueType = {
+    kind,
+    settings: shape === 'embed' ? { hosts: [] } : {},
+    many: Array.isArray(value),
+    label: 'Fixed',
+    typeIds: [],
+  };
+  const write: Write = (v) => String(v);
+  const problems =
+    value === undefined && text.trim()
+      ? [problem('fixed', `“${text.slice(0, 60)}” is not ${SHAPES[shape].needs}.`, `Give ${SHAPES[shape].needs}.`)]
+      : [];
   return {
     bound: false,
-    problems: [],
+    problems,
     inline: () => inline,
     blocks: (_env, attributes) => paragraphs(text, attributes),
     url: () => url,
     picture: (env) => (typeof fixed === 'number' && env.pool.media(fixed) ? fixed : undefined),
+    found: (env) => {
+      if (value === undefined) return undefined;
+      if (shape !== 'pictures') return { value, type, write };
+      const here = (Array.isArray(value) ? (value as number[]) : [value as number]).filter((id) => env.pool.media(id));
+      return here.length ? { value: here, type, write } : undefined;
+    },
+  };
+}
+
+/** Running text with values in it: each paragraph becomes markup; one whose every value is empty is left out. */
+function wordsSlot(words: Run[][], scopes: Scopes, model: ModelIndex): CompiledSlot {
+  const problems: Problem[] = [];
+  let bound = false;
+  const lines = words.map((runs, i) => {
+    const made = runs.map((run, j) => {
+      const value = run.bound && boundSlot(run.bound, 'inline', scopes, model);
+      const link = run.link && compileSlot(run.link, 'url', scopes, model);
+      for (const slot of [value, link])
+        if (slot) problems.push(...slot.problems.map((p) => ({ ...p, at: `words.${i}.${j}.${p.at}` })));
+      if (value) bound = true;
+      const text = escapeHtml(run.text ?? '').replace(/\n/g, '<br>');
+      const open = (run.strong ? '<strong>' : '') + (run.em ? '<em>' : '');
+      const close = (run.em ? '</em>' : '') + (run.strong ? '</strong>' : '');
+      return {
+        value: value !== undefined,
+        write: (env: Env) => {
+          const inner = value ? value.inline(env) : text;
+          if (!inner) return '';
+          const url = link?.url(env);
+          return url ? `<a href="${url}">${open}${inner}${close}</a>` : open + inner + close;
+        },
+      };
+    });
+    const values = made.filter((run) => run.value);
+    return (env: Env): string => {
+      const parts = made.map((run) => run.write(env));
+      if (values.length && made.every((run, at) => !run.value || !parts[at])) return '';
+      const line = parts.join('');
+      return line.trim() ? line : '';
+    };
+  });
+  const written = (env: Env) => lines.map((line) => line(env)).filter(Boolean);
+  return {
+    ...NOTHING,
+    bound,
+    problems,
+    inline: (env) => written(env).join('<br>'),
+    blocks: (env, attributes = '') => {
+      const all = written(env);
+      if (all.length <= 1) return all.length ? `<p${attributes}>${all[0]}</p>` : '';
+      return `<div${attributes}>${all.map((line) => `<p>${line}</p>`).join('')}</div>`;
+    },
   };
 }
 
@@ -229,7 +403,7 @@ function boundSlot(binding: Binding, shape: SlotShape, scopes: Scopes, model: Mo
   const textOf = (source: Source, env: Env): string => {
     const value = source.read(env);
     if (value === undefined) return '';
-    const written = source.text(env, value);
+    const written = source.write(value, env);
     // Only text that begins with white space can be nothing else.
     return written !== '' && (written.charCodeAt(0) > 32 || written.trim()) ? before + written + after : '';
   };
@@ -256,6 +430,7 @@ function boundSlot(binding: Binding, shape: SlotShape, scopes: Scopes, model: Mo
     before === '' &&
     after === '' &&
     sources.some((source) => source.plain && source.type.kind.blocks && !source.type.many);
+  const standIn = lastResort.trim() ? fixedSlot(lastResort, shape) : undefined;
 
   return {
     bound: true,
@@ -267,7 +442,7 @@ function boundSlot(binding: Binding, shape: SlotShape, scopes: Scopes, model: Mo
           const made = first(env, (source, value) =>
             source.plain && source.type.kind.blocks && !source.type.many
               ? `<div${attributes}>${source.type.kind.blocks(value, source.type.settings)}</div>`
-              : paragraphs(source.text(env, value), attributes),
+              : paragraphs(source.write(value, env), attributes),
           );
           return made ?? paragraphs(lastResort, attributes);
         },
@@ -280,5 +455,14 @@ function boundSlot(binding: Binding, shape: SlotShape, scopes: Scopes, model: Mo
         : (env) =>
             escapeHtml(first(env, (source, value) => source.type.kind.url?.(value, env.reader)) ?? safeUrl(lastResort)),
     picture: (env) => first(env, (_source, value) => value as number),
+    found: (env) => {
+      for (const source of sources) {
+        const value = source.read(env);
+        if (value === undefined) continue;
+        const { type } = source;
+        return { value, type, write: (v, e) => around((Array.isArray(v) ? source.write : source.writeOne)(v, e)) };
+      }
+      return standIn?.found(env);
+    },
   };
 }

@@ -26,8 +26,25 @@ export const BindingSchema = z.strictObject({
 });
 export type Binding = z.infer<typeof BindingSchema>;
 
+const Fixed = z.strictObject({
+  fixed: z.union([z.string().max(100_000), z.number(), z.array(z.number().int()).max(200)]),
+});
+const Bound = z.strictObject({ bound: BindingSchema });
+
+/** A stretch of text within a sentence: words, or a value; either may be strong, emphasised, or lead somewhere. */
+const RunSchema = z.strictObject({
+  text: z.string().max(20_000).optional(),
+  bound: BindingSchema.optional(),
+  strong: z.boolean().optional(),
+  em: z.boolean().optional(),
+  link: z.union([Fixed, Bound]).optional(),
+});
+export type Run = z.infer<typeof RunSchema>;
+
 export const SlotValueSchema = z.union([
-  z.strictObject({ fixed: z.union([z.string().max(100_000), z.number().int()]) }),
-  z.strictObject({ bound: BindingSchema }),
+  Fixed,
+  Bound,
+  /** Paragraphs of running text with values in them. One in which every value is empty is left out. */
+  z.strictObject({ words: z.array(z.array(RunSchema).max(200)).max(200) }),
 ]);
 export type SlotValue = z.infer<typeof SlotValueSchema>;

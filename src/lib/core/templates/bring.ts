@@ -1,17 +1,29 @@
 import { elements } from '../elements';
 import type { ElementKind } from '../elements/element';
-import type { Path, ValueType } from '../paths/path';
-import { misfit, startingTake } from '../render/slots';
-import type { SlotValue } from './binding';
-import { boundTo, pieceFrom, type Nested } from './build';
 import { newId } from '../ids';
+import type { Path, ValueType } from '../paths/path';
+import { misfit, startingTake, type SlotShape } from '../render/slots';
+import type { SlotValue, Take } from './binding';
+import { boundTo, pieceFrom, type Nested } from './build';
+import { TAKE_LABELS, takesFor } from './takes';
 import type { Tree } from './template';
 import type { Piece } from './tree';
 
 /** A slot newly bound to a path, with the take that makes it fit. */
-export function startBinding(path: Path, type: ValueType, shape: Parameters<typeof misfit>[1]): SlotValue {
-  const take = startingTake(type, shape);
+export function startBinding(
+  path: Path,
+  type: ValueType,
+  shape: SlotShape,
+  take = startingTake(type, shape),
+): SlotValue {
   return boundTo(path.from, path.steps, take ? { take } : {});
+}
+
+/** The takes with which a value of several fits a slot, the best first. */
+export function fittingTakes(type: ValueType, shape: SlotShape): Take[] {
+  const start = startingTake(type, shape);
+  const fit = takesFor(type).filter((take) => !misfit(type, shape, take));
+  return start ? [start, ...fit.filter((take) => take !== start)] : fit;
 }
 
 /**
@@ -19,54 +31,105 @@ export function startBinding(path: Path, type: ValueType, shape: Parameters<type
  * element leads to. Other slots, such as alternative text, are bound by picking.
  */
 export function slotFor(kind: ElementKind, type: ValueType): string | undefined {
-  const slots = Object.entries(kind.slots).filter(([, slot]) => slot.required || slot.shape === 'url');
+  const slots = Object.entries(kind.slots).filter(([, slot]) => slot.drops ?? (slot.required || slot.shape === 'url'));
   slots.sort(([, a], [, b]) => Number(b.required ?? false) - Number(a.required ?? false));
-  return slots.find(([, slot]) => !misfit(type, slot.shape, startingTake(type, slot.shape)))?.[0];
+  return slots.find(
+    ([, slot]) =>
+      !misfit(type, slot.shape, startingTake(type, slot.shape)) &&
+      // A picture can be led to; one that is dropped is meant to be seen.
+      !(slot.shape === 'url' && type.kind.family === 'picture'),
+  )?.[0];
 }
 
 /** The element that a value brings along when it is put on the page: what shows a value of this type at its best. */
 export function bringFor(path: Path, type: ValueType, tree: Tree): { piece: Piece; label: string } {
-  const nested = nestedFor(path, type, tree);
-  const label = elements.find((kind) => kind.name === nested.kind)?.label ?? nested.kind;
-  return { piece: pieceFrom(nested), label };
+  return made(nestedFor(path, type, tree));
 }
+
+const made = (nested: Nested): { piece: Piece; label: string } => ({
+  piece: pieceFrom(nested),
+  label: elements.find((kind) => kind.name === nested.kind)?.label ?? nested.kind,
+});
+
+/**
+ * What repeats over the several values at a path: a loop over the records that they belong to, or an element that
+ * shows them all. Undefined where the path has one value.
+ */
+export function repeatFor(
+  path: Path,
+  type: ValueType,
+  model: RelationFinder,
+): { piece: Piece; label: string } | undefined {
+  if (!type.many) return undefined;
+  const { family } = type.kind;
+  if (family === 'picture') return made({ kind: 'pictures', slots: { source: boundTo(path.from, path.steps) } });
+  if (family === 'rows') return made({ kind: 'table', slots: { rows: boundTo(path.from, path.steps) } });
+  if (family === 'terms') return made({ kind: 'terms', slots: { terms: boundTo(path.from, path.steps) } });
+  if (family === 'place') return made({ kind: 'map', slots: { place: boundTo(path.from, path.steps) } });
+  if (family === 'relation') return made(loopOver(path, type.label, []));
+  // The last relation of several on the way is what there is one turn for.
+  const at = path.steps.findLastIndex((_, i) =>
+    model.leadsToSeveral({ from: path.from, steps: path.steps.slice(0, i + 1) }),
+  );
+  const rest = path.steps.slice(at + 1);
+  if (at < 0 || !rest.length) return made({ kind: 'list', slots: { items: boundTo(path.from, path.steps) } });
+  return made(
+    loopOver({ from: path.from, steps: path.steps.slice(0, at + 1) }, type.label.split(' → ')[at] ?? 'Loop', rest),
+  );
+}
+
+/** What the caller knows of the model: whether a path ends at a relation of several records. */
+export interface RelationFinder {
+  leadsToSeveral(path: Path): boolean;
+}
+
+function loopOver(path: Path, name: string, shown: string[]): Nested {
+  const id = newId('e');
+  const at = `loop:${id}`;
+  const item: Nested = shown.length
+    ? { kind: 'text', slots: { text: boundTo(at, shown) } }
+    : {
+        kind: 'heading',
+        props: { level: 3, size: 's' },
+        slots: { text: boundTo(at, ['@title']), link: boundTo(at, ['@address']) },
+      };
+  return { kind: 'loop', id, name, props: { source: { from: 'relation', path } }, children: [item] };
+}
+
+/** One way to make a value of several fit a slot that takes one: a take, by name. */
+export const takeWords = (take: Take): string =>
+  take === 'listed'
+    ? 'All of them, listed'
+    : take === 'count'
+      ? 'How many there are'
+      : `The ${TAKE_LABELS[take].toLowerCase()}`;
 
 function nestedFor(path: Path, type: ValueType, tree: Tree): Nested {
   const family = type.kind.family;
-  if (family === 'relation' && type.many) {
-    const id = newId('e');
-    const item: Nested = {
-      kind: 'heading',
-      props: { level: 3, size: 's' },
-      slots: { text: boundTo(`loop:${id}`, ['@title']), link: boundTo(`loop:${id}`, ['@address']) },
-    };
-    return { kind: 'loop', id, name: type.label, props: { source: { from: 'relation', path } }, children: [item] };
-  }
-  if (family === 'relation')
-    return {
-      kind: 'link',
-      props: { look: 'plain' },
-      slots: { label: startBinding(path, type, 'inline'), link: startBinding(path, type, 'url') },
-    };
-  if (family === 'link')
-    return { kind: 'link', slots: { label: { fixed: type.label }, link: startBinding(path, type, 'url') } };
+  const bind = (shape: SlotShape) => startBinding(path, type, shape);
+  const lastLabel = type.label.split(' → ').at(-1) ?? type.label;
+  if (family === 'relation' && type.many) return loopOver(path, type.label, []);
+  if (family === 'relation') return { kind: 'link', slots: { label: bind('inline'), link: bind('url') } };
+  if (family === 'link' && !type.many && ['email', 'phone'].includes(type.kind.name))
+    return { kind: 'link', slots: { label: bind('inline'), link: bind('url') } };
+  if (family === 'link' && path.steps.at(-1) !== '@address')
+    return { kind: 'button', slots: { label: { fixed: lastLabel }, link: bind('url') } };
+  if (family === 'link') return { kind: 'link', slots: { label: { fixed: 'Read more' }, link: bind('url') } };
+  if (family === 'file') return { kind: 'link', slots: { label: bind('inline'), link: bind('url') } };
+  if (family === 'choice' && type.many) return { kind: 'list', slots: { items: boundTo(path.from, path.steps) } };
   if (path.steps.at(-1) === '@title' && !type.many) {
     // The page's own title is its first heading; every other title stands below it.
     const own = path.steps.length === 1 && !path.from.startsWith('loop:');
     const named = Object.values(tree.elements).some(
       (element) => element.kind === 'heading' && element.props.level === 1,
     );
-    return {
-      kind: 'heading',
-      props: { level: own && !named ? 1 : 2 },
-      slots: { text: startBinding(path, type, 'inline') },
-    };
+    return { kind: 'heading', props: { level: own && !named ? 1 : 2 }, slots: { text: bind('inline') } };
   }
+  const fits = elements.filter((one) => one.brings?.families.includes(family));
   const kind =
-    elements.find((one) => one.brings?.families.includes(family)) ?? elements.find((one) => one.name === 'text');
+    fits.find((one) => Boolean(one.brings?.many) === type.many) ??
+    fits[0] ??
+    elements.find((one) => one.name === 'text');
   const slot = kind?.brings?.slot ?? 'text';
-  return {
-    kind: kind?.name ?? 'text',
-    slots: { [slot]: startBinding(path, type, kind?.slots[slot]?.shape ?? 'blocks') },
-  };
+  return { kind: kind?.name ?? 'text', slots: { [slot]: bind(kind?.slots[slot]?.shape ?? 'blocks') } };
 }

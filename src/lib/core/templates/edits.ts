@@ -11,7 +11,14 @@ export type Operation =
   | { do: 'remove'; id: string }
   | { do: 'move'; id: string; parent: string; index: number }
   /** Puts `value` at a place within an element; undefined takes the place away. */
-  | { do: 'put'; id: string; at: ('name' | 'rule' | 'props' | 'slots' | (string & {}))[]; value: unknown };
+  | {
+      do: 'put';
+      id: string;
+      at: ('name' | 'rule' | 'props' | 'slots' | 'style' | 'css' | (string & {}))[];
+      value: unknown;
+    }
+  /** Another tree as a whole, such as an earlier version. */
+  | { do: 'replace'; tree: Tree };
 
 /** A named edit: what one undo takes back. */
 export interface Edit {
@@ -53,7 +60,7 @@ const getAt = (target: unknown, at: string[]): unknown =>
     target,
   );
 
-const PUTTABLE = new Set(['name', 'rule', 'props', 'slots']);
+const PUTTABLE = new Set(['name', 'rule', 'props', 'slots', 'style', 'css']);
 
 export function applyOperation(tree: Tree, operation: Operation): Result<Applied> {
   switch (operation.do) {
@@ -94,6 +101,8 @@ export function applyOperation(tree: Tree, operation: Operation): Result<Applied
         inverse: { do: 'move', id: operation.id, parent: place.parent.id, index: place.index },
       });
     }
+    case 'replace':
+      return ok({ tree: operation.tree, inverse: { do: 'replace', tree } });
     case 'put': {
       const element = tree.elements[operation.id];
       if (!element || !PUTTABLE.has(operation.at[0] as string))

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { elementNamed } from '../elements';
 import { fail, ok, problem, problemsOf, type Problem, type Result } from '../result';
 import { RuleSchema } from '../rules/rule';
+import { StyleSchema } from '../styles/style';
 import { SlotValueSchema } from './binding';
 
 const Id = z.string().regex(/^[A-Za-z0-9_-]{1,60}$/, { error: 'An id has letters, digits, hyphens and underscores.' });
@@ -14,6 +15,10 @@ export const ElementSchema = z.strictObject({
   props: z.record(z.string(), z.unknown()).default({}),
   slots: z.record(z.string(), SlotValueSchema).default({}),
   rule: RuleSchema.optional(),
+  /** How it looks, for each width of the screen. */
+  style: StyleSchema.optional(),
+  /** The designer's own CSS, confined to the element and what it holds. */
+  css: z.string().max(20_000, { error: 'Own CSS takes 20,000 characters at most.' }).optional(),
   children: z.array(Id).default([]),
 });
 export type Element = z.infer<typeof ElementSchema>;
@@ -24,11 +29,15 @@ export type Tree = z.infer<typeof TreeSchema>;
 
 export const TargetSchema = z.discriminatedUnion('on', [z.strictObject({ on: z.literal('type'), typeId: z.string() })]);
 
+/** A record page, an archive page, a reusable piece, or what surrounds every page. */
+export const PURPOSES = ['record', 'archive', 'part', 'frame'] as const;
+export type Purpose = (typeof PURPOSES)[number];
+
 export const TemplateSchema = z.strictObject({
   id: Id,
   name: z.string().trim().min(1, { error: 'A template has a name.' }).max(120),
-  purpose: z.enum(['record', 'archive']),
-  /** What it answers; the designer's order among templates decides between equals. */
+  purpose: z.enum(PURPOSES),
+  /** What it answers, or for a part the kind of record it is about; the designer's order decides between equals. */
   serves: z.array(TargetSchema).max(50),
   order: z.number().int(),
   tree: TreeSchema,
@@ -45,11 +54,12 @@ export const typeOf = (template: Pick<Template, 'serves'>): string | undefined =
 export function parseTemplate(input: unknown): Result<Template> {
   const parsed = TemplateSchema.safeParse(input);
   if (!parsed.success) return fail(...problemsOf(parsed.error));
-  const tree = parseTree(parsed.data.tree);
+  const tree = parseTree(parsed.data.tree, parsed.data.purpose);
   return tree.ok ? ok({ ...parsed.data, tree: tree.value }) : tree;
 }
 
-export function parseTree(input: Tree): Result<Tree> {
+/** Settles a tree by itself; with a purpose also that each element may stand in such a template. */
+export function parseTree(input: Tree, purpose?: Purpose): Result<Tree> {
   const problems: Problem[] = [];
   const elements: Record<string, Element> = {};
   const own = (id: string) => (Object.hasOwn(input.elements, id) ? input.elements[id] : undefined);
@@ -63,6 +73,8 @@ export function parseTree(input: Tree): Result<Tree> {
     if (!kind) return void problems.push(problem(`${at}.kind`, `There is no element named “${element.kind}”.`));
     const props = kind.props.safeParse(element.props);
     if (!props.success) problems.push(...problemsOf(props.error, `${at}.props`));
+    if (purpose && kind.only && !kind.only.includes(purpose))
+      problems.push(problem(at, `${kind.label} cannot stand in this template.`));
     if (!kind.holds && element.children.length)
       problems.push(problem(at, `A ${kind.label.toLowerCase()} holds no other elements.`));
     for (const name of Object.keys(element.slots))

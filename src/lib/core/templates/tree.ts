@@ -1,7 +1,8 @@
 import { newId } from '../ids';
 import { isGroup, type Group, type Rule } from '../rules/rule';
 import type { Path } from '../paths/path';
-import type { Binding } from './binding';
+import type { Binding, Run, SlotValue } from './binding';
+import { formatNamed } from '../formats';
 import type { Element, Tree } from './template';
 
 /** A piece of a tree on its own: what is inserted, removed, copied. `top` is the id of its topmost element. */
@@ -61,18 +62,38 @@ export function mapPaths(element: Element, change: (path: Path) => Path): Elemen
     ...b,
     path: change(b.path),
     fallbacks: b.fallbacks.map((f) => ('path' in f ? { ...f, path: change(f.path) } : f)),
+    formats: b.formats.map((use) => {
+      const controls = formatNamed(use.format)?.controls.filter(({ name, as }) => as === 'path' && use.options[name]);
+      return controls?.length
+        ? {
+            ...use,
+            options: {
+              ...use.options,
+              ...Object.fromEntries(controls.map(({ name }) => [name, change(use.options[name] as Path)])),
+            },
+          }
+        : use;
+    }),
   });
-  const slots = Object.fromEntries(
-    Object.entries(element.slots).map(([name, slot]) => [
-      name,
-      'bound' in slot ? { bound: binding(slot.bound) } : slot,
-    ]),
-  );
+  const run = (r: Run): Run => ({
+    ...r,
+    ...(r.bound ? { bound: binding(r.bound) } : {}),
+    ...(r.link ? { link: slotValue(r.link) as Run['link'] } : {}),
+  });
+  const slotValue = (slot: SlotValue): SlotValue =>
+    'bound' in slot
+      ? { bound: binding(slot.bound) }
+      : 'words' in slot
+        ? { words: slot.words.map((line) => line.map(run)) }
+        : slot;
+  const slots = Object.fromEntries(Object.entries(element.slots).map(([name, slot]) => [name, slotValue(slot)]));
   const props = { ...element.props } as Record<string, unknown> & {
     source?: { from: string; path?: Path };
     filter?: Group;
+    about?: Path;
   };
   if (props.source?.path) props.source = { ...props.source, path: change(props.source.path) };
+  if (props.about) props.about = change(props.about);
   if (props.filter) props.filter = rule(props.filter) as Group;
   return { ...element, slots, props, ...(element.rule ? { rule: rule(element.rule) as Group } : {}) };
 }
@@ -80,7 +101,7 @@ export function mapPaths(element: Element, change: (path: Path) => Path): Elemen
 /** Where an element reads a value: the use, and the path it follows. */
 export interface Use {
   elementId: string;
-  /** Slot name, or `rule`, or `repeats` for what a loop goes over. */
+  /** Slot name, or `rule`, or `repeats` for what a loop goes over, or `about` for the record of a part. */
   via: string;
   path: Path;
 }
@@ -96,7 +117,8 @@ export function usesOf(tree: Tree): Use[] {
     for (const [name, slot] of Object.entries(element.slots))
       mapPaths({ ...element, slots: { [name]: slot }, props: {}, rule: undefined }, note(name));
     mapPaths({ ...element, slots: {}, props: {} }, note('rule'));
-    const { source, filter } = element.props;
+    const { source, filter, about } = element.props;
+    mapPaths({ ...element, slots: {}, rule: undefined, props: { about } }, note('about'));
     mapPaths({ ...element, slots: {}, rule: undefined, props: { source } }, note('repeats'));
     mapPaths({ ...element, slots: {}, rule: undefined, props: { filter } }, note('repeats'));
   }

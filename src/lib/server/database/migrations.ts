@@ -75,6 +75,14 @@ const CONTENT = [
     FOREIGN KEY (removal_id) REFERENCES removals (id) ON DELETE CASCADE)`,
 ];
 
+/** The theme, and what templates were before: one row for each sitting at the workbench, with the names of its edits. */
+const WORKBENCH = [
+  'CREATE TABLE themes (id INT PRIMARY KEY, tokens JSON NOT NULL, version INT NOT NULL)',
+  `CREATE TABLE template_versions (id INT AUTO_INCREMENT PRIMARY KEY, template_id VARCHAR(60) ${BIN} NOT NULL, version INT NOT NULL, tree JSON NOT NULL,
+    edits JSON NOT NULL, sitting VARCHAR(40) NOT NULL, began DATETIME(3) NOT NULL, saved DATETIME(3) NOT NULL, KEY (template_id, id),
+    FOREIGN KEY (template_id) REFERENCES templates (id) ON DELETE CASCADE)`,
+];
+
 /** Every change to the tables, oldest first. Never change one that has shipped; add another. */
 export const migrations: Migration[] = [
   {
@@ -87,6 +95,12 @@ export const migrations: Migration[] = [
     name: '0002-content',
     async up(db) {
       for (const statement of CONTENT) await db.sequelize.query(statement);
+    },
+  },
+  {
+    name: '0003-workbench',
+    async up(db) {
+      for (const statement of WORKBENCH) await db.sequelize.query(statement);
     },
   },
 ];

@@ -80,6 +80,21 @@ const ATTRIBUTES = {
     tree: json(),
     version: whole(),
   },
+  themes: {
+    id: { type: DataTypes.INTEGER, primaryKey: true },
+    tokens: json(),
+    version: whole(),
+  },
+  templateVersions: {
+    id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true },
+    templateId: words(60),
+    version: whole(),
+    tree: json(),
+    edits: json(),
+    sitting: words(40),
+    began: { type: DataTypes.DATE(3), allowNull: false },
+    saved: { type: DataTypes.DATE(3), allowNull: false },
+  },
 } satisfies Record<string, ModelAttributes>;
 
 type TableName = keyof typeof ATTRIBUTES;

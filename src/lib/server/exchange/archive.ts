@@ -11,6 +11,7 @@ import { RecordSchema } from '../../core/content/record';
 import { parseValues } from '../../core/content/validate';
 import { problemsOf } from '../../core/result';
 import { TemplateSchema } from '../../core/templates/template';
+import { ThemeSchema } from '../../core/theme/theme';
 import { inTransaction, run, select } from '../database/connect';
 import { loadRecords } from '../queries/load';
 import { Refusal } from '../refusal';
@@ -20,6 +21,7 @@ import { modelMoved, plainModel, readModel } from '../services/model';
 import { reindex, keptRecords, writeUnique } from '../services/record-parts';
 import { recount } from '../services/records';
 import { readTemplates } from '../services/templates';
+import { readTheme } from '../services/theme';
 import { jsonValues } from './json-values';
 import { decode } from './decode';
 import type { Progress } from './jobs';
@@ -94,15 +96,21 @@ async function* linkLines(): AsyncGenerator<string> {
   for (const { r, a, b, pa, pb } of rows) yield `${JSON.stringify([r, a, b, pa, pb])}\n`;
 }
 
-/** Everything there is, as a zip: model, records, links, pictures and files, templates. */
+/** Everything there is, as a zip: model, records, links, pictures and files, templates, theme. */
 export async function* writeArchive(): AsyncGenerator<Uint8Array> {
   const zip = new ZipFile();
   const add = (name: string, value: unknown) => zip.addBuffer(Buffer.from(`${JSON.stringify(value, null, 1)}\n`), name);
-  const [model, media, templates] = await Promise.all([plainModel(), mediaRows(), readTemplates()]);
+  const [model, media, templates, { theme, version }] = await Promise.all([
+    plainModel(),
+    mediaRows(),
+    readTemplates(),
+    readTheme(),
+  ]);
   add('archive.json', { format: 'plum-thread-archive', version: VERSION });
   add('model.json', model);
   add('media.json', media);
   add('templates.json', templates);
+  if (version) add('theme.json', theme);
   zip.addReadStream(Readable.from(recordLines(), { objectMode: false }), 'records.jsonl');
   zip.addReadStream(Readable.from(linkLines(), { objectMode: false }), 'links.jsonl');
   for (const row of media)
@@ -159,7 +167,7 @@ export async function readArchive(path: string, progress: Progress): Promise<Arc
   for await (const { name, bytes } of zipFiles(path, {
     each: 200_000_000,
     all: LIMITS.all,
-    wanted: (n) => /^(archive|model|media|templates)\.json$/.test(n),
+    wanted: (n) => /^(archive|model|media|templates|theme)\.json$/.test(n),
   }))
     parts.set(name, await json(bytes, name));
   const head = Head.safeParse(parts.get('archive.json'));
@@ -187,6 +195,7 @@ export async function readArchive(path: string, progress: Progress): Promise<Arc
   }
   const media = parsed(z.array(MediaRow), parts.get('media.json') ?? [], 'media.json');
   const templates = parsed(z.array(TemplateSchema), parts.get('templates.json') ?? [], 'templates.json');
+  const theme = parts.has('theme.json') ? parsed(ThemeSchema, parts.get('theme.json'), 'theme.json') : undefined;
 
   const files = new Map(media.map((row) => [`media/${row.file}`, row]));
   for await (const { name, bytes } of zipFiles(path, { ...LIMITS, wanted: (n) => files.has(n) })) {
@@ -348,6 +357,7 @@ export async function readArchive(path: string, progress: Progress): Promise<Arc
       }
     }
     await recount(transaction);
+    if (theme) await insert('themes (id, tokens, version)', [[1, JSON.stringify(theme), 1]]);
     await insert(
       'templates (id, name, purpose, serves, `order`, tree, version)',
       templates.map((t) => [

@@ -1,12 +1,14 @@
 import { newId } from '../../core/ids';
-import { compileTree, scopesOf, type LooseEnd } from '../../core/render/compile';
+import { compileTree, scopesOf, type LooseEnd, type PartFinder } from '../../core/render/compile';
 import { problem } from '../../core/result';
 import { blankTree } from '../../core/templates/build';
-import { parseTemplate, TemplateSchema, typeOf, type Template } from '../../core/templates/template';
+import { archiveTree, frameTree, recordTree } from '../../core/templates/start';
+import { parseTemplate, TemplateSchema, typeOf, type Purpose, type Template } from '../../core/templates/template';
 import { fromJson, inTransaction, run } from '../database/connect';
 import { plain, table } from '../database/tables';
 import { notFound, Refusal } from '../refusal';
 import { readModel } from './model';
+import { noteVersion } from './versions';
 
 const TemplateHeadSchema = TemplateSchema.omit({ tree: true });
 
@@ -45,26 +47,47 @@ export async function readTemplate(id: string): Promise<Template> {
   return toTemplate(row.get({ plain: true }));
 }
 
-/** Creates a blank template for one content type, or one with the given tree. */
+/** Finds a part by its id among templates. */
+export const partsAmong = (templates: readonly Template[]): PartFinder => {
+  const parts = new Map(templates.filter((one) => one.purpose === 'part').map((one) => [one.id, one]));
+  return (id) => parts.get(id);
+};
+
+export const readParts = async (): Promise<Template[]> =>
+  plain<Template>(await table('templates').findAll({ where: { purpose: 'part' }, order: [['order', 'ASC']] })).map(
+    toTemplate,
+  );
+
+/**
+ * Creates a template for one content type, or a part or frame that need none: with the given tree, with one that a
+ * designer would keep (`ready`), or blank.
+ */
 export async function createTemplate(input: {
   name: string;
-  purpose: Template['purpose'];
-  typeId: string;
+  purpose: Purpose;
+  typeId?: string;
   id?: string;
   tree?: unknown;
+  ready?: boolean;
 }): Promise<Template> {
   const model = await readModel();
-  if (!model.type(input.typeId))
+  const type = input.typeId ? model.type(input.typeId) : undefined;
+  if (!type && (input.typeId || input.purpose === 'record' || input.purpose === 'archive'))
     throw new Refusal(422, 'The template cannot be made.', [
       problem('typeId', 'There is no content type with this id.'),
     ]);
+  const start = () => {
+    if (input.purpose === 'frame') return frameTree();
+    if (!input.ready || !type) return blankTree();
+    return input.purpose === 'archive' ? archiveTree(type) : recordTree(type, model);
+  };
   const template = {
     id: input.id ?? newId('tpl'),
     name: input.name,
     purpose: input.purpose,
-    serves: [{ on: 'type', typeId: input.typeId }],
+    serves: type && input.purpose !== 'frame' ? [{ on: 'type', typeId: type.id }] : [],
     order: await table('templates').count(),
-    tree: input.tree ?? blankTree(),
+    tree: input.tree ?? start(),
     version: 1,
   };
   const checked = await check(template);
@@ -72,8 +95,18 @@ export async function createTemplate(input: {
   return checked.template;
 }
 
+/** What a designer did since the last saving, and the sitting it belongs to. */
+export interface Sitting {
+  edits: string[];
+  sitting: string;
+}
+
 /** Puts a template in the place of what is kept under its id. With a stale `version` nothing is written. */
-export async function saveTemplate(id: string, input: unknown): Promise<{ template: Template; looseEnds: LooseEnd[] }> {
+export async function saveTemplate(
+  id: string,
+  input: unknown,
+  { edits, sitting }: Sitting = { edits: [], sitting: '' },
+): Promise<{ template: Template; looseEnds: LooseEnd[] }> {
   const { template, looseEnds } = await check(input);
   if (template.id !== id) throw new Refusal(422, 'The template has another id than its address.');
   return inTransaction(async (transaction) => {
@@ -87,8 +120,16 @@ export async function saveTemplate(id: string, input: unknown): Promise<{ templa
         [],
         { version: kept },
       );
+    const before: unknown = fromJson(row.get('tree'));
     const saved = { ...template, version: kept + 1 };
     await row.update(saved, { transaction });
+    if (JSON.stringify(before) !== JSON.stringify(saved.tree))
+      await noteVersion(
+        id,
+        { version: saved.version, tree: saved.tree, edits, sitting },
+        { version: kept, tree: before },
+        transaction,
+      );
     return { template: saved, looseEnds };
   });
 }
@@ -96,7 +137,20 @@ export async function saveTemplate(id: string, input: unknown): Promise<{ templa
 export async function deleteTemplate(id: string): Promise<void> {
   const existing = await table('templates').findByPk(id);
   if (!existing) throw notFound('template with this id');
+  const users = existing.get('purpose') === 'part' ? await usersOf(id) : [];
+  if (users.length)
+    throw new Refusal(
+      409,
+      `This part stands in ${users.map((one) => `“${one.name}”`).join(', ')}. Take it out there first.`,
+    );
   await run('DELETE FROM templates WHERE id = ?', [id]);
+}
+
+/** The templates that a part stands in. */
+async function usersOf(partId: string): Promise<Template[]> {
+  return (await readTemplates()).filter(({ tree }) =>
+    Object.values(tree.elements).some(({ kind, props }) => kind === 'part' && props.part === partId),
+  );
 }
 
 /**
@@ -108,10 +162,14 @@ async function check(input: unknown): Promise<{ template: Template; looseEnds: L
   if (!parsed.ok) throw new Refusal(422, 'The template cannot be read.', parsed.problems);
   const template = parsed.value;
   const model = await readModel();
-  if (!typeOf(template))
+  if (!typeOf(template) && (template.purpose === 'record' || template.purpose === 'archive'))
     throw new Refusal(422, 'The template serves nothing.', [problem('serves', 'A template says what it is for.')]);
-  const { looseEnds } = compileTree(template.tree, scopesOf(template), model);
-  const misfits = looseEnds.filter((end) => /^(fallbacks\.\d+\.)?(take|path)$/.test(end.at));
+  const others = (await readParts()).filter((part) => part.id !== template.id);
+  const parts = partsAmong([...others, template]);
+  const { looseEnds } = compileTree(template.tree, scopesOf(template), model, { parts, id: template.id });
+  const misfits = looseEnds.filter((end) =>
+    /^((words\.\d+\.\d+\.)?(fallbacks\.\d+\.)?(take|path)|cycle)$/.test(end.at),
+  );
   if (misfits.length)
     throw new Refusal(
       422,

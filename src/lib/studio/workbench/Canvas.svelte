@@ -6,7 +6,22 @@
   import { landingAt, type Drag, type Landing, type Load, type Where } from './drag.svelte';
   import type { Workbench } from './workbench.svelte';
 
-  let { wb, drag, width }: { wb: Workbench; drag: Drag; width: number } = $props();
+  let {
+    wb,
+    drag,
+    width: asked,
+    zoomed,
+    onedit,
+  }: {
+    wb: Workbench;
+    drag: Drag;
+    /** Pixels; 0 for as wide as there is room. */
+    width: number;
+    /** Made smaller, where it is wider than the room there is. */
+    zoomed: boolean;
+    /** Asked to change what an element says. */
+    onedit: (id: string) => void;
+  } = $props();
 
   interface Rect {
     x: number;
@@ -23,15 +38,16 @@
   /** Counts up after every drawing, so that marks are measured on what is there. */
   let drawn = $state(0);
 
-  const scale = $derived(Math.min(1, (areaWidth - 32) / width));
+  const width = $derived(asked || Math.max(320, areaWidth - 32));
+  const scale = $derived(zoomed ? Math.min(1, (areaWidth - 32) / width) : 1);
   const empty = $derived(wb.rows.length === 1);
 
   // The page in the frame knows nothing of the studio but these few marks.
   const MARKS = `
     [data-bound] { text-decoration: underline; text-decoration-style: dotted; text-decoration-color: #a8442b80; text-underline-offset: .25em; text-decoration-thickness: 1px }
     .blank { border: 1px dashed #8a7d83; color: #665a61; padding: .75rem 1rem; font: 14px/1.4 var(--body); background: #fffdf8 }
-    main { padding: 1.5rem; max-width: none } html { overflow: hidden } a { cursor: default }`;
-  const page = `<!DOCTYPE html><html lang="en"><head><meta charset="utf-8"><link rel="stylesheet" href="${site}"><style>${MARKS}</style></head><body><main id="main"></main></body></html>`;
+    main { padding: 1.5rem; max-width: none; min-height: 1px } html { overflow: hidden } a { cursor: default }`;
+  const page = `<!DOCTYPE html><html lang="en"><head><meta charset="utf-8"><link rel="stylesheet" href="${site}"><style id="own"></style><style>${MARKS}</style></head><body><main id="main"></main></body></html>`;
 
   onMount(() => {
     frame.addEventListener('load', onFrameLoad, { once: true });
@@ -54,9 +70,18 @@
   function measure() {
     const body = frame.contentDocument?.body;
     if (!body) return;
-    height = Math.max(360, body.scrollHeight);
+    // What is as high as the window must not make the window higher without end.
+    height = Math.min(30_000, Math.max(360, body.scrollHeight));
     drawn = untrack(() => drawn) + 1;
   }
+
+  $effect(() => {
+    const own = ready && frame.contentDocument?.getElementById('own');
+    if (own && own.textContent !== wb.css) {
+      own.textContent = wb.css;
+      measure();
+    }
+  });
 
   $effect(() => {
     const { html } = wb.drawing;
@@ -90,10 +115,9 @@
   }
 
   const selection = $derived(
-    rects(wb.selected === wb.tree.root ? undefined : wb.selected).map(({ rect, node }) => ({
-      rect,
-      main: inTurn(node),
-    })),
+    [...(wb.selected === wb.tree.root ? [] : [wb.selected]), ...wb.also].flatMap((id) =>
+      rects(id).map(({ rect, node }) => ({ id, rect, main: inTurn(node) })),
+    ),
   );
   const hover = $derived(
     wb.hovered && wb.hovered !== wb.selected && wb.hovered !== wb.tree.root ? rects(wb.hovered) : [],
@@ -137,8 +161,8 @@
     return point && nodeAt(point);
   }
 
-  function select(node: HTMLElement | undefined) {
-    wb.selected = node?.dataset.element ?? wb.tree.root;
+  function select(node: HTMLElement | undefined, more: boolean) {
+    wb.select(node?.dataset.element ?? wb.tree.root, more);
     for (
       let at = node?.closest<HTMLElement>('[data-turn]');
       at;
@@ -214,7 +238,7 @@
   role="region"
   aria-label="Canvas"
   tabindex="0"
-  onclick={(event) => event.target === area && (wb.selected = wb.tree.root)}
+  onclick={(event) => event.target === area && wb.select(wb.tree.root)}
 >
   <div class="relative mx-auto bg-paper" style="width:{width * scale}px; height:{height * scale}px">
     <iframe
@@ -229,9 +253,10 @@
       class="absolute inset-0 {drag.load ? 'cursor-grabbing' : ''}"
       onpointermove={(event) => !drag.load && (wb.hovered = pointed(event)?.dataset.element)}
       onpointerleave={() => (wb.hovered = undefined)}
+      ondblclick={() => wb.selected !== wb.tree.root && onedit(wb.selected)}
       onpointerdown={(event) => {
         const node = pointed(event);
-        select(node);
+        select(node, event.ctrlKey || event.metaKey || event.shiftKey);
         const id = node?.dataset.element;
         if (id && id !== wb.tree.root) drag.press(event, () => ({ what: 'move', id }));
       }}
@@ -244,7 +269,7 @@
           class="pointer-events-none absolute border border-plum/50"
           style={place(rect)}
         ></div>{/each}
-      {#each selection as { rect, main: own }, i (i)}
+      {#each selection as { id, rect, main: own }, i (i)}
         <svg class="pointer-events-none absolute overflow-visible {own ? '' : 'opacity-35'}" style={place(rect)}>
           <rect
             x="-1"
@@ -257,7 +282,7 @@
             stroke-dasharray="6 4"
           />
         </svg>
-        {#if own && i === selection.findIndex((s) => s.main)}
+        {#if own && id === wb.selected && i === selection.findIndex((s) => s.main && s.id === id)}
           <span
             class="pointer-events-none absolute rounded-sm bg-plum px-1.5 text-xs text-paper"
             style="right:{(width - rect.x - rect.w) * scale - 2}px; top:{Math.max(0, rect.y * scale - 19)}px"

@@ -1,11 +1,11 @@
 <script lang="ts">
   import { onMount } from 'svelte';
-  import { elementNamed, elements } from '$lib/core/elements';
+  import { elementNamed } from '$lib/core/elements';
   import { pathWords } from '$lib/core/paths/built-ins';
   import { samePath } from '$lib/core/paths/path';
   import { explain } from '$lib/core/rules/explain';
   import { parentOf } from '$lib/core/templates/tree';
-  import Tip from '$lib/ui/Tip.svelte';
+  import Palette from './Palette.svelte';
   import { landingAt, type Drag, type Load } from './drag.svelte';
   import type { Workbench } from './workbench.svelte';
 
@@ -63,8 +63,12 @@
     list.querySelector(`[data-outline-id="${CSS.escape(wb.selected)}"]`)?.scrollIntoView({ block: 'nearest' });
   });
 
-  function focusRow(id: string) {
-    wb.selected = id;
+  function focusRow(id: string, more = false) {
+    if (more && id !== wb.tree.root) {
+      const before = wb.selected;
+      wb.also = [...new Set([...wb.also, before])].filter((one) => one !== id && one !== wb.tree.root);
+      wb.selected = id;
+    } else wb.select(id);
     requestAnimationFrame(() => list.querySelector<HTMLElement>(`[data-outline-id="${CSS.escape(id)}"]`)?.focus());
   }
 
@@ -73,13 +77,14 @@
     const place = parentOf(wb.tree, id);
     const to = (next: string | undefined) => {
       event.preventDefault();
-      if (next) focusRow(next);
+      if (next) focusRow(next, event.shiftKey && (event.key === 'ArrowDown' || event.key === 'ArrowUp'));
     };
-    if (event.altKey && place && (event.key === 'ArrowUp' || event.key === 'ArrowDown')) {
+    const way = ({ ArrowUp: 'up', ArrowDown: 'down', ArrowLeft: 'out', ArrowRight: 'in' } as const)[
+      event.key as 'ArrowUp'
+    ];
+    if (event.altKey && place && way) {
       event.preventDefault();
-      const index = place.index + (event.key === 'ArrowUp' ? -1 : 1);
-      if (index >= 0 && index < place.parent.children.length)
-        wb.edit(`Moved ${wb.nameOf(id)}`, { do: 'move', id, parent: place.parent.id, index });
+      wb.moveChosen(way);
       focusRow(id);
     } else if (event.key === 'ArrowDown') to(wb.rows[at + 1]?.element.id);
     else if (event.key === 'ArrowUp') to(wb.rows[at - 1]?.element.id);
@@ -88,39 +93,14 @@
     else if (event.key === 'Home') to(wb.tree.root);
     else if (event.key === 'End') to(wb.rows.at(-1)?.element.id);
   }
-
-  function put(kind: string) {
-    const at = wb.placeForNew();
-    const before = wb.element(at.parent)?.children[at.index];
-    const landing = before
-      ? landingAt(wb, { what: 'new', kind }, before, 'before')
-      : landingAt(wb, { what: 'new', kind }, at.parent, 'inside');
-    landing?.run();
-  }
 </script>
 
 <section aria-label="Outline" class="flex min-h-0 flex-col border-x border-hairline bg-paper">
   <div class="shrink-0 border-b border-hairline px-2 py-1.5">
-    <p class="dye-label mb-1">Place</p>
-    <div class="flex flex-wrap gap-1">
-      {#each elements as kind (kind.name)}
-        <Tip words={kind.about}>
-          {#snippet children(props)}
-            <button
-              {...props}
-              type="button"
-              class="flex h-6 cursor-grab touch-none items-center gap-1 rounded-sm border border-hairline bg-linen px-1.5 text-xs font-medium hover:border-faded"
-              onpointerdown={(event) => drag.press(event, () => ({ what: 'new', kind: kind.name }))}
-              onclick={() => put(kind.name)}
-              ><span class="font-mono text-faded" aria-hidden="true">{kind.glyph}</span>{kind.label}</button
-            >
-          {/snippet}
-        </Tip>
-      {/each}
-    </div>
+    <Palette {wb} {drag} />
   </div>
   <div class="min-h-0 grow overflow-y-auto py-1" bind:this={list} onscroll={moved} data-outline-scroll>
-    <ul role="tree" aria-label="Elements of the template">
+    <ul role="tree" aria-multiselectable="true" aria-label="Elements of the template">
       {#each wb.rows as { element, depth } (element.id)}
         {@const kind = elementNamed(element.kind)}
         {@const gone = absence(element.id)}
@@ -131,13 +111,13 @@
           wb.uses.some((use) => use.elementId === element.id && wb.litPath && samePath(use.path, wb.litPath))}
         <li
           role="treeitem"
-          aria-selected={wb.selected === element.id}
+          aria-selected={wb.selected === element.id || wb.also.includes(element.id)}
           aria-level={depth + 1}
           aria-expanded={element.children.length ? true : undefined}
           data-outline-id={element.id}
           tabindex={wb.selected === element.id ? 0 : -1}
           class="relative flex min-h-[26px] touch-none items-center gap-1.5 py-0.5 pr-2 select-none
-            {wb.selected === element.id
+            {wb.selected === element.id || wb.also.includes(element.id)
             ? 'bg-linen-deep'
             : lit
               ? 'bg-ochre'
@@ -148,7 +128,7 @@
             ? 'outline-2 -outline-offset-2 outline-madder outline-dashed'
             : ''}"
           style="padding-left: {8 + depth * 13}px"
-          onclick={() => (wb.selected = element.id)}
+          onclick={(event) => wb.select(element.id, event.ctrlKey || event.metaKey || event.shiftKey)}
           onpointerdown={(event) =>
             element.id !== wb.tree.root && drag.press(event, () => ({ what: 'move', id: element.id }))}
           onpointerenter={() => (wb.hovered = element.id)}

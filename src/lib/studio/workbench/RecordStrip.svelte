@@ -18,7 +18,7 @@
 </script>
 
 <nav
-  aria-label={wb.template.purpose === 'record' ? 'Record strip' : 'Pages of the archive'}
+  aria-label={wb.template.purpose === 'archive' ? 'Pages of the archive' : 'Record strip'}
   class="flex h-9 shrink-0 items-center gap-1 border-b border-hairline bg-linen px-2"
 >
   <Tip words="The one before" keys=",">
@@ -33,7 +33,9 @@
     {/snippet}
   </Tip>
   <div class="flex min-w-0 grow items-center gap-1 overflow-x-auto [scrollbar-width:none]" bind:this={row}>
-    {#if wb.template.purpose === 'record'}
+    {#if !wb.typeId}
+      <span class="px-2 text-faded">It shows no record, so there is none to flip through.</span>
+    {:else if wb.template.purpose !== 'archive'}
       {#each wb.strip as record (record.id)}
         <button
           type="button"

@@ -1,26 +1,36 @@
 <script lang="ts">
-  import { Copy, Trash2 } from '@lucide/svelte';
+  import { Copy, Group as WrapIcon, Trash2, Ungroup } from '@lucide/svelte';
   import { Tabs } from 'bits-ui';
   import { elementNamed } from '$lib/core/elements';
+  import type { Path } from '$lib/core/paths/path';
   import { ruleWords } from '$lib/core/rules/explain';
   import type { Group } from '$lib/core/rules/rule';
+  import type { Screen } from '$lib/core/styles/style';
   import LoopEditor from './LoopEditor.svelte';
+  import PropControls from './PropControls.svelte';
   import RuleEditor from './RuleEditor.svelte';
   import SlotEditor from './SlotEditor.svelte';
+  import StylePanel from './StylePanel.svelte';
   import type { Workbench } from './workbench.svelte';
 
-  let { wb }: { wb: Workbench } = $props();
+  let {
+    wb,
+    screen,
+    onscreen,
+    oncorrect,
+  }: { wb: Workbench; screen: Screen; onscreen: (screen: Screen) => void; oncorrect: (path: Path) => void } = $props();
 
   const element = $derived(wb.element(wb.selected) ?? wb.element(wb.tree.root)!);
   const kind = $derived(elementNamed(element.kind));
   const isRoot = $derived(element.id === wb.tree.root);
-  const scopes = $derived(wb.compiledOf(element.id)?.scopes ?? wb.scopes);
+  const scopes = $derived(wb.scopesAt(element.id));
   const rule: Group = $derived(element.rule ?? { group: 'all', rules: [] });
   const slots = $derived(Object.entries(kind?.slots ?? {}));
   const tabs = $derived([
     ...(kind?.loop ? [{ value: 'repeats', label: 'Repeats' }] : []),
     ...(slots.length ? [{ value: 'values', label: 'Values' }] : []),
     { value: 'looks', label: 'Looks' },
+    { value: 'css', label: `Own CSS${element.css?.trim() ? ' ·' : ''}` },
     { value: 'rule', label: `Appears${rule.rules.length ? ' by rule' : ''}` },
   ]);
   let wanted = $state('values');
@@ -30,14 +40,7 @@
     return made ? ruleWords(made, wb.envAt(scopes)) : undefined;
   });
   const fates = $derived(wb.drawing.fates.get(element.id));
-
-  const setProp = (name: string, label: string, value: unknown) =>
-    wb.edit(`Set ${label.toLowerCase()} of ${wb.nameOf(element.id)}`, {
-      do: 'put',
-      id: element.id,
-      at: ['props', name],
-      value,
-    });
+  const several = $derived(wb.chosen.length);
 
   function setRule(next: Group) {
     wb.edit(
@@ -45,81 +48,135 @@
       { do: 'put', id: element.id, at: ['rule'], value: next.rules.length ? next : undefined },
     );
   }
+
+  /** The dock takes as much of the height as the designer gives it. */
+  let height = $state(256);
+  const settle = (to: number) => (height = Math.round(Math.min(560, Math.max(112, to))));
+  function resize(event: PointerEvent) {
+    const [from, start] = [event.clientY, height];
+    const handle = event.currentTarget as HTMLElement;
+    handle.setPointerCapture(event.pointerId);
+    const move = (now: PointerEvent) => settle(start + from - now.clientY);
+    handle.addEventListener('pointermove', move);
+    handle.addEventListener('lostpointercapture', () => handle.removeEventListener('pointermove', move), {
+      once: true,
+    });
+  }
+  const action =
+    'flex h-7 items-center gap-1 rounded-sm px-2 text-faded hover:bg-linen hover:text-ink disabled:opacity-40';
 </script>
 
 <section
   aria-label="Settings of {wb.nameOf(element.id)}"
-  class="flex max-h-64 min-h-28 shrink-0 flex-col border-t border-hairline bg-paper"
+  class="relative flex shrink-0 flex-col border-t border-hairline bg-paper"
+  style="height:{height}px"
 >
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
+  <div
+    role="separator"
+    aria-orientation="horizontal"
+    aria-label="Height of the settings"
+    aria-valuenow={height}
+    aria-valuemin={112}
+    aria-valuemax={560}
+    tabindex="0"
+    class="absolute inset-x-0 -top-1 z-10 h-2 cursor-row-resize touch-none"
+    onpointerdown={resize}
+    onkeydown={(event) => {
+      if (event.key === 'ArrowUp') settle(height + 32);
+      else if (event.key === 'ArrowDown') settle(height - 32);
+      else return;
+      event.preventDefault();
+      event.stopPropagation();
+    }}
+  ></div>
   <Tabs.Root value={tab} onValueChange={(value) => (wanted = value)} class="flex min-h-0 grow flex-col">
     <div class="flex h-9 shrink-0 items-center gap-3 border-b border-hairline pr-2 pl-3">
       <span class="font-mono text-faded" aria-hidden="true">{kind?.glyph}</span>
-      <input
-        class="w-40 border-transparent! bg-transparent! px-1! font-semibold hover:border-hairline!"
-        aria-label="Name of the element"
-        value={element.name ?? ''}
-        placeholder={kind?.label}
-        onchange={(e) =>
-          wb.edit(`Renamed ${wb.nameOf(element.id)}`, {
-            do: 'put',
-            id: element.id,
-            at: ['name'],
-            value: e.currentTarget.value.trim() || undefined,
-          })}
-      />
+      {#if several > 1}
+        <span class="font-semibold">{several} elements</span>
+        <span class="text-faded">shown: {wb.nameOf(element.id)}</span>
+      {:else}
+        <input
+          class="w-36 border-transparent! bg-transparent! px-1! font-semibold hover:border-hairline!"
+          aria-label="Name of the element"
+          value={element.name ?? ''}
+          placeholder={kind?.label}
+          onchange={(e) =>
+            wb.edit(`Renamed ${wb.nameOf(element.id)}`, {
+              do: 'put',
+              id: element.id,
+              at: ['name'],
+              value: e.currentTarget.value.trim() || undefined,
+            })}
+        />
+      {/if}
       <Tabs.List class="flex h-full gap-1">
         {#each tabs as one (one.value)}
           <Tabs.Trigger
             value={one.value}
-            class="h-full border-b-2 border-transparent px-2 text-faded data-[state=active]:border-plum data-[state=active]:text-ink"
+            class="h-full border-b-2 border-transparent px-2 whitespace-nowrap text-faded data-[state=active]:border-plum data-[state=active]:text-ink"
             >{one.label}</Tabs.Trigger
           >
         {/each}
       </Tabs.List>
       {#if !isRoot}
-        <button
-          type="button"
-          class="ml-auto flex h-7 items-center gap-1 rounded-sm px-2 text-faded hover:bg-linen hover:text-ink"
-          onclick={() => wb.duplicate(element.id)}><Copy size={14} />Duplicate</button
-        >
-        <button
-          type="button"
-          class="flex h-7 items-center gap-1 rounded-sm px-2 text-faded hover:bg-linen hover:text-ink"
-          onclick={() => wb.remove(element.id)}><Trash2 size={14} />Remove</button
-        >
+        <div class="ml-auto flex">
+          <button type="button" class={action} title="Put into a box (Ctrl G)" onclick={() => wb.wrap('box')}
+            ><WrapIcon size={14} />Wrap</button
+          >
+          <button
+            type="button"
+            class={action}
+            title="Take away, and leave what it holds (Ctrl Shift G)"
+            disabled={!element.children.length}
+            onclick={() => wb.unwrap(element.id)}><Ungroup size={14} />Unwrap</button
+          >
+          <button type="button" class={action} title="Duplicate (Ctrl D)" onclick={() => wb.duplicateChosen()}
+            ><Copy size={14} />Duplicate</button
+          >
+          <button type="button" class={action} title="Remove (Delete)" onclick={() => wb.removeChosen()}
+            ><Trash2 size={14} />Remove</button
+          >
+        </div>
       {/if}
     </div>
     <div class="min-h-0 grow overflow-y-auto">
-      {#each wb.looseEnds.filter((end) => end.elementId === element.id && end.via === 'level') as end (end.at)}
+      {#each wb.looseEnds.filter((end) => end.elementId === element.id && ['level', 'about', 'props'].includes(end.via)) as end, i (i)}
         <p class="bg-ochre px-3 py-1">{end.what} {end.fix}</p>
       {/each}
       <Tabs.Content value="repeats"
         >{#if kind?.loop}<LoopEditor {wb} {element} />{/if}</Tabs.Content
       >
       <Tabs.Content value="values">
-        {#each slots as [name, slot] (`${element.id} ${name}`)}<SlotEditor {wb} {element} {name} {slot} />{/each}
+        {#each slots as [name, slot] (`${element.id} ${name}`)}<SlotEditor
+            {wb}
+            {element}
+            {name}
+            {slot}
+            {oncorrect}
+          />{/each}
       </Tabs.Content>
-      <Tabs.Content value="looks" class="flex flex-wrap gap-x-6 gap-y-3 px-3 py-3">
-        {#each kind?.controls ?? [] as control (control.name)}
-          <label class="flex flex-col gap-1">
-            <span class="dye-label">{control.label}</span>
-            {#if control.as === 'pick'}
-              <select
-                value={element.props[control.name]}
-                onchange={(e) =>
-                  setProp(
-                    control.name,
-                    control.label,
-                    control.options?.find((o) => String(o.value) === e.currentTarget.value)?.value,
-                  )}
-              >
-                {#each control.options ?? [] as option (option.value)}<option value={option.value}
-                    >{option.label}</option
-                  >{/each}
-              </select>
-            {/if}
-          </label>
-        {/each}
+      <Tabs.Content value="looks">
+        {#if kind}<PropControls {wb} {element} {kind} />{/if}
+        <StylePanel {wb} {element} {screen} {onscreen} />
+      </Tabs.Content>
+      <Tabs.Content value="css">
+        {#await import('./CssInput.svelte') then { default: CssInput }}
+          {#key element.id}
+            <CssInput
+              value={element.css ?? ''}
+              label="Own CSS of {wb.nameOf(element.id)}"
+              onchange={(css) =>
+                wb.edit(`Wrote own CSS of ${wb.nameOf(element.id)}`, {
+                  do: 'put',
+                  id: element.id,
+                  at: ['css'],
+                  value: css || undefined,
+                })}
+            />
+          {/key}
+        {/await}
       </Tabs.Content>
       <Tabs.Content value="rule" class="flex flex-col gap-2 px-3 py-2">
         <p>

@@ -1,16 +1,22 @@
 <script lang="ts">
-  import { ChevronDown, ChevronRight, Search } from '@lucide/svelte';
+  import { ChevronDown, ChevronRight, Pencil, Search } from '@lucide/svelte';
   import { SvelteSet } from 'svelte/reactivity';
   import { elementNamed } from '$lib/core/elements';
   import { bringFor, slotFor } from '$lib/core/templates/bring';
   import { compilePath } from '$lib/core/paths/compile';
   import { pathWords } from '$lib/core/paths/built-ins';
   import { samePath } from '$lib/core/paths/path';
+  import { correctable, type Correctable } from './correct';
   import { bindSlot, type Drag } from './drag.svelte';
   import { shelfGroups, type ShelfGroup, type ShelfRow } from './shelf';
   import type { Workbench } from './workbench.svelte';
 
-  let { wb, drag, moved }: { wb: Workbench; drag: Drag; moved: () => void } = $props();
+  let {
+    wb,
+    drag,
+    moved,
+    oncorrect,
+  }: { wb: Workbench; drag: Drag; moved: () => void; oncorrect: (target: Correctable) => void } = $props();
 
   let search = $state('');
   const opened = new SvelteSet<string>();
@@ -44,7 +50,9 @@
     const slot = kind && slotFor(kind, type);
     const scopes = wb.compiledOf(wb.selected)?.scopes;
     const bound = slot && selected?.slots[slot] && 'bound' in selected.slots[slot];
-    if (slot && kind?.slots[slot]?.required && !bound && scopes && compilePath(path, scopes, wb.index).ok)
+    // A value of several that something else shows better brings that; what stands here takes what fits as it is.
+    const better = type.many && wb.repeater(path, type, scopes ?? wb.scopes)?.label !== kind?.label;
+    if (slot && !better && kind?.slots[slot]?.required && !bound && scopes && compilePath(path, scopes, wb.index).ok)
       return bindSlot(wb, wb.selected, slot, path, type);
     const at = wb.placeForNew();
     if (!compilePath(path, wb.scopesIn(at.parent), wb.index).ok) return;
@@ -55,6 +63,11 @@
     if (event.key === 'Enter') {
       event.preventDefault();
       place(row);
+    } else if (event.key === 'F2') {
+      const target = correctable(wb, row.entry.path, row.scopes);
+      event.preventDefault();
+      event.stopPropagation();
+      if (target) oncorrect(target);
     } else if (event.key === 'ArrowRight' && row.entry.opens) opened.add(row.key);
     else if (event.key === 'ArrowLeft') opened.delete(row.key);
     else if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
@@ -162,6 +175,21 @@
                       ></span>
                     {/if}
                   </div>
+                  {#if lit}
+                    {@const target = correctable(wb, row.entry.path, row.scopes)}
+                    {#if target}
+                      <button
+                        type="button"
+                        tabindex="-1"
+                        class="flex w-6 shrink-0 items-center justify-center self-stretch text-faded hover:text-ink"
+                        aria-label="Correct {row.entry.label}"
+                        title="Correct this value in the record"
+                        onpointerenter={() => (wb.litPath = row.entry.path)}
+                        onpointerleave={() => (wb.litPath = undefined)}
+                        onclick={() => oncorrect(target)}><Pencil size={12} /></button
+                      >
+                    {/if}
+                  {/if}
                 </li>
               {/each}
             </ul>

@@ -1,207 +1,280 @@
 <script lang="ts">
-  import { X } from '@lucide/svelte';
+  import { Pencil, Type, X } from '@lucide/svelte';
   import type { SlotDefinition } from '$lib/core/elements/element';
-  import { formats } from '$lib/core/formats';
   import { compilePath } from '$lib/core/paths/compile';
-  import { pathWords } from '$lib/core/paths/built-ins';
   import type { Path, ValueType } from '$lib/core/paths/path';
-  import { compileFormats, compileSlot, misfit, startingTake } from '$lib/core/render/slots';
-  import type { Binding, Fallback, FormatUse, SlotValue, Take } from '$lib/core/templates/binding';
-  import { startBinding } from '$lib/core/templates/bring';
-  import { TAKE_LABELS, takesFor, typeAfter } from '$lib/core/templates/takes';
+  import { compileSlot, misfit, startingTake } from '$lib/core/render/slots';
+  import { asWords } from '$lib/core/rules/explain';
+  import type { Binding, Run, SlotValue } from '$lib/core/templates/binding';
+  import { fittingTakes } from '$lib/core/templates/bring';
   import type { Element } from '$lib/core/templates/template';
+  import type { Field } from '$lib/core/model/model';
+  import ColourInput from '../values/ColourInput.svelte';
+  import IconInput from '../values/IconInput.svelte';
+  import MediaInput from '../values/MediaInput.svelte';
+  import BindingEditor from './BindingEditor.svelte';
+  import { correctable } from './correct';
   import { bindSlot } from './drag.svelte';
-  import FormatEditor from './FormatEditor.svelte';
   import PathPicker from './PathPicker.svelte';
+  import WordsInput from './WordsInput.svelte';
   import type { Workbench } from './workbench.svelte';
 
-  let { wb, element, name, slot }: { wb: Workbench; element: Element; name: string; slot: SlotDefinition } = $props();
+  let {
+    wb,
+    element,
+    name,
+    slot,
+    oncorrect,
+  }: {
+    wb: Workbench;
+    element: Element;
+    name: string;
+    slot: SlotDefinition;
+    oncorrect: (path: Path) => void;
+  } = $props();
 
   const value: SlotValue | undefined = $derived(element.slots[name]);
   const binding: Binding | undefined = $derived(value && 'bound' in value ? value.bound : undefined);
-  const scopes = $derived(wb.compiledOf(element.id)?.scopes ?? wb.scopes);
-  const type: ValueType | undefined = $derived.by(() => {
-    const made = binding && compilePath(binding.path, scopes, wb.index);
-    return made?.ok ? made.value.type : undefined;
-  });
+  const words: Run[][] | undefined = $derived(value && 'words' in value ? value.words : undefined);
+  const fixed = $derived(value && 'fixed' in value ? value.fixed : undefined);
+  const scopes = $derived(wb.scopesAt(element.id));
   const problems = $derived(wb.looseEnds.filter((end) => end.elementId === element.id && end.via === name));
-  const fitting = $derived(
-    type
-      ? formats.filter(
-          (format) =>
-            format.families.includes('text') || format.families.includes(typeAfter(type, binding?.take).kind.family),
-        )
-      : [],
-  );
+  const whose = $derived(`${slot.label.toLowerCase()} of ${wb.nameOf(element.id)}`);
+  const written = $derived(slot.shape === 'inline' || slot.shape === 'blocks');
+
+  /** What the slot comes to for the record on screen, in words. */
   const result = $derived.by(() => {
     if (!binding) return '';
-    const made = compileSlot(value, slot.shape === 'blocks' ? 'inline' : slot.shape, scopes, wb.index);
     const env = wb.envAt(scopes);
-    if (slot.shape === 'picture')
-      return made.picture(env) === undefined ? '' : (wb.media.find((m) => m.id === made.picture(env))?.name ?? '');
-    const escaped = slot.shape === 'url' ? made.url(env) : made.inline(env);
-    return escaped
-      .replace(/&lt;/g, '<')
-      .replace(/&gt;/g, '>')
-      .replace(/&quot;/g, '"')
-      .replace(/&#39;/g, "'")
-      .replace(/&amp;/g, '&');
+    if (written || slot.shape === 'url') {
+      const made = compileSlot(value, slot.shape === 'blocks' ? 'inline' : slot.shape, scopes, wb.index);
+      const html = slot.shape === 'url' ? made.url(env) : made.inline(env);
+      return html ? (new DOMParser().parseFromString(html, 'text/html').body.textContent ?? '') : '';
+    }
+    const made = compileSlot(value, slot.shape, scopes, wb.index);
+    if (slot.shape === 'picture') {
+      const id = made.picture(env);
+      return wb.media.find((one) => one.id === id)?.name ?? '';
+    }
+    const found = made.found(env);
+    return found ? asWords(found.value, found.type, env) : '';
   });
 
   const put = (label: string, next: SlotValue | undefined) =>
     wb.edit(label, { do: 'put', id: element.id, at: ['slots', name], value: next });
-  const change = (label: string, part: Partial<Binding>) => binding && put(label, { bound: { ...binding, ...part } });
-  const whose = $derived(`${slot.label.toLowerCase()} of ${wb.nameOf(element.id)}`);
-
+  const write = (next: string | number | number[] | null | undefined) =>
+    put(
+      `Wrote ${whose}`,
+      next === null || next === undefined || next === '' || (Array.isArray(next) && !next.length)
+        ? undefined
+        : { fixed: next },
+    );
   const refuse = (t: ValueType) => misfit(t, slot.shape, startingTake(t, slot.shape))?.what;
 
-  function addFallback(path: Path, t: ValueType) {
-    const started = startBinding(path, t, slot.shape);
-    if ('bound' in started)
-      change(`Added a fallback for ${whose}`, {
-        fallbacks: [...fieldFallbacks, { path, take: started.bound.take } as Fallback, ...textFallback],
-      });
+  /** A sentence begins with what stands in the slot now. */
+  function toSentence() {
+    const runs: Run[] = binding
+      ? [{ bound: binding }, { text: ' ' }]
+      : [{ text: fixed === undefined ? '' : String(fixed) }];
+    put(`Made a sentence of ${whose}`, { words: [runs] });
   }
-  const fieldFallbacks = $derived(binding?.fallbacks.filter((f) => 'path' in f) ?? []);
-  const textFallback = $derived(binding?.fallbacks.filter((f) => 'text' in f) ?? []);
-  const fallbackWords = $derived(textFallback[0] && 'text' in textFallback[0] ? textFallback[0].text : '');
+  const choices = (kind: string): Field => ({
+    id: name,
+    key: name,
+    label: slot.label,
+    kind,
+    help: '',
+    required: false,
+    unique: false,
+    tab: '',
+    settings: {},
+  });
 
-  function setFormats(next: FormatUse[]) {
-    change(`Set the format of ${whose}`, { formats: next });
-  }
-  const formatsRight = $derived(
-    type ? compileFormats(binding?.formats ?? [], typeAfter(type, binding?.take), wb.model.site).problems : [],
-  );
+  /** What is wrong with the thread, and offers that mend it. */
+  const mends = $derived.by((): { words: string; run: () => void }[] => {
+    if (!binding || !problems.length) return [];
+    const made = compilePath(binding.path, scopes, wb.index);
+    const out: { words: string; run: () => void }[] = [];
+    if (made.ok) {
+      const { type } = made.value;
+      for (const take of fittingTakes(type, slot.shape).slice(0, 1))
+        out.push({
+          words: 'Use the first',
+          run: () => put(`Mended ${whose}`, { bound: { ...binding, take } }),
+        });
+      if (wb.repeater(binding.path, type, scopes))
+        out.push({ words: 'Repeat over them', run: () => wb.repeatInPlace(element.id, binding.path, type) });
+      if (binding.formats.length)
+        out.push({
+          words: 'Take the formats away',
+          run: () => put(`Mended ${whose}`, { bound: { ...binding, formats: [] } }),
+        });
+    }
+    const next = binding.fallbacks.find((f) => 'path' in f);
+    if (next && 'path' in next)
+      out.push({
+        words: 'Use the fallback instead',
+        run: () =>
+          put(`Mended ${whose}`, {
+            bound: {
+              ...binding,
+              path: next.path,
+              take: next.take,
+              fallbacks: binding.fallbacks.filter((f) => f !== next),
+            },
+          }),
+      });
+    out.push({ words: 'Unbind', run: () => put(`Unbound ${whose}`, undefined) });
+    return out;
+  });
 </script>
 
 <div class="flex flex-col gap-1.5 border-b border-hairline px-3 py-2 last:border-0" data-slot-editor={name}>
   <div class="flex flex-wrap items-center gap-2">
     <span class="w-28 shrink-0 font-medium">{slot.label}</span>
-    <PathPicker
-      {wb}
-      {scopes}
-      path={binding?.path}
-      label="Bind {slot.label.toLowerCase()}"
-      empty="Bind to a field"
-      {refuse}
-      onpick={(path, t) => bindSlot(wb, element.id, name, path, t)}
-    />
-    {#if binding}
-      {#if type && takesFor(type).length}
-        <select
-          aria-label="How many values become one"
-          value={binding.take ?? 'listed'}
-          onchange={(e) => change(`Set how ${whose} is taken`, { take: e.currentTarget.value as Take })}
-        >
-          {#each takesFor(type).filter((take) => !misfit(type, slot.shape, take)) as take (take)}<option value={take}
-              >{TAKE_LABELS[take]}</option
-            >{/each}
-        </select>
-      {/if}
+    {#if words}
+      <span class="text-faded">A sentence with values</span>
       <button
         type="button"
-        aria-label="Unbind {slot.label.toLowerCase()}"
+        aria-label="Take the sentence away"
         class="rounded-sm p-1 text-faded hover:bg-linen hover:text-ink"
-        onclick={() => put(`Unbound ${whose}`, undefined)}><X size={14} /></button
+        onclick={() => put(`Took the sentence of ${whose} away`, undefined)}><X size={14} /></button
       >
-      <span class="min-w-0 grow truncate text-xs text-faded" title={result}
-        >{result ? `Now: ${result}` : 'Now: empty'}</span
-      >
-    {:else if slot.shape !== 'picture'}
-      <input
-        class="min-w-40 grow"
-        aria-label={slot.label}
-        placeholder={slot.shape === 'url' ? 'or an address, such as /huts/' : 'or fixed words'}
-        value={value && 'fixed' in value ? String(value.fixed) : ''}
-        oninput={(e) => put(`Wrote ${whose}`, e.currentTarget.value ? { fixed: e.currentTarget.value } : undefined)}
-      />
     {:else}
-      <select
-        aria-label="Picture from the library"
-        value={value && 'fixed' in value ? value.fixed : ''}
-        onchange={(e) =>
-          put(`Chose ${whose}`, e.currentTarget.value ? { fixed: Number(e.currentTarget.value) } : undefined)}
-      >
-        <option value="">or one picture for all</option>
-        {#each wb.media as medium (medium.id)}<option value={medium.id}>{medium.name}</option>{/each}
-      </select>
-    {/if}
-  </div>
-  {#each problems as problem, i (i)}
-    <p class="rounded-sm bg-ochre px-2 py-1">{problem.what} {problem.fix ?? ''}</p>
-  {/each}
-  {#if binding && (slot.shape === 'inline' || slot.shape === 'blocks')}
-    <div class="flex flex-wrap items-center gap-2 pl-30">
-      <label class="flex items-center gap-1.5"
-        ><span class="dye-label">Before</span><input
-          class="w-24"
-          value={binding.before}
-          oninput={(e) => change(`Wrote before ${whose}`, { before: e.currentTarget.value })}
-        /></label
-      >
-      <label class="flex items-center gap-1.5"
-        ><span class="dye-label">After</span><input
-          class="w-24"
-          value={binding.after}
-          oninput={(e) => change(`Wrote after ${whose}`, { after: e.currentTarget.value })}
-        /></label
-      >
-      <label class="flex items-center gap-1.5"
-        ><span class="dye-label">If empty</span><input
-          class="w-28"
-          placeholder="left out"
-          value={fallbackWords}
-          oninput={(e) =>
-            change(`Wrote the fallback of ${whose}`, {
-              fallbacks: [...fieldFallbacks, ...(e.currentTarget.value ? [{ text: e.currentTarget.value }] : [])],
-            })}
-        /></label
-      >
-      <select
-        aria-label="Add a format"
-        value=""
-        onchange={(e) => {
-          setFormats([...binding.formats, { format: e.currentTarget.value, options: {} }]);
-          e.currentTarget.value = '';
-        }}
-      >
-        <option value="">Add a format</option>
-        {#each fitting as format (format.name)}<option value={format.name}>{format.label}</option>{/each}
-      </select>
-    </div>
-    {#each binding.formats as use, i (i)}
-      <FormatEditor
-        {use}
-        onchange={(next) => setFormats(next ? binding.formats.with(i, next) : binding.formats.toSpliced(i, 1))}
-      />
-    {/each}
-    {#each formatsRight.slice(0, 1) as problem (problem.what)}<p class="pl-30 text-madder">{problem.what}</p>{/each}
-  {/if}
-  {#if binding}
-    <div class="flex flex-wrap items-center gap-2 pl-30">
-      {#each fieldFallbacks as fallback, i (i)}
-        {#if 'path' in fallback}
-          <span class="flex items-center gap-1 rounded-sm border border-hairline px-2"
-            >or {pathWords(fallback.path, wb.index)}
-            <button
-              type="button"
-              aria-label="Take this fallback away"
-              onclick={() =>
-                change(`Took a fallback of ${whose} away`, {
-                  fallbacks: [...fieldFallbacks.toSpliced(i, 1), ...textFallback],
-                })}><X size={12} /></button
-            >
-          </span>
-        {/if}
-      {/each}
       <PathPicker
         {wb}
         {scopes}
-        label="Add a fallback field"
-        empty="Another field if empty"
+        path={binding?.path}
+        label="Bind {slot.label.toLowerCase()}"
+        empty="Bind to a field"
         {refuse}
-        onpick={addFallback}
+        takes={(t) => fittingTakes(t, slot.shape)}
+        onpick={(path, t, take) => bindSlot(wb, element.id, name, path, t, take)}
+        onrepeat={(path, t) => wb.repeatInPlace(element.id, path, t)}
       />
-    </div>
+      {#if binding}
+        <button
+          type="button"
+          aria-label="Unbind {slot.label.toLowerCase()}"
+          class="rounded-sm p-1 text-faded hover:bg-linen hover:text-ink"
+          onclick={() => put(`Unbound ${whose}`, undefined)}><X size={14} /></button
+        >
+        <span class="min-w-0 truncate text-xs text-faded" title={result}
+          >{result ? `Now: ${result}` : 'Now: empty'}</span
+        >
+        {#if correctable(wb, binding.path, scopes)}
+          <button
+            type="button"
+            aria-label="Correct this value"
+            title="Correct this value in the record"
+            class="rounded-sm p-1 text-faded hover:bg-linen hover:text-ink"
+            onclick={() => oncorrect(binding.path)}><Pencil size={13} /></button
+          >
+        {/if}
+      {:else if slot.shape === 'picture' || slot.shape === 'pictures'}
+        <div class="min-w-0 grow">
+          <MediaInput
+            field={choices(slot.shape === 'picture' ? 'picture' : 'pictures')}
+            settings={{}}
+            value={fixed}
+            id="slot-{element.id}-{name}"
+            invalid={false}
+            onchange={(next) => write(next as number | number[] | null)}
+          />
+        </div>
+      {:else if slot.shape === 'icon'}
+        <IconInput
+          field={choices('icon')}
+          settings={{}}
+          value={fixed}
+          id="slot-{element.id}-{name}"
+          invalid={false}
+          onchange={(next) => write(next as string | null)}
+        />
+      {:else if slot.shape === 'colour'}
+        <ColourInput
+          field={choices('colour')}
+          settings={{}}
+          value={fixed}
+          id="slot-{element.id}-{name}"
+          invalid={false}
+          onchange={(next) => write(next as string | null)}
+        />
+      {:else if slot.shape === 'number'}
+        <input
+          type="number"
+          step="any"
+          class="w-28"
+          aria-label={slot.label}
+          placeholder="or a number"
+          value={fixed ?? ''}
+          oninput={(e) => write(e.currentTarget.value === '' ? undefined : Number(e.currentTarget.value))}
+        />
+      {:else if slot.shape === 'list'}
+        <textarea
+          class="field-sizing-content min-h-14 min-w-40 grow"
+          aria-label={slot.label}
+          placeholder="or one on each line"
+          value={fixed === undefined ? '' : String(fixed)}
+          oninput={(e) => write(e.currentTarget.value)}
+        ></textarea>
+      {:else if written || slot.shape === 'url' || slot.shape === 'embed'}
+        <input
+          class="min-w-40 grow"
+          aria-label={slot.label}
+          placeholder={slot.shape === 'url'
+            ? 'or an address, such as /huts/'
+            : slot.shape === 'embed'
+              ? 'or the site’s own player, such as /player/winter-on-the-ridge'
+              : 'or fixed words'}
+          value={fixed === undefined ? '' : String(fixed)}
+          oninput={(e) => write(e.currentTarget.value)}
+        />
+      {/if}
+      {#if written}
+        <button
+          type="button"
+          class="ml-auto flex h-7 shrink-0 items-center gap-1 rounded-sm px-2 text-faded hover:bg-linen hover:text-ink"
+          title="Words and values together in one text"
+          onclick={toSentence}><Type size={13} />Sentence</button
+        >
+      {/if}
+    {/if}
+  </div>
+  {#each problems as problem, i (i)}
+    <p class="flex flex-wrap items-center gap-2 rounded-sm bg-ochre px-2 py-1" data-broken>
+      <span>{problem.what} {problem.fix ?? ''}</span>
+      {#if i === 0}
+        {#each mends as mend (mend.words)}
+          <button
+            type="button"
+            class="rounded-sm border border-faded/50 bg-paper px-2 py-0.5 hover:border-ink"
+            onclick={mend.run}>{mend.words}</button
+          >
+        {/each}
+      {/if}
+    </p>
+  {/each}
+  {#if words}
+    {#key element.id}
+      <WordsInput
+        {wb}
+        {scopes}
+        {words}
+        label={slot.label}
+        {whose}
+        onchange={(label, next) => put(label, { words: next })}
+      />
+    {/key}
+  {:else if binding}
+    <BindingEditor
+      {wb}
+      {scopes}
+      shape={slot.shape}
+      {binding}
+      {whose}
+      onchange={(label, next) => put(label, { bound: next })}
+      onrepeat={(path, t) => wb.repeatInPlace(element.id, path, t)}
+    />
   {/if}
 </div>

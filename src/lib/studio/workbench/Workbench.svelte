@@ -1,18 +1,26 @@
 <script lang="ts">
-  import { PanelLeftClose, PanelLeftOpen, Redo2, Undo2 } from '@lucide/svelte';
+  import { History, PanelLeftClose, PanelLeftOpen, Redo2, Undo2, ZoomIn, ZoomOut } from '@lucide/svelte';
+  import { Popover } from 'bits-ui';
   import { onMount, untrack } from 'svelte';
   import { beforeNavigate } from '$app/navigation';
   import { addressOf, archiveAddress } from '$lib/core/serving/addresses';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import Tip from '$lib/ui/Tip.svelte';
+  import type { Path } from '$lib/core/paths/path';
+  import { screenOf, type Screen } from '$lib/core/styles/style';
+  import { usesOf } from '$lib/core/templates/tree';
   import Canvas from './Canvas.svelte';
+  import { correctable, type Correctable } from './correct';
+  import CorrectSheet from './CorrectSheet.svelte';
+  import DropMenu from './DropMenu.svelte';
   import { Drag } from './drag.svelte';
   import Outline from './Outline.svelte';
   import RecordStrip from './RecordStrip.svelte';
   import Settings from './Settings.svelte';
   import Shelf from './Shelf.svelte';
   import Threads from './Threads.svelte';
+  import VersionsSheet from './VersionsSheet.svelte';
   import { Workbench, type WorkbenchData } from './workbench.svelte';
 
   let { data }: { data: WorkbenchData } = $props();
@@ -23,7 +31,25 @@
   let beat = $state(0);
   let sides = $state(true);
   let keys = $state(false);
-  let width = $state(1024);
+  let width = $state(1280);
+  let zoomed = $state(true);
+  let versions = $state(false);
+  let correcting: Correctable | undefined = $state.raw();
+  /** The room there is, where the page is as wide as that. */
+  let room = $state(900);
+  const screen = $derived(screenOf(width || room));
+  const WIDTHS: Record<Screen, number> = { wide: 1280, medium: 768, narrow: 390 };
+
+  function correct(path: Path) {
+    correcting = correctable(wb, path, wb.scopesAt(wb.selected));
+  }
+  /** Changes what an element says: the value it is bound to, or its own words in the settings. */
+  function editElement(id: string) {
+    const uses = usesOf(wb.tree).filter((use) => use.elementId === id && use.via !== 'rule' && use.via !== 'repeats');
+    const found = uses.map((use) => correctable(wb, use.path, wb.scopesAt(id))).find(Boolean);
+    if (found) correcting = found;
+    else document.querySelector<HTMLElement>('[data-slot-editor] input, [data-slot-editor] [role=textbox]')?.focus();
+  }
   /** Told by shelf and outline whenever their rows may stand elsewhere. */
   const moved = () => {
     beat = untrack(() => beat) + 1;
@@ -32,17 +58,30 @@
   const type = $derived(wb.index.type(wb.typeId));
   const address = $derived.by(() => {
     if (wb.template.purpose === 'archive') return type && archiveAddress(type.base, wb.page);
+    if (wb.template.purpose !== 'record') return undefined;
     return wb.record?.status === 'published' ? addressOf(wb.record, wb.index) : undefined;
   });
+  const what = $derived(
+    {
+      record: `Record page of every ${type?.name.toLowerCase()}`,
+      archive: `Archive page of ${type?.plural.toLowerCase()}`,
+      part: type ? `Part that shows a ${type.name.toLowerCase()}` : 'Part',
+      frame: 'Frame around every page',
+    }[wb.template.purpose],
+  );
   const SHORTCUTS = [
     [', and .', 'The record before, and the next one'],
     ['Ctrl Z, Ctrl Shift Z', 'Undo, redo'],
-    ['Ctrl D', 'Duplicate the selected element'],
-    ['Delete', 'Remove the selected element'],
-    ['Arrows', 'Walk through outline or shelf'],
-    ['Alt ↑, Alt ↓', 'Move the selected element, in the outline'],
+    ['Ctrl C, X, V', 'Copy, cut, paste elements, between templates too'],
+    ['Ctrl D', 'Duplicate what is selected'],
+    ['Ctrl G, Ctrl Shift G', 'Put into a box; take the box away'],
+    ['Delete', 'Remove what is selected'],
+    ['Escape', 'Select what holds the selected element; let go of what is dragged'],
     ['Enter', 'On the shelf: bind the selected element, or put the value on the page'],
-    ['Escape', 'Let go of what is dragged'],
+    ['F2', 'Correct the value that the selected element shows'],
+    ['Arrows', 'Walk through outline or shelf; with Shift select more'],
+    ['Alt and arrows', 'Move the selected element, in the outline: up, down, out, in'],
+    ['+', 'Place an element'],
     ['?', 'This list'],
   ];
 
@@ -54,15 +93,40 @@
       event.preventDefault();
       if (event.shiftKey) wb.redo();
       else wb.undo();
-    } else if (typing) return;
+    } else if (typing || at.closest('[contenteditable=true], [data-popover-content]')) return;
     else if (control && event.key.toLowerCase() === 'd') {
       event.preventDefault();
-      wb.duplicate(wb.selected);
+      wb.duplicateChosen();
+    } else if (control && event.key.toLowerCase() === 'g') {
+      event.preventDefault();
+      if (event.shiftKey) wb.unwrap(wb.selected);
+      else wb.wrap('box');
     } else if (control || event.altKey) return;
+    else if (event.key === 'Escape' && !drag.load && !drag.asking) wb.selectParent();
+    else if (event.key === 'F2') editElement(wb.selected);
+    else if (event.key === '+') document.querySelector<HTMLElement>('[aria-label="Place an element"]')?.click();
     else if (event.key === ',') wb.flip(-1);
     else if (event.key === '.') wb.flip(1);
     else if (event.key === '?') keys = true;
-    else if ((event.key === 'Delete' || event.key === 'Backspace') && !at.closest('button, a')) wb.remove(wb.selected);
+    else if ((event.key === 'Delete' || event.key === 'Backspace') && !at.closest('button, a')) wb.removeChosen();
+  }
+
+  /** Copying and pasting go through the clipboard as plain text, so that other templates can take it. */
+  function onClip(event: ClipboardEvent) {
+    const at = event.target as HTMLElement;
+    if (at.closest?.('input, textarea, select, [role=dialog], [contenteditable=true]')) return;
+    if (event.type === 'paste') {
+      const text = event.clipboardData?.getData('text/plain') ?? '';
+      if (text.trim()) wb.paste(text);
+      event.preventDefault();
+      return;
+    }
+    if (!window.getSelection()?.isCollapsed) return;
+    const text = wb.copyText();
+    if (!text) return;
+    event.clipboardData?.setData('text/plain', text);
+    event.preventDefault();
+    if (event.type === 'cut') wb.removeChosen();
   }
 
   onMount(() => {
@@ -82,7 +146,7 @@
   });
 </script>
 
-<svelte:window onkeydown={onKey} />
+<svelte:window onkeydown={onKey} oncopy={onClip} oncut={onClip} onpaste={onClip} />
 <svelte:head><title>{wb.template.name} · Plum Thread</title></svelte:head>
 
 <div class="flex h-10 shrink-0 items-center gap-2 border-b border-hairline bg-paper px-3">
@@ -107,16 +171,15 @@
     value={wb.template.name}
     onchange={(e) => wb.rename(e.currentTarget.value)}
   />
-  <span class="text-faded"
-    >{wb.template.purpose === 'record' ? 'Record page' : 'Archive page'} of {wb.template.purpose === 'record'
-      ? `every ${type?.name.toLowerCase()}`
-      : type?.plural.toLowerCase()}</span
-  >
+  <span class="truncate text-faded">{what}</span>
   <span class="ml-auto" role="status" aria-live="polite" data-save={wb.saving.is}>
     {#if wb.saving.is === 'saved'}<span class="text-moss">Saved</span>
     {:else if wb.saving.is === 'failed'}
       <span class="rounded-sm bg-ochre px-2 py-0.5">Not saved: {wb.saving.why}</span>
-      {#if wb.saving.final}<Button onclick={() => location.reload()}>Load it as it is now</Button>{/if}
+      {#if wb.saving.conflict}
+        <Button onclick={() => void wb.takeTheirs()}>Take what was saved</Button>
+        <Button onclick={() => void wb.keepMine()}>Keep this; the other stays in the versions</Button>
+      {:else if wb.saving.final}<Button onclick={() => location.reload()}>Load it as it is now</Button>{/if}
     {:else}<span class="text-faded">Saving</span>{/if}
   </span>
   <Tip words={wb.undoLabel ? `Undo: ${wb.undoLabel}` : 'Nothing to undo'} keys="Ctrl Z">
@@ -143,12 +206,72 @@
       >
     {/snippet}
   </Tip>
+  <Popover.Root>
+    <Popover.Trigger
+      class="flex h-7 items-center gap-1 rounded-sm px-1.5 hover:bg-linen"
+      aria-label="What was done"
+      title="What was done"><History size={17} /></Popover.Trigger
+    >
+    <Popover.Portal>
+      <Popover.Content
+        side="bottom"
+        align="end"
+        sideOffset={4}
+        aria-label="What was done"
+        class="z-50 flex max-h-[70vh] w-80 flex-col rounded-md border border-hairline bg-paper py-2"
+      >
+        <ul class="min-h-0 overflow-y-auto">
+          {#each [...wb.undone].map( (edit, i) => ({ label: edit.label, count: wb.done.length + wb.undone.length - i, ahead: true }) ) as step (step.count)}
+            <li>
+              <button
+                type="button"
+                class="w-full px-3 py-1 text-left text-faded hover:bg-linen"
+                onclick={() => wb.goTo(step.count)}>{step.label}</button
+              >
+            </li>
+          {/each}
+          {#each wb.done.map((edit, i) => ({ label: edit.label, count: i + 1 })).reverse() as step, i (step.count)}
+            <li>
+              <button
+                type="button"
+                aria-current={i === 0 ? 'step' : undefined}
+                class="w-full px-3 py-1 text-left hover:bg-linen aria-[current]:font-semibold"
+                onclick={() => wb.goTo(step.count)}>{step.label}</button
+              >
+            </li>
+          {/each}
+          <li>
+            <button type="button" class="w-full px-3 py-1 text-left hover:bg-linen" onclick={() => wb.goTo(0)}
+              >As it was when opened</button
+            >
+          </li>
+        </ul>
+        <div class="mt-2 border-t border-hairline px-3 pt-2">
+          <Button onclick={() => (versions = true)}>Earlier versions</Button>
+        </div>
+      </Popover.Content>
+    </Popover.Portal>
+  </Popover.Root>
   <select aria-label="Width of the page on the canvas" bind:value={width}>
     <option value={1280}>Wide, 1280</option>
-    <option value={1024}>Wide, 1024</option>
     <option value={768}>Medium, 768</option>
     <option value={390}>Narrow, 390</option>
+    <option value={0}>Fluid</option>
   </select>
+  <Tip words={zoomed ? 'Show the page at its full size' : 'Make the whole width fit'}>
+    {#snippet children(props)}
+      <button
+        {...props}
+        type="button"
+        aria-label="Fit the width"
+        aria-pressed={zoomed}
+        class="rounded-sm p-1 hover:bg-linen"
+        onclick={() => (zoomed = !zoomed)}
+      >
+        {#if zoomed}<ZoomIn size={17} />{:else}<ZoomOut size={17} />{/if}
+      </button>
+    {/snippet}
+  </Tip>
   {#if address}<a
       href={address}
       target="_blank"
@@ -168,14 +291,24 @@
     : 'grid-cols-[minmax(0,1fr)]'} {drag.load ? 'cursor-grabbing' : ''}"
 >
   {#if sides}
-    <Shelf {wb} {drag} {moved} />
+    <Shelf {wb} {drag} {moved} oncorrect={(target) => (correcting = target)} />
     <Threads {wb} {beat} />
     <Outline {wb} {drag} {moved} />
   {/if}
-  <div class="flex min-h-0 min-w-0 flex-col">
+  <div class="flex min-h-0 min-w-0 flex-col" bind:clientWidth={room}>
     <RecordStrip {wb} />
-    <Canvas {wb} {drag} {width} />
-    <Settings {wb} />
+    {#if wb.notice}
+      <p role="alert" class="flex items-center gap-3 bg-ochre px-3 py-1">
+        {wb.notice}<button type="button" class="ml-auto underline" onclick={() => (wb.notice = '')}>Close</button>
+      </p>
+    {/if}
+    <Canvas {wb} {drag} {width} {zoomed} onedit={editElement} />
+    <Settings
+      {wb}
+      {screen}
+      onscreen={(next) => (width = screenOf(width || room) === next ? width : WIDTHS[next])}
+      oncorrect={correct}
+    />
   </div>
 </main>
 
@@ -193,6 +326,10 @@
           : wb.nameOf(drag.load.id))}
   </div>
 {/if}
+
+<DropMenu {drag} />
+<VersionsSheet {wb} bind:open={versions} />
+<CorrectSheet {wb} target={correcting} onclose={() => (correcting = undefined)} />
 
 <Sheet bind:open={keys} title="Shortcuts">
   <dl class="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1.5">

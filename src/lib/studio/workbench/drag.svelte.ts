@@ -2,9 +2,11 @@ import { elementNamed } from '$lib/core/elements';
 import { compilePath } from '$lib/core/paths/compile';
 import type { Path, ValueType } from '$lib/core/paths/path';
 import { pathWords } from '$lib/core/paths/built-ins';
-import { misfit, startingTake } from '$lib/core/render/slots';
-import { bringFor, slotFor, startBinding } from '$lib/core/templates/bring';
-import { newElement } from '$lib/core/templates/build';
+import { compileFormats, misfit, startingTake } from '$lib/core/render/slots';
+import { typeAfter } from '$lib/core/templates/takes';
+import { bringFor, fittingTakes, slotFor, startBinding, takeWords } from '$lib/core/templates/bring';
+import type { Take } from '$lib/core/templates/binding';
+import { newElementAt } from '$lib/core/templates/build';
 import { isWithin, parentOf } from '$lib/core/templates/tree';
 import type { Workbench } from './workbench.svelte';
 
@@ -21,6 +23,8 @@ export interface Landing {
   words: string;
   refused?: boolean;
   run(): void;
+  /** Several ways to do it, to choose from once it has been dropped; the first is what `run` does. */
+  offers?: { words: string; run(): void }[];
 }
 
 export interface Surface {
@@ -35,6 +39,8 @@ export class Drag {
   x = $state(0);
   y = $state(0);
   landing: Landing | undefined = $state.raw();
+  /** Dropped, and waiting for the way to be chosen. */
+  asking: { x: number; y: number; offers: NonNullable<Landing['offers']> } | undefined = $state.raw();
   private surfaces = new Set<Surface>();
 
   register(surface: Surface): () => void {
@@ -75,7 +81,9 @@ export class Drag {
         // The click that ends a drag is not one on what lies below.
         window.addEventListener('click', (click) => click.stopPropagation(), { capture: true, once: true });
         setTimeout(() => window.dispatchEvent(new Event('drag-ended')), 0);
-        if (landing && !landing.refused) landing.run();
+        if (!landing || landing.refused) return;
+        if (landing.offers && landing.offers.length > 1) this.asking = { x: this.x, y: this.y, offers: landing.offers };
+        else landing.run();
       },
       options,
     );
@@ -122,7 +130,12 @@ export function landingAt(wb: Workbench, load: Load, target: string, where: Wher
       ...base,
       words: `Put a ${label.toLowerCase()} here`,
       run: () => {
-        const made = newElement(load.kind, load.kind === 'loop' ? { props: { source: startSource(wb, parent) } } : {});
+        const made = newElementAt(load.kind, recordScope(wb, parent));
+        if (load.kind === 'loop') made.props = { ...made.props, source: startSource(wb, parent) };
+        if (load.kind === 'part') {
+          const first = wb.parts.find((part) => part.id !== wb.template.id);
+          if (first) made.props = { ...made.props, part: first.id };
+        }
         wb.insert(`Put ${label}`, { top: made.id, elements: { [made.id]: made } }, parent, index);
       },
     };
@@ -130,11 +143,31 @@ export function landingAt(wb: Workbench, load: Load, target: string, where: Wher
   const made = compilePath(load.path, wb.scopesIn(parent), wb.index);
   if (!made.ok) return { ...base, refused: true, words: 'This value cannot be reached from here', run: () => {} };
   const brought = bringFor(load.path, load.type, wb.tree);
-  return {
+  const put = () => wb.insert(`Put ${pathWords(load.path, wb.index)}`, brought.piece, parent, index);
+  const landing: Landing = {
     ...base,
     words: `Put ${load.type.label} here, as a ${brought.label.toLowerCase()}`,
-    run: () => wb.insert(`Put ${pathWords(load.path, wb.index)}`, brought.piece, parent, index),
+    run: put,
   };
+  // A relation of several on the way to one value each: the value once, or once for each of them.
+  const repeated =
+    load.type.many && load.path.steps.length > 1 ? wb.repeater(load.path, load.type, wb.scopesIn(parent)) : undefined;
+  if (repeated && repeated.label !== brought.label)
+    landing.offers = [
+      { words: `All of them, as one ${brought.label.toLowerCase()}`, run: put },
+      {
+        words: `Repeat over them, as a ${repeated.label.toLowerCase()}`,
+        run: () => wb.insert(`Repeated over ${load.type.label}`, repeated.piece, parent, index),
+      },
+    ];
+  return landing;
+}
+
+/** From where built-in values of a record can be read at a place: the innermost loop, or the page's record. */
+function recordScope(wb: Workbench, parent: string): string | undefined {
+  const { loops, recordTypeIds } = wb.scopesIn(parent);
+  const inner = loops.at(-1);
+  return inner ? `loop:${inner.id}` : recordTypeIds ? 'record' : undefined;
 }
 
 function ontoLanding(wb: Workbench, load: Extract<Load, { what: 'value' }>, target: string): Landing | undefined {
@@ -146,25 +179,48 @@ function ontoLanding(wb: Workbench, load: Extract<Load, { what: 'value' }>, targ
   const definition = slot ? kind.slots[slot] : undefined;
   if (!slot || !definition || misfit(load.type, definition.shape, startingTake(load.type, definition.shape)))
     return undefined;
-  return {
+  const bind = (take?: Take) => bindSlot(wb, target, slot, load.path, load.type, take);
+  const landing: Landing = {
     target,
     where: 'onto',
     words: `Bind ${definition.label.toLowerCase()} of ${wb.nameOf(target)} to ${load.type.label}`,
-    run: () => bindSlot(wb, target, slot, load.path, load.type),
+    run: () => bind(),
   };
+  const repeated = target === wb.tree.root ? undefined : wb.repeater(load.path, load.type, scopes);
+  const takes = fittingTakes(load.type, definition.shape);
+  if (load.type.many && takes.length && !(repeated?.label === kind.label))
+    landing.offers = [
+      ...takes.map((take) => ({ words: takeWords(take), run: () => bind(take) })),
+      ...(repeated
+        ? [
+            {
+              words: `Repeat over them, as a ${repeated.label.toLowerCase()}`,
+              run: () => wb.repeatInPlace(target, load.path, load.type),
+            },
+          ]
+        : []),
+    ];
+  return landing;
 }
 
-/** Binds a slot to a path; words around a value and its fallbacks stay as they were. */
-export function bindSlot(wb: Workbench, id: string, slot: string, path: Path, type: ValueType): void {
+/** Binds a slot to a path; words around a value, its fallbacks, and formats that still fit stay as they were. */
+export function bindSlot(wb: Workbench, id: string, slot: string, path: Path, type: ValueType, take?: Take): void {
   const element = wb.element(id);
   const definition = element && elementNamed(element.kind)?.slots[slot];
   if (!definition) return;
   const before = element.slots[slot];
-  const started = startBinding(path, type, definition.shape);
-  const value =
-    before && 'bound' in before && 'bound' in started
-      ? { bound: { ...before.bound, path, take: started.bound.take, formats: [] } }
-      : started;
+  const started = startBinding(path, type, definition.shape, take);
+  let value = started;
+  if (before && 'bound' in before && 'bound' in started) {
+    const { problems } = compileFormats(
+      before.bound.formats,
+      typeAfter(type, started.bound.take),
+      wb.scopesAt(id),
+      wb.index,
+    );
+    const formats = before.bound.formats.filter((_, i) => !problems.some((p) => p.at === `formats.${i}`));
+    value = { bound: { ...before.bound, path, take: started.bound.take, formats } };
+  }
   wb.edit(`Bound ${definition.label.toLowerCase()} of ${wb.nameOf(id)} to ${pathWords(path, wb.index)}`, {
     do: 'put',
     id,

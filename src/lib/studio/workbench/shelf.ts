@@ -20,6 +20,8 @@ export interface ShelfRow {
   picture?: number;
   open: boolean;
   uses: Use[];
+  /** Of the group it stands in. */
+  scopes: Scopes;
 }
 
 export interface ShelfGroup {
@@ -103,5 +105,6 @@ function shelfRow(
     picture: isPicture ? value : undefined,
     open: opened.has(key),
     uses: uses.get(key) ?? [],
+    scopes,
   };
 }

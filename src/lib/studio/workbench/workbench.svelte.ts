@@ -4,19 +4,25 @@ import { localDay } from '$lib/core/formats/write';
 import { memoryPool } from '$lib/core/loops/memory-pool';
 import { indexModel, type Model, type ModelIndex } from '$lib/core/model/model';
 import { makeEnv, type Env, type Fate } from '$lib/core/paths/env';
-import type { Path, Scopes } from '$lib/core/paths/path';
+import { compilePath } from '$lib/core/paths/compile';
+import type { Path, Scopes, ValueType } from '$lib/core/paths/path';
 import {
   compileTree,
   scopesOf,
   type CompiledElement,
   type CompiledTree,
   type LooseEnd,
+  type PartFinder,
 } from '$lib/core/render/compile';
+import { completeTheme, themeCss, type Theme } from '$lib/core/theme/theme';
+import { clipOf, piecesFrom, topmost, unwrapping, wrapping } from '$lib/core/templates/arrange';
+import { repeatFor } from '$lib/core/templates/bring';
 import { applyEdit, type Edit, type Operation } from '$lib/core/templates/edits';
 import { elementNamed } from '$lib/core/elements';
+import { newId } from '$lib/core/ids';
 import { typeOf, type Element, type Template, type Tree } from '$lib/core/templates/template';
 import { freshPiece, parentOf, pieceOf, usesOf, walk, type Piece, type Use } from '$lib/core/templates/tree';
-import { RequestFailed, send } from '../request';
+import { type RequestFailed, send, wordsOf } from '../request';
 
 export interface WorkbenchData {
   model: Model;
@@ -25,6 +31,9 @@ export interface WorkbenchData {
   /** Types of which the workbench has only some records, with how many there are. */
   partial: Record<string, number>;
   template: Template;
+  /** Every part, this template too where it is one. */
+  parts: Template[];
+  theme: Theme;
 }
 
 /** What became of an element in one drawing, over all turns it stands in. */
@@ -40,7 +49,11 @@ export interface Drawing {
   env: Env;
 }
 
-type SaveState = { is: 'saved' } | { is: 'saving' } | { is: 'unsaved' } | { is: 'failed'; why: string; final: boolean };
+type SaveState =
+  | { is: 'saved' }
+  | { is: 'saving' }
+  | { is: 'unsaved' }
+  | { is: 'failed'; why: string; final: boolean; conflict?: boolean };
 
 const SAVE_AFTER = 400;
 const RETRY_AFTER = 3000;
@@ -58,14 +71,23 @@ export class Workbench {
   recordId: number | undefined = $state();
   page = $state(1);
   selected: string = $state('');
+  /** What is selected beside `selected`. */
+  also: string[] = $state.raw([]);
   hovered: string | undefined = $state();
   /** Values on the shelf and the elements they feed light up together. */
   litPath: Path | undefined = $state.raw();
   /** The turn looked at, by loop. */
   turns: Record<string, number> = $state({});
   saving: SaveState = $state.raw({ is: 'saved' });
-  private done: Edit[] = $state.raw([]);
-  private undone: Edit[] = $state.raw([]);
+  /** What was last said to the designer, such as what a paste refused. */
+  notice: string = $state('');
+  done: Edit[] = $state.raw([]);
+  undone: Edit[] = $state.raw([]);
+  theme: Theme = $state.raw() as Theme;
+  parts: Template[] = $state.raw([]);
+  /** Names of the edits since the last saving. */
+  private unsent: string[] = [];
+  private readonly sitting = newId('sit');
   private timer: ReturnType<typeof setTimeout> | undefined;
   private inFlight = false;
   private typing: { place: string; at: number } | undefined;
@@ -74,9 +96,26 @@ export class Workbench {
   tree: Tree = $derived(this.template.tree);
   typeId: string = $derived(typeOf(this.template) ?? '');
   scopes: Scopes = $derived(scopesOf(this.template));
-  compiled: CompiledTree = $derived(compileTree(this.tree, this.scopes, this.index, { studio: true }));
+  private partFinder: PartFinder = $derived.by(() => {
+    const byId = new Map(this.parts.map((part) => [part.id, part]));
+    return (id) => byId.get(id);
+  });
+  compiled: CompiledTree = $derived(
+    compileTree(this.tree, this.scopes, this.index, { studio: true, parts: this.partFinder, id: this.template.id }),
+  );
+  /** Everything that is selected, without what stands in something selected; the root only by itself. */
+  chosen: string[] = $derived(
+    this.also.length
+      ? topmost(this.tree, [this.selected, ...this.also])
+      : this.selected === this.tree.root
+        ? []
+        : [this.selected],
+  );
+  css: string = $derived(themeCss(completeTheme(this.theme)) + this.compiled.css);
   /** The records that can be flipped through. */
-  strip: ContentRecord[] = $derived(this.records.filter((record) => record.typeId === this.typeId));
+  strip: ContentRecord[] = $derived(
+    this.template.purpose === 'archive' ? [] : this.records.filter((record) => record.typeId === this.typeId),
+  );
   record: ContentRecord | undefined = $derived(
     this.strip.find((record) => record.id === this.recordId) ?? this.strip[0],
   );
@@ -84,7 +123,10 @@ export class Workbench {
   pool = $derived(memoryPool(this.records, this.media, false));
   drawing: Drawing = $derived(this.draw());
   uses: Use[] = $derived(usesOf(this.tree));
-  looseEnds: LooseEnd[] = $derived([...this.compiled.looseEnds, ...headingOrder(this.tree)]);
+  looseEnds: LooseEnd[] = $derived([
+    ...this.compiled.looseEnds,
+    ...(this.template.purpose === 'record' || this.template.purpose === 'archive' ? headingOrder(this.tree) : []),
+  ]);
   rows = $derived(walk(this.tree));
   undoLabel: string | undefined = $derived(this.done.at(-1)?.label);
   redoLabel: string | undefined = $derived(this.undone.at(-1)?.label);
@@ -95,6 +137,8 @@ export class Workbench {
     this.media = data.media;
     this.partial = data.partial;
     this.template = data.template;
+    this.parts = data.parts;
+    this.theme = data.theme;
     this.selected = data.template.tree.root;
     this.recordId = this.strip[0]?.id;
   }
@@ -106,9 +150,11 @@ export class Workbench {
       model: this.index,
       pool: this.pool,
       today: localDay(new Date(), this.model.site.timeZone),
-      ...(this.template.purpose === 'record'
-        ? { record: this.record }
-        : { archive: type && { type, page: this.page } }),
+      ...(this.template.purpose === 'archive'
+        ? { archive: type && { type, page: this.page } }
+        : this.template.purpose === 'frame'
+          ? {}
+          : { record: this.record }),
     });
   }
 
@@ -150,6 +196,11 @@ export class Workbench {
     return this.compiled.elements.get(id);
   }
 
+  /** The scopes of what an element's own slots read. */
+  scopesAt(id: string): Scopes {
+    return this.compiled.elements.get(id)?.scopes ?? this.scopes;
+  }
+
   /** The scopes that a thing put at this element would have: inside it where it holds others. */
   scopesIn(id: string): Scopes {
     const made = this.compiled.elements.get(id);
@@ -170,7 +221,8 @@ export class Workbench {
       this.done = [...this.done, applied.value.inverse];
     this.typing = place === undefined ? undefined : { place, at: now };
     this.undone = [];
-    this.settle(applied.value.tree);
+    this.notice = '';
+    this.settle(applied.value.tree, label);
     return true;
   }
 
@@ -181,7 +233,7 @@ export class Workbench {
     if (!applied?.ok) return;
     this.done = this.done.slice(0, -1);
     this.undone = [...this.undone, applied.value.inverse];
-    this.settle(applied.value.tree);
+    this.settle(applied.value.tree, `Undid: ${applied.value.inverse.label}`);
   }
 
   redo(): void {
@@ -190,13 +242,138 @@ export class Workbench {
     if (!applied?.ok) return;
     this.undone = this.undone.slice(0, -1);
     this.done = [...this.done, applied.value.inverse];
-    this.settle(applied.value.tree);
+    this.settle(applied.value.tree, applied.value.inverse.label);
   }
 
-  private settle(tree: Tree): void {
+  /** Undoes or redoes until so many edits are done. */
+  goTo(count: number): void {
+    while (this.done.length > count && this.undoLabel !== undefined) this.undo();
+    while (this.done.length < count && this.redoLabel !== undefined) this.redo();
+  }
+
+  private settle(tree: Tree, label: string): void {
     this.template = { ...this.template, tree };
     if (!tree.elements[this.selected]) this.selected = tree.root;
+    if (this.also.length) this.also = this.also.filter((id) => tree.elements[id]);
+    if (this.unsent.at(-1) !== label) this.unsent.push(label);
     this.saveSoon();
+  }
+
+  /** Selects one element, or adds it to what is selected, or takes it out again. */
+  select(id: string, more = false): void {
+    if (!more || id === this.tree.root || this.selected === this.tree.root) {
+      this.selected = id;
+      this.also = [];
+    } else if (id === this.selected) {
+      const [next, ...rest] = this.also;
+      if (next) [this.selected, this.also] = [next, rest];
+    } else if (this.also.includes(id)) this.also = this.also.filter((one) => one !== id);
+    else this.also = [...this.also, id];
+  }
+
+  selectParent(): void {
+    const above = parentOf(this.tree, this.selected);
+    if (above) this.select(above.parent.id);
+  }
+
+  /** What is selected in words, such as “Facts” or “3 elements”. */
+  private get whatIsChosen(): string {
+    return this.chosen.length === 1 ? this.nameOf(this.chosen[0] as string) : `${this.chosen.length} elements`;
+  }
+
+  wrap(kind: string): void {
+    const made = wrapping(this.tree, this.chosen, kind);
+    const label = elementNamed(kind)?.label.toLowerCase() ?? kind;
+    if (made && this.edit(`Put ${this.whatIsChosen} into a ${label}`, ...made.operations)) this.select(made.id);
+  }
+
+  unwrap(id: string): void {
+    const operations = unwrapping(this.tree, id);
+    const first = this.tree.elements[id]?.children[0];
+    if (operations && this.edit(`Took ${this.nameOf(id)} away from around what it holds`, ...operations) && first)
+      this.select(first);
+  }
+
+  /** The text of the selected elements for the clipboard; undefined where nothing can be copied. */
+  copyText(): string | undefined {
+    return this.chosen.length ? clipOf(this.tree, this.chosen) : undefined;
+  }
+
+  /** Puts copied elements at the place for new ones; says what is wrong where they cannot stand here. */
+  paste(text: string): boolean {
+    const pieces = piecesFrom(text, this.template.purpose);
+    if (!pieces.ok) {
+      this.notice = [pieces.problems[0]?.what, pieces.problems[0]?.fix].filter(Boolean).join(' ');
+      return false;
+    }
+    const place = this.placeForNew();
+    const operations = pieces.value.map((piece, i): Operation => ({
+      do: 'insert',
+      parent: place.parent,
+      index: place.index + i,
+      piece,
+    }));
+    const label = pieces.value.length === 1 ? 'an element' : `${pieces.value.length} elements`;
+    if (!this.edit(`Pasted ${label}`, ...operations)) return false;
+    this.select(pieces.value[0]?.top ?? this.selected);
+    this.also = pieces.value.slice(1).map((piece) => piece.top);
+    return true;
+  }
+
+  /** Whether a path from a place ends at a relation of several records. */
+  leadsToSeveral(path: Path, scopes: Scopes): boolean {
+    const made = compilePath(path, scopes, this.index);
+    return made.ok && made.value.type.many && made.value.type.kind.family === 'relation';
+  }
+
+  /** What repeats over the values at a path; undefined where there is one. */
+  repeater(path: Path, type: ValueType, scopes: Scopes): { piece: Piece; label: string } | undefined {
+    return repeatFor(path, type, { leadsToSeveral: (part) => this.leadsToSeveral(part, scopes) });
+  }
+
+  /** Puts what repeats over the values at a path in the place of an element, with its name, rule and looks. */
+  repeatInPlace(id: string, path: Path, type: ValueType): void {
+    const place = parentOf(this.tree, id);
+    const element = this.tree.elements[id];
+    const made = this.repeater(path, type, this.scopesAt(id));
+    const top = made?.piece.elements[made.piece.top];
+    if (!place || !element || !made || !top) return;
+    const { name, rule, style, css } = element;
+    const kept: Element = { ...top, name: name ?? top.name, rule, style, css };
+    const piece: Piece = { ...made.piece, elements: { ...made.piece.elements, [top.id]: kept } };
+    const done = this.edit(
+      `Repeated over ${type.label}`,
+      { do: 'remove', id },
+      { do: 'insert', parent: place.parent.id, index: place.index, piece },
+    );
+    if (done) this.select(piece.top);
+  }
+
+  /** Puts another state of the template in the place of this one; undoing brings this one back. */
+  replaceTree(tree: Tree, label: string): void {
+    this.edit(label, { do: 'replace', tree });
+  }
+
+  /** Writes one value of a record, and shows it at once. Returns what was wrong. */
+  async correct(record: ContentRecord, fieldId: string, value: unknown): Promise<string | undefined> {
+    try {
+      const change = fieldId === '@title' ? { title: value } : { values: { [fieldId]: value } };
+      const saved = await send<ContentRecord>('PATCH', `/api/records/${record.id}`, {
+        version: record.version,
+        ...change,
+      });
+      this.records = this.records.map((one) => (one.id === saved.id ? saved : one));
+      const kind = this.index.field(fieldId)?.field.kind ?? '';
+      // A relation changes its other side too, and a picture may be new to the library.
+      if (['relation', 'picture', 'pictures', 'file', 'rows', 'richtext'].includes(kind)) {
+        const fresh = await send<{ records: ContentRecord[]; media: Media[] }>('GET', '/api/workbench');
+        this.records = fresh.records;
+        this.media = fresh.media;
+      }
+      return undefined;
+    } catch (error) {
+      return wordsOf(error);
+    }
   }
 
   rename(name: string): void {
@@ -207,25 +384,47 @@ export class Workbench {
 
   /** Puts a piece at a place and selects it. */
   insert(label: string, piece: Piece, parent: string, index: number): void {
-    if (this.edit(label, { do: 'insert', parent, index, piece })) this.selected = piece.top;
+    if (this.edit(label, { do: 'insert', parent, index, piece })) this.select(piece.top);
   }
 
-  remove(id: string): void {
+  /** Removes everything that is selected. */
+  removeChosen(): void {
+    const [first] = this.chosen;
+    const place = first ? parentOf(this.tree, first) : undefined;
+    if (!place) return;
+    const gone = new Set(this.chosen);
+    const left = place.parent.children.filter((id) => !gone.has(id));
+    const next = left[Math.min(place.index, left.length - 1)] ?? place.parent.id;
+    const operations = this.chosen.map((id): Operation => ({ do: 'remove', id }));
+    if (this.edit(`Removed ${this.whatIsChosen}`, ...operations)) this.select(next);
+  }
+
+  /** A copy of each selected element after it. */
+  duplicateChosen(): void {
+    const pieces = this.chosen.map((id) => ({ id, piece: freshPiece(pieceOf(this.tree, id)) }));
+    // From the last to the first, so that places stay where they were.
+    const operations = [...pieces].reverse().flatMap(({ id, piece }): Operation[] => {
+      const place = parentOf(this.tree, id);
+      return place ? [{ do: 'insert', parent: place.parent.id, index: place.index + 1, piece }] : [];
+    });
+    if (!operations.length || !this.edit(`Duplicated ${this.whatIsChosen}`, ...operations)) return;
+    this.select(pieces[0]?.piece.top ?? this.selected);
+    this.also = pieces.slice(1).map(({ piece }) => piece.top);
+  }
+
+  /** Moves the selected element among those beside it, out of what holds it, or into what stands before it. */
+  moveChosen(to: 'up' | 'down' | 'out' | 'in'): void {
+    const id = this.selected;
     const place = parentOf(this.tree, id);
     if (!place) return;
-    const next = place.parent.children[place.index + 1] ?? place.parent.children[place.index - 1] ?? place.parent.id;
-    if (this.edit(`Removed ${this.nameOf(id)}`, { do: 'remove', id })) this.selected = next;
-  }
-
-  duplicate(id: string): void {
-    const place = parentOf(this.tree, id);
-    if (place)
-      this.insert(
-        `Duplicated ${this.nameOf(id)}`,
-        freshPiece(pieceOf(this.tree, id)),
-        place.parent.id,
-        place.index + 1,
-      );
+    const label = `Moved ${this.nameOf(id)}`;
+    const move = (parent: string, index: number) => this.edit(label, { do: 'move', id, parent, index });
+    if (to === 'up' && place.index > 0) move(place.parent.id, place.index - 1);
+    if (to === 'down' && place.index < place.parent.children.length - 1) move(place.parent.id, place.index + 1);
+    const above = parentOf(this.tree, place.parent.id);
+    if (to === 'out' && above) move(above.parent.id, above.index + 1);
+    const before = this.tree.elements[place.parent.children[place.index - 1] ?? ''];
+    if (to === 'in' && before && elementNamed(before.kind)?.holds) move(before.id, before.children.length);
   }
 
   /** Where a new thing goes when no place was pointed at: into the selected element, or after it. */
@@ -239,10 +438,11 @@ export class Workbench {
 
   /** What stands in an element's first text, where that is fixed. */
   wordsOf(id: string): string | undefined {
-    const fixed = Object.values(this.tree.elements[id]?.slots ?? {}).find(
-      (slot) => 'fixed' in slot && typeof slot.fixed === 'string',
-    );
-    return fixed && 'fixed' in fixed ? String(fixed.fixed) : undefined;
+    for (const slot of Object.values(this.tree.elements[id]?.slots ?? {})) {
+      if ('fixed' in slot && typeof slot.fixed === 'string') return slot.fixed;
+      if ('words' in slot) return slot.words[0]?.map((run) => run.text ?? '…').join('');
+    }
+    return undefined;
   }
 
   /** The name of an element: the designer's, or its kind with what it is bound to. */
@@ -277,19 +477,52 @@ export class Workbench {
     this.inFlight = true;
     this.saving = { is: 'saving' };
     const sent = this.template;
+    const edits = this.unsent;
+    this.unsent = [];
     try {
-      const { template } = await send<{ template: Template }>('PUT', `/api/templates/${sent.id}`, sent);
+      const { template } = await send<{ template: Template }>('PUT', `/api/templates/${sent.id}`, {
+        template: sent,
+        edits: edits.map((label) => label.slice(0, 300)).slice(-1000),
+        sitting: this.sitting,
+      });
       const moved = this.template !== sent;
       this.template = { ...this.template, version: template.version };
       this.saving = moved ? { is: 'unsaved' } : { is: 'saved' };
       if (moved) this.timer = setTimeout(() => void this.save(), SAVE_AFTER);
     } catch (error) {
       const failed = error as RequestFailed;
+      this.unsent = [...edits, ...this.unsent];
       const final = failed.status === 409 || failed.status === 404;
-      this.saving = { is: 'failed', why: failed.problems?.[0]?.what ?? failed.message, final };
+      this.saving = {
+        is: 'failed',
+        why: failed.problems?.[0]?.what ?? failed.message,
+        final,
+        conflict: failed.status === 409,
+      };
       if (!final) this.timer = setTimeout(() => void this.save(), RETRY_AFTER);
     } finally {
       this.inFlight = false;
     }
+  }
+
+  /** What is kept on the server now, for looking at beside this. */
+  kept(): Promise<Template> {
+    return send<Template>('GET', `/api/templates/${this.template.id}`);
+  }
+
+  /** After a conflict: puts this in the place of what was saved elsewhere, which stays among the versions. */
+  async keepMine(): Promise<void> {
+    const { version } = await this.kept();
+    this.template = { ...this.template, version };
+    this.saving = { is: 'unsaved' };
+    await this.save();
+  }
+
+  /** After a conflict: takes what was saved elsewhere; undoing brings this back. */
+  async takeTheirs(): Promise<void> {
+    const theirs = await this.kept();
+    this.template = { ...this.template, version: theirs.version };
+    this.saving = { is: 'saved' };
+    this.replaceTree(theirs.tree, 'Took what was saved elsewhere');
   }
 }

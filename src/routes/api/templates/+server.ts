@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { problemsOf } from '$lib/core/result';
+import { PURPOSES } from '$lib/core/templates/template';
 import { bodyOf, respond } from '$lib/server/api';
 import { Refusal } from '$lib/server/refusal';
 import { createTemplate, readTemplates } from '$lib/server/services/templates';
@@ -7,8 +8,9 @@ import type { RequestHandler } from './$types';
 
 const Wanted = z.strictObject({
   name: z.string().trim().min(1, { error: 'A template has a name.' }).max(120),
-  purpose: z.enum(['record', 'archive'], { error: 'A template is for a record page or an archive page.' }),
-  typeId: z.string(),
+  purpose: z.enum(PURPOSES, { error: 'A template is for a record page, an archive page, a part or the frame.' }),
+  typeId: z.string().optional(),
+  ready: z.boolean().default(false),
 });
 
 export const GET: RequestHandler = () => respond(readTemplates);

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { mediaAddress } from '../../render/media';
 import { defineKind, pickOne } from './kind';
 
 export const picture = defineKind({
@@ -14,6 +15,10 @@ export const picture = defineKind({
   isEmpty: (value) => !value,
   gone: (value, reader) => !reader.media(value),
   text: (value, _settings, reader) => reader.media(value)?.alt ?? '',
+  url: (value, reader) => {
+    const media = reader.media(value);
+    return media ? mediaAddress(media) : '';
+  },
   index: (value) => ({ number: value }),
   schema: () => ({ type: 'integer', minimum: 1, description: 'Number of a picture in the library' }),
   pointsAt: 'media',

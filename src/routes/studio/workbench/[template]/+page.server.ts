@@ -3,18 +3,21 @@ import { Refusal } from '$lib/server/refusal';
 import { readAllMedia } from '$lib/server/services/media';
 import { plainModel } from '$lib/server/services/model';
 import { workbenchRecords } from '$lib/server/services/lists';
-import { readTemplate } from '$lib/server/services/templates';
+import { readParts, readTemplate } from '$lib/server/services/templates';
+import { readTheme } from '$lib/server/services/theme';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params }) => {
   try {
-    const [template, model, { records, partial }, media] = await Promise.all([
+    const [template, model, { records, partial }, media, parts, { theme }] = await Promise.all([
       readTemplate(params.template),
       plainModel(),
       workbenchRecords(),
       readAllMedia(),
+      readParts(),
+      readTheme(),
     ]);
-    return { template, model, records, partial, media };
+    return { template, model, records, partial, media, parts, theme };
   } catch (problem) {
     if (problem instanceof Refusal) error(problem.status, problem.title);
     throw problem;

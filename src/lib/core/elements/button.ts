@@ -1,0 +1,39 @@
+import { z } from 'zod';
+import { drawIcon } from '../icons';
+import { withoutLinks } from './common';
+import { defineElement, pick } from './element';
+
+export const button = defineElement({
+  name: 'button',
+  label: 'Button',
+  about: 'A call to do something that leads to an address, with an icon if you like.',
+  glyph: '⊡',
+  group: 'Words',
+  holds: false,
+  props: z.object({
+    look: z.enum(['button', 'outline']).default('button'),
+    size: z.enum(['s', 'm', 'l']).default('m'),
+  }),
+  controls: [
+    { name: 'look', label: 'Look', as: 'pick', options: pick('button', 'Filled', 'outline', 'Outlined') },
+    { name: 'size', label: 'Size', as: 'pick', options: pick('s', 'Small', 'm', 'Medium', 'l', 'Large') },
+  ],
+  slots: {
+    label: { label: 'Words', shape: 'inline', required: true },
+    link: { label: 'Leads to', shape: 'url', required: true },
+    icon: { label: 'Icon', shape: 'icon' },
+  },
+  starts: { label: { fixed: 'Read more' } },
+  brings: { families: ['link'], slot: 'link' },
+  draw: ({ props, slot, attributes, studio, blank }) => {
+    const [label, target, icon] = [slot('label'), slot('link'), slot('icon')];
+    const open = `<p${attributes('link', `look-${props.look}`, props.size === 'm' ? '' : `button-${props.size}`)}><a href="`;
+    const none = studio && !target.bound ? blank('Button that leads nowhere yet') : '';
+    return (env) => {
+      const url = target.url(env);
+      const words = withoutLinks(label.inline(env));
+      const mark = icon.found(env)?.value;
+      return url && words ? `${open}${url}">${mark ? `${drawIcon(mark as string)} ` : ''}${words}</a></p>` : none;
+    };
+  },
+});

@@ -1,0 +1,60 @@
+import { z } from 'zod';
+import { drawChart } from '../draw/chart';
+import { kindOf, type Field } from '../model/model';
+import { writeValue } from '../render/write-value';
+import { withoutMarkup } from './common';
+import { defineElement, pick } from './element';
+
+type Row = Record<string, unknown>;
+
+export const chart = defineElement({
+  name: 'chart',
+  label: 'Chart from rows',
+  about: 'The numbers of rows as bars or a line, drawn in the page itself.',
+  glyph: '▟',
+  group: 'Values',
+  holds: false,
+  props: z.object({
+    as: z.enum(['bars', 'line']).default('bars'),
+    label: z.string().max(40).default(''),
+    value: z.string().max(40).default(''),
+  }),
+  controls: [
+    { name: 'as', label: 'Drawn as', as: 'pick', options: pick('bars', 'Bars', 'line', 'A line') },
+    { name: 'value', label: 'Number', as: 'subfield', slot: 'rows', families: ['number'] },
+    { name: 'label', label: 'Names', as: 'subfield', slot: 'rows' },
+  ],
+  slots: {
+    rows: { label: 'Rows', shape: 'rows', required: true },
+    caption: { label: 'Caption', shape: 'inline' },
+  },
+  draw: ({ props, slot, attributes, studio, blank }) => {
+    const [source, caption] = [slot('rows'), slot('caption')];
+    const open = `<figure${attributes('chart')}>`;
+    const none = studio && !source.bound ? blank('Chart without rows') : '';
+    return (env) => {
+      const found = source.found(env);
+      const fields = (found?.type.settings as { fields?: Field[] } | undefined)?.fields ?? [];
+      const numbers = fields.filter((field) => kindOf(field)?.kind.family === 'number');
+      const value = numbers.find((field) => field.id === props.value) ?? numbers[0];
+      const label = fields.find((field) => field.id === props.label) ?? fields.find((field) => field !== value);
+      if (!found || !value) return studio && found ? blank('These rows have no number to draw') : none;
+      const named = label && kindOf(label);
+      const points = (Array.isArray(found.value) ? (found.value as Row[]) : [found.value as Row]).flatMap((row) => {
+        const amount = row[value.id];
+        if (typeof amount !== 'number') return [];
+        const type = named && { ...named, label: '', typeIds: [] };
+        return [{ value: amount, label: type ? writeValue(row[label.id], type, env) : '' }];
+      });
+      const words = caption.inline(env);
+      const { unit } = kindOf(value)?.settings as { unit?: string };
+      const drawn = drawChart(points, {
+        as: props.as,
+        locale: env.model.site.locale,
+        unit,
+        title: withoutMarkup(words) || value.label,
+      });
+      return drawn && `${open}${drawn}${words && `<figcaption>${words}</figcaption>`}</figure>`;
+    };
+  },
+});

@@ -1,0 +1,140 @@
+import { z } from 'zod';
+import type { Media } from '../content/record';
+import { isDrawing, mediaAddress, WIDTHS } from '../render/media';
+import type { Env } from '../paths/env';
+import { inkOn } from '../theme/contrast';
+import { escapeHtml } from '../text';
+import { pick, type Making, type PropControl, type SlotDefinition } from './element';
+
+const STEPS = pick('none', 'None', 's', 'Small', 'm', 'Medium', 'l', 'Large');
+
+/** Props and controls that everything which holds others has: arrangement, gap, padding and ground. */
+export const holderProps = {
+  gap: z.enum(['none', 's', 'm', 'l']).default('m'),
+  pad: z.enum(['none', 's', 'm', 'l']).default('none'),
+  ground: z.enum(['none', 'tint', 'deep', 'notice', 'lined']).default('none'),
+  tint: z.enum(['none', 'light', 'dark', 'deep']).default('dark'),
+  stays: z.boolean().default(false),
+};
+export const holderControls: PropControl[] = [
+  { name: 'gap', label: 'Gap', as: 'pick', options: STEPS },
+  { name: 'pad', label: 'Padding', as: 'pick', options: STEPS },
+  {
+    name: 'ground',
+    label: 'Ground',
+    as: 'pick',
+    options: pick('none', 'None', 'tint', 'Tint', 'deep', 'Deep', 'notice', 'Notice', 'lined', 'Outlined'),
+  },
+  {
+    name: 'tint',
+    label: 'Over a background picture',
+    as: 'pick',
+    options: pick('none', 'Nothing', 'light', 'A light tint', 'dark', 'A dark tint', 'deep', 'A deep tint'),
+  },
+  { name: 'stays', label: 'Stays when empty', as: 'switch' },
+];
+export const holderSlots: Record<string, SlotDefinition> = {
+  background: { label: 'Background picture', shape: 'picture', drops: false },
+  colour: { label: 'Background colour', shape: 'colour', drops: false },
+};
+
+export const GAP: PropControl = { name: 'gap', label: 'Gap', as: 'pick', options: STEPS };
+
+export const SHAPES = ['own', 'wide', 'landscape', 'square', 'tall', 'round'] as const;
+export const SHAPE: PropControl = {
+  name: 'shape',
+  label: 'Shape',
+  as: 'pick',
+  options: pick(
+    ...[
+      'own',
+      'Its own',
+      'wide',
+      'Wide',
+      'landscape',
+      'Landscape',
+      'square',
+      'Square',
+      'tall',
+      'Tall',
+      'round',
+      'Round',
+    ],
+  ),
+};
+
+/** Classes that keep the focal point in sight where the picture is cut, in steps of a tenth. */
+function focal({ focalX, focalY }: Media, cut: boolean): string {
+  const [x, y] = [Math.round(focalX * 10), Math.round(focalY * 10)];
+  return !cut || (x === 5 && y === 5) ? '' : `focal-x-${x} focal-y-${y}`;
+}
+
+interface ImageOptions {
+  alt: string;
+  sizes: string;
+  /** Whether it may lose its edges, so that the focal point matters. */
+  cut: boolean;
+  className?: string;
+  /** The widest rendition that is served, in pixels. */
+  most?: number;
+}
+
+/** A picture of the library as responsive `img`; the first of a page is loaded at once. `alt` is escaped. */
+export function drawImage(
+  media: Media,
+  env: Env,
+  { alt, sizes, cut, className, most = Infinity }: ImageOptions,
+): string {
+  const srcset = WIDTHS.filter((w) => w <= media.width && w <= most && !isDrawing(media)).map(
+    (w) => `${mediaAddress(media, w)} ${w}w`,
+  );
+  const classes = [className, focal(media, cut)].filter(Boolean).join(' ');
+  return (
+    `<img src="${mediaAddress(media, srcset.length ? Math.min(960, media.width, most) : undefined)}"` +
+    (srcset.length > 1 ? ` srcset="${srcset.join(', ')}" sizes="${sizes}"` : '') +
+    (classes && ` class="${classes}"`) +
+    ` width="${media.width}" height="${media.height}" alt="${alt}"${env.pictures++ ? ' loading="lazy"' : ''}>`
+  );
+}
+
+/** Markup of a sentence without its links: one within another would end it. */
+export const withoutLinks = (html: string): string => (html.includes('<a') ? html.replace(/<\/?a\b[^>]*>/g, '') : html);
+
+/** Markup of a sentence as words, for attributes. */
+export const withoutMarkup = (html: string): string => (html.includes('<') ? html.replace(/<[^>]*>/g, '') : html);
+
+export const altOf = (media: Media): string => escapeHtml(media.alt);
+
+/**
+ * What holders have in common: their element with its classes, and a picture or colour behind what they hold. Behind
+ * text a picture is tinted, and on a colour the text is black or white, whichever reads better.
+ */
+export function drawHolder(
+  making: Making<{ tint: string; gap: string; pad: string; ground: string; stays: boolean }>,
+  tag: string,
+  classes: string[],
+  empty: string,
+  wrap = (inner: string): string => inner,
+): (env: Env) => string {
+  const { props, children, childCount, attributes, studio, blank } = making;
+  if (!childCount && studio && !props.stays) return () => blank(empty);
+  const own = [...classes, `gap-${props.gap}`];
+  if (props.pad !== 'none') own.push(`pad-${props.pad}`);
+  if (props.ground !== 'none') own.push(`ground-${props.ground}`);
+  const picture = making.slot('background');
+  const colour = making.slot('colour');
+  const open = `<${tag}${attributes(...own)}>`;
+  const close = `</${tag}>`;
+  const tinted = `<${tag}${attributes(...own, 'backed', `tint-${props.tint}`)}>`;
+  return (env) => {
+    const inner = children(env);
+    if (!inner && !props.stays) return '';
+    const id = picture.picture(env);
+    const media = id === undefined ? undefined : env.pool.media(id);
+    const ground = colour.found(env)?.value as string | undefined;
+    let start = media ? tinted : open;
+    if (ground) start = `${start.slice(0, -1)} style="background-color:${ground};color:${inkOn(ground)}">`;
+    const image = media ? drawImage(media, env, { alt: '', sizes: '100vw', cut: true, className: 'backdrop' }) : '';
+    return start + image + wrap(inner) + close;
+  };
+}

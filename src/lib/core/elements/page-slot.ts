@@ -1,0 +1,20 @@
+import { z } from 'zod';
+import { defineElement } from './element';
+
+export const pageSlot = defineElement({
+  name: 'slot',
+  label: 'The page',
+  about: 'In the frame: where the page itself stands.',
+  glyph: '⊞',
+  group: 'Repeats and pieces',
+  holds: false,
+  only: ['frame'],
+  props: z.object({}),
+  controls: [],
+  slots: {},
+  draw: ({ attributes, studio, blank }) => {
+    const open = `<main id="main"${attributes()}>`;
+    const here = studio ? blank('The page stands here') : '';
+    return (env) => (studio ? here : `${open}${env.content ?? ''}</main>`);
+  },
+});

@@ -1,0 +1,61 @@
+import { z } from 'zod';
+import { mediaAddress } from '../render/media';
+import { altOf, drawImage, GAP, SHAPE, SHAPES } from './common';
+import { defineElement, pick } from './element';
+
+export const pictures = defineElement({
+  name: 'pictures',
+  label: 'Picture set',
+  about: 'Several pictures side by side or in a grid; each may lead to its full size.',
+  glyph: '▦',
+  group: 'Pictures',
+  holds: false,
+  props: z.object({
+    arrange: z.enum(['grid', 'row']).default('grid'),
+    columns: z.number().int().min(1).max(6).default(3),
+    gap: z.enum(['none', 's', 'm', 'l']).default('s'),
+    shape: z.enum(SHAPES).default('landscape'),
+    most: z.number().int().min(0).max(200).default(0),
+    full: z.boolean().default(true),
+    captions: z.boolean().default(false),
+  }),
+  controls: [
+    { name: 'arrange', label: 'Arrange', as: 'pick', options: pick('grid', 'In a grid', 'row', 'Side by side') },
+    {
+      name: 'columns',
+      label: 'Columns',
+      as: 'pick',
+      options: [1, 2, 3, 4, 5, 6].map((value) => ({ value, label: String(value) })),
+      when: { name: 'arrange', is: ['grid'] },
+    },
+    GAP,
+    SHAPE,
+    { name: 'most', label: 'At most (0: all)', as: 'number', min: 0, max: 200 },
+    { name: 'full', label: 'Each leads to its full size', as: 'switch' },
+    { name: 'captions', label: 'With the alternative text below', as: 'switch' },
+  ],
+  slots: { source: { label: 'Pictures', shape: 'pictures', required: true } },
+  brings: { families: ['picture'], slot: 'source', many: true },
+  draw: ({ props, slot, attributes, studio, blank }) => {
+    const source = slot('source');
+    const across = props.arrange === 'grid' ? `grid columns-${props.columns}` : 'side-by-side';
+    const open = `<ul${attributes('pictures', ...across.split(' '), `gap-${props.gap}`, `shape-${props.shape}`)}>`;
+    const none = studio && !source.bound ? blank('Picture set without pictures') : '';
+    const share = Math.round(100 / props.columns);
+    const sizes = `(min-width: 48rem) ${share}vw, ${props.columns > 1 ? 50 : 100}vw`;
+    return (env) => {
+      const value = source.found(env)?.value;
+      const ids = (Array.isArray(value) ? value : value === undefined ? [] : [value]) as number[];
+      const shown = ids.map((id) => env.pool.media(id)).filter((media) => media !== undefined);
+      if (!shown.length) return none;
+      let out = '';
+      for (const media of props.most ? shown.slice(0, props.most) : shown) {
+        const image = drawImage(media, env, { alt: altOf(media), sizes, cut: props.shape !== 'own' });
+        const inner = props.full ? `<a href="${mediaAddress(media)}">${image}</a>` : image;
+        const words = props.captions && media.alt ? `<figcaption>${altOf(media)}</figcaption>` : '';
+        out += `<li>${words ? `<figure>${inner}${words}</figure>` : inner}</li>`;
+      }
+      return `${open}${out}</ul>`;
+    };
+  },
+});

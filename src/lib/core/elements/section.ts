@@ -1,0 +1,46 @@
+import { z } from 'zod';
+import { drawHolder, holderControls, holderProps, holderSlots } from './common';
+import { defineElement, pick } from './element';
+
+export const section = defineElement({
+  name: 'section',
+  label: 'Section',
+  about: 'A band of the page: its ground reaches from edge to edge, what it holds keeps to a width.',
+  glyph: '▭',
+  group: 'Layout',
+  holds: true,
+  props: z.object({
+    ...holderProps,
+    pad: z.enum(['none', 's', 'm', 'l']).default('l'),
+    inner: z.enum(['page', 'narrow', 'text', 'full']).default('page'),
+  }),
+  controls: [
+    {
+      name: 'inner',
+      label: 'What it holds is',
+      as: 'pick',
+      options: pick(
+        ...[
+          'page',
+          'As wide as the page',
+          'narrow',
+          '1000 px wide',
+          'text',
+          'As wide as a text',
+          'full',
+          'From edge to edge',
+        ],
+      ),
+    },
+    ...holderControls,
+  ],
+  slots: holderSlots,
+  draw: (making) =>
+    drawHolder(
+      making,
+      'section',
+      ['band'],
+      'Empty section',
+      (inner) => `<div class="stack gap-${making.props.gap} inner-${making.props.inner}">${inner}</div>`,
+    ),
+});

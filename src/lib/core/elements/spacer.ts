@@ -1,0 +1,25 @@
+import { z } from 'zod';
+import { defineElement, pick } from './element';
+
+export const spacer = defineElement({
+  name: 'spacer',
+  label: 'Spacer',
+  about: 'Empty room; in a row it takes all that is left.',
+  glyph: '↕',
+  group: 'Layout',
+  holds: false,
+  props: z.object({ size: z.enum(['s', 'm', 'l', 'xl']).default('m') }),
+  controls: [
+    {
+      name: 'size',
+      label: 'Size',
+      as: 'pick',
+      options: pick('s', 'Small', 'm', 'Medium', 'l', 'Large', 'xl', 'Very large'),
+    },
+  ],
+  slots: {},
+  draw: ({ props, attributes }) => {
+    const html = `<div${attributes('spacer', `spacer-${props.size}`)} aria-hidden="true"></div>`;
+    return () => html;
+  },
+});

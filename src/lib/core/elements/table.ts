@@ -1,0 +1,77 @@
+import { z } from 'zod';
+import { kindOf, type Field } from '../model/model';
+import type { Env } from '../paths/env';
+import { writeValue } from '../render/write-value';
+import { escapeHtml } from '../text';
+import { defineElement } from './element';
+
+type Row = Record<string, unknown>;
+
+/** One cell: its text, or for rows within rows a line for each. */
+function cell(field: Field, row: Row, env: Env): string {
+  const known = kindOf(field);
+  const value = row[field.id];
+  if (!known || value === undefined) return '';
+  const { kind, settings, many } = known;
+  const type = { kind, settings, many, label: field.label, typeIds: [] };
+  if (kind.family === 'rows')
+    return `<ul>${(value as unknown[]).map((one) => `<li>${escapeHtml(kind.text(one, settings, env.reader))}</li>`).join('')}</ul>`;
+  const written = escapeHtml(writeValue(value, type, env));
+  const url = !many && kind.family === 'link' ? escapeHtml(kind.url?.(value, env.reader) ?? '') : '';
+  return url ? `<a href="${url}">${written}</a>` : written;
+}
+
+export const table = defineElement({
+  name: 'table',
+  label: 'Table from rows',
+  about: 'Rows as lines and their sub-fields as columns; a column that is empty in every row is left out.',
+  glyph: '▤',
+  group: 'Values',
+  holds: false,
+  props: z.object({
+    columns: z.array(z.string().max(40)).max(60).default([]),
+    head: z.boolean().default(true),
+    lead: z.boolean().default(true),
+  }),
+  controls: [
+    { name: 'columns', label: 'Columns', as: 'subfields', slot: 'rows' },
+    { name: 'head', label: 'With headings', as: 'switch' },
+    { name: 'lead', label: 'The first column names its row', as: 'switch' },
+  ],
+  slots: {
+    rows: { label: 'Rows', shape: 'rows', required: true },
+    caption: { label: 'Caption', shape: 'inline' },
+  },
+  brings: { families: ['rows'], slot: 'rows', many: true },
+  draw: ({ props, slot, attributes, studio, blank }) => {
+    const [source, caption] = [slot('rows'), slot('caption')];
+    const open = `<div${attributes('table')}><table>`;
+    const none = studio && !source.bound ? blank('Table without rows') : '';
+    return (env) => {
+      const found = source.found(env);
+      const all = ((found?.type.settings as { fields?: Field[] } | undefined)?.fields ?? []).filter((f) => kindOf(f));
+      const chosen = props.columns.length
+        ? props.columns.flatMap((id) => all.find((field) => field.id === id) ?? [])
+        : all;
+      if (!found || !chosen.length) return none;
+      const rows = (Array.isArray(found.value) ? found.value : [found.value]) as Row[];
+      const cells = rows.map((row) => chosen.map((field) => cell(field, row, env)));
+      const kept = chosen.map((_, at) => at).filter((at) => cells.some((line) => line[at]));
+      if (!kept.length) return none;
+      const side = (at: number) => (kindOf(chosen[at] as Field)?.kind.family === 'number' ? ' class="figures"' : '');
+      const head = props.head
+        ? `<thead><tr>${kept.map((at) => `<th scope="col"${side(at)}>${escapeHtml((chosen[at] as Field).label)}</th>`).join('')}</tr></thead>`
+        : '';
+      const body = cells
+        .map((line) => {
+          const parts = kept.map((at, i) =>
+            props.lead && i === 0 ? `<th scope="row"${side(at)}>${line[at]}</th>` : `<td${side(at)}>${line[at]}</td>`,
+          );
+          return `<tr>${parts.join('')}</tr>`;
+        })
+        .join('');
+      const words = caption.inline(env);
+      return `${open}${words && `<caption>${words}</caption>`}${head}<tbody>${body}</tbody></table></div>`;
+    };
+  },
+});

@@ -1,0 +1,39 @@
+import { z } from 'zod';
+import { escapeHtml } from '../text';
+import { defineElement, pick } from './element';
+
+export const terms = defineElement({
+  name: 'terms',
+  label: 'Terms',
+  about: 'What a record is filed under, as labels or as a line, with the terms above if you like.',
+  glyph: '⌗',
+  group: 'Values',
+  holds: false,
+  props: z.object({ look: z.enum(['labels', 'line']).default('labels'), above: z.boolean().default(false) }),
+  controls: [
+    { name: 'look', label: 'Look', as: 'pick', options: pick('labels', 'Labels', 'line', 'A line') },
+    { name: 'above', label: 'With the terms above', as: 'switch' },
+  ],
+  slots: {
+    terms: { label: 'Terms', shape: 'terms', required: true },
+    label: { label: 'Words before', shape: 'inline' },
+  },
+  brings: { families: ['terms'], slot: 'terms' },
+  draw: ({ props, slot, attributes, studio, blank }) => {
+    const [source, label] = [slot('terms'), slot('label')];
+    const open = `<div${attributes('terms', `terms-${props.look}`)}>`;
+    const none = studio && !source.bound ? blank('Terms not chosen yet') : '';
+    return (env) => {
+      const value = source.found(env)?.value;
+      const ids = (Array.isArray(value) ? value : value === undefined ? [] : [value]) as string[];
+      const names = ids.flatMap((id) => {
+        const line = (props.above ? [...env.model.above(id)].reverse() : [id]).map((one) => env.model.term(one)?.name);
+        const words = line.filter(Boolean).join(' › ');
+        return words ? [`<li>${escapeHtml(words)}</li>`] : [];
+      });
+      if (!names.length) return none;
+      const words = label.inline(env);
+      return `${open}${words && `<span>${words}</span>`}<ul>${names.join('')}</ul></div>`;
+    };
+  },
+});

@@ -1,0 +1,29 @@
+import { z } from 'zod';
+import { PathSchema } from '../paths/path';
+import { defineFormat, pick } from './format';
+import { localTime, writeClock } from './write';
+
+export const time = defineFormat({
+  name: 'time',
+  label: 'Time of day',
+  families: ['time', 'datetime'],
+  options: z.object({
+    clock: z.enum(['locale', '24', '12']).default('locale'),
+    until: PathSchema.optional(),
+  }),
+  controls: [
+    {
+      name: 'clock',
+      label: 'Clock',
+      as: 'pick',
+      options: pick('locale', 'As the language has it', '24', '24 hours', '12', '12 hours'),
+    },
+    { name: 'until', label: 'Until', as: 'path', families: ['time', 'datetime'] },
+  ],
+  path: ({ until }) => until,
+  write: (value, { clock }, { site, other }) => {
+    const at = (v: unknown) => (String(v).length > 8 ? localTime(new Date(String(v)), site.timeZone) : String(v));
+    const written = writeClock(at(value), site.locale, clock);
+    return other === undefined ? written : `${written}–${writeClock(at(other), site.locale, clock)}`;
+  },
+});

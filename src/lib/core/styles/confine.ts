@@ -1,0 +1,148 @@
+import { generate, parse, walk, type CssNode, type List } from 'css-tree';
+
+export interface CssProblem {
+  /** From 1. */
+  line: number;
+  column: number;
+  what: string;
+}
+
+/** Rules that hold others; what stands in them is confined as well. */
+const GROUPS = new Set(['media', 'supports', 'container', 'layer']);
+/** Selectors of the page as a whole, which no element holds. */
+const OUTSIDE = /^(html|body|:root)$/i;
+
+const at = (node: CssNode, what: string): CssProblem => ({
+  line: node.loc?.start.line ?? 1,
+  column: node.loc?.start.column ?? 1,
+  what,
+});
+
+/**
+ * A designer's own CSS (CSS Syntax 3, Selectors 4), confined to the element with `className` and what it holds: every
+ * selector begins at the class, `&` is the element itself, and nothing can reach beside or above it. Rules that load or
+ * name things for the whole page, foreign addresses and fixed positions are refused, each with its line. What is refused
+ * or cannot be read is left out; the rest works.
+ */
+export function confineCss(source: string, className: string): { css: string; problems: CssProblem[] } {
+  const problems: CssProblem[] = [];
+  const tree = parse(source, {
+    positions: true,
+    parseCustomProperty: true,
+    onParseError: (error) =>
+      problems.push({ line: error.line, column: error.column, what: `This cannot be read: ${error.message}.` }),
+  });
+  const names = new Set<string>();
+  walk(tree, (node) => {
+    if (node.type === 'Atrule' && /^(-webkit-)?keyframes$/i.test(node.name) && node.prelude)
+      names.add(generate(node.prelude));
+  });
+  const own = (name: string) => `${className}-${name}`;
+
+  const keep = (list: List<CssNode>, inKeyframes: boolean): void => {
+    list.forEach((node, item) => {
+      const wrong = check(node, inKeyframes);
+      if (wrong) {
+        problems.push(wrong);
+        list.remove(item);
+      }
+    });
+  };
+
+  const check = (node: CssNode, inKeyframes: boolean): CssProblem | undefined => {
+    if (node.type === 'Raw') return generate(node).trim() ? at(node, 'This is no rule.') : undefined;
+    if (node.type === 'Atrule') {
+      const name = node.name.toLowerCase();
+      if (/^(-webkit-)?keyframes$/.test(name) && node.prelude && node.block) {
+        node.prelude = { type: 'Raw', value: own(generate(node.prelude)) };
+        keep(node.block.children, true);
+        return undefined;
+      }
+      if (GROUPS.has(name) && node.block) {
+        keep(node.block.children, inKeyframes);
+        return undefined;
+      }
+      return at(node, `@${node.name} may not stand here: own CSS changes one element, not the page.`);
+    }
+    if (node.type === 'Declaration') return declaration(node);
+    if (node.type !== 'Rule') return undefined;
+    if (!inKeyframes) {
+      const wrong = selectors(node.prelude, className);
+      if (wrong) return at(node, wrong);
+    }
+    keep(node.block.children, inKeyframes);
+    return undefined;
+  };
+
+  const declaration = (node: Extract<CssNode, { type: 'Declaration' }>): CssProblem | undefined => {
+    const property = node.property.toLowerCase();
+    const value = generate(node.value);
+    if (property === 'position' && /\bfixed\b/i.test(value))
+      return at(node, 'position: fixed would leave the element; use absolute or sticky.');
+    if (/^(behavior|-moz-binding)$/.test(property) || /expression\s*\(|javascript:/i.test(value))
+      return at(node, `${node.property} may not stand here.`);
+    if (/[^\w-](src|image-set|-webkit-image-set|element|paint)\s*\(/i.test(` ${value}`))
+      return at(node, 'Pictures are named by url(…) only.');
+    let foreign = false;
+    walk(node.value, (inner) => {
+      if (inner.type === 'Url' && !/^\/media\/[\w./-]+$/.test(inner.value)) foreign = true;
+    });
+    if (foreign || (node.value.type === 'Raw' && /url\s*\(/i.test(value)))
+      return at(node, 'Only pictures of the library may be named, such as url(/media/3/960.webp).');
+    if (/^(-webkit-)?animation(-name)?$/.test(property) && names.size)
+      walk(node.value, (inner) => {
+        if (inner.type === 'Identifier' && names.has(inner.name)) inner.name = own(inner.name);
+      });
+    return undefined;
+  };
+
+  if (tree.type === 'StyleSheet') keep(tree.children, false);
+  return { css: generate(tree), problems };
+}
+
+/** Makes each selector of a rule begin at the class; says what is wrong where that cannot be. */
+function selectors(prelude: CssNode, className: string): string | undefined {
+  if (prelude.type !== 'SelectorList') return 'This selector cannot be read.';
+  let wrong: string | undefined;
+  prelude.children.forEach((selector) => {
+    if (selector.type !== 'Selector') return;
+    const scope: CssNode = { type: 'ClassSelector', name: className };
+    let nested = false;
+    let sibling = false;
+    let outside = false;
+    let compound = 0;
+    selector.children.forEach((part) => {
+      if (part.type === 'NestingSelector' || (part.type === 'PseudoClassSelector' && part.name === 'scope'))
+        nested = true;
+      if (part.type === 'Combinator') {
+        compound++;
+        // Beside the element itself nothing may be chosen; among what it holds, everything.
+        if (compound === 1 && (part.name === '+' || part.name === '~')) sibling = true;
+        if (part.name === '||') wrong = 'Columns of tables cannot be chosen here.';
+      }
+      if (
+        (part.type === 'TypeSelector' && OUTSIDE.test(part.name)) ||
+        (part.type === 'PseudoClassSelector' && /^(root|host|host-context)$/.test(part.name))
+      )
+        outside = true;
+      if (part.type === 'PseudoElementSelector' && /^(view-transition|slotted|part)/.test(part.name)) outside = true;
+    });
+    if (outside) wrong = 'The page as a whole is outside this element.';
+    const first = selector.children.first;
+    const begins =
+      first?.type === 'NestingSelector' || (first?.type === 'PseudoClassSelector' && first.name === 'scope');
+    if (nested && !begins) wrong = '& stands at the beginning of a selector.';
+    if (begins && sibling) wrong = 'What stands beside the element is outside it.';
+    if (begins) selector.children.shift();
+    else if (first?.type !== 'Combinator') selector.children.prependData({ type: 'Combinator', name: ' ' });
+    else if (first.name !== '>') wrong = 'What stands beside the element is outside it.';
+    selector.children.prependData(scope);
+    // A second & would be the class anywhere, and could lie above.
+    let second = false;
+    walk(selector, (part) => {
+      if (part.type === 'NestingSelector') second = true;
+    });
+    if (second) wrong = '& stands once in a selector.';
+  });
+  return wrong;
+}

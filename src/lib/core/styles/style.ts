@@ -1,0 +1,70 @@
+import { z } from 'zod';
+import { propertyNamed } from './properties';
+import { valueOf, type StyleValue } from './property';
+
+/** Screen widths, the widest first. Each takes over what the one before it says, and may say otherwise. */
+export const SCREENS = ['wide', 'medium', 'narrow'] as const;
+export type Screen = (typeof SCREENS)[number];
+
+/** The widest screen, in pixels, to which what is said for medium and for narrow applies. */
+export const SCREEN_MOST: Record<Screen, number> = { wide: Infinity, medium: 1023, narrow: 599 };
+
+export const screenOf = (width: number): Screen =>
+  width <= SCREEN_MOST.narrow ? 'narrow' : width <= SCREEN_MOST.medium ? 'medium' : 'wide';
+
+const Values = z.record(z.string(), z.union([z.string().max(80), z.number()])).superRefine((values, context) => {
+  for (const [name, value] of Object.entries(values)) {
+    const property = propertyNamed(name);
+    const said = property
+      ? valueOf(property.control).safeParse(value).error?.issues[0]?.message
+      : `There is nothing named “${name}” to set about looks.`;
+    if (said) context.addIssue({ code: 'custom', message: said, path: [name] });
+  }
+});
+
+export const StyleSchema = z.strictObject({
+  wide: Values.optional(),
+  medium: Values.optional(),
+  narrow: Values.optional(),
+});
+export type Style = z.infer<typeof StyleSchema>;
+
+/** What holds at a width, and where it was said: the width itself or a wider one. */
+export function styleAt(
+  style: Style | undefined,
+  name: string,
+  screen: Screen,
+): { value: StyleValue; from: Screen } | undefined {
+  for (const at of SCREENS.slice(0, SCREENS.indexOf(screen) + 1).reverse()) {
+    const value = style?.[at]?.[name];
+    if (value !== undefined) return { value, from: at };
+  }
+  return undefined;
+}
+
+const RANGES: Record<Screen, string> = {
+  wide: `(min-width:${SCREEN_MOST.medium + 1}px)`,
+  medium: `(min-width:${SCREEN_MOST.narrow + 1}px) and (max-width:${SCREEN_MOST.medium}px)`,
+  narrow: `(max-width:${SCREEN_MOST.narrow}px)`,
+};
+/** Properties that are not simply one declaration each. */
+const TOGETHER = new Set(['shiftX', 'shiftY', 'shown']);
+
+/** What one style says as CSS rules for a class, the widest screen first. */
+export function styleCss(className: string, style: Style): string {
+  const rules = SCREENS.map((screen) => {
+    const own = style[screen] ?? {};
+    const said = Object.entries(own).flatMap(([name, value]) =>
+      TOGETHER.has(name) ? [] : (propertyNamed(name)?.css(value) ?? []),
+    );
+    if (own.shiftX !== undefined || own.shiftY !== undefined) {
+      const shift = (name: string) => styleAt(style, name, screen)?.value ?? 0;
+      said.push(`translate:${shift('shiftX')} ${shift('shiftY')}`);
+    }
+    if (!said.length) return '';
+    const rule = `.${className}{${said.join(';')}}`;
+    return screen === 'wide' ? rule : `@media (max-width:${SCREEN_MOST[screen]}px){${rule}}`;
+  });
+  const hidden = SCREENS.filter((screen) => styleAt(style, 'shown', screen)?.value === 'no');
+  return rules.join('') + hidden.map((screen) => `@media ${RANGES[screen]}{.${className}{display:none}}`).join('');
+}

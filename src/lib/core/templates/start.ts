@@ -1,0 +1,194 @@
+import { kindOf, type ContentType, type Field, type ModelIndex } from '../model/model';
+import { boundTo, treeFrom, type Nested } from './build';
+import type { Tree } from './template';
+
+/** A fact on one line: its label, then the value; gone together where the value is empty. */
+const fact = (field: Field, from: string): Nested => ({
+  kind: 'text',
+  name: field.label,
+  slots: { text: boundTo(from, [field.id], { before: `${field.label}: ` }) },
+});
+
+const FACTS = ['text', 'number', 'yesno', 'date', 'time', 'datetime', 'choice', 'colour'];
+
+/** A heading of level 2 over what it is about, both gone where the value is empty. */
+const titled = (field: Field, from: string, ...children: Nested[]): Nested => ({
+  kind: 'box',
+  name: field.label,
+  props: { as: 'section', gap: 's' },
+  rule: { group: 'all', rules: [{ test: 'filled', path: { from, steps: [field.id] } }] },
+  children: [{ kind: 'heading', props: { level: 2 }, slots: { text: { fixed: field.label } } }, ...children],
+});
+
+/** A rating is a number with small bounds and halves or whole steps, such as 0 to 5. */
+function isRating(field: Field): boolean {
+  const { min, max, unit } = field.settings as { min?: number; max?: number; unit?: string };
+  return field.kind === 'number' && min === 0 && max !== undefined && max <= 10 && !unit;
+}
+
+/**
+ * A record page worth keeping, from what a type has: the lead picture, title and terms on top, facts in two columns,
+ * running text, then everything else under a heading of its own that goes with it where there is nothing.
+ */
+export function recordTree(type: ContentType, model: ModelIndex): Tree {
+  const from = 'record';
+  const bound = (field: Field, more?: Parameters<typeof boundTo>[2]) => boundTo(from, [field.id], more);
+  const fields = type.fields.filter((field) => kindOf(field));
+  const familyOf = (field: Field) => kindOf(field)?.kind.family;
+  const lead = fields.find((field) => field.kind === 'picture') ?? fields.find((field) => field.kind === 'pictures');
+
+  const facts: Nested[] = [];
+  const story: Nested[] = [];
+  const rest: Nested[] = [];
+  const calls: Nested[] = [];
+  for (const field of fields) {
+    const family = familyOf(field);
+    const many = kindOf(field)?.many ?? false;
+    if (field === lead && field.kind === 'picture') continue;
+    if (isRating(field))
+      facts.push({
+        kind: 'rating',
+        name: field.label,
+        props: { of: (field.settings as { max: number }).max },
+        slots: { value: bound(field), label: { fixed: field.label } },
+      });
+    else if (field.kind === 'longtext' || field.kind === 'richtext')
+      story.push({ kind: 'text', name: field.label, slots: { text: bound(field) } });
+    else if (family === 'picture')
+      rest.push(titled(field, from, { kind: many ? 'pictures' : 'picture', slots: { source: bound(field) } }));
+    else if (family === 'embed') rest.push({ kind: 'embed', name: field.label, slots: { source: bound(field) } });
+    else if (family === 'rows') rest.push(titled(field, from, { kind: 'table', slots: { rows: bound(field) } }));
+    else if (family === 'place')
+      rest.push(titled(field, from, { kind: 'map', slots: { place: bound(field), caption: bound(field) } }));
+    else if (family === 'icon') facts.push({ kind: 'icon', name: field.label, slots: { icon: bound(field) } });
+    else if (family === 'link' && field.kind === 'link')
+      calls.push({ kind: 'button', name: field.label, slots: { label: { fixed: field.label }, link: bound(field) } });
+    else if (family === 'link' || family === 'file')
+      facts.push({
+        kind: 'link',
+        name: field.label,
+        slots: { label: bound(field, { before: `${field.label}: ` }), link: bound(field) },
+      });
+    else if (family === 'relation' && many)
+      rest.push(titled(field, from, { kind: 'list', slots: { items: bound(field) } }));
+    else if (family === 'relation')
+      facts.push({
+        kind: 'link',
+        name: field.label,
+        slots: { label: bound(field, { before: `${field.label}: ` }), link: bound(field) },
+      });
+    else if (family && FACTS.includes(family)) facts.push(fact(field, from));
+  }
+  const terms = type.taxonomyIds.flatMap((id): Nested[] =>
+    model.taxonomy(id) ? [{ kind: 'terms', slots: { terms: boundTo(from, [`@terms:${id}`]) } }] : [],
+  );
+  const some = (nested: Nested): Nested[] => (nested.children?.length ? [nested] : []);
+  return treeFrom({
+    kind: 'box',
+    name: 'Page',
+    props: { as: 'article', gap: 'l' },
+    children: [
+      {
+        kind: 'box',
+        name: 'Title',
+        props: { as: 'header', gap: 's' },
+        children: [{ kind: 'heading', props: { level: 1 }, slots: { text: boundTo(from, ['@title']) } }, ...terms],
+      },
+      ...(lead?.kind === 'picture'
+        ? [{ kind: 'picture', name: lead.label, props: { shape: 'wide' }, slots: { source: bound(lead) } }]
+        : []),
+      ...some({ kind: 'columns', name: 'Facts', props: { share: 'facts', gap: 's' }, children: facts }),
+      ...story,
+      ...some({ kind: 'box', name: 'What to do', props: { flow: 'row', gap: 'm' }, children: calls }),
+      ...rest,
+    ],
+  });
+}
+
+/** An archive worth keeping: cards with the lead picture, the title that leads on, and the beginning of the text. */
+export function archiveTree(type: ContentType): Tree {
+  const id = 'items';
+  const at = `loop:${id}`;
+  const picture = type.fields.find((field) => field.kind === 'picture');
+  const text = type.fields.find((field) => field.kind === 'longtext' || field.kind === 'richtext');
+  return treeFrom({
+    kind: 'box',
+    name: 'Page',
+    props: { gap: 'l' },
+    children: [
+      { kind: 'heading', props: { level: 1 }, slots: { text: boundTo('archive', ['@title']) } },
+      {
+        kind: 'loop',
+        id,
+        name: type.name,
+        props: {
+          source: { from: 'archive' },
+          order: [{ steps: ['@title'], down: false }],
+          perPage: 12,
+          arrange: picture ? 'grid' : 'list',
+          gap: picture ? 'l' : 's',
+        },
+        slots: { nothing: { fixed: 'There is nothing here yet.' } },
+        children: [
+          ...(picture
+            ? [
+                {
+                  kind: 'picture',
+                  props: { shape: 'landscape' },
+                  slots: { source: boundTo(at, [picture.id]), link: boundTo(at, ['@address']) },
+                },
+              ]
+            : []),
+          {
+            kind: 'heading',
+            props: { level: 2, size: 's' },
+            slots: { text: boundTo(at, ['@title']), link: boundTo(at, ['@address']) },
+          },
+          ...(text
+            ? [
+                {
+                  kind: 'text',
+                  props: { size: 's' },
+                  slots: {
+                    text: boundTo(at, [text.id], { formats: [{ format: 'cut', options: { count: 25, by: 'words' } }] }),
+                  },
+                },
+              ]
+            : []),
+        ],
+      },
+    ],
+  });
+}
+
+/** A part before anything is placed in it, and a frame with the site's name, the page and a line below. */
+export const frameTree = (): Tree =>
+  treeFrom({
+    kind: 'box',
+    name: 'Frame',
+    props: { gap: 'none' },
+    children: [
+      {
+        kind: 'section',
+        name: 'Head of the page',
+        props: { pad: 's', gap: 's' },
+        children: [
+          {
+            kind: 'link',
+            name: 'Site name',
+            props: { look: 'quiet' },
+            slots: { label: boundTo('site', ['@name']), link: boundTo('site', ['@home']) },
+          },
+        ],
+      },
+      { kind: 'slot' },
+      {
+        kind: 'section',
+        name: 'Foot of the page',
+        props: { pad: 'm', ground: 'tint', gap: 's' },
+        children: [
+          { kind: 'text', props: { size: 's', tone: 'quiet' }, slots: { text: boundTo('site', ['@tagline']) } },
+        ],
+      },
+    ],
+  });

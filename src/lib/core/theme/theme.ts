@@ -1,0 +1,130 @@
+import { z } from 'zod';
+
+export const TOKEN_GROUPS = ['colour', 'font', 'size', 'space', 'radius', 'shadow'] as const;
+export type TokenGroup = (typeof TOKEN_GROUPS)[number];
+
+const Key = z.string().regex(/^[a-z][a-z0-9-]{0,39}$/, {
+  error: 'The key of a token has small letters, digits and hyphens, and starts with a letter.',
+});
+const Name = z.string().trim().min(1, { error: 'A token has a name.' }).max(60);
+
+/** A colour as `#rrggbb` or `#rrggbbaa`. */
+const Colour = z.string().regex(/^#([0-9a-f]{6}|[0-9a-f]{8})$/, { error: 'A colour is written like #5b2b4c.' });
+/** Pixels or root ems. */
+const Dimension = z
+  .string()
+  .regex(/^(0|-?(\d+|\d*\.\d+)(px|rem))$/, { error: 'A length is a number with px or rem, such as 1.5rem.' });
+const Fonts = z
+  .array(
+    z
+      .string()
+      .trim()
+      .min(1)
+      .max(80)
+      .regex(/^[^"'\\;{}<>()]+$/, { error: 'A typeface is named in letters.' }),
+  )
+  .min(1, { error: 'A typeface is named.' })
+  .max(8);
+const Shadow = z.strictObject({ colour: Colour, x: Dimension, y: Dimension, blur: Dimension, spread: Dimension });
+export type Shadow = z.infer<typeof Shadow>;
+
+const group = <V extends z.ZodType>(value: V) =>
+  z
+    .array(z.strictObject({ key: Key, name: Name, value }))
+    .max(60)
+    .refine((tokens) => new Set(tokens.map((token) => token.key)).size === tokens.length, {
+      error: 'Two tokens have the same key.',
+    });
+
+/** The tokens that styles are made from. Every use follows its token. */
+export const ThemeSchema = z.strictObject({
+  colour: group(Colour),
+  font: group(Fonts),
+  size: group(Dimension),
+  space: group(Dimension),
+  radius: group(Dimension),
+  shadow: group(Shadow),
+});
+export type Theme = z.infer<typeof ThemeSchema>;
+
+const tokens = <V>(...list: [string, string, V][]) => list.map(([key, name, value]) => ({ key, name, value }));
+const drop = (y: string, blur: string, colour: string): Shadow => ({ colour, x: '0', y, blur, spread: '0' });
+
+/** Keys that the site's own style sheet uses; they can be changed and never taken away. */
+export const BUILT_IN: Theme = {
+  colour: tokens(
+    ['ground', 'Ground', '#fbfaf6'],
+    ['tint', 'Tint', '#eef0ea'],
+    ['deep', 'Deep', '#26392f'],
+    ['on-deep', 'On deep', '#f4f6f1'],
+    ['ink', 'Ink', '#1f2622'],
+    ['quiet', 'Quiet', '#57615b'],
+    ['line', 'Line', '#d3d8cf'],
+    ['accent', 'Accent', '#7a3b1d'],
+    ['on-accent', 'On accent', '#ffffff'],
+    ['notice', 'Notice', '#f8ecd0'],
+  ),
+  font: tokens(
+    ['body', 'Body', ['Hanken Grotesk Variable', 'Noto Sans JP Variable', 'system-ui', 'sans-serif']],
+    ['display', 'Display', ['Fraunces Variable', 'Noto Sans JP Variable', 'Georgia', 'serif']],
+    ['mono', 'Mono', ['JetBrains Mono Variable', 'ui-monospace', 'monospace']],
+  ),
+  size: tokens(
+    ['s', 'Small', '0.9375rem'],
+    ['m', 'Body', '1.0625rem'],
+    ['l', 'Large', '1.25rem'],
+    ['xl', 'Very large', '1.6rem'],
+    ['xxl', 'Title', '2.2rem'],
+    ['huge', 'Huge', '3.25rem'],
+  ),
+  space: tokens(
+    ['none', 'None', '0'],
+    ['xs', 'Very small', '0.25rem'],
+    ['s', 'Small', '0.5rem'],
+    ['m', 'Medium', '1rem'],
+    ['l', 'Large', '2rem'],
+    ['xl', 'Very large', '3rem'],
+    ['xxl', 'Huge', '5rem'],
+  ),
+  radius: tokens(
+    ['none', 'None', '0'],
+    ['s', 'Small', '4px'],
+    ['m', 'Medium', '10px'],
+    ['l', 'Large', '24px'],
+    ['round', 'Round', '999px'],
+  ),
+  shadow: tokens(
+    ['none', 'None', drop('0', '0', '#00000000')],
+    ['s', 'Low', drop('1px', '3px', '#1f262233')],
+    ['m', 'Raised', drop('6px', '18px', '#1f26222e')],
+    ['l', 'High', drop('16px', '40px', '#1f262240')],
+  ),
+};
+
+const GENERIC = /^(system-ui|ui-[a-z-]+|serif|sans-serif|monospace|cursive|fantasy|math|emoji)$/;
+
+/** The value of a token as CSS writes it. */
+export function tokenValue(group: TokenGroup, value: Theme[TokenGroup][number]['value']): string {
+  if (Array.isArray(value)) return value.map((font) => (GENERIC.test(font) ? font : `'${font}'`)).join(',');
+  if (typeof value === 'object') return `${value.x} ${value.y} ${value.blur} ${value.spread} ${value.colour}`;
+  void group;
+  return value;
+}
+
+/** The theme as CSS variables, such as `--colour-ink` and `--space-m`. */
+export function themeCss(theme: Theme): string {
+  const all = TOKEN_GROUPS.flatMap((group) =>
+    theme[group].map(({ key, value }) => `--${group}-${key}:${tokenValue(group, value)}`),
+  );
+  return `:root{${all.join(';')}}`;
+}
+
+/** A theme with every built-in token that it lacks, so that the site's own style sheet finds them all. */
+export function completeTheme(theme: Theme): Theme {
+  const whole = <G extends TokenGroup>(group: G): Theme[G] => {
+    const own = theme[group] as { key: string }[];
+    const lacking = (BUILT_IN[group] as { key: string }[]).filter(({ key }) => !own.some((token) => token.key === key));
+    return [...own, ...lacking] as Theme[G];
+  };
+  return Object.fromEntries(TOKEN_GROUPS.map((group) => [group, whole(group)])) as Theme;
+}

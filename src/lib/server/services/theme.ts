@@ -1,0 +1,43 @@
+import { problemsOf } from '../../core/result';
+import { BUILT_IN, completeTheme, ThemeSchema, type Theme } from '../../core/theme/theme';
+import { fromJson, inTransaction } from '../database/connect';
+import { table } from '../database/tables';
+import { Refusal } from '../refusal';
+
+export interface KeptTheme {
+  theme: Theme;
+  /** Counts up with every change; 0 where nothing was ever changed. */
+  version: number;
+}
+
+/** The theme as it stands; the built-in one until somebody changes it. */
+export async function readTheme(): Promise<KeptTheme> {
+  const row = await table('themes').findByPk(1);
+  if (!row) return { theme: BUILT_IN, version: 0 };
+  return {
+    theme: completeTheme(ThemeSchema.parse(fromJson(row.get('tokens')))),
+    version: row.get('version') as number,
+  };
+}
+
+/** Puts a theme in the place of what is kept. With a stale `version` nothing is written. */
+export async function saveTheme(input: { theme?: unknown; version?: unknown }): Promise<KeptTheme> {
+  const parsed = ThemeSchema.safeParse(input.theme);
+  if (!parsed.success) throw new Refusal(422, 'The theme cannot be read.', problemsOf(parsed.error));
+  const theme = completeTheme(parsed.data);
+  return inTransaction(async (transaction) => {
+    const row = await table('themes').findByPk(1, { transaction, lock: transaction.LOCK.UPDATE });
+    const kept = (row?.get('version') as number | undefined) ?? 0;
+    if (input.version !== kept)
+      throw new Refusal(
+        409,
+        'The theme has been changed elsewhere since it was opened here. Nothing was overwritten.',
+        [],
+        {
+          version: kept,
+        },
+      );
+    await table('themes').upsert({ id: 1, tokens: theme, version: kept + 1 }, { transaction });
+    return { theme, version: kept + 1 };
+  });
+}

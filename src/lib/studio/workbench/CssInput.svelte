@@ -1,0 +1,79 @@
+<script lang="ts">
+  import { defaultKeymap, history, historyKeymap } from '@codemirror/commands';
+  import { css } from '@codemirror/lang-css';
+  import { defaultHighlightStyle, syntaxHighlighting } from '@codemirror/language';
+  import { lintGutter, setDiagnostics, type Diagnostic } from '@codemirror/lint';
+  import { EditorState } from '@codemirror/state';
+  import { EditorView, keymap, lineNumbers, placeholder } from '@codemirror/view';
+  import { untrack } from 'svelte';
+  import { confineCss, type CssProblem } from '$lib/core/styles/confine';
+
+  let { value, label, onchange }: { value: string; label: string; onchange: (css: string) => void } = $props();
+
+  let view: EditorView | undefined = $state.raw();
+  let sent = '';
+  const problems: CssProblem[] = $derived(value.trim() ? confineCss(value, 'element').problems : []);
+
+  const mount = (element: HTMLElement) => untrack(() => begin(element));
+  function begin(parent: HTMLElement) {
+    sent = value;
+    const made = new EditorView({
+      parent,
+      state: EditorState.create({
+        doc: value,
+        extensions: [
+          lineNumbers(),
+          history(),
+          // Tab goes on to the next control, as everywhere else.
+          keymap.of([...defaultKeymap, ...historyKeymap]),
+          css(),
+          syntaxHighlighting(defaultHighlightStyle),
+          lintGutter(),
+          placeholder('& { letter-spacing: .02em }\na:hover { text-decoration: none }'),
+          EditorView.contentAttributes.of({ 'aria-label': label }),
+          EditorView.updateListener.of((update) => {
+            if (!update.docChanged) return;
+            sent = update.state.doc.toString();
+            onchange(sent);
+          }),
+          EditorView.theme({
+            '&': { fontSize: '12px', backgroundColor: 'var(--color-paper)' },
+            '.cm-content': { fontFamily: 'var(--font-mono)' },
+            '.cm-gutters': { backgroundColor: 'var(--color-linen)', color: 'var(--color-faded)', border: 'none' },
+            '&.cm-focused': { outline: '2px solid var(--color-plum)' },
+          }),
+        ],
+      }),
+    });
+    view = made;
+    return () => made.destroy();
+  }
+
+  $effect(() => {
+    if (view && value !== sent) {
+      sent = value;
+      view.dispatch({ changes: { from: 0, to: view.state.doc.length, insert: value } });
+    }
+  });
+  $effect(() => {
+    const now = problems;
+    if (!view) return;
+    const { doc } = view.state;
+    const marks = now.map(({ line, column, what }): Diagnostic => {
+      const at = doc.line(Math.min(doc.lines, Math.max(1, line)));
+      const from = Math.min(at.to, at.from + Math.max(0, column - 1));
+      return { from, to: at.to, severity: 'error', message: what };
+    });
+    view.dispatch(setDiagnostics(view.state, marks));
+  });
+</script>
+
+<div class="flex flex-col gap-1.5 px-3 py-2">
+  <p class="text-xs text-faded">
+    Works on this element and what it holds, nowhere else. <code class="font-mono">&amp;</code> is the element itself.
+  </p>
+  <div class="max-h-48 min-h-20 overflow-auto rounded-sm border border-hairline" {@attach mount}></div>
+  {#each problems as problem, i (i)}
+    <p class="rounded-sm bg-ochre px-2 py-0.5" data-css-problem>Line {problem.line}: {problem.what}</p>
+  {/each}
+</div>

@@ -1,0 +1,99 @@
+<script lang="ts">
+  import { Plus } from '@lucide/svelte';
+  import { Popover } from 'bits-ui';
+  import { elements } from '$lib/core/elements';
+  import { ELEMENT_GROUPS } from '$lib/core/elements/element';
+  import { fold } from '$lib/core/text';
+  import { landingAt, type Drag } from './drag.svelte';
+  import type { Workbench } from './workbench.svelte';
+
+  let { wb, drag }: { wb: Workbench; drag: Drag } = $props();
+
+  let open = $state(false);
+  let search = $state('');
+  const offered = $derived(
+    elements.filter(
+      (kind) =>
+        (!kind.only || kind.only.includes(wb.template.purpose)) &&
+        fold(`${kind.label} ${kind.about}`).includes(fold(search.trim())),
+    ),
+  );
+
+  function put(kind: string) {
+    const at = wb.placeForNew();
+    const before = wb.element(at.parent)?.children[at.index];
+    const landing = before
+      ? landingAt(wb, { what: 'new', kind }, before, 'before')
+      : landingAt(wb, { what: 'new', kind }, at.parent, 'inside');
+    landing?.run();
+    open = false;
+    search = '';
+  }
+  function onKey(event: KeyboardEvent) {
+    const list = event.currentTarget as HTMLElement;
+    const all = [...list.querySelectorAll<HTMLElement>('[data-kind]')];
+    const at = all.indexOf(document.activeElement as HTMLElement);
+    const to = { ArrowDown: at + 1, ArrowUp: Math.max(0, at - 1) }[event.key];
+    if (to === undefined) {
+      if (event.key === 'Enter' && at < 0 && offered[0]) {
+        event.preventDefault();
+        put(offered[0].name);
+      }
+      return;
+    }
+    event.preventDefault();
+    all[to]?.focus();
+  }
+</script>
+
+<Popover.Root bind:open>
+  <Popover.Trigger
+    class="flex h-7 w-full items-center justify-center gap-1 rounded-sm border border-hairline bg-linen font-medium hover:border-faded"
+    aria-label="Place an element"><Plus size={14} />Place an element</Popover.Trigger
+  >
+  <Popover.Portal>
+    <Popover.Content
+      side="bottom"
+      align="start"
+      sideOffset={4}
+      collisionPadding={8}
+      aria-label="Elements"
+      class="z-50 flex max-h-[70vh] w-[26rem] flex-col rounded-md border border-hairline bg-paper"
+      onkeydown={onKey}
+    >
+      <input
+        type="search"
+        bind:value={search}
+        placeholder="Find an element"
+        aria-label="Find an element"
+        class="m-2 shrink-0"
+      />
+      <div class="min-h-0 overflow-y-auto px-2 pb-2">
+        {#each ELEMENT_GROUPS as group (group)}
+          {@const own = offered.filter((kind) => kind.group === group)}
+          {#if own.length}
+            <p class="dye-label mt-2 mb-1 px-1">{group}</p>
+            <div class="grid grid-cols-2 gap-1">
+              {#each own as kind (kind.name)}
+                <button
+                  type="button"
+                  data-kind={kind.name}
+                  class="flex cursor-grab touch-none items-start gap-2 rounded-sm border border-transparent px-2 py-1 text-left hover:border-hairline hover:bg-linen focus-visible:bg-linen"
+                  onpointerdown={(event) => drag.press(event, () => ((open = false), { what: 'new', kind: kind.name }))}
+                  onclick={() => put(kind.name)}
+                >
+                  <span class="w-4 shrink-0 text-center font-mono text-faded" aria-hidden="true">{kind.glyph}</span>
+                  <span class="min-w-0">
+                    <span class="block leading-tight font-medium">{kind.label}</span>
+                    <span class="line-clamp-2 text-xs leading-tight text-faded">{kind.about}</span>
+                  </span>
+                </button>
+              {/each}
+            </div>
+          {/if}
+        {/each}
+        {#if !offered.length}<p class="px-1 py-2 text-faded">No element is called “{search}”.</p>{/if}
+      </div>
+    </Popover.Content>
+  </Popover.Portal>
+</Popover.Root>

@@ -1,0 +1,173 @@
+<script lang="ts">
+  import type { ElementKind, PropControl } from '$lib/core/elements/element';
+  import { kindOf, type Field } from '$lib/core/model/model';
+  import { compilePath, compileRecord } from '$lib/core/paths/compile';
+  import type { Path, ValueType } from '$lib/core/paths/path';
+  import { typeOf, type Element } from '$lib/core/templates/template';
+  import PathPicker from './PathPicker.svelte';
+  import type { Workbench } from './workbench.svelte';
+
+  let { wb, element, kind }: { wb: Workbench; element: Element; kind: ElementKind } = $props();
+
+  const scopes = $derived(wb.scopesAt(element.id));
+  const shown = $derived(
+    kind.controls.filter(
+      ({ when }) => !when || when.is.includes(element.props[when.name] as string | number | boolean),
+    ),
+  );
+  const set = (control: PropControl, value: unknown) =>
+    wb.edit(`Set ${control.label.toLowerCase()} of ${wb.nameOf(element.id)}`, {
+      do: 'put',
+      id: element.id,
+      at: ['props', control.name],
+      value,
+    });
+
+  /** Sub-fields of the rows that a slot is bound to. */
+  function subfieldsOf(control: PropControl): Field[] {
+    const slot = element.slots[control.slot ?? ''];
+    const made = slot && 'bound' in slot ? compilePath(slot.bound.path, scopes, wb.index) : undefined;
+    const fields = made?.ok ? ((made.value.type.settings as { fields?: Field[] }).fields ?? []) : [];
+    return fields.filter(
+      (field) => !control.families || control.families.includes(kindOf(field)?.kind.family ?? 'text'),
+    );
+  }
+  const chosen = $derived((element.props.columns ?? []) as string[]);
+  function toggle(control: PropControl, id: string) {
+    const all = subfieldsOf(control).map((field) => field.id);
+    const now = chosen.length ? chosen : all;
+    const next = now.includes(id)
+      ? now.filter((one) => one !== id)
+      : all.filter((one) => now.includes(one) || one === id);
+    set(control, next.length === all.length ? [] : next);
+  }
+
+  const parts = $derived(wb.parts.filter((part) => part.id !== wb.template.id));
+  const part = $derived(wb.parts.find((one) => one.id === element.props.part));
+  /** Why a value is no record that the chosen part can show. */
+  const refuse = (type: ValueType) => {
+    const wanted = typeOf(part ?? { serves: [] });
+    if (!wanted) return 'This part shows no record.';
+    if (type.kind.family !== 'relation') return 'This is no record.';
+    return type.typeIds.includes(wanted)
+      ? undefined
+      : `This is no ${wb.index.type(wanted)?.name.toLowerCase() ?? 'record of that kind'}.`;
+  };
+  const starts = $derived.by(() => {
+    const wanted = part && typeOf(part);
+    if (!wanted) return [];
+    const names = [
+      ...scopes.loops.map((loop) => ({ from: `loop:${loop.id}`, words: `each ${loop.name}` })).reverse(),
+      { from: 'record', words: 'the record of this page' },
+    ];
+    return names.filter(({ from }) => compileRecord({ from, steps: [] }, [wanted], scopes, wb.index).ok);
+  });
+  const about = $derived(element.props.about as Path | undefined);
+</script>
+
+{#if shown.length}
+  <div class="flex flex-wrap gap-x-6 gap-y-3 px-3 py-3" data-options>
+    {#each shown as control (control.name)}
+      {#if control.as === 'subfields'}
+        <fieldset class="w-full">
+          <legend class="dye-label mb-1">{control.label}</legend>
+          <div class="flex flex-wrap gap-x-4 gap-y-1">
+            {#each subfieldsOf(control) as field (field.id)}
+              <label class="flex items-center gap-1.5"
+                ><input
+                  type="checkbox"
+                  checked={!chosen.length || chosen.includes(field.id)}
+                  onchange={() => toggle(control, field.id)}
+                />{field.label}</label
+              >
+            {:else}<span class="text-faded">Bind rows first.</span>{/each}
+          </div>
+        </fieldset>
+      {:else if control.as === 'about'}
+        {#if part && typeOf(part)}
+          <div class="flex flex-col gap-1">
+            <span class="dye-label">{control.label}</span>
+            <span class="flex items-center gap-2">
+              <select
+                aria-label={control.label}
+                value={about ? (about.steps.length ? 'relation' : about.from) : ''}
+                onchange={(e) => {
+                  const { value } = e.currentTarget;
+                  if (value !== 'relation') set(control, value ? { from: value, steps: [] } : undefined);
+                }}
+              >
+                <option value="">the nearest {wb.index.type(typeOf(part) ?? '')?.name.toLowerCase()}</option>
+                {#each starts as start (start.from)}<option value={start.from}>{start.words}</option>{/each}
+                {#if about?.steps.length}<option value="relation">a related record</option>{/if}
+              </select>
+              <PathPicker
+                {wb}
+                {scopes}
+                path={about?.steps.length ? about : undefined}
+                label="Show a related record"
+                empty="or a related record"
+                {refuse}
+                onpick={(path) => set(control, path)}
+              />
+            </span>
+          </div>
+        {/if}
+      {:else}
+        <label class="flex flex-col gap-1">
+          <span class="dye-label">{control.label}</span>
+          {#if control.as === 'pick'}
+            <select
+              value={element.props[control.name]}
+              onchange={(e) =>
+                set(control, control.options?.find((o) => String(o.value) === e.currentTarget.value)?.value)}
+            >
+              {#each control.options ?? [] as option (option.value)}<option value={option.value}>{option.label}</option
+                >{/each}
+            </select>
+          {:else if control.as === 'number'}
+            <input
+              type="number"
+              step="any"
+              class="w-24"
+              min={control.min}
+              max={control.max}
+              value={element.props[control.name]}
+              oninput={(e) => {
+                const n = e.currentTarget.valueAsNumber;
+                if (!Number.isNaN(n) && n >= (control.min ?? -Infinity) && n <= (control.max ?? Infinity))
+                  set(control, n);
+              }}
+            />
+          {:else if control.as === 'switch'}
+            <input
+              type="checkbox"
+              class="mt-1.5 self-start"
+              checked={Boolean(element.props[control.name])}
+              onchange={(e) => set(control, e.currentTarget.checked)}
+            />
+          {:else if control.as === 'words'}
+            <input
+              class="w-48"
+              value={element.props[control.name]}
+              oninput={(e) => set(control, e.currentTarget.value)}
+            />
+          {:else if control.as === 'subfield'}
+            <select value={element.props[control.name] ?? ''} onchange={(e) => set(control, e.currentTarget.value)}>
+              <option value="">The first that fits</option>
+              {#each subfieldsOf(control) as field (field.id)}<option value={field.id}>{field.label}</option>{/each}
+            </select>
+          {:else if control.as === 'part'}
+            <select value={element.props[control.name] ?? ''} onchange={(e) => set(control, e.currentTarget.value)}>
+              <option value="">Choose a part</option>
+              {#each parts as one (one.id)}<option value={one.id}>{one.name}</option>{/each}
+            </select>
+          {/if}
+        </label>
+      {/if}
+    {/each}
+    {#if kind.controls.some((control) => control.as === 'part')}
+      {#if part}<a class="self-end text-plum underline" href="/studio/workbench/{part.id}">Open this part</a>
+      {:else if !parts.length}<p class="self-end text-faded">There is no part yet; make one on the desk.</p>{/if}
+    {/if}
+  </div>
+{/if}

@@ -1,0 +1,34 @@
+<script lang="ts">
+  import { completeTheme, themeCss } from '$lib/core/theme/theme';
+  import site from '$lib/site/site.css?url';
+  import type { Workbench } from './workbench.svelte';
+
+  let { wb, html, css, label }: { wb: Workbench; html: string; css: string; label: string } = $props();
+
+  const WIDTH = 1024;
+  let width = $state(320);
+  const page = $derived(
+    `<!DOCTYPE html><html lang="en"><head><meta charset="utf-8"><link rel="stylesheet" href="${site}"><style>${themeCss(completeTheme(wb.theme))}${css}
+main{padding:1.5rem;max-width:none}</style></head><body><main>${html}</main></body></html>`,
+  );
+</script>
+
+<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+<div
+  class="h-[24rem] overflow-auto border border-hairline bg-linen-deep"
+  bind:clientWidth={width}
+  role="group"
+  aria-label={label}
+  tabindex="0"
+>
+  <div style="width:{width}px; height:{(width / WIDTH) * 3200}px" class="overflow-hidden">
+    <iframe
+      title={label}
+      sandbox=""
+      tabindex="-1"
+      srcdoc={page}
+      class="origin-top-left border-0 bg-paper"
+      style="width:{WIDTH}px; height:3200px; transform:scale({width / WIDTH})"
+    ></iframe>
+  </div>
+</div>

@@ -1,0 +1,34 @@
+import type { ContentRecord } from '$lib/core/content/record';
+import type { Field } from '$lib/core/model/model';
+import { compileRecord } from '$lib/core/paths/compile';
+import type { Path, Scopes } from '$lib/core/paths/path';
+import type { Workbench } from './workbench.svelte';
+
+/** A value of a record that can be corrected from the workbench. */
+export interface Correctable {
+  record: ContentRecord;
+  field: Field;
+}
+
+const TITLE: Field = {
+  id: '@title',
+  key: 'title',
+  label: 'Title',
+  kind: 'text',
+  help: '',
+  required: true,
+  unique: false,
+  tab: '',
+  settings: {},
+};
+
+/** The record and field that a path ends in for what is on screen; undefined where it is no field, or no one record. */
+export function correctable(wb: Workbench, path: Path, scopes: Scopes): Correctable | undefined {
+  const last = path.steps.at(-1);
+  const field = last === '@title' ? TITLE : last === undefined ? undefined : wb.index.field(last)?.field;
+  if (!field || path.from === 'site' || path.from === 'archive') return undefined;
+  const typeIds = last === '@title' ? wb.model.types.map((type) => type.id) : [wb.index.field(field.id)!.type.id];
+  const made = compileRecord({ from: path.from, steps: path.steps.slice(0, -1) }, typeIds, scopes, wb.index);
+  const record = made.ok ? made.value(wb.envAt(scopes)) : undefined;
+  return record && { record, field };
+}
