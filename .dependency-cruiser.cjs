@@ -20,7 +20,7 @@ module.exports = {
       comment: 'The core uses small pure libraries only.',
       severity: 'error',
       from: { path: '^src/lib/core/' },
-      to: { dependencyTypes: ['npm'], pathNot: '^node_modules/(zod|yaml)/' },
+      to: { dependencyTypes: ['npm'], pathNot: '^node_modules/(zod|yaml|culori|css-tree|libphonenumber-js)/' },
     },
     {
       name: 'core-no-node',

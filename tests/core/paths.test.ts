@@ -69,7 +69,7 @@ describe('paths', () => {
   it('say what is wrong with them', () => {
     expect(problem(own('gone'))).toBe('The field this was bound to has been deleted.');
     expect(problem(own('km'))).toBe('“Length” belongs to Way, which is not what stands here.');
-    expect(problem(own('height', 'age'))).toBe('“Height” does not lead on to other records.');
+    expect(problem(own('height', 'age'))).toBe('“Height” does not lead on to other values.');
     expect(problem({ from: 'loop:x', steps: ['height'] })).toBe('Nothing named “loop:x” can be reached from here.');
     expect(problem({ from: 'record', steps: [] })).toBe('The path stops at this record itself.');
     expect(problem({ from: 'site', steps: ['@secret'] })).toBeDefined();

@@ -126,7 +126,7 @@ describe('drawing', () => {
     expect(ends({ kind: 'link', slots: { label: { fixed: 'x' }, link: boundTo('record', ['ways']) } })[0]).toEqual([
       'link',
       'Ways has several values; this takes one.',
-      'Use the first, or repeat over them with a loop.',
+      'Use the first, or repeat over them.',
     ]);
     expect(ends(text(['name'], { formats: [{ format: 'date', options: {} }] }))[0]?.[1]).toBe(
       'The format “Date” does not fit Name.',

@@ -295,6 +295,13 @@ function fixedValue(fixed: string | number | number[], shape: SlotShape): unknow
         .filter(Boolean);
       return lines.length ? lines : undefined;
     }
+    case 'pictures':
+      return Array.isArray(fixed) || typeof fixed === 'number' ? fixed : undefined;
+    // These hold what only fields have.
+    case 'places':
+    case 'rows':
+    case 'terms':
+      return undefined;
     default:
       return fixed;
   }

@@ -42,10 +42,8 @@ export function confineCss(source: string, className: string): { css: string; pr
   const keep = (list: List<CssNode>, inKeyframes: boolean): void => {
     list.forEach((node, item) => {
       const wrong = check(node, inKeyframes);
-      if (wrong) {
-        problems.push(wrong);
-        list.remove(item);
-      }
+      if (wrong) problems.push(wrong);
+      if (wrong || (node.type === 'Rule' && node.block.children.isEmpty)) list.remove(item);
     });
   };
 

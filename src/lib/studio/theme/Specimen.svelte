@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { onMount } from 'svelte';
   import { themeCss, type Theme } from '$lib/core/theme/theme';
   import { escapeHtml } from '$lib/core/text';
   import site from '$lib/site/site.css?url';
@@ -23,6 +24,12 @@
 
   const page = `<!DOCTYPE html><html lang="en"><head><meta charset="utf-8"><link rel="stylesheet" href="${site}"><style id="own"></style></head><body><main class="stack gap-l" style="padding:2rem"></main></body></html>`;
 
+  // Not in the markup: the page may have loaded before there is anybody to hear of it.
+  onMount(() => {
+    frame.addEventListener('load', () => (ready = true), { once: true });
+    frame.srcdoc = page;
+  });
+
   $effect(() => {
     const document = ready ? frame.contentDocument : undefined;
     const own = document?.getElementById('own');
@@ -37,7 +44,5 @@
   bind:this={frame}
   title="Specimen of the theme"
   sandbox="allow-same-origin"
-  srcdoc={page}
   class="h-full w-full border-0 bg-paper"
-  onload={() => (ready = true)}
 ></iframe>
