@@ -10,7 +10,7 @@ import { saveContentType } from '../src/lib/server/services/types';
 import { createRecord } from '../src/lib/server/services/records';
 import { createTemplate } from '../src/lib/server/services/templates';
 import { landscape, portrait } from './pictures';
-import { hutArchive, hutPage, oldHutPage, trailArchive } from './templates';
+import { templates } from './templates';
 import { authors, facilities, journal, MONTHS, LANGUAGES, pages, roomsFor, speaks, topics, weekends } from './more';
 import * as world from './world';
 
@@ -231,22 +231,7 @@ async function seed(): Promise<void> {
       },
       { created: created() },
     );
-  await createTemplate({ id: 'hut-page', name: 'Hut page', purpose: 'record', typeId: 'hut', tree: hutPage() });
-  await createTemplate({ id: 'hut-list', name: 'All huts', purpose: 'archive', typeId: 'hut', tree: hutArchive() });
-  await createTemplate({
-    id: 'hut-page-old',
-    name: 'Hut page, first try',
-    purpose: 'record',
-    typeId: 'hut',
-    tree: oldHutPage(),
-  });
-  await createTemplate({
-    id: 'trail-list',
-    name: 'All trails',
-    purpose: 'archive',
-    typeId: 'trail',
-    tree: trailArchive(),
-  });
+  for (const template of templates) await createTemplate(template);
 }
 
 const CLOSING = [

@@ -123,7 +123,7 @@ export const types = [
                 sub('berth_kind', 'Kind', 'choice', options('Bunk', 'Double', 'Mattress', 'Boards')),
                 sub('berth_number', 'Number', 'number', { decimals: 0, min: 1 }),
                 sub('berth_price', 'Price', 'number', { decimals: 2, min: 0, unit: '€' }),
-                sub('berth_bedding', 'Bedding included', 'yesno'),
+                sub('berth_bedding', 'Bedding included', 'yesno', { yes: 'bedding included', no: 'no bedding' }),
               ],
             }),
           ],

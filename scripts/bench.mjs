@@ -2,7 +2,7 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { startDatabase, takeFolder } from './lib/mariadb.mjs';
-import { ensureDebian, ensurePackages, root, runTypeScript } from './lib/setup.mjs';
+import { ensureBuild, ensureDebian, ensurePackages, root, runTypeScript } from './lib/setup.mjs';
 
 ensurePackages();
 // Named ones, or all: npm run bench -- draw
@@ -11,7 +11,12 @@ for (const file of readdirSync(join(root, 'bench')).sort()) {
   const name = file.replace(/\.ts$/, '');
   if (wanted.length && !wanted.includes(name)) continue;
   const path = join('bench', file);
-  if (!readFileSync(join(root, path), 'utf8').includes('/server/')) {
+  const source = readFileSync(join(root, path), 'utf8');
+  if (source.includes("'@playwright/test'")) {
+    ensureDebian('browser');
+    await ensureBuild();
+  }
+  if (!source.includes('/server/')) {
     runTypeScript(path, [], { NODE_ENV: 'production' });
     continue;
   }

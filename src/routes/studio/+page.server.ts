@@ -4,13 +4,19 @@ import { typeOf } from '$lib/core/templates/template';
 import { recordCounts } from '$lib/server/services/lists';
 import { readModel } from '$lib/server/services/model';
 import { partsAmong, readTemplates } from '$lib/server/services/templates';
+import { readTheme } from '$lib/server/services/theme';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async () => {
-  const [model, templates, counts] = await Promise.all([readModel(), readTemplates(), recordCounts()]);
+  const [model, templates, counts, { theme }] = await Promise.all([
+    readModel(),
+    readTemplates(),
+    recordCounts(),
+    readTheme(),
+  ]);
   const finder = partsAmong(templates);
   const looseEnds = templates.flatMap((template) =>
-    looseEndsOf(template, model, finder).map((end) => ({
+    looseEndsOf(template, model, finder, theme).map((end) => ({
       templateId: template.id,
       templateName: template.name,
       what: end.what,

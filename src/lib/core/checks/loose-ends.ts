@@ -1,16 +1,24 @@
 import type { ModelIndex } from '../model/model';
 import { compileTree, scopesOf, type LooseEnd, type PartFinder } from '../render/compile';
 import type { Template } from '../templates/template';
+import type { Theme } from '../theme/theme';
 import { headingOrder } from './headings';
+import { missingTokens } from './tokens';
 
 /** Everything in one template that the designer should look at. */
 export function looseEndsOf(
   template: Pick<Template, 'purpose' | 'serves' | 'tree'> & { id?: string },
   model: ModelIndex,
   parts?: PartFinder,
+  theme?: Theme,
 ): LooseEnd[] {
-  const { id, purpose, tree } = template;
-  const { looseEnds } = compileTree(tree, scopesOf(template), model, { parts, id });
+  const { id, tree } = template;
+  return [...compileTree(tree, scopesOf(template), model, { parts, id }).looseEnds, ...endsInTree(template, theme)];
+}
+
+/** What can be seen in the tree alone: the order of headings, and tokens that are gone. */
+export function endsInTree({ purpose, tree }: Pick<Template, 'purpose' | 'tree'>, theme?: Theme): LooseEnd[] {
+  const tokens = theme ? missingTokens(tree, theme) : [];
   // Only a page begins at level 1; a piece goes on from where it stands.
-  return purpose === 'record' || purpose === 'archive' ? [...looseEnds, ...headingOrder(tree)] : looseEnds;
+  return purpose === 'record' || purpose === 'archive' ? [...headingOrder(tree), ...tokens] : tokens;
 }

@@ -88,13 +88,17 @@ export function drawMap(plan: MapPlan, locale: string, title: string): string {
   const { width, height, bar } = plan;
   const side = (value: number, plus: string, minus: string) =>
     `${degrees(Math.abs(value))}° ${value < 0 ? minus : plus}`;
+  // Parallels are named at the left edge and meridians at the bottom; the corner where both would stand is left free.
+  const named = (words: string, x: number, y: number, free: boolean) =>
+    free ? `<text x="${r(x)}" y="${r(y)}">${words}</text>` : '';
   const net = [
     ...plan.parallels.map(
-      ({ y, degrees: d }) => `<path d="M0 ${r(y)}H${width}"/><text x="6" y="${r(y) - 4}">${side(d, 'N', 'S')}</text>`,
+      ({ y, degrees: d }) =>
+        `<path d="M0 ${r(y)}H${width}"/>${named(side(d, 'N', 'S'), 6, y - 4, y > 26 && y < height - 40)}`,
     ),
     ...plan.meridians.map(
       ({ x, degrees: d }) =>
-        `<path d="M${r(x)} 0V${height}"/><text x="${r(x) + 4}" y="${height - 6}">${side(d, 'E', 'W')}</text>`,
+        `<path d="M${r(x)} 0V${height}"/>${named(side(d, 'E', 'W'), x + 4, height - 6, x < width - 70)}`,
     ),
   ].join('');
   const signs = plan.points

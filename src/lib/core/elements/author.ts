@@ -18,6 +18,7 @@ export const author = defineElement({
     link: { label: 'Leads to', shape: 'url' },
   },
   startsWith: { name: '@author', picture: '@author_picture', date: '@published' },
+  startFormats: { date: [{ format: 'date', options: { style: 'long' } }] },
   draw: ({ props, slot, attributes, studio, blank }) => {
     const [name, picture, date, link] = [slot('name'), slot('picture'), slot('date'), slot('link')];
     const open = `<div${attributes('author', props.round ? 'author-round' : '')}>`;

@@ -4,7 +4,7 @@ import type { Family } from '../model/kinds/kind';
 import type { Env } from '../paths/env';
 import type { Path } from '../paths/path';
 import type { CompiledSlot, SlotShape } from '../render/slots';
-import type { SlotValue } from '../templates/binding';
+import type { FormatUse, SlotValue } from '../templates/binding';
 import type { Purpose } from '../templates/template';
 
 export { pick } from '../formats/format';
@@ -83,6 +83,8 @@ export interface ElementKind<P = Record<string, unknown>> {
   starts?: Record<string, SlotValue>;
   /** Slots of a new one, where there is a record to read from: built-in values by slot. */
   startsWith?: Record<string, string>;
+  /** Formats that these begin with, by slot. */
+  startFormats?: Record<string, FormatUse[]>;
   /** Families for which dropping a field on the page brings this element, and the slot the field goes into. */
   brings?: { families: Family[]; slot: string; many?: boolean };
   /** For the kind that repeats: what it goes over. */

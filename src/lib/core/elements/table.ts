@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { kindOf, type Field } from '../model/model';
 import type { Env } from '../paths/env';
 import { writeValue } from '../render/write-value';
+import { withoutMarkup } from './common';
 import { escapeHtml } from '../text';
 import { defineElement } from './element';
 
@@ -45,7 +46,7 @@ export const table = defineElement({
   brings: { families: ['rows'], slot: 'rows', many: true },
   draw: ({ props, slot, attributes, studio, blank }) => {
     const [source, caption] = [slot('rows'), slot('caption')];
-    const open = `<div${attributes('table')}><table>`;
+    const open = `<div${attributes('table')} role="region" tabindex="0" aria-label="`;
     const none = studio && !source.bound ? blank('Table without rows') : '';
     return (env) => {
       const found = source.found(env);
@@ -71,7 +72,8 @@ export const table = defineElement({
         })
         .join('');
       const words = caption.inline(env);
-      return `${open}${words && `<caption>${words}</caption>`}${head}<tbody>${body}</tbody></table></div>`;
+      const name = withoutMarkup(words) || escapeHtml(found.type.label.split(' → ').at(-1) ?? '');
+      return `${open}${name}"><table>${words && `<caption>${words}</caption>`}${head}<tbody>${body}</tbody></table></div>`;
     };
   },
 });

@@ -6,7 +6,7 @@ export const terms = defineElement({
   name: 'terms',
   label: 'Terms',
   about: 'What a record is filed under, as labels or as a line, with the terms above if you like.',
-  glyph: '⌗',
+  glyph: '⊂',
   group: 'Values',
   holds: false,
   props: z.object({ look: z.enum(['labels', 'line']).default('labels'), above: z.boolean().default(false) }),

@@ -1,6 +1,7 @@
 import { kindOf, type Field, type ModelIndex } from '../model/model';
 import { archiveBuiltIns, recordBuiltIns, siteBuiltIns, turnBuiltIns } from './built-ins';
 import { compilePath, leadsOn } from './compile';
+import type { Env } from './env';
 import type { Path, Scopes, ValueType } from './path';
 
 /** A value that can be reached from a place: its path, its type, and whether other values lie behind it. */
@@ -10,6 +11,7 @@ export interface Reachable {
   /** The last step in words. */
   label: string;
   opens: boolean;
+  read(env: Env): unknown;
 }
 
 export interface ReachGroup {
@@ -37,9 +39,9 @@ const stepsOf = (typeIds: string[], model: ModelIndex): string[] => {
 function entry(path: Path, scopes: Scopes, model: ModelIndex): Reachable[] {
   const made = compilePath(path, scopes, model);
   if (!made.ok) return [];
-  const { type } = made.value;
+  const { type, read } = made.value;
   const label = type.label.split(' → ').at(-1) as string;
-  return [{ path, type, label, opens: leadsOn(type) }];
+  return [{ path, type, label, opens: leadsOn(type), read }];
 }
 
 /** Everything that a path may start with here, by scope: the innermost loop first, the site last. */

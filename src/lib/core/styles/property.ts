@@ -48,6 +48,8 @@ export function valueOf(control: StyleControl): z.ZodType<StyleValue> {
   }
 }
 
+export const isToken = (value: StyleValue): boolean => TOKEN.test(String(value));
+
 /** A token as the variable that holds it, a length as it is. */
 export const tokenCss = (group: TokenGroup, value: StyleValue): string =>
-  TOKEN.test(String(value)) ? `var(--${group}-${value})` : String(value);
+  isToken(value) ? `var(--${group}-${value})` : String(value);

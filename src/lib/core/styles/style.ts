@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { propertyNamed } from './properties';
-import { valueOf, type StyleValue } from './property';
+import { isToken, valueOf, type StyleValue } from './property';
 
 /** Screen widths, the widest first. Each takes over what the one before it says, and may say otherwise. */
 export const SCREENS = ['wide', 'medium', 'narrow'] as const;
@@ -68,3 +68,12 @@ export function styleCss(className: string, style: Style): string {
   const hidden = SCREENS.filter((screen) => styleAt(style, 'shown', screen)?.value === 'no');
   return rules.join('') + hidden.map((screen) => `@media ${RANGES[screen]}{.${className}{display:none}}`).join('');
 }
+
+/** The tokens of the theme that a style names, such as `space-m`. */
+export const tokensIn = (style: Style): string[] =>
+  SCREENS.flatMap((screen) =>
+    Object.entries(style[screen] ?? {}).flatMap(([name, value]) => {
+      const control = propertyNamed(name)?.control;
+      return control?.as === 'token' && isToken(value) ? [`${control.of}-${value}`] : [];
+    }),
+  );

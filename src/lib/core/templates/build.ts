@@ -20,9 +20,15 @@ export function newElement(kindName: string, given: Partial<Omit<Element, 'id' |
 
 /** A new element where there is a record to read from: slots that begin with one of its built-in values are bound. */
 export function newElementAt(kindName: string, from: string | undefined): Element {
-  const starts = from ? Object.entries(elementNamed(kindName)?.startsWith ?? {}) : [];
+  const kind = elementNamed(kindName);
+  const starts = from ? Object.entries(kind?.startsWith ?? {}) : [];
   return newElement(kindName, {
-    slots: Object.fromEntries(starts.map(([slot, step]) => [slot, boundTo(from as string, [step])])),
+    slots: Object.fromEntries(
+      starts.map(([slot, step]) => [
+        slot,
+        boundTo(from as string, [step], { formats: kind?.startFormats?.[slot] ?? [] }),
+      ]),
+    ),
   });
 }
 

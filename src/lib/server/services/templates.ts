@@ -3,7 +3,14 @@ import { compileTree, scopesOf, type LooseEnd, type PartFinder } from '../../cor
 import { problem } from '../../core/result';
 import { blankTree } from '../../core/templates/build';
 import { archiveTree, frameTree, recordTree } from '../../core/templates/start';
-import { parseTemplate, TemplateSchema, typeOf, type Purpose, type Template } from '../../core/templates/template';
+import {
+  parseTemplate,
+  TemplateSchema,
+  typeOf,
+  type Purpose,
+  type Template,
+  type Tree,
+} from '../../core/templates/template';
 import { fromJson, inTransaction, run } from '../database/connect';
 import { plain, table } from '../database/tables';
 import { notFound, Refusal } from '../refusal';
@@ -91,6 +98,7 @@ export async function createTemplate(input: {
     version: 1,
   };
   const checked = await check(template);
+  refuseMisfits(checked.misfits);
   await table('templates').create(checked.template);
   return checked.template;
 }
@@ -107,7 +115,7 @@ export async function saveTemplate(
   input: unknown,
   { edits, sitting }: Sitting = { edits: [], sitting: '' },
 ): Promise<{ template: Template; looseEnds: LooseEnd[] }> {
-  const { template, looseEnds } = await check(input);
+  const { template, looseEnds, misfits } = await check(input);
   if (template.id !== id) throw new Refusal(422, 'The template has another id than its address.');
   return inTransaction(async (transaction) => {
     const row = await table('templates').findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
@@ -121,6 +129,7 @@ export async function saveTemplate(
         { version: kept },
       );
     const before: unknown = fromJson(row.get('tree'));
+    refuseMisfits(misfits.filter((end) => !stoodBefore(before, template.tree, end)));
     const saved = { ...template, version: kept + 1 };
     await row.update(saved, { transaction });
     if (JSON.stringify(before) !== JSON.stringify(saved.tree))
@@ -154,10 +163,31 @@ async function usersOf(partId: string): Promise<Template[]> {
 }
 
 /**
- * Parses a template. A value in a slot that does not take it is refused; a binding whose field is gone is kept, and told
- * as a loose end, since nothing of the designer's work may be lost by it.
+ * Whether a misfit was there when the template was last saved: its field has become another kind since. It stays a
+ * loose end, and nothing else of the designer's work waits for it.
  */
-async function check(input: unknown): Promise<{ template: Template; looseEnds: LooseEnd[] }> {
+function stoodBefore(before: unknown, now: Tree, { elementId, via }: LooseEnd): boolean {
+  const slotOf = (tree: unknown) => {
+    const element = (tree as Partial<Tree> | null)?.elements?.[elementId];
+    return JSON.stringify(via === 'about' ? element?.props : element?.slots?.[via]);
+  };
+  return slotOf(before) !== undefined && slotOf(before) === slotOf(now);
+}
+
+function refuseMisfits(misfits: LooseEnd[]): void {
+  if (misfits.length)
+    throw new Refusal(
+      422,
+      'A value does not fit where it was put.',
+      misfits.map((end) => problem(`tree.elements.${end.elementId}.slots.${end.via}`, end.what, end.fix)),
+    );
+}
+
+/**
+ * Parses a template, and finds the values in slots that do not take them. A binding whose field is gone is told as a
+ * loose end only, since nothing of the designer's work may be lost by it.
+ */
+async function check(input: unknown): Promise<{ template: Template; looseEnds: LooseEnd[]; misfits: LooseEnd[] }> {
   const parsed = parseTemplate(input);
   if (!parsed.ok) throw new Refusal(422, 'The template cannot be read.', parsed.problems);
   const template = parsed.value;
@@ -170,11 +200,5 @@ async function check(input: unknown): Promise<{ template: Template; looseEnds: L
   const misfits = looseEnds.filter((end) =>
     /^((words\.\d+\.\d+\.)?(fallbacks\.\d+\.)?(take|path)|cycle)$/.test(end.at),
   );
-  if (misfits.length)
-    throw new Refusal(
-      422,
-      'A value does not fit where it was put.',
-      misfits.map((end) => problem(`tree.elements.${end.elementId}.slots.${end.via}`, end.what, end.fix)),
-    );
-  return { template, looseEnds };
+  return { template, looseEnds, misfits };
 }

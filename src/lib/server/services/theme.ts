@@ -1,8 +1,10 @@
 import { problemsOf } from '../../core/result';
+import { tokensIn } from '../../core/styles/style';
 import { BUILT_IN, completeTheme, ThemeSchema, type Theme } from '../../core/theme/theme';
 import { fromJson, inTransaction } from '../database/connect';
 import { table } from '../database/tables';
 import { Refusal } from '../refusal';
+import { readTemplates } from './templates';
 
 export interface KeptTheme {
   theme: Theme;
@@ -40,4 +42,16 @@ export async function saveTheme(input: { theme?: unknown; version?: unknown }): 
     await table('themes').upsert({ id: 1, tokens: theme, version: kept + 1 }, { transaction });
     return { theme, version: kept + 1 };
   });
+}
+
+/** How often each token stands in the looks of elements, by `group-key`: the templates, with the number of elements. */
+export async function tokenUses(): Promise<Record<string, { template: string; elements: number }[]>> {
+  const uses: Record<string, { template: string; elements: number }[]> = {};
+  for (const { name, tree } of await readTemplates()) {
+    const counts = new Map<string, number>();
+    for (const { style } of Object.values(tree.elements))
+      if (style) for (const token of new Set(tokensIn(style))) counts.set(token, (counts.get(token) ?? 0) + 1);
+    for (const [token, elements] of counts) (uses[token] ??= []).push({ template: name, elements });
+  }
+  return uses;
 }

@@ -2,6 +2,7 @@
   import { onMount } from 'svelte';
   import { themeCss, type Theme } from '$lib/core/theme/theme';
   import { escapeHtml } from '$lib/core/text';
+  import { fillFrame } from '../frame';
   import site from '$lib/site/site.css?url';
 
   let { theme }: { theme: Theme } = $props();
@@ -24,11 +25,7 @@
 
   const page = `<!DOCTYPE html><html lang="en"><head><meta charset="utf-8"><link rel="stylesheet" href="${site}"><style id="own"></style></head><body><main class="stack gap-l" style="padding:2rem"></main></body></html>`;
 
-  // Not in the markup: the page may have loaded before there is anybody to hear of it.
-  onMount(() => {
-    frame.addEventListener('load', () => (ready = true), { once: true });
-    frame.srcdoc = page;
-  });
+  onMount(() => fillFrame(frame, page, () => (ready = true)));
 
   $effect(() => {
     const document = ready ? frame.contentDocument : undefined;

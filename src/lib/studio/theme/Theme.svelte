@@ -17,7 +17,16 @@
   import { send, wordsOf, type RequestFailed } from '../request';
   import Specimen from './Specimen.svelte';
 
-  let { theme: given, version: givenVersion }: { theme: Theme; version: number } = $props();
+  let {
+    theme: given,
+    version: givenVersion,
+    uses,
+  }: {
+    theme: Theme;
+    version: number;
+    /** Templates whose elements name a token, by `group-key`. */
+    uses: Record<string, { template: string; elements: number }[]>;
+  } = $props();
 
   let theme: Theme = $state.raw(untrack(() => given));
   let version = untrack(() => givenVersion);
@@ -94,6 +103,16 @@
     for (let n = 2; list.some((token) => token.key === key); n++)
       key = `${keyOf(name, 'token').replace(/_/g, '-')}-${n}`;
     take({ ...theme, [group]: [...list, { key, name, value: list.at(-1)?.value }] } as Theme);
+  }
+  function remove(group: TokenGroup, index: number) {
+    const token = theme[group][index];
+    if (!token) return;
+    const used = uses[`${group}-${token.key}`] ?? [];
+    take({ ...theme, [group]: (theme[group] as { key: string }[]).filter((_, at) => at !== index) } as Theme);
+    const where = used.map(({ template, elements }) => `${template} (${elements} element${elements === 1 ? '' : 's'})`);
+    said = used.length
+      ? `“${token.name}” was used in ${where.join(', ')}. These look there as if nothing were set. Undo brings it back.`
+      : '';
   }
   const isBuiltIn = (group: TokenGroup, key: string) =>
     (BUILT_IN[group] as { key: string }[]).some((token) => token.key === key);
@@ -299,11 +318,8 @@
                   type="button"
                   class="ml-auto rounded-sm p-1 text-faded hover:bg-linen-deep"
                   aria-label="Take {token.name} away"
-                  onclick={() =>
-                    take({
-                      ...theme,
-                      [group]: (theme[group] as { key: string }[]).filter((_, at) => at !== i),
-                    } as Theme)}><X size={13} /></button
+                  title={uses[`${group}-${token.key}`]?.length ? 'Used in templates' : 'Not used in any template'}
+                  onclick={() => remove(group, i)}><X size={13} /></button
                 >
               {/if}
               {#if wrong[`${group} ${i}`]}<p role="alert" class="w-full text-madder">{wrong[`${group} ${i}`]}</p>{/if}

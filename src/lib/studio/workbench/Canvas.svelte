@@ -3,7 +3,9 @@
   import { onMount, untrack } from 'svelte';
   import { elementNamed } from '$lib/core/elements';
   import site from '$lib/site/site.css?url';
+  import { fillFrame } from '../frame';
   import { landingAt, type Drag, type Landing, type Load, type Where } from './drag.svelte';
+  import { spent } from './spent';
   import type { Workbench } from './workbench.svelte';
 
   let {
@@ -50,8 +52,7 @@
   const page = `<!DOCTYPE html><html lang="en"><head><meta charset="utf-8"><link rel="stylesheet" href="${site}"><style id="own"></style><style>${MARKS}</style></head><body><main id="main"></main></body></html>`;
 
   onMount(() => {
-    frame.addEventListener('load', onFrameLoad, { once: true });
-    frame.srcdoc = page;
+    fillFrame(frame, page, onFrameLoad);
     const watcher = new ResizeObserver(() => (areaWidth = area.clientWidth));
     watcher.observe(area);
     return () => watcher.disconnect();
@@ -75,20 +76,31 @@
     drawn = untrack(() => drawn) + 1;
   }
 
-  $effect(() => {
-    const own = ready && frame.contentDocument?.getElementById('own');
-    if (own && own.textContent !== wb.css) {
-      own.textContent = wb.css;
-      measure();
-    }
-  });
-
-  $effect(() => {
-    const { html } = wb.drawing;
+  /** Puts a drawing on the canvas by the least change of what stands there. */
+  let shown: { html?: string; css?: string } = {};
+  function show(html: string, css: string) {
     const target = ready && main();
-    if (!target) return;
-    morphdom(target, `<main id="main">${empty ? '' : html}</main>`);
-    measure();
+    const own = ready && frame.contentDocument?.getElementById('own');
+    if (!target || !own || (html === shown.html && css === shown.css)) return;
+    spent('canvas', () => {
+      if (css !== shown.css) own.textContent = css;
+      if (html !== shown.html)
+        morphdom(target, `<main id="main">${html}</main>`, { onBeforeElUpdated: (from, to) => !from.isEqualNode(to) });
+    });
+    shown = { html, css };
+    cancelAnimationFrame(due);
+    due = requestAnimationFrame(measure);
+  }
+  let due = 0;
+
+  // Changes of the tree are shown before anything else is drawn anew; whatever else changes the page comes here.
+  onMount(() => {
+    wb.show = () => show(wb.rows.length === 1 ? '' : wb.drawing.html, wb.css);
+    return () => (wb.show = undefined);
+  });
+  $effect(() => {
+    const [{ html }, css] = [wb.drawing, wb.css];
+    if (ready) show(empty ? '' : html, css);
   });
 
   /** Where an element stands on the canvas, in its own pixels before scaling; once for each turn. */
@@ -131,11 +143,11 @@
   });
 
   // What is selected elsewhere comes into view.
-  let shown = '';
+  let inView = '';
   $effect(() => {
     const own = selection.find((s) => s.main);
-    if (!own || shown === wb.selected) return;
-    shown = wb.selected;
+    if (!own || inView === wb.selected) return;
+    inView = wb.selected;
     const top = own.rect.y * scale + 16;
     const bottom = top + Math.min(own.rect.h * scale, area.clientHeight - 60);
     if (top < area.scrollTop + 24) area.scrollTop = top - 24;

@@ -1,41 +1,24 @@
 <script lang="ts">
-  import { onMount } from 'svelte';
-  import { elementNamed } from '$lib/core/elements';
-  import { pathWords } from '$lib/core/paths/built-ins';
+  import { ChevronDown, ChevronRight } from '@lucide/svelte';
+  import { onMount, untrack } from 'svelte';
   import { samePath } from '$lib/core/paths/path';
-  import { explain } from '$lib/core/rules/explain';
-  import { parentOf } from '$lib/core/templates/tree';
+  import { isWithin, parentOf } from '$lib/core/templates/tree';
+  import { steady } from '../steady';
   import Palette from './Palette.svelte';
   import { landingAt, type Drag, type Load } from './drag.svelte';
+  import { outlineRows, type OutlineRow } from './outline';
   import type { Workbench } from './workbench.svelte';
 
   let { wb, drag, moved }: { wb: Workbench; drag: Drag; moved: () => void } = $props();
 
   let list: HTMLElement;
-  const boundNames = $derived.by(() => {
-    const names = new Map<string, string>();
-    for (const use of wb.uses)
-      if (!names.has(use.elementId) && use.via !== 'rule' && use.via !== 'repeats')
-        names.set(use.elementId, pathWords(use.path, wb.index));
-    return names;
+  const keep = steady<OutlineRow>((row) => row.id);
+  const rows = $derived(keep(outlineRows(wb)));
+  /** Elements that the value pointed at on the shelf feeds. */
+  const lit = $derived.by(() => {
+    const path = wb.litPath;
+    return path && new Set(wb.uses.filter((use) => samePath(use.path, path)).map((use) => use.elementId));
   });
-  const broken = $derived(new Set(wb.looseEnds.map((end) => end.elementId)));
-
-  /** Why an element is not on the page in front of the designer; undefined while it is. */
-  function absence(id: string): { short: string; long: string; by: 'rule' | 'empty' | 'above' } | undefined {
-    const fates = wb.drawing.fates.get(id);
-    if (!fates) return { by: 'above', short: 'not reached', long: 'What it stands in is not shown.' };
-    if (fates.drawn) return undefined;
-    if (fates.rule) {
-      const made = wb.compiledOf(id);
-      if (!made?.rule) return undefined;
-      const why = explain(made.rule, wb.envAt(made.scopes));
-      const tests = (part: typeof why): string[] =>
-        part.parts.length ? part.parts.flatMap(tests) : [`${part.words}: saw ${part.saw ?? 'nothing'}`];
-      return { by: 'rule', short: 'hidden by its rule', long: tests(why).join('; ') };
-    }
-    return { by: 'empty', short: 'empty here', long: 'Its values are empty, so it is left out.' };
-  }
 
   onMount(() =>
     drag.register({
@@ -54,11 +37,15 @@
   );
 
   $effect(() => {
-    void wb.rows;
+    void wb.listed;
     moved();
   });
 
   // The row of what is selected elsewhere comes into view.
+  $effect(() => {
+    void wb.selected;
+    untrack(() => wb.reveal(wb.selected));
+  });
   $effect(() => {
     list.querySelector(`[data-outline-id="${CSS.escape(wb.selected)}"]`)?.scrollIntoView({ block: 'nearest' });
   });
@@ -72,8 +59,18 @@
     requestAnimationFrame(() => list.querySelector<HTMLElement>(`[data-outline-id="${CSS.escape(id)}"]`)?.focus());
   }
 
+  /** Folds what an element holds, or unfolds it. What was selected in there gives way to the element itself. */
+  function fold(event: Event, id: string) {
+    event.preventDefault();
+    event.stopPropagation();
+    if (wb.folded.delete(id)) return;
+    if (id !== wb.selected && isWithin(wb.tree, wb.selected, id)) wb.select(id);
+    wb.folded.add(id);
+  }
+
   function onKey(event: KeyboardEvent, id: string) {
-    const at = wb.rows.findIndex((row) => row.element.id === id);
+    const at = wb.listed.findIndex((row) => row.element.id === id);
+    const children = wb.element(id)?.children ?? [];
     const place = parentOf(wb.tree, id);
     const to = (next: string | undefined) => {
       event.preventDefault();
@@ -86,12 +83,17 @@
       event.preventDefault();
       wb.moveChosen(way);
       focusRow(id);
-    } else if (event.key === 'ArrowDown') to(wb.rows[at + 1]?.element.id);
-    else if (event.key === 'ArrowUp') to(wb.rows[at - 1]?.element.id);
-    else if (event.key === 'ArrowLeft') to(place?.parent.id);
-    else if (event.key === 'ArrowRight') to(wb.element(id)?.children[0]);
-    else if (event.key === 'Home') to(wb.tree.root);
-    else if (event.key === 'End') to(wb.rows.at(-1)?.element.id);
+    } else if (event.key === 'ArrowDown') to(wb.listed[at + 1]?.element.id);
+    else if (event.key === 'ArrowUp') to(wb.listed[at - 1]?.element.id);
+    // As in every tree: left folds what is unfolded, or else goes out; right unfolds, or else goes in.
+    else if (event.key === 'ArrowLeft') {
+      if (children.length && !wb.folded.has(id) && place) fold(event, id);
+      else to(place?.parent.id);
+    } else if (event.key === 'ArrowRight') {
+      if (wb.folded.has(id)) fold(event, id);
+      else to(children[0]);
+    } else if (event.key === 'Home') to(wb.tree.root);
+    else if (event.key === 'End') to(wb.listed.at(-1)?.element.id);
   }
 </script>
 
@@ -101,78 +103,65 @@
   </div>
   <div class="min-h-0 grow overflow-y-auto py-1" bind:this={list} onscroll={moved} data-outline-scroll>
     <ul role="tree" aria-multiselectable="true" aria-label="Elements of the template">
-      {#each wb.rows as { element, depth } (element.id)}
-        {@const kind = elementNamed(element.kind)}
-        {@const gone = absence(element.id)}
-        {@const landing = drag.landing?.target === element.id ? drag.landing : undefined}
-        {@const bound = boundNames.get(element.id)}
-        {@const lit =
-          wb.litPath &&
-          wb.uses.some((use) => use.elementId === element.id && wb.litPath && samePath(use.path, wb.litPath))}
+      {#each rows as row (row.id)}
+        {@const { id, gone } = row}
+        {@const chosen = wb.selected === id || wb.also.includes(id)}
+        {@const landing = drag.landing?.target === id ? drag.landing : undefined}
         <li
           role="treeitem"
-          aria-selected={wb.selected === element.id || wb.also.includes(element.id)}
-          aria-level={depth + 1}
-          aria-expanded={element.children.length ? true : undefined}
-          data-outline-id={element.id}
-          tabindex={wb.selected === element.id ? 0 : -1}
+          aria-selected={chosen}
+          aria-level={row.depth + 1}
+          aria-expanded={row.holds ? !row.folded : undefined}
+          data-outline-id={id}
+          tabindex={wb.selected === id ? 0 : -1}
           class="relative flex min-h-[26px] touch-none items-center gap-1.5 py-0.5 pr-2 select-none
-            {wb.selected === element.id || wb.also.includes(element.id)
-            ? 'bg-linen-deep'
-            : lit
-              ? 'bg-ochre'
-              : wb.hovered === element.id
-                ? 'bg-linen'
-                : ''}
+            {chosen ? 'bg-linen-deep' : lit?.has(id) ? 'bg-ochre' : wb.hovered === id ? 'bg-linen' : ''}
             {landing?.where === 'onto' && !landing.refused
             ? 'outline-2 -outline-offset-2 outline-madder outline-dashed'
             : ''}"
-          style="padding-left: {8 + depth * 13}px"
-          onclick={(event) => wb.select(element.id, event.ctrlKey || event.metaKey || event.shiftKey)}
-          onpointerdown={(event) =>
-            element.id !== wb.tree.root && drag.press(event, () => ({ what: 'move', id: element.id }))}
-          onpointerenter={() => (wb.hovered = element.id)}
+          style="padding-left: {8 + row.depth * 13}px"
+          onclick={(event) => wb.select(id, event.ctrlKey || event.metaKey || event.shiftKey)}
+          onpointerdown={(event) => id !== wb.tree.root && drag.press(event, () => ({ what: 'move', id }))}
+          onpointerenter={() => (wb.hovered = id)}
           onpointerleave={() => (wb.hovered = undefined)}
-          onkeydown={(event) => onKey(event, element.id)}
+          onkeydown={(event) => onKey(event, id)}
         >
-          {#if wb.selected === element.id}<span class="absolute inset-y-0 left-0 w-[3px] bg-plum"></span>{/if}
+          {#if wb.selected === id}<span class="absolute inset-y-0 left-0 w-[3px] bg-plum"></span>{/if}
           {#if landing && (landing.where === 'before' || landing.where === 'after')}
             <span
               class="absolute right-0 left-2 z-10 h-[2px] bg-madder {landing.where === 'before' ? 'top-0' : 'bottom-0'}"
             ></span>
           {/if}
           {#if landing?.where === 'inside'}<span class="absolute inset-0 border-2 border-madder"></span>{/if}
+          {#if row.holds && row.depth}
+            <span
+              class="absolute flex h-full w-4 cursor-pointer items-center justify-center text-faded hover:text-ink"
+              style="left: {row.depth * 13 - 7}px"
+              role="presentation"
+              title={row.folded ? 'Unfold' : 'Fold'}
+              onpointerdown={(event) => fold(event, id)}
+            >
+              {#if row.folded}<ChevronRight size={12} />{:else}<ChevronDown size={12} />{/if}
+            </span>
+          {/if}
           <span
             class="w-3.5 shrink-0 text-center font-mono text-xs {gone ? 'text-faded/70' : 'text-faded'}"
-            aria-hidden="true">{kind?.glyph}</span
+            aria-hidden="true">{row.glyph}</span
           >
           <span class="min-w-0 grow leading-tight {gone ? 'text-faded' : ''}">
-            <span class="block truncate {gone ? 'line-through decoration-weld/70' : ''}"
-              >{element.name || bound || wb.wordsOf(element.id) || kind?.label}</span
-            >
-            {#if gone && gone.by !== 'above'}
-              <span
-                class="line-clamp-2 text-xs {gone.by === 'rule' ? 'text-weld' : 'text-faded italic'}"
-                title={gone.long}
-                >{gone.by === 'rule' ? gone.long : broken.has(element.id) ? 'its thread broke' : gone.short}</span
+            <span class="block truncate {gone ? 'line-through decoration-weld/70' : ''}">{row.label}</span>
+            {#if gone && gone !== 'above'}
+              <span class="line-clamp-2 text-xs {gone === 'rule' ? 'text-weld' : 'text-faded italic'}" title={row.why}
+                >{gone === 'rule' ? row.why : row.broken ? 'its thread broke' : 'empty here'}</span
               >
             {/if}
           </span>
-          {#if broken.has(element.id)}
-            <span
-              class="shrink-0 rounded-sm bg-ochre px-1 text-xs"
-              title={wb.looseEnds.find((end) => end.elementId === element.id)?.what}>≋</span
-            >
-          {/if}
-          {#if wb.compiledOf(element.id)?.loop}<span
-              class="inline-block h-3 w-[5px] shrink-0 border-x-2 border-indigo"
-              title="Repeats"
+          {#if row.broken}<span class="shrink-0 rounded-sm bg-ochre px-1 text-xs" title={row.broken}>≋</span>{/if}
+          {#if row.repeats}<span class="inline-block h-3 w-[5px] shrink-0 border-x-2 border-indigo" title="Repeats"
             ></span>{/if}
-          {#if element.rule?.rules.length}<span
-              class="size-2.5 shrink-0 rounded-full border-2 border-weld"
-              title="Appears by rule"
+          {#if row.ruled}<span class="size-2.5 shrink-0 rounded-full border-2 border-weld" title="Appears by rule"
             ></span>{/if}
-          {#if bound}<span class="size-2 shrink-0 rounded-full bg-madder" title="Bound to {bound}"></span>{/if}
+          {#if row.bound}<span class="size-2 shrink-0 rounded-full bg-madder" title="Bound to {row.bound}"></span>{/if}
         </li>
       {/each}
     </ul>

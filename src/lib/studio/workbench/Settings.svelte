@@ -6,6 +6,7 @@
   import { ruleWords } from '$lib/core/rules/explain';
   import type { Group } from '$lib/core/rules/rule';
   import type { Screen } from '$lib/core/styles/style';
+  import Tip from '$lib/ui/Tip.svelte';
   import LoopEditor from './LoopEditor.svelte';
   import PropControls from './PropControls.svelte';
   import RuleEditor from './RuleEditor.svelte';
@@ -62,8 +63,18 @@
       once: true,
     });
   }
-  const action =
-    'flex h-7 items-center gap-1 rounded-sm px-2 text-faded hover:bg-linen hover:text-ink disabled:opacity-40';
+  const actions = $derived([
+    { words: 'Put into a box', keys: 'Ctrl G', icon: WrapIcon, off: false, run: () => wb.wrap('box') },
+    {
+      words: 'Take it away, and leave what it holds',
+      keys: 'Ctrl Shift G',
+      icon: Ungroup,
+      off: !element.children.length,
+      run: () => wb.unwrap(element.id),
+    },
+    { words: 'Duplicate', keys: 'Ctrl D', icon: Copy, off: false, run: () => wb.duplicateChosen() },
+    { words: 'Remove', keys: 'Delete', icon: Trash2, off: false, run: () => wb.removeChosen() },
+  ]);
 </script>
 
 <section
@@ -121,28 +132,26 @@
         {/each}
       </Tabs.List>
       {#if !isRoot}
-        <div class="ml-auto flex">
-          <button type="button" class={action} title="Put into a box (Ctrl G)" onclick={() => wb.wrap('box')}
-            ><WrapIcon size={14} />Wrap</button
-          >
-          <button
-            type="button"
-            class={action}
-            title="Take away, and leave what it holds (Ctrl Shift G)"
-            disabled={!element.children.length}
-            onclick={() => wb.unwrap(element.id)}><Ungroup size={14} />Unwrap</button
-          >
-          <button type="button" class={action} title="Duplicate (Ctrl D)" onclick={() => wb.duplicateChosen()}
-            ><Copy size={14} />Duplicate</button
-          >
-          <button type="button" class={action} title="Remove (Delete)" onclick={() => wb.removeChosen()}
-            ><Trash2 size={14} />Remove</button
-          >
+        <div class="ml-auto flex shrink-0">
+          {#each actions as one (one.words)}
+            <Tip words={one.words} keys={one.keys}>
+              {#snippet children(props)}
+                <button
+                  {...props}
+                  type="button"
+                  aria-label={one.words}
+                  aria-disabled={one.off}
+                  class="flex size-7 items-center justify-center rounded-sm text-faded hover:bg-linen hover:text-ink aria-disabled:opacity-40"
+                  onclick={() => !one.off && one.run()}><one.icon size={15} /></button
+                >
+              {/snippet}
+            </Tip>
+          {/each}
         </div>
       {/if}
     </div>
     <div class="min-h-0 grow overflow-y-auto">
-      {#each wb.looseEnds.filter((end) => end.elementId === element.id && ['level', 'about', 'props'].includes(end.via)) as end, i (i)}
+      {#each wb.looseEnds.filter((end) => end.elementId === element.id && ['level', 'about', 'props', 'style'].includes(end.via)) as end, i (i)}
         <p class="bg-ochre px-3 py-1">{end.what} {end.fix}</p>
       {/each}
       <Tabs.Content value="repeats"

@@ -8,7 +8,7 @@
   import { samePath } from '$lib/core/paths/path';
   import { correctable, type Correctable } from './correct';
   import { bindSlot, type Drag } from './drag.svelte';
-  import { shelfGroups, type ShelfGroup, type ShelfRow } from './shelf';
+  import { shelfMaker, type ShelfGroup, type ShelfRow } from './shelf';
   import type { Workbench } from './workbench.svelte';
 
   let {
@@ -22,7 +22,8 @@
   const opened = new SvelteSet<string>();
   const folded = new SvelteSet<string>(['site']);
   const unfolded = new SvelteSet<string>();
-  const groups = $derived(shelfGroups(wb, search, opened));
+  const make = shelfMaker();
+  const groups = $derived(make(wb, search, opened));
   const isFolded = (group: ShelfGroup) =>
     !search && (folded.has(group.from) || (!group.inReach && !unfolded.has(group.from)));
 
@@ -147,8 +148,7 @@
                       title={row.entry.type.kind.label}>{row.entry.type.kind.glyph}</span
                     >
                     <span class="min-w-0 grow">
-                      <span class="block truncate leading-tight {row.uses.length ? 'font-medium' : ''}"
-                        >{row.entry.label}</span
+                      <span class="block truncate leading-tight {row.uses ? 'font-medium' : ''}">{row.entry.label}</span
                       >
                       {#if row.picture}
                         <img
@@ -163,10 +163,10 @@
                         >
                       {/if}
                     </span>
-                    {#if row.uses.length}
+                    {#if row.uses}
                       <span
                         class="size-2 shrink-0 rounded-full bg-madder"
-                        title="Used {row.uses.length === 1 ? 'once' : `${row.uses.length} times`}"
+                        title="Used {row.uses === 1 ? 'once' : `${row.uses} times`}"
                       ></span>
                     {:else}
                       <span

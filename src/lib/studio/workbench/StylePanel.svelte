@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { Monitor, Smartphone, Tablet, X } from '@lucide/svelte';
+  import { X } from '@lucide/svelte';
   import { properties } from '$lib/core/styles/properties';
   import { STYLE_GROUPS, valueOf, type StyleProperty, type StyleValue } from '$lib/core/styles/property';
   import { SCREENS, styleAt, type Screen } from '$lib/core/styles/style';
@@ -14,8 +14,21 @@
     onscreen,
   }: { wb: Workbench; element: Element; screen: Screen; onscreen: (screen: Screen) => void } = $props();
 
-  const LABELS: Record<Screen, string> = { wide: 'Wide', medium: 'Medium, to 1023 px', narrow: 'Narrow, to 599 px' };
-  const ICONS = { wide: Monitor, medium: Tablet, narrow: Smartphone };
+  const LABELS: Record<Screen, { words: string; reach: string; width: number }> = {
+    wide: {
+      words: 'Wide',
+      reach: 'What is set here holds at every width, until a narrower one says otherwise.',
+      width: 22,
+    },
+    medium: { words: 'Medium', reach: 'For screens up to 1023 px. Grey values are taken over from wide.', width: 14 },
+    narrow: {
+      words: 'Narrow',
+      reach: 'For screens up to 599 px. Grey values are taken over from a wider screen.',
+      width: 7,
+    },
+  };
+  /** Properties for which a length of their own is being written. */
+  let lengths: Record<string, boolean> = $state({});
   let wrong: Record<string, string> = $state({});
 
   const count = (at: Screen) => Object.keys(element.style?.[at] ?? {}).length;
@@ -63,7 +76,6 @@
 <div class="flex flex-col gap-2 px-3 py-2">
   <div class="flex items-center gap-1" role="tablist" aria-label="Screen width that looks are set for">
     {#each SCREENS as one (one)}
-      {@const Icon = ICONS[one]}
       <button
         type="button"
         role="tab"
@@ -72,16 +84,13 @@
           ? 'border-plum bg-linen font-medium'
           : 'border-transparent text-faded hover:bg-linen'}"
         onclick={() => onscreen(one)}
-        ><Icon size={14} />{LABELS[one]}{#if count(one)}<span class="font-mono text-xs">{count(one)}</span>{/if}</button
+        ><span class="h-3 border-x-2 border-b border-current" style="width:{LABELS[one].width}px" aria-hidden="true"
+        ></span>{LABELS[one].words}{#if count(one)}<span class="font-mono text-xs">{count(one)}</span>{/if}</button
       >
     {/each}
-    <span class="ml-2 text-xs text-faded"
-      >{screen === 'wide'
-        ? 'What is set here holds at every width, until a narrower one says otherwise.'
-        : 'Grey values are taken over from a wider screen.'}</span
-    >
+    <span class="ml-2 min-w-0 truncate text-xs text-faded" title={LABELS[screen].reach}>{LABELS[screen].reach}</span>
   </div>
-  <div class="grid grid-cols-[repeat(auto-fill,minmax(15rem,1fr))] gap-x-5 gap-y-3">
+  <div class="grid grid-cols-[repeat(auto-fill,minmax(13.5rem,1fr))] gap-x-5 gap-y-3">
     {#each STYLE_GROUPS as group (group)}
       <fieldset class="min-w-0">
         <legend class="dye-label mb-1">{group}</legend>
@@ -90,7 +99,7 @@
             {@const now = inForce(property)}
             {@const own = isOwn(property)}
             <label class="flex items-center gap-2">
-              <span class="w-28 shrink-0 text-xs leading-tight {own ? 'font-semibold' : ''}">{property.label}</span>
+              <span class="w-24 shrink-0 text-xs leading-tight {own ? 'font-semibold' : ''}">{property.label}</span>
               {#if property.control.as === 'token'}
                 {#if property.control.of === 'colour'}
                   <span
@@ -102,13 +111,17 @@
                   class="min-w-0 grow {own ? '' : 'text-faded'}"
                   value={now === undefined ? '' : isToken(property, now.value) ? now.value : 'own'}
                   title={now && !own ? `From ${now.from}` : undefined}
-                  onchange={(e) => e.currentTarget.value !== 'own' && set(property, e.currentTarget.value)}
+                  onchange={(e) => {
+                    lengths[property.name] = e.currentTarget.value === 'own';
+                    if (e.currentTarget.value !== 'own') set(property, e.currentTarget.value);
+                  }}
                 >
                   <option value="">Not set</option>
                   {#each tokensOf(property) as token (token.key)}<option value={token.key}>{token.name}</option>{/each}
-                  {#if now && !isToken(property, now.value)}<option value="own">{now.value}</option>{/if}
+                  {#if property.control.own}<option value="own">A length of its own</option>
+                  {:else if now && !isToken(property, now.value)}<option value="own">{now.value}</option>{/if}
                 </select>
-                {#if property.control.own}
+                {#if property.control.own && (lengths[property.name] || (now && !isToken(property, now.value)))}
                   <input
                     class="w-16 shrink-0"
                     aria-label="{property.label}, own length"

@@ -2,6 +2,7 @@
   import { onMount } from 'svelte';
   import { samePath, type Path } from '$lib/core/paths/path';
   import { pathKey } from './shelf';
+  import { spent } from './spent';
   import type { Workbench } from './workbench.svelte';
 
   let { wb, beat }: { wb: Workbench; beat: number } = $props();
@@ -24,19 +25,13 @@
 
   const COLOUR = { bound: 'var(--color-madder)', repeats: 'var(--color-indigo)', rule: 'var(--color-weld)' };
 
-  /** The shelf row of a path, or the nearest row or heading it is folded into. */
-  function shelfAnchor(path: Path): HTMLElement | null {
-    for (let n = path.steps.length; n > 0; n--) {
-      const found = document.querySelector<HTMLElement>(
-        `[data-shelf-key="${CSS.escape(pathKey({ ...path, steps: path.steps.slice(0, n) }))}"]`,
-      );
-      if (found) return found;
-    }
-    return document.querySelector<HTMLElement>(`[data-shelf-group="${CSS.escape(path.from)}"]`);
+  /** Where the rows with a name of their own stand, all read at once. */
+  function boxes(attribute: string): Map<string, DOMRect> {
+    const found = document.querySelectorAll<HTMLElement>(`[${attribute}]`);
+    return new Map([...found].map((row) => [row.getAttribute(attribute) as string, row.getBoundingClientRect()]));
   }
 
-  function middle(element: HTMLElement, area: DOMRect): { y: number; away: boolean } {
-    const box = element.getBoundingClientRect();
+  function middle(box: DOMRect, area: DOMRect): { y: number; away: boolean } {
     const y = (box.top + box.bottom) / 2;
     return { y: Math.min(area.bottom - 5, Math.max(area.top + 5, y)), away: y < area.top || y > area.bottom };
   }
@@ -46,11 +41,30 @@
     const outline = document.querySelector('[data-outline-scroll]')?.getBoundingClientRect();
     const own = svg?.getBoundingClientRect();
     if (!shelf || !outline || !own) return;
+    const [fields, groups, elements] = ['data-shelf-key', 'data-shelf-group', 'data-outline-id'].map(boxes) as [
+      Map<string, DOMRect>,
+      Map<string, DOMRect>,
+      Map<string, DOMRect>,
+    ];
+    /** The shelf row of a path, or the nearest row or heading it is folded into. */
+    const shelfBox = (path: Path): DOMRect | undefined => {
+      for (let n = path.steps.length; n > 0; n--) {
+        const found = fields.get(pathKey({ ...path, steps: path.steps.slice(0, n) }));
+        if (found) return found;
+      }
+      return groups.get(path.from);
+    };
+    const foldedInto = new Map<string, string>();
+    if (wb.folded.size)
+      for (const { element, above } of wb.rows) {
+        const folded = above.find((id) => wb.folded.has(id));
+        if (folded) foldedInto.set(element.id, folded);
+      }
     const broken = new Set(wb.looseEnds.map((end) => `${end.elementId} ${end.via}`));
     const next: Line[] = [];
     for (const [i, use] of wb.uses.entries()) {
-      const start = shelfAnchor(use.path);
-      const end = document.querySelector<HTMLElement>(`[data-outline-id="${CSS.escape(use.elementId)}"]`);
+      const start = shelfBox(use.path);
+      const end = elements.get(foldedInto.get(use.elementId) ?? use.elementId);
       if (!start || !end) continue;
       const a = middle(start, shelf);
       const b = middle(end, outline);
@@ -74,7 +88,7 @@
 
   function soon() {
     cancelAnimationFrame(due);
-    due = requestAnimationFrame(measure);
+    due = requestAnimationFrame(() => spent('threads', measure));
   }
 
   $effect(() => {

@@ -31,7 +31,8 @@
   let beat = $state(0);
   let sides = $state(true);
   let keys = $state(false);
-  let width = $state(1280);
+  // A part is seen as wide as there is room: it is rarely as wide as a page.
+  let width = $state(untrack(() => (wb.template.purpose === 'part' ? 0 : 1280)));
   let zoomed = $state(true);
   let versions = $state(false);
   let correcting: Correctable | undefined = $state.raw();
@@ -76,10 +77,11 @@
     ['Ctrl D', 'Duplicate what is selected'],
     ['Ctrl G, Ctrl Shift G', 'Put into a box; take the box away'],
     ['Delete', 'Remove what is selected'],
+    ['n and p', 'Select the next element, and the one before'],
     ['Escape', 'Select what holds the selected element; let go of what is dragged'],
     ['Enter', 'On the shelf: bind the selected element, or put the value on the page'],
     ['F2', 'Correct the value that the selected element shows'],
-    ['Arrows', 'Walk through outline or shelf; with Shift select more'],
+    ['Arrows', 'Walk through outline or shelf, fold and unfold; with Shift select more'],
     ['Alt and arrows', 'Move the selected element, in the outline: up, down, out, in'],
     ['+', 'Place an element'],
     ['?', 'This list'],
@@ -105,6 +107,8 @@
     else if (event.key === 'Escape' && !drag.load && !drag.asking) wb.selectParent();
     else if (event.key === 'F2') editElement(wb.selected);
     else if (event.key === '+') document.querySelector<HTMLElement>('[aria-label="Place an element"]')?.click();
+    else if (event.key === 'n') wb.step(1);
+    else if (event.key === 'p') wb.step(-1);
     else if (event.key === ',') wb.flip(-1);
     else if (event.key === '.') wb.flip(1);
     else if (event.key === '?') keys = true;

@@ -1,11 +1,10 @@
 import { elementNamed } from '$lib/core/elements';
 import { fold } from '$lib/core/text';
-import { compilePath } from '$lib/core/paths/compile';
-import type { Env } from '$lib/core/paths/env';
+import type { ModelIndex } from '$lib/core/model/model';
 import type { Path, Scopes } from '$lib/core/paths/path';
 import { beyond, reachable, type Reachable, type ReachGroup } from '$lib/core/paths/reach';
 import { asWords } from '$lib/core/rules/explain';
-import type { Use } from '$lib/core/templates/tree';
+import { steady } from '../steady';
 import type { Workbench } from './workbench.svelte';
 
 export const pathKey = (path: Path): string => `${path.from}|${path.steps.join('/')}`;
@@ -19,7 +18,8 @@ export interface ShelfRow {
   /** The picture to show instead of words. */
   picture?: number;
   open: boolean;
-  uses: Use[];
+  /** How many elements read it. */
+  uses: number;
   /** Of the group it stands in. */
   scopes: Scopes;
 }
@@ -33,78 +33,102 @@ export interface ShelfGroup {
   rows: ShelfRow[];
 }
 
-/** What the shelf shows: each scope of the template with its values in the record on screen. */
-export function shelfGroups(wb: Workbench, search: string, opened: ReadonlySet<string>): ShelfGroup[] {
-  const here = wb.scopesIn(wb.selected);
-  const wanted = fold(search.trim());
-  const usesByKey = new Map<string, Use[]>();
-  for (const use of wb.uses) {
-    const key = pathKey(use.path);
-    usesByKey.set(key, [...(usesByKey.get(key) ?? []), use]);
-    // What lies behind a relation is a use of the relation too.
-    for (let n = use.path.steps.length - 1; n > 0; n--) {
-      const above = pathKey({ ...use.path, steps: use.path.steps.slice(0, n) });
-      usesByKey.set(above, [...(usesByKey.get(above) ?? []), use]);
-    }
-  }
+/** What can be reached from scopes like these, found once for each state of the model. */
+const reach = new WeakMap<ModelIndex, Map<string, { scopes: Scopes; groups: ReachGroup[] }>>();
 
-  const fill = (group: ReachGroup, scopes: Scopes, inReach: boolean): ShelfGroup => {
-    const env = wb.envAt(scopes);
-    const rows: ShelfRow[] = [];
-    const add = (entry: Reachable, depth: number) => {
-      const row = shelfRow(entry, depth, scopes, env, wb, usesByKey, opened);
-      const found = !wanted || fold(row.entry.label).includes(wanted) || fold(row.words).includes(wanted);
-      if (found) rows.push(row);
-      if (row.open) for (const next of beyond(entry, scopes, wb.index)) add(next, depth + 1);
-    };
-    for (const entry of group.entries) add(entry, 0);
-    return { from: group.from, name: group.name, scopes, inReach, rows };
-  };
-
-  const top = reachable(wb.scopes, wb.index).map((group) => fill(group, wb.scopes, true));
-  const loops = wb.rows.flatMap(({ element }) => {
-    const made = wb.compiledOf(element.id);
-    if (!made?.loop || !elementNamed(element.kind)?.loop) return [];
-    const [own] = reachable(made.inside, wb.index);
-    return own
-      ? [
-          fill(
-            own,
-            made.inside,
-            here.loops.some((loop) => loop.id === element.id),
-          ),
-        ]
-      : [];
-  });
-  const near = loops.filter((group) => group.inReach).reverse();
-  const far = loops.filter((group) => !group.inReach);
-  const site = top.filter((group) => group.from === 'site');
-  return [...near, ...top.filter((group) => group.from !== 'site'), ...far, ...site];
+function reachFrom(scopes: Scopes, model: ModelIndex): { scopes: Scopes; groups: ReachGroup[] } {
+  let known = reach.get(model);
+  if (!known) reach.set(model, (known = new Map()));
+  const key = JSON.stringify(scopes);
+  let found = known.get(key);
+  if (!found) known.set(key, (found = { scopes, groups: reachable(scopes, model) }));
+  return found;
 }
 
-function shelfRow(
-  entry: Reachable,
-  depth: number,
-  scopes: Scopes,
-  env: Env,
-  wb: Workbench,
-  uses: Map<string, Use[]>,
-  opened: ReadonlySet<string>,
-): ShelfRow {
-  const key = pathKey(entry.path);
-  const made = compilePath(entry.path, scopes, wb.index);
-  const value = made.ok ? made.value.read(env) : undefined;
-  const empty = value === undefined || (Array.isArray(value) && value.length === 0);
-  const isPicture = entry.type.kind.family === 'picture' && typeof value === 'number';
-  return {
-    key,
-    entry,
-    depth,
-    words: empty ? 'empty' : asWords(value, entry.type, env),
-    empty,
-    picture: isPicture ? value : undefined,
-    open: opened.has(key),
-    uses: uses.get(key) ?? [],
-    scopes,
+/** Makes what the shelf shows: each scope of the template with its values in the record on screen. */
+export function shelfMaker(): (wb: Workbench, search: string, opened: ReadonlySet<string>) => ShelfGroup[] {
+  const keep = new Map<string, ReturnType<typeof steady<ShelfRow>>>();
+  /** The words of values that are the same ones as before. */
+  let said = new Map<string, { value: unknown; pool: unknown; words: string }>();
+
+  return (wb, search, opened) => {
+    const here = wb.scopesIn(wb.selected);
+    const wanted = fold(search.trim());
+    const uses = new Map<string, number>();
+    const count = (path: Path) => uses.set(pathKey(path), (uses.get(pathKey(path)) ?? 0) + 1);
+    for (const { path } of wb.uses)
+      // What lies behind a relation is a use of the relation too.
+      for (let n = path.steps.length; n > 0; n--)
+        count(n === path.steps.length ? path : { ...path, steps: path.steps.slice(0, n) });
+    const saying: typeof said = new Map();
+
+    const fill = (group: ReachGroup, scopes: Scopes, inReach: boolean): ShelfGroup => {
+      const env = wb.envAt(scopes);
+      const rows: ShelfRow[] = [];
+      const add = (entry: Reachable, depth: number) => {
+        const key = pathKey(entry.path);
+        const value = entry.read(env);
+        const before = said.get(key);
+        const words =
+          before && before.value === value && before.pool === env.pool && value !== undefined
+            ? before.words
+            : isNothing(value)
+              ? 'empty'
+              : asWords(value, entry.type, env);
+        saying.set(key, { value, pool: env.pool, words });
+        const open = opened.has(key);
+        if (!wanted || fold(entry.label).includes(wanted) || fold(words).includes(wanted))
+          rows.push({
+            key,
+            entry,
+            depth,
+            words,
+            empty: isNothing(value),
+            picture: entry.type.kind.family === 'picture' && typeof value === 'number' ? value : undefined,
+            open,
+            uses: uses.get(key) ?? 0,
+            scopes,
+          });
+        if (open) for (const next of beyondOf(entry, scopes, wb.index)) add(next, depth + 1);
+      };
+      for (const entry of group.entries) add(entry, 0);
+      let steadied = keep.get(group.from);
+      if (!steadied) keep.set(group.from, (steadied = steady<ShelfRow>((row) => row.key)));
+      return { from: group.from, name: group.name, scopes, inReach, rows: steadied(rows) };
+    };
+
+    const own = reachFrom(wb.scopes, wb.index);
+    const top = own.groups.map((group) => fill(group, own.scopes, true));
+    const loops = wb.rows.flatMap(({ element }) => {
+      const made = wb.compiledOf(element.id);
+      if (!made?.loop || !elementNamed(element.kind)?.loop) return [];
+      const inside = reachFrom(made.inside, wb.index);
+      const group = inside.groups[0];
+      return group
+        ? [
+            fill(
+              group,
+              inside.scopes,
+              here.loops.some((loop) => loop.id === element.id),
+            ),
+          ]
+        : [];
+    });
+    said = saying;
+    const near = loops.filter((group) => group.inReach).reverse();
+    const far = loops.filter((group) => !group.inReach);
+    const site = top.filter((group) => group.from === 'site');
+    return [...near, ...top.filter((group) => group.from !== 'site'), ...far, ...site];
   };
+}
+
+const isNothing = (value: unknown): boolean => value === undefined || (Array.isArray(value) && value.length === 0);
+
+/** What lies behind values, found once for each of them. */
+const behind = new WeakMap<Reachable, Reachable[]>();
+
+function beyondOf(entry: Reachable, scopes: Scopes, model: ModelIndex): Reachable[] {
+  let found = behind.get(entry);
+  if (!found) behind.set(entry, (found = beyond(entry, scopes, model)));
+  return found;
 }

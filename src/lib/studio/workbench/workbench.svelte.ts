@@ -1,5 +1,6 @@
+import { SvelteSet } from 'svelte/reactivity';
 import type { ContentRecord, Media } from '$lib/core/content/record';
-import { headingOrder } from '$lib/core/checks/headings';
+import { endsInTree } from '$lib/core/checks/loose-ends';
 import { localDay } from '$lib/core/formats/write';
 import { memoryPool } from '$lib/core/loops/memory-pool';
 import { indexModel, type Model, type ModelIndex } from '$lib/core/model/model';
@@ -23,6 +24,7 @@ import { newId } from '$lib/core/ids';
 import { typeOf, type Element, type Template, type Tree } from '$lib/core/templates/template';
 import { freshPiece, parentOf, pieceOf, usesOf, walk, type Piece, type Use } from '$lib/core/templates/tree';
 import { type RequestFailed, send, wordsOf } from '../request';
+import { spent } from './spent';
 
 export interface WorkbenchData {
   model: Model;
@@ -74,6 +76,8 @@ export class Workbench {
   /** What is selected beside `selected`. */
   also: string[] = $state.raw([]);
   hovered: string | undefined = $state();
+  /** Elements whose children the outline does not list. */
+  readonly folded = new SvelteSet<string>();
   /** Values on the shelf and the elements they feed light up together. */
   litPath: Path | undefined = $state.raw();
   /** The turn looked at, by loop. */
@@ -92,6 +96,9 @@ export class Workbench {
   private inFlight = false;
   private typing: { place: string; at: number } | undefined;
 
+  /** Set by the canvas: shows at once what the page has become. */
+  show: (() => void) | undefined;
+
   index: ModelIndex = $derived(indexModel(this.model));
   tree: Tree = $derived(this.template.tree);
   typeId: string = $derived(typeOf(this.template) ?? '');
@@ -101,7 +108,9 @@ export class Workbench {
     return (id) => byId.get(id);
   });
   compiled: CompiledTree = $derived(
-    compileTree(this.tree, this.scopes, this.index, { studio: true, parts: this.partFinder, id: this.template.id }),
+    spent('compile', () =>
+      compileTree(this.tree, this.scopes, this.index, { studio: true, parts: this.partFinder, id: this.template.id }),
+    ),
   );
   /** Everything that is selected, without what stands in something selected; the root only by itself. */
   chosen: string[] = $derived(
@@ -125,9 +134,13 @@ export class Workbench {
   uses: Use[] = $derived(usesOf(this.tree));
   looseEnds: LooseEnd[] = $derived([
     ...this.compiled.looseEnds,
-    ...(this.template.purpose === 'record' || this.template.purpose === 'archive' ? headingOrder(this.tree) : []),
+    ...endsInTree(this.template, completeTheme(this.theme)),
   ]);
   rows = $derived(walk(this.tree));
+  /** What the outline lists: everything that stands in nothing folded. */
+  listed = $derived(
+    this.folded.size ? this.rows.filter(({ above }) => !above.some((id) => this.folded.has(id))) : this.rows,
+  );
   undoLabel: string | undefined = $derived(this.done.at(-1)?.label);
   redoLabel: string | undefined = $derived(this.undone.at(-1)?.label);
 
@@ -166,7 +179,8 @@ export class Workbench {
       if (!seen) fates.set(id, (seen = { drawn: 0, rule: 0, empty: 0 }));
       seen[fate]++;
     };
-    return { html: this.compiled.draw(env), fates, env };
+    const { draw } = this.compiled;
+    return { html: spent('draw', () => draw(env)), fates, env };
   }
 
   /** An environment inside the loops of a scope, at the turns looked at. */
@@ -253,10 +267,24 @@ export class Workbench {
 
   private settle(tree: Tree, label: string): void {
     this.template = { ...this.template, tree };
+    this.show?.();
     if (!tree.elements[this.selected]) this.selected = tree.root;
     if (this.also.length) this.also = this.also.filter((id) => tree.elements[id]);
     if (this.unsent.at(-1) !== label) this.unsent.push(label);
     this.saveSoon();
+  }
+
+  /** Unfolds everything that an element stands in. */
+  reveal(id: string): void {
+    if (!this.folded.size) return;
+    for (const above of this.rows.find(({ element }) => element.id === id)?.above ?? []) this.folded.delete(above);
+  }
+
+  /** Selects the element before or after the selected one, in reading order. */
+  step(by: 1 | -1): void {
+    const at = this.rows.findIndex(({ element }) => element.id === this.selected);
+    const next = this.rows[at + by]?.element.id;
+    if (next) this.select(next);
   }
 
   /** Selects one element, or adds it to what is selected, or takes it out again. */
@@ -438,10 +466,15 @@ export class Workbench {
 
   /** What stands in an element's first text, where that is fixed. */
   wordsOf(id: string): string | undefined {
-    for (const slot of Object.values(this.tree.elements[id]?.slots ?? {})) {
+    for (const slot of Object.values(this.tree.elements[id]?.slots ?? {}))
       if ('fixed' in slot && typeof slot.fixed === 'string') return slot.fixed;
+    return undefined;
+  }
+
+  /** The first sentence with values of an element, each value as a gap. */
+  sentenceOf(id: string): string | undefined {
+    for (const slot of Object.values(this.tree.elements[id]?.slots ?? {}))
       if ('words' in slot) return slot.words[0]?.map((run) => run.text ?? '…').join('');
-    }
     return undefined;
   }
 
@@ -462,6 +495,7 @@ export class Workbench {
     const at = this.strip.findIndex((record) => record.id === this.record?.id);
     const next = this.strip[(at + by + this.strip.length) % this.strip.length];
     if (next) this.recordId = next.id;
+    this.show?.();
   }
 
   private saveSoon(): void {

@@ -1,4 +1,4 @@
-import { readTheme } from '$lib/server/services/theme';
+import { readTheme, tokenUses } from '$lib/server/services/theme';
 import type { PageServerLoad } from './$types';
 
-export const load: PageServerLoad = () => readTheme();
+export const load: PageServerLoad = async () => ({ ...(await readTheme()), uses: await tokenUses() });

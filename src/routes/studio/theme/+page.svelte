@@ -4,4 +4,4 @@
   let { data } = $props();
 </script>
 
-<ThemeScreen theme={data.theme} version={data.version} />
+<ThemeScreen theme={data.theme} version={data.version} uses={data.uses} />

@@ -1,0 +1,18 @@
+import type { Purpose, Tree } from '../../src/lib/core/templates/template';
+import { hutArchive, hutPage, oldHutPage } from './hut';
+import { hutCard, trailCard, wardenLine } from './parts';
+import { entryPage, wardenPage } from './people';
+import { trailArchive } from './trail';
+
+/** The templates of the demo world, in the order in which they are made: parts before what they stand in. */
+export const templates: { id: string; name: string; purpose: Purpose; typeId: string; tree: Tree }[] = [
+  { id: 'trail-card', name: 'Trail card', purpose: 'part', typeId: 'trail', tree: trailCard() },
+  { id: 'hut-card', name: 'Hut card', purpose: 'part', typeId: 'hut', tree: hutCard() },
+  { id: 'warden-line', name: 'Warden in a line', purpose: 'part', typeId: 'warden', tree: wardenLine() },
+  { id: 'hut-page', name: 'Hut page', purpose: 'record', typeId: 'hut', tree: hutPage() },
+  { id: 'hut-list', name: 'All huts', purpose: 'archive', typeId: 'hut', tree: hutArchive() },
+  { id: 'hut-page-old', name: 'Hut page, first try', purpose: 'record', typeId: 'hut', tree: oldHutPage() },
+  { id: 'trail-list', name: 'All trails', purpose: 'archive', typeId: 'trail', tree: trailArchive() },
+  { id: 'warden-page', name: 'Warden page', purpose: 'record', typeId: 'warden', tree: wardenPage() },
+  { id: 'entry-page', name: 'Story', purpose: 'record', typeId: 'entry', tree: entryPage() },
+];
