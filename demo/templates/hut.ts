@@ -1,6 +1,6 @@
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
 import type { Tree } from '../../src/lib/core/templates/template';
-import { all, along, any, chapter, date, field, filled, heading, none, test, text } from './short';
+import { all, any, chapter, date, field, filled, heading, none, test, text } from './short';
 
 const R = 'record';
 const layout = (is: string) => test('choice.is', R, ['hut_layout'], is);

@@ -5,8 +5,6 @@ type More = Parameters<typeof boundTo>[2];
 
 /** A slot bound to a value of the page's record. */
 export const field = (id: string, more?: More): SlotValue => boundTo('record', [id], more);
-/** A slot bound along a path from the page's record. */
-export const along = (steps: string[], more?: More): SlotValue => boundTo('record', steps, more);
 
 export const test = (test: string, from: string, steps: string[], operand?: unknown) => ({
   test,

@@ -52,7 +52,7 @@ export const model: Model = {
         field('spot', 'place', {}, 'Spot'),
         field('opens', 'time', {}, 'Opens'),
         field('phone', 'phone', {}, 'Phone'),
-        field('body', 'richtext', {}, 'Body'),
+        field('prose', 'richtext', {}, 'Prose'),
         field(
           'uses',
           'choices',

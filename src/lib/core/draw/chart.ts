@@ -19,7 +19,8 @@ export interface ChartOptions {
 export function axis(values: readonly number[]): { from: number; to: number; marks: number[] } {
   const low = Math.min(0, ...values);
   const high = Math.max(0, ...values);
-  if (low === high) return { from: 0, to: 1, marks: [0, 1] };
+  // What is too small to be divided is drawn as 0.
+  if (high - low < 1e-200) return { from: 0, to: 1, marks: [0, 1] };
   const step = niceBelow((high - low) / 3);
   const from = Math.floor(low / step + 1e-9) * step;
   const to = Math.ceil(high / step - 1e-9) * step;
@@ -41,7 +42,7 @@ export function drawChart(points: readonly ChartPoint[], { as, locale, unit, tit
   const write = numberWriter(locale, { maximumFractionDigits: 2 }, unit);
   const { from, to, marks } = axis(points.map((point) => point.value));
   const plotHeight = HEIGHT - TOP - BOTTOM;
-  const y = (value: number) => TOP + plotHeight * (1 - (value - from) / (to - from));
+  const y = (value: number) => TOP + plotHeight * Math.min(1, Math.max(0, 1 - (value - from) / (to - from)));
   const each = (WIDTH - LEFT) / points.length;
   const x = (i: number) => LEFT + each * (i + 0.5);
   const lines = marks

@@ -32,6 +32,17 @@ export interface MapPlan {
   bar: { metres: number; pixels: number };
 }
 
+/** The longitude from which all others lie to the east within the smallest angle: the end of the widest gap. */
+function westernmost(longitudes: number[]): number {
+  const sorted = [...longitudes].sort((a, b) => a - b);
+  let [best, widest] = [sorted[0] as number, (sorted[0] as number) + 360 - (sorted.at(-1) as number)];
+  for (let i = 1; i < sorted.length; i++) {
+    const gap = (sorted[i] as number) - (sorted[i - 1] as number);
+    if (gap > widest) [best, widest] = [sorted[i] as number, gap];
+  }
+  return best;
+}
+
 /**
  * Lays points out on a plane around their middle: an equidistant cylindrical projection with its standard parallel at the
  * middle, which is true to scale there. `span` is the least width shown, in kilometres.
@@ -40,9 +51,15 @@ export function planMap(points: readonly MapPoint[], width: number, height: numb
   if (!points.length) return undefined;
   const middle = (values: number[]) => (Math.min(...values) + Math.max(...values)) / 2;
   const lat0 = middle(points.map((point) => point.lat));
-  const lon0 = middle(points.map((point) => point.lon));
+  const start = westernmost(points.map((point) => point.lon));
+  // Degrees east of the westernmost point, so that places either side of the date line are near each other.
+  const east = points.map(({ lon }) => (lon - start + 360) % 360);
+  const lon0 = start + middle(east);
   const shrink = Math.max(0.01, Math.cos((lat0 * Math.PI) / 180));
-  const metres = points.map(({ lat, lon }) => ({ e: (lon - lon0) * DEGREE * shrink, n: (lat - lat0) * DEGREE }));
+  const metres = points.map(({ lat }, i) => ({
+    e: ((east[i] as number) - (lon0 - start)) * DEGREE * shrink,
+    n: (lat - lat0) * DEGREE,
+  }));
   const reach = (values: number[]) => Math.max(...values.map(Math.abs), 0) * 2;
   // Room at the edges, so that no sign or word is cut off.
   const scale = Math.max(
@@ -98,7 +115,7 @@ export function drawMap(plan: MapPlan, locale: string, title: string): string {
     ),
     ...plan.meridians.map(
       ({ x, degrees: d }) =>
-        `<path d="M${r(x)} 0V${height}"/>${named(side(d, 'E', 'W'), x + 4, height - 6, x < width - 70)}`,
+        `<path d="M${r(x)} 0V${height}"/>${named(side(d > 180 ? Number((d - 360).toFixed(8)) : d, 'E', 'W'), x + 4, height - 6, x < width - 70)}`,
     ),
   ].join('');
   const signs = plan.points

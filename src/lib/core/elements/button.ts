@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { drawIcon } from '../icons';
-import { withoutLinks } from './common';
+import { linkWords } from './common';
 import { defineElement, pick } from './element';
 
 export const button = defineElement({
@@ -31,7 +31,7 @@ export const button = defineElement({
     const none = studio && !target.bound ? blank('Button that leads nowhere yet') : '';
     return (env) => {
       const url = target.url(env);
-      const words = withoutLinks(label.inline(env));
+      const words = linkWords(url, label.inline(env));
       const mark = icon.found(env)?.value;
       return url && words ? `${open}${url}">${mark ? `${drawIcon(mark as string)} ` : ''}${words}</a></p>` : none;
     };

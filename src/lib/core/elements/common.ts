@@ -103,6 +103,12 @@ export const withoutLinks = (html: string): string => (html.includes('<a') ? htm
 /** Markup of a sentence as words, for attributes. */
 export const withoutMarkup = (html: string): string => (html.includes('<') ? html.replace(/<[^>]*>/g, '') : html);
 
+/** Words of a link; where it leads to a telephone, its number is not broken over lines. */
+export const linkWords = (url: string, html: string): string => {
+  const words = withoutLinks(html);
+  return url.startsWith('tel:') ? words.replace(/ (?![^<]*>)/g, '\u00a0') : words;
+};
+
 export const altOf = (media: Media): string => escapeHtml(media.alt);
 
 /**

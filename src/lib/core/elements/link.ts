@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { withoutLinks } from './common';
+import { linkWords } from './common';
 import { defineElement, pick } from './element';
 
 export const link = defineElement({
@@ -24,7 +24,7 @@ export const link = defineElement({
     const none = studio && !target.bound ? blank('Link that leads nowhere yet') : '';
     return (env) => {
       const url = target.url(env);
-      const words = withoutLinks(label.inline(env));
+      const words = linkWords(url, label.inline(env));
       return url && words ? `${open}${url}">${words}</a></p>` : none;
     };
   },

@@ -46,7 +46,7 @@ export const table = defineElement({
   brings: { families: ['rows'], slot: 'rows', many: true },
   draw: ({ props, slot, attributes, studio, blank }) => {
     const [source, caption] = [slot('rows'), slot('caption')];
-    const open = `<div${attributes('table')} role="region" tabindex="0" aria-label="`;
+    const open = `<section${attributes('table')} tabindex="0" aria-label="`;
     const none = studio && !source.bound ? blank('Table without rows') : '';
     return (env) => {
       const found = source.found(env);
@@ -73,7 +73,7 @@ export const table = defineElement({
         .join('');
       const words = caption.inline(env);
       const name = withoutMarkup(words) || escapeHtml(found.type.label.split(' → ').at(-1) ?? '');
-      return `${open}${name}"><table>${words && `<caption>${words}</caption>`}${head}<tbody>${body}</tbody></table></div>`;
+      return `${open}${name}"><table>${words && `<caption>${words}</caption>`}${head}<tbody>${body}</tbody></table></section>`;
     };
   },
 });

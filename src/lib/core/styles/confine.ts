@@ -9,6 +9,22 @@ export interface CssProblem {
 
 /** Rules that hold others; what stands in them is confined as well. */
 const GROUPS = new Set(['media', 'supports', 'container', 'layer']);
+/**
+ * Whether every bracket of a text is closed again, and no block stands in it. What is not would take in whatever comes
+ * after it in the sheet (CSS Syntax 3, 5.4.8: a simple block ends at its own bracket only).
+ */
+function isClosed(text: string): boolean {
+  const open: string[] = [];
+  const bare = text.replace(/\\(?:[\da-f]{1,6}\s?|[^])/gi, '').replace(/"[^"\n]*"|'[^'\n]*'|\/\*[^]*?\*\//g, '');
+  if (/["'{}]|\/\*/.test(bare) || /(^|[^\\])\\$/.test(text)) return false;
+  for (const [bracket] of bare.matchAll(/[()[\]]/g)) {
+    if (bracket === '(') open.push(')');
+    else if (bracket === '[') open.push(']');
+    else if (open.pop() !== bracket) return false;
+  }
+  return !open.length;
+}
+
 /** Selectors of the page as a whole, which no element holds. */
 const OUTSIDE = /^(html|body|:root)$/i;
 
@@ -48,6 +64,13 @@ export function confineCss(source: string, className: string): { css: string; pr
   };
 
   const check = (node: CssNode, inKeyframes: boolean): CssProblem | undefined => {
+    const head =
+      node.type === 'Declaration'
+        ? generate(node)
+        : (node.type === 'Atrule' || node.type === 'Rule') && node.prelude
+          ? generate(node.prelude)
+          : '';
+    if (!isClosed(head)) return at(node, 'A bracket or a quotation mark is not closed here.');
     if (node.type === 'Raw') return generate(node).trim() ? at(node, 'This is no rule.') : undefined;
     if (node.type === 'Atrule') {
       const name = node.name.toLowerCase();

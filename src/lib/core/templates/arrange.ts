@@ -8,11 +8,9 @@ import { freshPiece, parentOf, pieceOf, walk, type Piece } from './tree';
 
 /** Elements of which none stands in another of them, in reading order; the root is never among them. */
 export function topmost(tree: Tree, ids: readonly string[]): string[] {
-  const chosen = new Set(ids);
+  const chosen = new Set(ids.filter((id) => id !== tree.root));
   return walk(tree)
-    .filter(
-      ({ element, above }) => element.id !== tree.root && chosen.has(element.id) && !above.some((id) => chosen.has(id)),
-    )
+    .filter(({ element, above }) => chosen.has(element.id) && !above.some((id) => chosen.has(id)))
     .map(({ element }) => element.id);
 }
 

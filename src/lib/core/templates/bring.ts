@@ -23,7 +23,7 @@ export function startBinding(
 export function fittingTakes(type: ValueType, shape: SlotShape): Take[] {
   const start = startingTake(type, shape);
   const fit = takesFor(type).filter((take) => !misfit(type, shape, take));
-  return start ? [start, ...fit.filter((take) => take !== start)] : fit;
+  return start && fit.includes(start) ? [start, ...fit.filter((take) => take !== start)] : fit;
 }
 
 /**

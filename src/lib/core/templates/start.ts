@@ -79,9 +79,11 @@ export function recordTree(type: ContentType, model: ModelIndex): Tree {
       });
     else if (family && FACTS.includes(family)) facts.push(fact(field, from));
   }
-  const terms = type.taxonomyIds.flatMap((id): Nested[] =>
-    model.taxonomy(id) ? [{ kind: 'terms', slots: { terms: boundTo(from, [`@terms:${id}`]) } }] : [],
-  );
+  const terms = type.taxonomyIds.flatMap((id): Nested[] => {
+    const taxonomy = model.taxonomy(id);
+    if (!taxonomy) return [];
+    return [{ kind: 'terms', slots: { terms: boundTo(from, [`@terms:${id}`]), label: { fixed: taxonomy.name } } }];
+  });
   const some = (nested: Nested): Nested[] => (nested.children?.length ? [nested] : []);
   return treeFrom({
     kind: 'box',
@@ -124,7 +126,7 @@ export function archiveTree(type: ContentType): Tree {
         props: {
           source: { from: 'archive' },
           order: [{ steps: ['@title'], down: false }],
-          perPage: 12,
+          perPage: picture ? 12 : 20,
           arrange: picture ? 'grid' : 'list',
           gap: picture ? 'l' : 's',
         },

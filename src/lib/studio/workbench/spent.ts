@@ -1,6 +1,5 @@
 /** Where `npm run bench` listens for the time that work takes, in milliseconds. Nobody listens otherwise. */
 declare global {
-  // eslint-disable-next-line no-var
   var plumThreadTimes: { what: string; ms: number }[] | undefined;
 }
 
