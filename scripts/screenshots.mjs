@@ -62,7 +62,22 @@ const VIEWS = [
       await page.locator('[data-import-result]').waitFor();
     },
   },
-  { name: 'workbench', path: '/studio/workbench/hut-page', before: (page) => row(page, 'Warden → Title').click() },
+  { name: 'workbench', path: '/studio/workbench/hut-page', before: (page) => row(page, 'Wide picture').click() },
+  {
+    name: 'workbench-sentence',
+    path: '/studio/workbench/warden-line',
+    before: (page) => row(page, 'Kept by').click(),
+  },
+  {
+    name: 'workbench-looks',
+    path: '/studio/workbench/hut-page',
+    before: async (page) => {
+      await row(page, 'Book a bunk').click();
+      await page.getByRole('tab', { name: 'Looks' }).click();
+      await page.getByLabel('Width of the page on the canvas').selectOption('390');
+    },
+  },
+  { name: 'theme', path: '/studio/theme' },
   {
     name: 'workbench-rule',
     path: '/studio/workbench/hut-page',

@@ -98,7 +98,10 @@ describe('own CSS', () => {
       fc.property(fc.array(fc.constantFrom(...pieces), { maxLength: 14 }), (parts) => {
         const { css } = confined(`${parts.join('')}{color:red}`);
         // Every selector outside of groups begins with the class; an escaped character is a letter like any other.
-        for (const [, prelude] of css.replace(/\\./g, 'x').replace(/"[^"]*"/g, '').matchAll(/(?:^|[{}])([^{}@]+)\{/g))
+        for (const [, prelude] of css
+          .replace(/\\./g, 'x')
+          .replace(/"[^"]*"/g, '')
+          .matchAll(/(?:^|[{}])([^{}@]+)\{/g))
           for (const selector of (prelude as string).split(/,(?![^(]*\))/))
             expect(selector.trim().startsWith('.own')).toBe(true);
         expect(css).not.toMatch(/\.own\s*[+~]/);

@@ -41,9 +41,22 @@ export function slotFor(kind: ElementKind, type: ValueType): string | undefined 
   )?.[0];
 }
 
-/** The element that a value brings along when it is put on the page: what shows a value of this type at its best. */
-export function bringFor(path: Path, type: ValueType, tree: Tree): { piece: Piece; label: string } {
-  return made(nestedFor(path, type, tree));
+/**
+ * The element that a value brings along when it is put on the page: what shows a value of this type at its best. One
+ * that is written in a text may come with its label before it, which goes with an empty value; `labelled` says whether
+ * it does, and is undefined where it makes no sense.
+ */
+export function bringFor(
+  path: Path,
+  type: ValueType,
+  tree: Tree,
+  labelled = false,
+): { piece: Piece; label: string; labelled?: boolean } {
+  const nested = nestedFor(path, type, tree);
+  const slot = nested.kind === 'text' ? nested.slots?.text : undefined;
+  if (!slot || !('bound' in slot)) return made(nested);
+  const before = labelled ? `${type.label.split(' → ').at(-1) ?? type.label}: ` : '';
+  return { ...made({ ...nested, slots: { text: { bound: { ...slot.bound, before } } } }), labelled };
 }
 
 const made = (nested: Nested): { piece: Piece; label: string } => ({

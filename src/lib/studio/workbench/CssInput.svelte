@@ -38,6 +38,7 @@
           }),
           EditorView.theme({
             '&': { fontSize: '12px', backgroundColor: 'var(--color-paper)' },
+            '.cm-placeholder': { color: 'var(--color-faded)' },
             '.cm-content': { fontFamily: 'var(--font-mono)' },
             '.cm-gutters': { backgroundColor: 'var(--color-linen)', color: 'var(--color-faded)', border: 'none' },
             '&.cm-focused': { outline: '2px solid var(--color-plum)' },

@@ -44,7 +44,7 @@
   }
 
   /** Binds the selected element where it takes the value and has nothing yet, or else puts a fitting one on the page. */
-  function place(row: ShelfRow) {
+  function place(row: ShelfRow, labelled: boolean) {
     const { path, type } = row.entry;
     const selected = wb.element(wb.selected);
     const kind = selected && elementNamed(selected.kind);
@@ -57,13 +57,13 @@
       return bindSlot(wb, wb.selected, slot, path, type);
     const at = wb.placeForNew();
     if (!compilePath(path, wb.scopesIn(at.parent), wb.index).ok) return;
-    wb.insert(`Put ${pathWords(path, wb.index)}`, bringFor(path, type, wb.tree).piece, at.parent, at.index);
+    wb.insert(`Put ${pathWords(path, wb.index)}`, bringFor(path, type, wb.tree, labelled).piece, at.parent, at.index);
   }
 
   function onKey(event: KeyboardEvent, row: ShelfRow) {
     if (event.key === 'Enter') {
       event.preventDefault();
-      place(row);
+      place(row, event.shiftKey);
     } else if (event.key === 'F2') {
       const target = correctable(wb, row.entry.path, row.scopes);
       event.preventDefault();
@@ -140,7 +140,7 @@
                     onpointerleave={() => (wb.litPath = undefined)}
                     onfocus={() => (wb.litPath = row.entry.path)}
                     onblur={() => (wb.litPath = undefined)}
-                    ondblclick={() => place(row)}
+                    ondblclick={(event) => place(row, event.shiftKey)}
                     onkeydown={(event) => onKey(event, row)}
                   >
                     <span

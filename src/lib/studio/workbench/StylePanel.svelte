@@ -4,6 +4,7 @@
   import { STYLE_GROUPS, valueOf, type StyleProperty, type StyleValue } from '$lib/core/styles/property';
   import { SCREENS, styleAt, type Screen } from '$lib/core/styles/style';
   import type { Element } from '$lib/core/templates/template';
+  import { parentOf } from '$lib/core/templates/tree';
   import { tokenValue } from '$lib/core/theme/theme';
   import type { Workbench } from './workbench.svelte';
 
@@ -31,6 +32,12 @@
   let lengths: Record<string, boolean> = $state({});
   let wrong: Record<string, string> = $state({});
 
+  /** What lies in an overlay is placed first of all. */
+  const groups = $derived(
+    parentOf(wb.tree, element.id)?.parent.props.flow === 'overlay'
+      ? [...STYLE_GROUPS].sort((a, b) => Number(b === 'Position') - Number(a === 'Position'))
+      : STYLE_GROUPS,
+  );
   const count = (at: Screen) => Object.keys(element.style?.[at] ?? {}).length;
   const isOwn = (property: StyleProperty) => element.style?.[screen]?.[property.name] !== undefined;
   const inForce = (property: StyleProperty) => styleAt(element.style, property.name, screen);
@@ -91,7 +98,7 @@
     <span class="ml-2 min-w-0 truncate text-xs text-faded" title={LABELS[screen].reach}>{LABELS[screen].reach}</span>
   </div>
   <div class="grid grid-cols-[repeat(auto-fill,minmax(13.5rem,1fr))] gap-x-5 gap-y-3">
-    {#each STYLE_GROUPS as group (group)}
+    {#each groups as group (group)}
       <fieldset class="min-w-0">
         <legend class="dye-label mb-1">{group}</legend>
         <div class="flex flex-col gap-1">

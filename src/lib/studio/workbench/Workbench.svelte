@@ -79,7 +79,7 @@
     ['Delete', 'Remove what is selected'],
     ['n and p', 'Select the next element, and the one before'],
     ['Escape', 'Select what holds the selected element; let go of what is dragged'],
-    ['Enter', 'On the shelf: bind the selected element, or put the value on the page'],
+    ['Enter', 'On the shelf: bind the selected element, or put the value on the page; with Shift, with its label'],
     ['F2', 'Correct the value that the selected element shows'],
     ['Arrows', 'Walk through outline or shelf, fold and unfold; with Shift select more'],
     ['Alt and arrows', 'Move the selected element, in the outline: up, down, out, in'],

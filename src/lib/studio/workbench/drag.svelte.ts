@@ -12,7 +12,9 @@ import type { Workbench } from './workbench.svelte';
 
 /** What is being carried: a value from the shelf, a new element, or one that is moved. */
 export type Load =
-  { what: 'value'; path: Path; type: ValueType } | { what: 'new'; kind: string } | { what: 'move'; id: string };
+  | { what: 'value'; path: Path; type: ValueType; labelled?: boolean }
+  | { what: 'new'; kind: string }
+  | { what: 'move'; id: string };
 
 export type Where = 'before' | 'after' | 'inside' | 'onto';
 
@@ -39,6 +41,8 @@ export class Drag {
   x = $state(0);
   y = $state(0);
   landing: Landing | undefined = $state.raw();
+  /** Whether a value is to come with its label before it. */
+  labelled = false;
   /** Dropped, and waiting for the way to be chosen. */
   asking: { x: number; y: number; offers: NonNullable<Landing['offers']> } | undefined = $state.raw();
   private surfaces = new Set<Surface>();
@@ -65,6 +69,7 @@ export class Drag {
         if (!this.load && Math.hypot(move.clientX - from.x, move.clientY - from.y) < THRESHOLD) return;
         this.load ??= load();
         move.preventDefault();
+        this.labelled = move.shiftKey;
         this.x = move.clientX;
         this.y = move.clientY;
         this.landing = this.find(this.load);
@@ -93,7 +98,7 @@ export class Drag {
 
   private find(load: Load): Landing | undefined {
     for (const surface of this.surfaces) {
-      const landing = surface.at(this.x, this.y, load);
+      const landing = surface.at(this.x, this.y, load.what === 'value' ? { ...load, labelled: this.labelled } : load);
       if (landing) return landing;
     }
     return undefined;
@@ -142,11 +147,11 @@ export function landingAt(wb: Workbench, load: Load, target: string, where: Wher
   }
   const made = compilePath(load.path, wb.scopesIn(parent), wb.index);
   if (!made.ok) return { ...base, refused: true, words: 'This value cannot be reached from here', run: () => {} };
-  const brought = bringFor(load.path, load.type, wb.tree);
+  const brought = bringFor(load.path, load.type, wb.tree, load.labelled);
   const put = () => wb.insert(`Put ${pathWords(load.path, wb.index)}`, brought.piece, parent, index);
   const landing: Landing = {
     ...base,
-    words: `Put ${load.type.label} here, as a ${brought.label.toLowerCase()}`,
+    words: `Put ${load.type.label} here, as a ${brought.label.toLowerCase()}${brought.labelled === undefined ? '' : brought.labelled ? ', with its label' : ' (Shift: with its label)'}`,
     run: put,
   };
   // A relation of several on the way to one value each: the value once, or once for each of them.

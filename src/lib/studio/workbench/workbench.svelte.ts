@@ -236,7 +236,7 @@ export class Workbench {
     this.typing = place === undefined ? undefined : { place, at: now };
     this.undone = [];
     this.notice = '';
-    this.settle(applied.value.tree, label);
+    this.settle(applied.value.tree, label, operations);
     return true;
   }
 
@@ -247,7 +247,7 @@ export class Workbench {
     if (!applied?.ok) return;
     this.done = this.done.slice(0, -1);
     this.undone = [...this.undone, applied.value.inverse];
-    this.settle(applied.value.tree, `Undid: ${applied.value.inverse.label}`);
+    this.settle(applied.value.tree, `Undid: ${applied.value.inverse.label}`, edit.operations);
   }
 
   redo(): void {
@@ -256,7 +256,7 @@ export class Workbench {
     if (!applied?.ok) return;
     this.undone = this.undone.slice(0, -1);
     this.done = [...this.done, applied.value.inverse];
-    this.settle(applied.value.tree, applied.value.inverse.label);
+    this.settle(applied.value.tree, applied.value.inverse.label, edit.operations);
   }
 
   /** Undoes or redoes until so many edits are done. */
@@ -265,10 +265,14 @@ export class Workbench {
     while (this.done.length < count && this.redoLabel !== undefined) this.redo();
   }
 
-  private settle(tree: Tree, label: string): void {
+  private settle(tree: Tree, label: string, operations: readonly Operation[]): void {
     this.template = { ...this.template, tree };
     this.show?.();
-    if (!tree.elements[this.selected]) this.selected = tree.root;
+    if (!tree.elements[this.selected]) {
+      // What came in place of what is gone, such as what an undo brought back.
+      const brought = operations.findLast((one) => one.do === 'insert');
+      this.selected = brought?.do === 'insert' ? brought.piece.top : tree.root;
+    }
     if (this.also.length) this.also = this.also.filter((id) => tree.elements[id]);
     if (this.unsent.at(-1) !== label) this.unsent.push(label);
     this.saveSoon();
