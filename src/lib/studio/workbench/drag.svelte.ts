@@ -83,9 +83,10 @@ export class Drag {
         const carried = this.load !== undefined;
         end();
         if (!carried) return;
-        // The click that ends a drag is not one on what lies below.
-        window.addEventListener('click', (click) => click.stopPropagation(), { capture: true, once: true });
-        setTimeout(() => window.dispatchEvent(new Event('drag-ended')), 0);
+        // The click that ends a drag, if there is one, is not one on what lies below; the next one is.
+        const ending = new AbortController();
+        window.addEventListener('click', (click) => click.stopPropagation(), { capture: true, signal: ending.signal });
+        setTimeout(() => ending.abort(), 0);
         if (!landing || landing.refused) return;
         if (landing.offers && landing.offers.length > 1) this.asking = { x: this.x, y: this.y, offers: landing.offers };
         else landing.run();
