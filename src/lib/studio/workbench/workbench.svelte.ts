@@ -244,7 +244,7 @@ export class Workbench {
     this.typing = undefined;
     const edit = this.done.at(-1);
     const applied = edit && applyEdit(this.tree, edit);
-    if (!applied?.ok) return;
+    if (!edit || !applied?.ok) return;
     this.done = this.done.slice(0, -1);
     this.undone = [...this.undone, applied.value.inverse];
     this.settle(applied.value.tree, `Undid: ${applied.value.inverse.label}`, edit.operations);
@@ -253,7 +253,7 @@ export class Workbench {
   redo(): void {
     const edit = this.undone.at(-1);
     const applied = edit && applyEdit(this.tree, edit);
-    if (!applied?.ok) return;
+    if (!edit || !applied?.ok) return;
     this.undone = this.undone.slice(0, -1);
     this.done = [...this.done, applied.value.inverse];
     this.settle(applied.value.tree, applied.value.inverse.label, edit.operations);
