@@ -145,10 +145,10 @@ test('pages show rich text, players and made-up-proof values of the new kinds', 
   expect(entry).toContain(
     '<p>Between the third and the ninth of June we heard one hundred and fourteen, and saw six.</p>',
   );
-  expect(entry).toContain('Topic: Wildlife');
+  expect(entry).toContain('<p class="text text-s tone-strong">Wildlife</p>');
   const weekend = await (await request.get('/work-weekends/wood-for-the-winter')).text();
   expect(weekend).toContain('Meet at: 08:30');
-  expect(weekend).toContain('What to bring: Saw, 1, Ear muffs, 1 and Lunch, 3');
+  expect(weekend).toMatch(/<th scope="row">Saw<\/th><td class="figures">1<\/td>/);
   const warden = await (await request.get('/wardens/ivo-castellan')).text();
-  expect(warden).toContain('Languages: English and Italian');
+  expect(warden).toContain('<li>English</li><li>Italian</li>');
 });

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { canvas, drag, openWorkbench, outlineRow, picker, saved, shelfRow } from './support';
+import { canvas, drag, openWorkbench, outlineRow, picker, saved, shelfRow, place } from './support';
 
 test('a record template from blank: five elements, bound by drag and by pick, with a rule', async ({ page }) => {
   await page.goto('/studio');
@@ -7,6 +7,7 @@ test('a record template from blank: five elements, bound by drag and by pick, wi
     .getByRole('row', { name: /Trails/ })
     .getByRole('button', { name: 'Make a template' })
     .click();
+  await page.getByLabel('blank').check();
   await page.getByRole('button', { name: 'Make it' }).click();
   await page.waitForURL(/workbench/);
 
@@ -27,8 +28,8 @@ test('a record template from blank: five elements, bound by drag and by pick, wi
 
   // A box with a text in it, bound by picking.
   await outlineRow(page, 'Page').click();
-  await page.getByRole('button', { name: 'Box', exact: true }).click();
-  await page.getByRole('button', { name: 'Text', exact: true }).click();
+  await place(page, 'box');
+  await place(page, 'text');
   await page.getByRole('button', { name: 'Bind text' }).click();
   await page.getByPlaceholder('Find a field or a value').last().fill('closed');
   await picker(page)
@@ -36,8 +37,8 @@ test('a record template from blank: five elements, bound by drag and by pick, wi
     .first()
     .click();
   await page.getByLabel('Before', { exact: true }).fill('Closed until ');
-  await page.getByLabel('Add a format').selectOption('date');
-  await page.getByLabel('Style').selectOption('full');
+  await page.getByRole('button', { name: 'Format', exact: true }).click();
+  await picker(page).getByRole('button', { name: 'Full' }).click();
 
   // The box appears only where the way is closed in the future.
   await outlineRow(page, 'Box').click();
@@ -118,7 +119,7 @@ test('a loop over a query: source, filter, order and limit', async ({ page }) =>
     .click();
   await page.getByRole('tab', { name: 'Repeats' }).click();
   await expect(page.getByText(/Yields 3: Garden Path, Lamp Store Loop, Larch Walk/)).toBeVisible();
-  await page.getByLabel('At most').fill('2');
+  await page.getByLabel('At most', { exact: true }).fill('2');
   await expect(page.getByText(/Yields 2: Garden Path, Lamp Store Loop/)).toBeVisible();
   await page.getByRole('button', { name: 'Turn the order round' }).click();
   await expect(page.getByText(/Yields 2: /)).not.toContainText('Garden Path');
@@ -149,7 +150,7 @@ test('nothing is overwritten when a template was changed elsewhere', async ({ pa
   const template = (await (await page.request.get('/api/templates/hut-page')).json()) as object;
   await page.request.put('/api/templates/hut-page', { data: { ...template, name: 'Hut page' } });
   await outlineRow(page, 'Before you set out').or(outlineRow(page, 'Page')).first().click();
-  await page.getByRole('button', { name: 'Text', exact: true }).click();
+  await place(page, 'text');
   await expect(page.locator('[data-save]')).toContainText('Not saved: This template has been changed elsewhere');
   await page.evaluate(() => window.addEventListener('beforeunload', (event) => event.stopImmediatePropagation(), true));
 });

@@ -26,6 +26,13 @@ export const canvas = (page: Page) =>
 export const picker = (page: Page): Locator => page.locator('[data-popover-content]');
 export const saved = (page: Page) => expect(page.locator('[data-save]')).toHaveText('Saved');
 
+/** Places an element by its name. */
+export async function place(page: Page, kind: string): Promise<void> {
+  await page.getByRole('button', { name: 'Place an element' }).click();
+  await page.getByLabel('Find an element').fill(kind);
+  await page.keyboard.press('Enter');
+}
+
 /** Opens a template and waits until it can be worked with. */
 export async function openWorkbench(page: Page, id: string): Promise<void> {
   await page.goto(`/studio/workbench/${id}`);

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, test, type APIRequestContext, type Locator, type Page } from '@playwright/test';
-import { canvas, drag, openWorkbench, outlineRow, picker, saved, seriousFaults, shelfRow } from './support';
+import { canvas, drag, openWorkbench, outlineRow, picker, place, saved, seriousFaults, shelfRow } from './support';
 
 interface Kept {
   id: string;
@@ -19,11 +19,6 @@ test.afterEach(async ({ request }) => {
 const treeOf = async (request: APIRequestContext, id: string) =>
   ((await (await request.get(`/api/templates/${id}`)).json()) as Kept).tree;
 
-async function place(page: Page, kind: string) {
-  await page.getByRole('button', { name: 'Place an element' }).click();
-  await page.getByLabel('Find an element').fill(kind);
-  await page.keyboard.press('Enter');
-}
 const tab = (page: Page, name: string) => page.getByRole('tab', { name, exact: true }).click();
 
 /** A control in the settings, by the words of its label. */

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { HtmlValidate } from 'html-validate';
 import { describe, expect, it } from 'vitest';
+import { coloursCss } from '../../src/lib/core/elements/common';
 import { elementNamed, elements } from '../../src/lib/core/elements';
 import { formats } from '../../src/lib/core/formats';
 import { compileTree } from '../../src/lib/core/render/compile';
@@ -216,5 +217,27 @@ describe('new elements', () => {
     expect(newElement('heading', { props: { level: 4 } }).props).toEqual({ level: 4, size: 'auto' });
     expect(() => newElement('nothing')).toThrow('There is no element named nothing');
     expect(elementNamed('nothing')).toBeUndefined();
+  });
+});
+
+describe('coloured grounds', () => {
+  it('have a class and a rule, with ink that reads well, and never a style attribute', () => {
+    const tree = treeFrom({
+      kind: 'box',
+      slots: { colour: boundTo('record', ['tint']) },
+      children: [{ kind: 'text' }],
+    });
+    const draw = (tint: unknown) => {
+      const at = { ...env(), record: record(9, 'house', { tint }) };
+      const html = compileTree(tree, houseScopes, index).draw(at);
+      return { html, css: coloursCss(at.colours) };
+    };
+    const { html, css } = draw('#5b2b4c');
+    expect(html).toContain('class="stack gap-m on-_5b2b4c"');
+    expect(html).not.toContain('style=');
+    expect(css).toBe('.on-_5b2b4c{background-color:#5b2b4c;color:#ffffff}');
+    expect(draw('#f8ecd0').css).toContain('color:#1a1a1a');
+    for (const bad of ['red}body{display:none', '</style><script>', 'url(x)"', undefined])
+      expect(draw(bad).css).not.toMatch(/[<"]|body|display/);
   });
 });

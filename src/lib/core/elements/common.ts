@@ -109,6 +109,18 @@ export const linkWords = (url: string, html: string): string => {
   return url.startsWith('tel:') ? words.replace(/ (?![^<]*>)/g, '\u00a0') : words;
 };
 
+/** The class of a coloured ground; the page notes the colour, and has a rule for it. */
+function colourClass(colour: string, env: Env): string {
+  env.colours.add(colour);
+  return `on-${colour.replace(/[^0-9a-z]/gi, '_')}`;
+}
+
+/** Rules for the coloured grounds of a page, with ink that reads well on each. */
+export const coloursCss = (colours: ReadonlySet<string>): string =>
+  [...colours]
+    .map((one) => `.on-${one.replace(/[^0-9a-z]/gi, '_')}{background-color:${one};color:${inkOn(one)}}`)
+    .join('');
+
 export const altOf = (media: Media): string => escapeHtml(media.alt);
 
 /**
@@ -129,18 +141,22 @@ export function drawHolder(
   if (props.ground !== 'none') own.push(`ground-${props.ground}`);
   const picture = making.slot('background');
   const colour = making.slot('colour');
-  const open = `<${tag}${attributes(...own)}>`;
   const close = `</${tag}>`;
-  const tinted = `<${tag}${attributes(...own, 'backed', `tint-${props.tint}`)}>`;
+  const start = (...more: string[]) => `<${tag}${attributes(...own, ...more)}>`;
+  const [open, tinted] = [start(), start('backed', `tint-${props.tint}`)];
   return (env) => {
     const inner = children(env);
     if (!inner && !props.stays) return '';
     const id = picture.picture(env);
     const media = id === undefined ? undefined : env.pool.media(id);
-    const ground = colour.found(env)?.value as string | undefined;
-    let start = media ? tinted : open;
-    if (ground) start = `${start.slice(0, -1)} style="background-color:${ground};color:${inkOn(ground)}">`;
+    const found = colour.found(env)?.value as string | undefined;
+    const ground = found && /^[#\w\s.,%()/+-]+$/.test(found) ? found : undefined;
     const image = media ? drawImage(media, env, { alt: '', sizes: '100vw', cut: true, className: 'backdrop' }) : '';
-    return start + image + wrap(inner) + close;
+    const begin = ground
+      ? start(...(media ? ['backed', `tint-${props.tint}`] : []), colourClass(ground, env))
+      : media
+        ? tinted
+        : open;
+    return begin + image + wrap(inner) + close;
   };
 }

@@ -38,6 +38,8 @@ export interface Env {
   turns: (Turn | undefined)[];
   /** Set while designing: told what became of each element. */
   trace?: (elementId: string, fate: Fate, env: Env) => void;
+  /** Colours from fields that grounds were drawn in; see `coloursCss`. */
+  colours: Set<string>;
   /** How many pictures were drawn so far; the first is loaded at once. */
   pictures: number;
   /** In a frame: what the page itself drew. */
@@ -49,7 +51,13 @@ export interface Env {
 export type Fate = 'drawn' | 'rule' | 'empty';
 
 /** An environment for one page. */
-export function makeEnv(given: Omit<Env, 'reader' | 'turns' | 'pictures'>): Env {
+export function makeEnv(given: Omit<Env, 'reader' | 'turns' | 'colours' | 'pictures'>): Env {
   const { model, pool } = given;
-  return { ...given, turns: [], pictures: 0, reader: { model, record: pool.record, media: pool.media } };
+  return {
+    ...given,
+    turns: [],
+    colours: new Set(),
+    pictures: 0,
+    reader: { model, record: pool.record, media: pool.media },
+  };
 }

@@ -6,6 +6,8 @@ export interface PageParts {
   description?: string;
   /** Addresses of style sheets. */
   styles: string[];
+  /** Rules for this page alone. */
+  css?: string;
   /** HTML of what stands in the page, safe as it is. */
   main: string;
   /** What the site's own frame drew around it; without one there is a plain head and foot. */
@@ -29,6 +31,7 @@ export function drawPage(site: Site, page: PageParts): string {
     page.next ? `<link rel="next" href="${escapeHtml(page.next)}">` : '',
     '<link rel="icon" href="/favicon.svg">',
     ...page.styles.map((href) => `<link rel="stylesheet" href="${escapeHtml(href)}">`),
+    page.css ? `<style>${page.css}</style>` : '',
   ].filter(Boolean);
   return `<!DOCTYPE html>
 <html lang="${escapeHtml(site.locale)}">

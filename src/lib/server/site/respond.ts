@@ -5,6 +5,7 @@ import type { ContentType, ModelIndex } from '../../core/model/model';
 import { makeEnv, type ArchivePlace, type Env } from '../../core/paths/env';
 import type { Scopes } from '../../core/paths/path';
 import { compileTree, scopesOf, type CompiledTree } from '../../core/render/compile';
+import { coloursCss } from '../../core/elements/common';
 import { drawPage } from '../../core/render/page';
 import { addressOf, archiveAddress, placeOf } from '../../core/serving/addresses';
 import { contest } from '../../core/serving/contest';
@@ -23,6 +24,8 @@ import { readTheme } from '../services/theme';
 export interface Answer {
   status: 200 | 301 | 404;
   html: string;
+  /** Rules that the page holds itself. */
+  css?: string;
   /** Where a 301 leads. */
   to?: string;
 }
@@ -40,8 +43,9 @@ interface Parts {
   previous?: string;
   next?: string;
   current?: string;
-  /** Style sheets of the template that drew it. */
+  /** Style sheets of the template that drew it, and the grounds it has in colours from fields. */
   styles?: string[];
+  colours?: ReadonlySet<string>;
 }
 
 /** Answers one address of the site from what is published. `path` is decoded. */
@@ -50,9 +54,11 @@ export async function answer(path: string, surroundings: Surroundings): Promise<
   if (place.at === 'moved') return { status: 301, html: '', to: place.to };
   const [model, heads, { version: theme }] = await Promise.all([readModel(), readTemplateHeads(), readTheme()]);
   const frame = contestOf(heads, 'frame');
-  const page = async (parts: Parts): Promise<string> => {
+  const page = async (parts: Parts): Promise<{ html: string; css: string }> => {
     const around = frame && (await drawTemplate(model, heads, frame, { tree: emptyTree, content: parts.main }));
-    return drawPage(model.site, {
+    const css = coloursCss(new Set([...(around?.env.colours ?? []), ...(parts.colours ?? [])]));
+    const html = drawPage(model.site, {
+      css,
       title: parts.title,
       main: parts.main,
       frame: around?.html,
@@ -71,17 +77,18 @@ export async function answer(path: string, surroundings: Surroundings): Promise<
         current: type.id === parts.current,
       })),
     });
+    return { html, css };
   };
   const missing = async (): Promise<Answer> => ({
     status: 404,
-    html: await page({
+    ...(await page({
       title: 'Page not found',
       main: '<div class="stack gap-m"><h1>There is no page here</h1><p>The address may be mistyped, or the page may have gone.</p><p class="link look-outline"><a href="/">To the front page</a></p></div>',
-    }),
+    })),
   });
 
   if (place.at === 'front')
-    return { status: 200, html: await page({ title: model.site.name, main: await frontMain(model), path: '/' }) };
+    return { status: 200, ...(await page({ title: model.site.name, main: await frontMain(model), path: '/' })) };
   if (place.at === 'nowhere') return missing();
   const type = model.types.find((t) => t.base === place.base);
   if (!type) return missing();
@@ -95,7 +102,7 @@ export async function answer(path: string, surroundings: Surroundings): Promise<
     if (place.page > pages) return missing();
     return {
       status: 200,
-      html: await page({
+      ...(await page({
         title: place.page > 1 ? `${type.plural}, page ${place.page}` : type.plural,
         main: html,
         path: archiveAddress(type.base, place.page),
@@ -103,7 +110,8 @@ export async function answer(path: string, surroundings: Surroundings): Promise<
         next: place.page < pages ? archiveAddress(type.base, place.page + 1) : undefined,
         current: type.id,
         styles,
-      }),
+        colours: env.colours,
+      })),
     };
   }
 
@@ -113,13 +121,20 @@ export async function answer(path: string, surroundings: Surroundings): Promise<
   );
   const [record] = row ? await loadRecords(model, [row.id], { drafts: false }) : [];
   if (!record) return missing();
-  const { html, styles } = await drawTemplate(model, heads, contestOf(heads, 'record', type), {
+  const { html, styles, env } = await drawTemplate(model, heads, contestOf(heads, 'record', type), {
     tree: () => recordTree(type, model),
     record,
   });
   return {
     status: 200,
-    html: await page({ title: record.title, main: html, path: addressOf(record, model), current: type.id, styles }),
+    ...(await page({
+      title: record.title,
+      main: html,
+      path: addressOf(record, model),
+      current: type.id,
+      styles,
+      colours: env.colours,
+    })),
   };
 }
 

@@ -2,6 +2,7 @@
   import { send, wordsOf } from '../request';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
+  import { coloursCss } from '$lib/core/elements/common';
   import { compileTree } from '$lib/core/render/compile';
   import type { Tree } from '$lib/core/templates/template';
   import VersionPicture from './VersionPicture.svelte';
@@ -57,7 +58,9 @@
       parts: (id) => wb.parts.find((part) => part.id === id),
       id: wb.template.id,
     });
-    return { html: made.draw(wb.freshEnv()), css: made.css };
+    const env = wb.freshEnv();
+    const html = made.draw(env);
+    return { html, css: made.css + coloursCss(env.colours) };
   };
 
   function goBack() {

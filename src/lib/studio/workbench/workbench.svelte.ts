@@ -5,6 +5,7 @@ import { localDay } from '$lib/core/formats/write';
 import { memoryPool } from '$lib/core/loops/memory-pool';
 import { indexModel, type Model, type ModelIndex } from '$lib/core/model/model';
 import { makeEnv, type Env, type Fate } from '$lib/core/paths/env';
+import { coloursCss } from '$lib/core/elements/common';
 import { compilePath } from '$lib/core/paths/compile';
 import type { Path, Scopes, ValueType } from '$lib/core/paths/path';
 import {
@@ -120,7 +121,6 @@ export class Workbench {
         ? []
         : [this.selected],
   );
-  css: string = $derived(themeCss(completeTheme(this.theme)) + this.compiled.css);
   /** The records that can be flipped through. */
   strip: ContentRecord[] = $derived(
     this.template.purpose === 'archive' ? [] : this.records.filter((record) => record.typeId === this.typeId),
@@ -131,6 +131,9 @@ export class Workbench {
   /** What visitors can see, so that lists and relations on the canvas are those of the site. */
   pool = $derived(memoryPool(this.records, this.media, false));
   drawing: Drawing = $derived(this.draw());
+  css: string = $derived(
+    themeCss(completeTheme(this.theme)) + this.compiled.css + coloursCss(this.drawing.env.colours),
+  );
   uses: Use[] = $derived(usesOf(this.tree));
   looseEnds: LooseEnd[] = $derived([
     ...this.compiled.looseEnds,
