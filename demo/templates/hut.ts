@@ -1,6 +1,6 @@
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
 import type { Tree } from '../../src/lib/core/templates/template';
-import { all, any, chapter, date, field, filled, heading, none, test, text } from './short';
+import { all, any, bound, chapter, date, field, filled, heading, none, test, text } from './short';
 
 const R = 'record';
 const layout = (is: string) => test('choice.is', R, ['hut_layout'], is);
@@ -193,7 +193,97 @@ export const hutPage = (): Tree =>
           },
         ),
       },
-      chapter('Rooms', 'hut_rooms', { kind: 'table', name: 'Rooms', slots: { rows: field('hut_rooms') } }),
+      chapter('Rooms', 'hut_rooms', {
+        kind: 'loop',
+        id: 'rooms',
+        name: 'Room',
+        props: {
+          source: { from: 'values', path: { from: R, steps: ['hut_rooms'] } },
+          order: [{ steps: ['room_floor'], down: false }],
+          least: '17rem',
+          gap: 'm',
+          even: true,
+        },
+        children: [
+          {
+            kind: 'box',
+            name: 'Room',
+            props: { ground: 'lined', pad: 'm', gap: 's' },
+            style: { wide: { radius: 'm' } },
+            children: [
+              heading(3, boundTo('loop:rooms', ['room_name']), { props: { size: 's' } }),
+              text(boundTo('loop:rooms', ['room_floor'], { before: 'Floor ' }), { size: 's', tone: 'quiet' }),
+              {
+                kind: 'loop',
+                id: 'berths',
+                name: 'Berth',
+                props: {
+                  source: { from: 'values', path: { from: 'loop:rooms', steps: ['room_berths'] } },
+                  arrange: 'list',
+                  gap: 's',
+                },
+                children: [
+                  {
+                    kind: 'text',
+                    props: { size: 's' },
+                    slots: {
+                      text: {
+                        words: [
+                          [
+                            { bound: bound(boundTo('loop:berths', ['berth_number'])), strong: true },
+                            { text: ' × ' },
+                            { bound: bound(boundTo('loop:berths', ['berth_kind'])) },
+                            { text: ', ' },
+                            {
+                              bound: bound(
+                                boundTo('loop:berths', ['berth_price'], {
+                                  formats: [
+                                    { format: 'number', options: { style: 'currency', currency: 'EUR', decimals: 2 } },
+                                  ],
+                                }),
+                              ),
+                            },
+                            { text: ', ' },
+                            { bound: bound(boundTo('loop:berths', ['berth_bedding'])) },
+                          ],
+                        ],
+                      },
+                    },
+                  },
+                ],
+              },
+            ],
+          },
+        ],
+      }),
+      {
+        kind: 'box',
+        name: 'Others in this valley',
+        props: { as: 'section', gap: 'm' },
+        children: [
+          heading(2, 'Others in this valley'),
+          {
+            kind: 'loop',
+            id: 'near',
+            name: 'Hut nearby',
+            props: {
+              source: { from: 'query', typeIds: ['hut'] },
+              filter: all({
+                test: 'terms.below',
+                path: { from: 'loop:near', steps: ['@terms:region'] },
+                other: { from: R, steps: ['@terms:region'] },
+              } as never),
+              order: [{ steps: ['hut_altitude'], down: true }],
+              leaveOut: { current: true },
+              arrange: 'sideways',
+              least: '15rem',
+              gap: 'm',
+            },
+            slots: { nothing: { fixed: 'No other hut stands in this valley.' } },
+            children: [{ kind: 'part', name: 'Hut card', props: { part: 'hut-card' } }],
+          },
+        ],
+      },
       chapter('Seen from the door', 'hut_gallery', {
         kind: 'pictures',
         name: 'Gallery',
@@ -293,6 +383,52 @@ export const hutArchive = (): Tree =>
               text(boundTo('loop:huts', ['hut_altitude']), { size: 's', tone: 'quiet' }),
               text(boundTo('loop:huts', ['hut_bunks'], { after: ' bunks' }), { size: 's', tone: 'quiet' }),
               text(boundTo('loop:huts', ['@terms:region']), { size: 's', tone: 'quiet' }),
+            ],
+          },
+        ],
+      },
+      {
+        kind: 'box',
+        name: 'By valley',
+        props: { as: 'section', gap: 'm' },
+        children: [
+          heading(2, 'By valley'),
+          {
+            kind: 'loop',
+            id: 'valleys',
+            name: 'Valley',
+            props: { source: { from: 'terms', taxonomyId: 'region', which: 'top' }, arrange: 'list', gap: 'l' },
+            children: [
+              heading(3, boundTo('loop:valleys', ['name'])),
+              {
+                kind: 'loop',
+                id: 'valley-huts',
+                name: 'Hut',
+                props: {
+                  source: { from: 'query', typeIds: ['hut'] },
+                  filter: all({
+                    test: 'terms.below',
+                    path: { from: 'loop:valley-huts', steps: ['@terms:region'] },
+                    other: { from: 'loop:valleys', steps: ['term'] },
+                  } as never),
+                  order: [{ steps: ['hut_altitude'], down: true }],
+                  arrange: 'table',
+                },
+                children: [
+                  {
+                    kind: 'link',
+                    name: 'Hut',
+                    slots: {
+                      label: boundTo('loop:valley-huts', ['@title']),
+                      link: boundTo('loop:valley-huts', ['@address']),
+                    },
+                  },
+                  text(boundTo('loop:valley-huts', ['hut_altitude']), {}, { name: 'Altitude' }),
+                  text(boundTo('loop:valley-huts', ['hut_bunks']), {}, { name: 'Bunks' }),
+                  text(boundTo('loop:valley-huts', ['hut_state']), {}, { name: 'State' }),
+                  text(boundTo('loop:valley-huts', ['hut_warden', '@title']), {}, { name: 'Warden' }),
+                ],
+              },
             ],
           },
         ],

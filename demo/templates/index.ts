@@ -1,8 +1,8 @@
 import type { Purpose, Tree } from '../../src/lib/core/templates/template';
 import { hutArchive, hutPage, oldHutPage } from './hut';
 import { hutCard, trailCard, wardenLine } from './parts';
-import { entryPage, wardenPage } from './people';
-import { trailArchive } from './trail';
+import { entryPage, journal, wardenList, wardenPage, weekendList } from './people';
+import { trailArchive, trailPage } from './trail';
 
 /** The templates of the demo world, in the order in which they are made: parts before what they stand in. */
 export const templates: { id: string; name: string; purpose: Purpose; typeId: string; tree: Tree }[] = [
@@ -14,5 +14,9 @@ export const templates: { id: string; name: string; purpose: Purpose; typeId: st
   { id: 'hut-page-old', name: 'Hut page, first try', purpose: 'record', typeId: 'hut', tree: oldHutPage() },
   { id: 'trail-list', name: 'All trails', purpose: 'archive', typeId: 'trail', tree: trailArchive() },
   { id: 'warden-page', name: 'Warden page', purpose: 'record', typeId: 'warden', tree: wardenPage() },
+  { id: 'trail-page', name: 'Trail page', purpose: 'record', typeId: 'trail', tree: trailPage() },
+  { id: 'warden-list', name: 'All wardens', purpose: 'archive', typeId: 'warden', tree: wardenList() },
+  { id: 'journal', name: 'Journal', purpose: 'archive', typeId: 'entry', tree: journal() },
+  { id: 'weekends', name: 'Work weekends', purpose: 'archive', typeId: 'weekend', tree: weekendList() },
   { id: 'entry-page', name: 'Story', purpose: 'record', typeId: 'entry', tree: entryPage() },
 ];

@@ -1,6 +1,6 @@
-import { treeFrom } from '../../src/lib/core/templates/build';
+import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
 import type { Tree } from '../../src/lib/core/templates/template';
-import { all, chapter, date, field, filled, heading, text } from './short';
+import { all, chapter, cut, date, field, filled, heading, test, text } from './short';
 
 export const wardenPage = (): Tree =>
   treeFrom({
@@ -54,6 +54,179 @@ export const wardenPage = (): Tree =>
         props: { source: { from: 'relation', path: { from: 'record', steps: ['warden_huts'] } }, columns: 3, gap: 'l' },
         children: [{ kind: 'part', name: 'Hut card', props: { part: 'hut-card' } }],
       }),
+    ],
+  });
+
+const each = (step: string, more?: Parameters<typeof boundTo>[2]) => boundTo('loop:entries', [step], more);
+
+/** The journal, three a page (common practice), with the newest at the top of each page at full width. */
+export const journal = (): Tree =>
+  treeFrom({
+    kind: 'box',
+    name: 'Page',
+    props: { gap: 'l' },
+    children: [
+      heading(1, { fixed: 'The journal' }),
+      {
+        kind: 'loop',
+        id: 'entries',
+        name: 'Entry',
+        props: {
+          source: { from: 'archive' },
+          order: [{ steps: ['@created'], down: true }],
+          perPage: 3,
+          arrange: 'list',
+          gap: 'l',
+        },
+        children: [
+          {
+            kind: 'columns',
+            name: 'Entry',
+            props: { share: 'wide-last', gap: 'l' },
+            children: [
+              {
+                kind: 'picture',
+                props: { shape: 'landscape' },
+                slots: { source: each('entry_picture'), link: each('@address') },
+                style: { wide: { radius: 'm' } },
+              },
+              {
+                kind: 'box',
+                props: { gap: 's' },
+                children: [
+                  text(each('@terms:topic'), { size: 's', tone: 'strong' }),
+                  heading(2, each('@title'), { slots: { link: each('@address') } }),
+                  text(each('entry_body', { formats: cut(50) })),
+                  text(each('entry_minutes', { after: ' to read' }), { size: 's', tone: 'quiet' }),
+                ],
+              },
+            ],
+          },
+        ],
+      },
+    ],
+  });
+
+/** Wardens by first letter, each with the huts they keep, and on from there the trails. */
+export const wardenList = (): Tree =>
+  treeFrom({
+    kind: 'box',
+    name: 'Page',
+    props: { gap: 'l' },
+    children: [
+      heading(1, { fixed: 'Wardens' }),
+      {
+        kind: 'loop',
+        id: 'wardens',
+        name: 'Warden',
+        props: {
+          source: { from: 'archive' },
+          order: [{ steps: ['@title'], down: false }],
+          group: { steps: ['@title'], by: 'letter' },
+          least: '22rem',
+          gap: 'l',
+        },
+        children: [
+          {
+            kind: 'turn',
+            name: 'Letter',
+            props: { as: 'group' },
+            children: [heading(2, boundTo('loop:wardens', ['@group']))],
+          },
+          { kind: 'part', name: 'Warden in a line', props: { part: 'warden-line' } },
+          {
+            kind: 'loop',
+            id: 'keeps',
+            name: 'Hut kept',
+            props: {
+              source: { from: 'relation', path: { from: 'loop:wardens', steps: ['warden_huts'] } },
+              arrange: 'list',
+              gap: 's',
+            },
+            children: [
+              {
+                kind: 'link',
+                slots: { label: boundTo('loop:keeps', ['@title']), link: boundTo('loop:keeps', ['@address']) },
+              },
+              {
+                kind: 'loop',
+                id: 'kept-trails',
+                name: 'Trail there',
+                props: {
+                  source: { from: 'relation', path: { from: 'loop:keeps', steps: ['hut_trails'] } },
+                  arrange: 'row',
+                  gap: 's',
+                },
+                slots: { between: { fixed: '·' } },
+                children: [text(boundTo('loop:kept-trails', ['@title']), { size: 's', tone: 'quiet' })],
+              },
+            ],
+          },
+        ],
+      },
+    ],
+  });
+
+const weekend = (loop: string): Nested[] => [
+  heading(3, boundTo(`loop:${loop}`, ['@title']), {
+    props: { size: 's' },
+    slots: { link: boundTo(`loop:${loop}`, ['@address']) },
+  }),
+  text(
+    boundTo(`loop:${loop}`, ['weekend_starts'], {
+      formats: [
+        {
+          format: 'date',
+          options: { style: 'range', until: { from: `loop:${loop}`, steps: ['weekend_ends'] } },
+        },
+      ],
+    }),
+    { size: 's' },
+  ),
+  text(boundTo(`loop:${loop}`, ['weekend_hut', '@title'], { before: 'At ' }), { size: 's', tone: 'quiet' }),
+];
+
+export const weekendList = (): Tree =>
+  treeFrom({
+    kind: 'box',
+    name: 'Page',
+    props: { gap: 'l' },
+    children: [
+      heading(1, boundTo('archive', ['@title'])),
+      heading(2, 'To come'),
+      {
+        kind: 'loop',
+        id: 'coming',
+        name: 'Weekend to come',
+        props: {
+          source: { from: 'archive' },
+          filter: all(test('day.future', 'loop:coming', ['weekend_starts'])),
+          order: [{ steps: ['weekend_starts'], down: false }],
+          arrange: 'grid',
+          columns: 3,
+          gap: 'l',
+        },
+        children: [
+          ...weekend('coming'),
+          text(boundTo('loop:coming', ['weekend_places'], { after: ' places left' }), { size: 's', tone: 'strong' }),
+          { kind: 'turn', name: 'None', props: { as: 'nothing' }, children: [text({ fixed: 'None is planned yet.' })] },
+        ],
+      },
+      heading(2, 'Done'),
+      {
+        kind: 'loop',
+        id: 'done',
+        name: 'Weekend done',
+        props: {
+          source: { from: 'query', typeIds: ['weekend'] },
+          order: [{ steps: ['weekend_starts'], down: true }],
+          leaveOut: { above: true },
+          arrange: 'grid',
+          columns: 3,
+          gap: 'l',
+        },
+        children: weekend('done'),
+      },
     ],
   });
 

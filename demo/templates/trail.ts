@@ -1,6 +1,154 @@
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import type { Tree } from '../../src/lib/core/templates/template';
-import { all, heading, test, text } from './short';
+import { all, bound, chapter, field, heading, test, text } from './short';
+
+const stage = (step: string, more?: Parameters<typeof boundTo>[2]) => boundTo('loop:stages', [step], more);
+
+/** A way by its stages, and in each of them its waypoints. */
+export const trailPage = (): Tree =>
+  treeFrom({
+    kind: 'box',
+    name: 'Page',
+    props: { as: 'article', gap: 'l' },
+    children: [
+      { kind: 'breadcrumbs' },
+      heading(1, field('@title')),
+      {
+        kind: 'text',
+        name: 'At a glance',
+        props: { size: 'l' },
+        slots: {
+          text: {
+            words: [
+              [
+                { bound: bound(field('trail_length')), strong: true },
+                { text: ', ' },
+                { bound: bound(field('trail_ascent', { after: ' up' })) },
+                { text: ', ' },
+                { bound: bound(field('trail_hours')) },
+                { text: ' · ' },
+                { bound: bound(field('trail_grade')) },
+              ],
+            ],
+          },
+        },
+      },
+      {
+        kind: 'picture',
+        props: { shape: 'wide' },
+        slots: { source: field('trail_picture') },
+        style: { wide: { radius: 'm' } },
+      },
+      text(field('trail_about'), { size: 'l' }),
+      {
+        kind: 'list',
+        name: 'Best months',
+        props: { marks: 'inline' },
+        slots: { items: field('trail_months') },
+      },
+      chapter(
+        'Day by day',
+        'trail_stages',
+        {
+          kind: 'chart',
+          name: 'Ascent by day',
+          props: { value: 'stage_ascent', label: 'stage_day' },
+          slots: { rows: field('trail_stages'), caption: { fixed: 'Metres up on each day' } },
+          style: { wide: { maxWidth: '40rem' } },
+        },
+        {
+          kind: 'loop',
+          id: 'stages',
+          name: 'Stage',
+          props: {
+            source: { from: 'values', path: { from: 'record', steps: ['trail_stages'] } },
+            order: [{ steps: ['stage_day'], down: false }],
+            arrange: 'list',
+            gap: 'm',
+          },
+          children: [
+            {
+              kind: 'box',
+              name: 'Stage',
+              props: { ground: 'tint', pad: 'm', gap: 's' },
+              style: { wide: { radius: 'm' } },
+              children: [
+                {
+                  kind: 'heading',
+                  props: { level: 3, size: 's' },
+                  slots: {
+                    text: {
+                      words: [
+                        [
+                          { bound: bound(stage('stage_day', { before: 'Day ', after: ': ' })) },
+                          { bound: bound(boundTo('loop:stages', ['stage_from', '@title'])) },
+                          { text: ' to ' },
+                          { bound: bound(boundTo('loop:stages', ['stage_to', '@title'])) },
+                        ],
+                      ],
+                    },
+                  },
+                },
+                {
+                  kind: 'box',
+                  name: 'Figures',
+                  props: { flow: 'row', gap: 'm' },
+                  children: [
+                    text(stage('stage_km'), { size: 's', tone: 'quiet' }),
+                    text(stage('stage_ascent', { after: ' up' }), { size: 's', tone: 'quiet' }),
+                  ],
+                },
+                {
+                  kind: 'loop',
+                  id: 'waypoints',
+                  name: 'Waypoint',
+                  props: {
+                    source: { from: 'values', path: { from: 'loop:stages', steps: ['stage_waypoints'] } },
+                    order: [{ steps: ['waypoint_km'], down: false }],
+                    arrange: 'list',
+                    gap: 's',
+                  },
+                  children: [
+                    {
+                      kind: 'text',
+                      props: { size: 's' },
+                      slots: {
+                        text: {
+                          words: [
+                            [
+                              {
+                                bound: bound(boundTo('loop:waypoints', ['waypoint_km'], { before: 'km ' })),
+                                strong: true,
+                              },
+                              { text: ' ' },
+                              { bound: bound(boundTo('loop:waypoints', ['waypoint_name'])) },
+                              { bound: bound(boundTo('loop:waypoints', ['waypoint_what'], { before: ': ' })) },
+                            ],
+                          ],
+                        },
+                      },
+                    },
+                  ],
+                },
+              ],
+            },
+          ],
+        },
+      ),
+      chapter('Huts on the way', 'trail_huts', {
+        kind: 'loop',
+        id: 'trail-huts',
+        name: 'Hut',
+        props: {
+          source: { from: 'relation', path: { from: 'record', steps: ['trail_huts'] } },
+          arrange: 'sideways',
+          least: '16rem',
+          gap: 'l',
+        },
+        children: [{ kind: 'part', name: 'Hut card', props: { part: 'hut-card' } }],
+      }),
+    ],
+  });
 
 export const trailArchive = (): Tree =>
   treeFrom({

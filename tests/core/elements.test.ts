@@ -57,6 +57,7 @@ const FILLED: Record<string, Partial<Nested>> = {
   author: { slots: { name: boundTo('record', ['@title']), picture: boundTo('record', ['photo']) } },
   breadcrumbs: {},
   alternatives: { children: [{ kind: 'text' }] },
+  turn: { children: [{ kind: 'text' }] },
   loop: {
     props: { source: { from: 'relation', path: { from: 'record', steps: ['ways'] } } },
     children: [{ kind: 'text' }],
@@ -102,7 +103,9 @@ describe('every kind of element', () => {
         const drawn = compileTree(tree, houseScopes, index).draw(env());
         expect([kind.name, props, drawn.length > 0]).toEqual([kind.name, props, true]);
         const marked = compileTree(tree, houseScopes, index, { studio: true }).draw(env());
-        const wrapper = kind.name === 'alternatives' ? /^<div class="alternatives" [^>]*>|<\/div>$/g : /^$/;
+        const wrapper = ['alternatives', 'turn'].includes(kind.name)
+          ? /^<div(?: class="alternatives")? data-element[^>]*>|<\/div>$/g
+          : /^$/;
         expect(marked.replace(wrapper, '').replace(/ data-(element|loop|turn)="[^"]*"| data-bound/g, '')).toBe(drawn);
         html.push(drawn);
       }

@@ -19,7 +19,7 @@ function list(settings: object, records: ContentRecord[], page = 1) {
     loop,
     makeEnv({ model: index, pool, today: '2026-06-15', archive: { type: index.type('house')!, page } }),
   );
-  return { ids: made.records.map((r) => r.id), ...made, problems: loop.problems };
+  return { ids: made.items.map((r) => r.id), ...made, problems: loop.problems };
 }
 const key = (step: string, down = false) => ({ steps: [step], down });
 
@@ -45,7 +45,7 @@ describe('loops in memory', () => {
   it('order text by the Unicode Collation Algorithm', () => {
     const words = ['zebra', 'Äpfel', 'apfel', 'Apfel', 'éclair', 'eclair', 'ωμέγα', 'άλφα', 'ñandu', 'nandu', '霧'];
     const records = words.map((name, i) => record(i + 1, 'house', { name }));
-    expect(list({ order: [key('name')] }, records).records.map((r) => r.values.name)).toEqual(
+    expect(list({ order: [key('name')] }, records).items.map((r) => (r as ContentRecord).values.name)).toEqual(
       [...words].sort(new Intl.Collator('en').compare),
     );
   });
@@ -88,7 +88,7 @@ describe('loops in memory', () => {
     });
     const loop = compileLoop('l', 'House', settings, houseScopes, index);
     const env = envOf(houses);
-    expect(env.pool.list(loop, env).records.map((r) => r.id)).toEqual([1, 4]);
+    expect(env.pool.list(loop, env).items.map((r) => r.id)).toEqual([1, 4]);
     expect(env.turns).toEqual([undefined]);
   });
 

@@ -187,7 +187,7 @@ describe('the same list everywhere', () => {
           return '';
         });
         const shape = (list: typeof fromDatabase) => ({
-          ids: list.records.map((r) => r.id),
+          ids: list.items.map((r) => r.id),
           total: list.total,
           page: list.page,
           pages: list.pages,

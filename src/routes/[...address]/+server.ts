@@ -14,7 +14,8 @@ const policy = (css: string | undefined): string =>
 
 export const GET: RequestHandler = async ({ url }) => {
   const path = url.pathname.split('/').map(decodeURIComponent).join('/');
-  const { status, html, css, to } = await answer(path, { styles: [site], origin: url.origin });
+  const asked = Object.fromEntries(url.searchParams);
+  const { status, html, css, to } = await answer(path, { styles: [site], origin: url.origin }, asked);
   if (to) return new Response(null, { status, headers: { location: to } });
   return new Response(html, {
     status,

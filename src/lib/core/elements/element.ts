@@ -45,7 +45,14 @@ export interface Making<P> {
   children: Draw;
   childCount: number;
   /** The children one by one, each with what its rule says. */
-  branches: { holds(env: Env): boolean; draw: Draw }[];
+  branches: {
+    id: string;
+    name: string;
+    kind: string;
+    props: Record<string, unknown>;
+    holds(env: Env): boolean;
+    draw: Draw;
+  }[];
   /** ` class="…"` with the element's own class and what the designer's canvas needs to find the element again. */
   attributes(...classes: string[]): string;
   /** Drawn for designing: blank elements show where they are. */
@@ -89,6 +96,8 @@ export interface ElementKind<P = Record<string, unknown>> {
   brings?: { families: Family[]; slot: string; many?: boolean };
   /** For the kind that repeats: what it goes over. */
   loop?(props: P): LoopSettings;
+  /** Declarations for its own class that follow from its props, such as a width that is written as a length. */
+  css?(props: P): string;
   draw(making: Making<P>): Draw;
 }
 

@@ -24,6 +24,7 @@ import { spacer } from './spacer';
 import { table } from './table';
 import { terms } from './terms';
 import { text } from './text';
+import { turn } from './turn';
 
 /** Every element kind, in the order in which the palette offers them. A new kind is one file here and one line in this list. */
 export const elements: ElementKind[] = [
@@ -49,6 +50,7 @@ export const elements: ElementKind[] = [
   author,
   breadcrumbs,
   loop,
+  turn,
   alternatives,
   part,
   pageSlot,

@@ -1,19 +1,35 @@
 import { z } from 'zod';
-import { LoopSettingsSchema } from '../loops/loop';
+import { pageAsked, turnAt } from '../loops/evaluate';
+import { groupItems, type Group } from '../loops/group';
+import { LoopSettingsSchema, type CompiledLoop } from '../loops/loop';
+import type { ContentRecord } from '../content/record';
 import { archiveAddress } from '../serving/addresses';
-import type { Env, Turn } from '../paths/env';
-import { defineElement, pick } from './element';
+import type { Env } from '../paths/env';
+import { escapeHtml } from '../text';
+import { defineElement, pick, type Making } from './element';
+import type { Role } from './turn';
+
+const LENGTH = /^(0|(\d+|\d*\.\d+)(px|rem|em|ch|%))$/;
 
 const props = LoopSettingsSchema.partial({ source: true }).extend({
-  arrange: z.enum(['grid', 'list', 'row']).default('grid'),
+  arrange: z.enum(['grid', 'list', 'row', 'masonry', 'sideways', 'table']).default('grid'),
   columns: z.number().int().min(1).max(6).default(3),
+  /** Instead of a number of columns: as many as fit, each at least as wide. */
+  least: z
+    .string()
+    .refine((text) => text === '' || LENGTH.test(text), {
+      error: 'A width is a number with px, rem or ch, such as 14rem.',
+    })
+    .default(''),
+  even: z.boolean().default(false),
   gap: z.enum(['none', 's', 'm', 'l']).default('m'),
 });
+type Props = z.infer<typeof props>;
 
 export const loop = defineElement({
   name: 'loop',
   label: 'Loop',
-  about: 'Repeats what it holds for each record of a list.',
+  about: 'Repeats what it holds for each record of a list, or for each row, picture, choice or term.',
   glyph: '∥',
   group: 'Repeats and pieces',
   holds: true,
@@ -23,75 +39,212 @@ export const loop = defineElement({
       name: 'arrange',
       label: 'Arrange',
       as: 'pick',
-      options: pick('grid', 'In a grid', 'list', 'Below each other', 'row', 'In a row'),
+      options: pick(
+        ...[
+          'grid',
+          'In a grid',
+          'list',
+          'Below each other',
+          'row',
+          'In a row',
+          'masonry',
+          'In columns of their own height',
+        ],
+        ...['sideways', 'In a row that scrolls', 'table', 'As a table, a column for each element'],
+      ),
     },
     {
       name: 'columns',
       label: 'Columns',
       as: 'pick',
       options: [1, 2, 3, 4, 5, 6].map((value) => ({ value, label: String(value) })),
+      when: { name: 'arrange', is: ['grid', 'masonry'] },
+    },
+    {
+      name: 'least',
+      label: 'Or as many as fit, each at least',
+      as: 'words',
+      when: { name: 'arrange', is: ['grid', 'masonry', 'sideways'] },
+    },
+    {
+      name: 'even',
+      label: 'Items equally high',
+      as: 'switch',
+      when: { name: 'arrange', is: ['grid', 'row', 'sideways'] },
     },
     { name: 'gap', label: 'Gap', as: 'pick', options: pick('none', 'None', 's', 'Small', 'm', 'Medium', 'l', 'Large') },
   ],
-  slots: { nothing: { label: 'When there is nothing', shape: 'blocks' } },
-  loop: ({ source, filter, order, skip, limit, perPage }) => ({
+  slots: {
+    nothing: { label: 'When there is nothing', shape: 'blocks' },
+    between: { label: 'Between the items', shape: 'inline' },
+  },
+  loop: ({ source, filter, order, skip, limit, perPage, leaveOut, group }) => ({
     source: source ?? { from: 'archive' },
     filter,
     order,
     skip,
     limit,
     perPage,
+    leaveOut,
+    group,
   }),
-  draw: ({ props: { arrange, columns, gap }, slot, children, childCount, attributes, studio, blank, loop: made }) => {
+  css: ({ arrange, least }) => (least && arrange !== 'list' ? `--least:${least}` : ''),
+  draw: (making) => {
+    const { props: own, slot, attributes, studio, blank, loop: made, branches } = making;
     if (!made) return () => '';
-    const { depth, id } = made.scope;
-    const classes = arrange === 'grid' ? ['grid', `columns-${columns}`] : [arrange === 'list' ? 'stack' : 'row'];
-    const open = `<ul${attributes(...classes, `gap-${gap}`, 'loop')}>`;
-    const nothing = slot('nothing');
-    const emptyLoop = studio && !childCount ? blank('Loop with an empty item: drop a field here') : '';
+    const { depth } = made.scope;
+    const parts = partsOf(branches);
+    const frame = framing(making, made, own);
+    const [nothing, between] = [slot('nothing'), slot('between')];
+    const emptyLoop =
+      studio && !parts.item.length && !parts.instead.length ? blank('Loop with an empty item: drop a field here') : '';
     return (env) => {
       const list = env.pool.list(made, env);
-      const { page, pages, total } = list;
+      const { page, pages, total, items } = list;
       if (made.perPage && made.source.from === 'archive') env.paging = { page, pages, total };
-      if (!list.records.length) {
-        const words = nothing.blocks(env);
-        return words ? `<div${attributes('nothing')}>${words}</div>` : studio && childCount === 0 ? emptyLoop : '';
+      if (pageAsked(made, env) > pages) env.pastEnd = true;
+      const before = env.turns[depth];
+      if (!items.length) {
+        env.turns[depth] = undefined;
+        const words = parts.nothing.map((one) => (one.holds(env) ? one.draw(env) : '')).join('') || nothing.blocks(env);
+        env.turns[depth] = before;
+        return words ? `<div${attributes('nothing')}>${words}</div>` : emptyLoop;
       }
       if (emptyLoop) return emptyLoop;
-      const before = env.turns[depth];
-      const turn: Turn = { record: list.records[0]!, position: (page - 1) * (made.perPage ?? 0), results: total };
-      env.turns[depth] = turn;
-      let out = '';
-      let at = 0;
-      for (const record of list.records) {
-        turn.record = record;
-        turn.position++;
-        const inner = children(env);
-        if (inner) out += studio ? `<li data-loop="${id}" data-turn="${at}">${inner}</li>` : `<li>${inner}</li>`;
-        at++;
+      const groups = groupItems(made, env, items, (page - 1) * (made.perPage ?? 0) + 1);
+      const shown: string[] = [];
+      for (const group of groups) {
+        const inner = drawGroup(group, env);
+        if (inner) shown.push(inner);
       }
+      if (!made.scope.fields) for (const item of items) env.shown.add((item as ContentRecord).id);
       env.turns[depth] = before;
-      if (!out) return '';
-      return `${open}${out}</ul>${pages > 1 ? drawPages(env, page, pages) : ''}`;
+      if (!shown.length) return '';
+      return frame.whole(shown.join(''), Boolean(made.group)) + (pages > 1 ? drawPages(env, made, page, pages) : '');
+
+      function drawGroup(group: Group, at: Env): string {
+        const size = group.items.length;
+        const about = made?.group ? { label: group.label, size } : undefined;
+        let out = '';
+        let head = '';
+        for (const [i, { item, position }] of group.items.entries()) {
+          const turn = turnAt(made as CompiledLoop, item, position, total);
+          turn.group = about;
+          at.turns[depth] = turn;
+          if (i === 0 && about) head = parts.group.map((one) => (one.holds(at) ? one.draw(at) : '')).join('');
+          const cells = turnOf(parts, at, position, position === total);
+          if (!cells.some(Boolean)) continue;
+          if (out)
+            out += frame.between(
+              parts.between.map((one) => (one.holds(at) ? one.draw(at) : '')).join('') || between.inline(at),
+            );
+          out += frame.item(cells, (position - 1) % (made?.perPage ?? Infinity));
+        }
+        return out && frame.group(head, out, about !== undefined);
+      }
     };
   },
 });
 
-/** Links to the pages of an archive: the neighbours by name, and every page near this one by number. */
-function drawPages(env: Env, page: number, pages: number): string {
-  const base = env.archive?.type.base ?? '';
+type Branch = Making<unknown>['branches'][number];
+
+interface Parts {
+  /** The ordinary item, element by element. */
+  item: Branch[];
+  instead: Branch[];
+  group: Branch[];
+  between: Branch[];
+  nothing: Branch[];
+}
+
+const roleOf = (branch: Branch): Role | undefined => (branch.kind === 'turn' ? (branch.props.as as Role) : undefined);
+
+function partsOf(branches: Branch[]): Parts {
+  const of = (...roles: (Role | undefined)[]) => branches.filter((branch) => roles.includes(roleOf(branch)));
+  return {
+    item: of(undefined),
+    instead: of('first', 'last', 'nth', 'rule'),
+    group: of('group'),
+    between: of('between'),
+    nothing: of('nothing'),
+  };
+}
+
+/** What one turn draws, element by element: a special one that stands for it, or the ordinary item. */
+function turnOf(parts: Parts, env: Env, position: number, last: boolean): string[] {
+  const stands = ({ props: { as, every, from } }: Branch): boolean => {
+    if (as === 'first') return position === 1;
+    if (as === 'last') return last;
+    if (as === 'nth') return position >= Number(from) && (position - Number(from)) % Number(every) === 0;
+    return true;
+  };
+  const special = parts.instead.find((one) => stands(one) && one.holds(env));
+  if (special) return [special.draw(env)];
+  return parts.item.map((one) => (one.holds(env) ? one.draw(env) : ''));
+}
+
+/** The markup around items, groups and the whole, by the way the loop is arranged. */
+function framing({ attributes, studio, branches }: Making<Props>, made: CompiledLoop, own: Props) {
+  const { id } = made.scope;
+  const mark = (at: number) => (studio ? ` data-loop="${id}" data-turn="${at}"` : '');
+  const table = own.arrange === 'table';
+  const classes = [
+    ...{
+      grid: ['grid', own.least ? 'fitting' : `columns-${own.columns}`],
+      list: ['stack'],
+      row: ['row'],
+      masonry: ['masonry', own.least ? 'fitting' : `masonry-${own.columns}`],
+      sideways: ['sideways'],
+      table: ['table'],
+    }[own.arrange],
+    ...(own.even ? ['even'] : []),
+    `gap-${own.gap}`,
+    'loop',
+  ];
+  const columns = branches.filter((branch) => roleOf(branch) === undefined);
+  const head = table
+    ? `<thead><tr>${columns.map(({ name }) => `<th scope="col">${escapeHtml(name)}</th>`).join('')}</tr></thead>`
+    : '';
+  const name = escapeHtml(made.scope.name);
+  const list = (inner: string, attribute: string): string => {
+    if (table)
+      return `<section${attribute} tabindex="0" aria-label="${name}"><table>${head}<tbody>${inner}</tbody></table></section>`;
+    if (own.arrange === 'sideways')
+      return `<section${attribute} tabindex="0" aria-label="${name}"><ul>${inner}</ul></section>`;
+    return `<ul${attribute}>${inner}</ul>`;
+  };
+  const plain = ` class="${classes.join(' ')}"`;
+  return {
+    item: (cells: string[], at: number) =>
+      table
+        ? `<tr${mark(at)}>${cells.map((cell, i) => (cells.length === 1 && columns.length > 1 ? `<td colspan="${columns.length}">${cell}</td>` : i === 0 ? `<th scope="row">${cell}</th>` : `<td>${cell}</td>`)).join('')}</tr>`
+        : `<li${mark(at)}>${cells.join('')}</li>`,
+    between: (words: string) => (words && !table ? `<li class="between" role="presentation">${words}</li>` : ''),
+    group: (heading: string, inner: string, grouped: boolean) =>
+      grouped ? `<section class="group">${heading}${list(inner, plain)}</section>` : inner,
+    whole: (inner: string, grouped: boolean) =>
+      grouped ? `<div${attributes('groups', `gap-${own.gap}`)}>${inner}</div>` : list(inner, attributes(...classes)),
+  };
+}
+
+/** Links to the pages of a loop: the neighbours by name, and every page near this one by number. */
+function drawPages(env: Env, made: CompiledLoop, page: number, pages: number): string {
+  const address = (n: number): string => {
+    if (!made.pageKey) return archiveAddress(env.archive?.type.base ?? '', n);
+    const { [made.pageKey]: _, ...rest } = env.asked ?? {};
+    const query = new URLSearchParams(n > 1 ? { ...rest, [made.pageKey]: String(n) } : rest).toString();
+    return escapeHtml(`?${query}`);
+  };
   const near = [...new Set([1, ...[-2, -1, 0, 1, 2].map((d) => page + d), pages])]
     .filter((n) => n >= 1 && n <= pages)
     .sort((a, b) => a - b);
   let numbers = '';
   for (const [i, n] of near.entries()) {
     if (i && n - (near[i - 1] as number) > 1) numbers += '<li>…</li>';
-    numbers +=
-      n === page
-        ? `<li><a href="${archiveAddress(base, n)}" aria-current="page">${n}</a></li>`
-        : `<li><a href="${archiveAddress(base, n)}">${n}</a></li>`;
+    numbers += `<li><a href="${address(n)}"${n === page ? ' aria-current="page"' : ''}>${n}</a></li>`;
   }
-  const previous = page > 1 ? `<a href="${archiveAddress(base, page - 1)}" rel="prev">Previous page</a>` : '';
-  const next = page < pages ? `<a href="${archiveAddress(base, page + 1)}" rel="next">Next page</a>` : '';
-  return `<nav class="pages" aria-label="Pages">${previous}<ol>${numbers}</ol>${next}</nav>`;
+  const previous = page > 1 ? `<a href="${address(page - 1)}" rel="prev">Previous page</a>` : '';
+  const next = page < pages ? `<a href="${address(page + 1)}" rel="next">Next page</a>` : '';
+  const label = made.pageKey ? `Pages of ${escapeHtml(made.scope.name)}` : 'Pages';
+  return `<nav class="pages" aria-label="${label}">${previous}<ol>${numbers}</ol>${next}</nav>`;
 }

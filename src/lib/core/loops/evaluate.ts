@@ -1,7 +1,10 @@
 import type { ContentRecord } from '../content/record';
 import { dayNumber, minutesOf } from '../formats/write';
-import type { Env } from '../paths/env';
+import type { Env, Row, Thing, Turn } from '../paths/env';
 import type { ValueType } from '../paths/path';
+import type { CompiledRule } from '../rules/compile';
+import { isGroup } from '../rules/rule';
+import { takeOf } from '../templates/takes';
 import { pageOf, type CompiledLoop, type LoopList } from './loop';
 
 /** Text is ordered by the Unicode Collation Algorithm (UTS #10) with the CLDR root order. */
@@ -29,14 +32,18 @@ export function orderKey(value: unknown, type: ValueType): number | string {
   }
 }
 
-const compareKeys = (a: number | string, b: number | string): number =>
+export const compareKeys = (a: number | string, b: number | string): number =>
   typeof a === 'number' && typeof b === 'number' ? a - b : collator.compare(String(a), String(b));
 
-/** Runs `body` with `record` as the loop's item, and puts back what stood there. */
-function asItem<T>(loop: CompiledLoop, env: Env, record: ContentRecord, body: () => T): T {
+/** A turn of a loop at one of its items. */
+export const turnAt = (loop: Pick<CompiledLoop, 'scope'>, item: Thing, position: number, results: number): Turn =>
+  loop.scope.fields ? { row: item as Row, position, results } : { record: item as ContentRecord, position, results };
+
+/** Runs `body` with an item as that of the loop, and puts back what stood there. */
+function asItem<T>(loop: CompiledLoop, env: Env, item: Thing, body: () => T): T {
   const { depth } = loop.scope;
   const before = env.turns[depth];
-  env.turns[depth] = { record, position: 0, results: 0 };
+  env.turns[depth] = turnAt(loop, item, 0, 0);
   try {
     return body();
   } finally {
@@ -44,23 +51,38 @@ function asItem<T>(loop: CompiledLoop, env: Env, record: ContentRecord, body: ()
   }
 }
 
-export function filterRecords(loop: CompiledLoop, env: Env, records: readonly ContentRecord[]): ContentRecord[] {
+/** What is left of candidates after the loop's own leaving out, and after its filter. */
+export function filterItems(loop: CompiledLoop, env: Env, items: readonly Thing[]): Thing[] {
   const { filter } = loop;
-  return filter ? records.filter((record) => asItem(loop, env, record, () => filter.holds(env))) : [...records];
+  const out = leftOut(loop, env);
+  const kept = out.size ? items.filter((item) => !out.has((item as ContentRecord).id)) : [...items];
+  return filter ? kept.filter((item) => asItem(loop, env, item, () => filter.holds(env))) : kept;
 }
 
-/** Orders records by the loop's keys; empties last both ways, ties by record id. Without keys, as they come. */
-export function orderRecords(loop: CompiledLoop, env: Env, records: ContentRecord[]): ContentRecord[] {
-  if (!loop.order.length) return records;
-  const keyed = records.map((record) => ({
-    record,
-    keys: asItem(loop, env, record, () =>
-      loop.order.map(({ path }) => {
-        const value = path.read(env);
-        return value === undefined ? undefined : orderKey(value, path.type);
+/** Ids of the records that a loop leaves out here: the page's own, and those that stand above. */
+export function leftOut(loop: CompiledLoop, env: Env): ReadonlySet<number> {
+  const { current, above } = loop.leaveOut;
+  if (loop.scope.fields || (!current && !above)) return NONE;
+  const out = new Set(above ? env.shown : []);
+  if (current && env.record) out.add(env.record.id);
+  return out;
+}
+const NONE: ReadonlySet<number> = new Set();
+
+/** Orders items by the loop's keys; empties last both ways, ties by record id. Without keys, as they come. */
+export function orderItems(loop: CompiledLoop, env: Env, items: Thing[]): Thing[] {
+  if (!loop.order.length) return items;
+  const keyed = items.map((item) => ({
+    item,
+    keys: asItem(loop, env, item, () =>
+      loop.order.map(({ path, take, type }) => {
+        const read = path.read(env);
+        const value = path.type.many ? takeOf(read as unknown[], take ?? 'first') : read;
+        return value === undefined ? undefined : orderKey(value, type);
       }),
     ),
   }));
+  const records = !loop.scope.fields;
   keyed.sort((a, b) => {
     for (const [i, { down }] of loop.order.entries()) {
       const left = a.keys[i];
@@ -71,25 +93,119 @@ export function orderRecords(loop: CompiledLoop, env: Env, records: ContentRecor
       const order = compareKeys(left, right);
       if (order !== 0) return down ? -order : order;
     }
-    return a.record.id - b.record.id;
+    // Rows have no ids, and stay as they come.
+    return records ? (a.item as ContentRecord).id - (b.item as ContentRecord).id : 0;
   });
-  return keyed.map(({ record }) => record);
+  return keyed.map(({ item }) => item);
 }
 
-/** The page that a loop asks for: the archive's, where the loop goes over the archive's own list. */
-export const pageAsked = (loop: CompiledLoop, env: Env): number =>
-  loop.source.from === 'archive' ? (env.archive?.page ?? 1) : 1;
+/** The page that a loop is asked for: the archive's own, or what the address says of this loop. */
+export function pageAsked(loop: CompiledLoop, env: Env): number {
+  if (loop.source.from === 'archive') return env.archive?.page ?? 1;
+  const asked = loop.pageKey ? env.asked?.[loop.pageKey] : undefined;
+  return asked && /^[1-9]\d{0,8}$/.test(asked) ? Number(asked) : 1;
+}
 
 /** Filter, order, skip, limit and page over candidates in memory. */
-export function arrange(loop: CompiledLoop, env: Env, candidates: readonly ContentRecord[]): LoopList {
-  const records = orderRecords(loop, env, filterRecords(loop, env, candidates));
-  const { offset, count, total, page, pages } = pageOf(loop, records.length, pageAsked(loop, env));
-  return { records: records.slice(offset, offset + count), total, page, pages };
+export function arrange(loop: CompiledLoop, env: Env, candidates: readonly Thing[]): LoopList {
+  const items = orderItems(loop, env, filterItems(loop, env, candidates));
+  const { offset, count, total, page, pages } = pageOf(loop, items.length, pageAsked(loop, env));
+  return { items: items.slice(offset, offset + count), total, page, pages };
 }
 
-/** The records of a relation source, in their order on this side. */
-export function relationRecords(loop: CompiledLoop, env: Env): ContentRecord[] {
-  const value = loop.ids?.read(env);
-  const ids = (Array.isArray(value) ? value : value === undefined ? [] : [value]) as number[];
-  return [...new Set(ids)].map((id) => env.pool.record(id)).filter((record) => record !== undefined);
+/** How a list comes about: candidates, what was left out and what each test removed, and what skip and limit leave. */
+export interface ListStory {
+  candidates: number;
+  leftOut: number;
+  /** Removed by each part of the filter, one after the other; one entry where its parts are joined by any or none. */
+  tests: { rule: CompiledRule; removed: number }[];
+  found: number;
+  total: number;
+}
+
+export function tellList(loop: CompiledLoop, env: Env): ListStory {
+  const bare: CompiledLoop = {
+    ...loop,
+    filter: undefined,
+    order: [],
+    skip: 0,
+    limit: undefined,
+    perPage: undefined,
+    leaveOut: { current: false, above: false },
+  };
+  const candidates = env.pool.list(bare, env).items;
+  let items = filterItems({ ...loop, filter: undefined }, env, candidates);
+  const leftOut = candidates.length - items.length;
+  const { filter } = loop;
+  const parts = !filter ? [] : isGroup(filter.rule) && filter.rule.group === 'all' ? filter.parts : [filter];
+  const tests = parts.map((rule) => {
+    const kept = items.filter((item) => asItem(loop, env, item, () => rule.holds(env)));
+    const removed = items.length - kept.length;
+    items = kept;
+    return { rule, removed };
+  });
+  return {
+    candidates: candidates.length,
+    leftOut,
+    tests,
+    found: items.length,
+    total: pageOf(loop, items.length, 1).total,
+  };
+}
+
+/** What a loop goes over that is at hand where it stands; undefined where a list has to be asked for. */
+export function itemsAt(loop: CompiledLoop, env: Env): Thing[] | undefined {
+  const { source } = loop;
+  switch (source.from) {
+    case 'archive':
+    case 'query':
+      return undefined;
+    case 'relation':
+      return recordsOf(listOf(loop.values?.read(env)) as number[], env);
+    case 'chosen':
+      return recordsOf(source.ids, env);
+    case 'values':
+      return rowsOf(loop, listOf(loop.values?.read(env)), env);
+    case 'terms':
+      return termRows(termsOf(loop, env), env);
+  }
+}
+
+const listOf = (value: unknown): unknown[] =>
+  Array.isArray(value) ? (value as unknown[]) : value === undefined ? [] : [value];
+
+/** Records in the order given, each once. */
+const recordsOf = (ids: readonly number[], env: Env): ContentRecord[] =>
+  [...new Set(ids)].map((id) => env.pool.record(id)).filter((record) => record !== undefined);
+
+/** Values as the rows that a loop goes over; see `fieldsOf` for what each has. */
+function rowsOf(loop: CompiledLoop, values: unknown[], env: Env): Row[] {
+  switch (loop.values?.type.kind.family) {
+    case 'rows':
+      return values as Row[];
+    case 'picture':
+      return values.map((id) => ({ picture: id, alt: env.pool.media(id as number)?.alt }));
+    case 'terms':
+      return termRows(values as string[], env);
+    default:
+      return values.map((value) => ({ value }));
+  }
+}
+
+const termRows = (ids: readonly string[], env: Env): Row[] =>
+  ids.flatMap((id) => {
+    const term = env.model.term(id);
+    return term
+      ? [{ term: id, name: term.name, description: term.description, picture: term.pictureId ?? undefined }]
+      : [];
+  });
+
+/** The terms of a taxonomy that a loop goes over: all, those at the top, or those right below the terms at a path. */
+function termsOf(loop: CompiledLoop, env: Env): string[] {
+  const { source } = loop;
+  if (source.from !== 'terms') return [];
+  const own = env.model.termsOf(source.taxonomyId);
+  if (source.which === 'all') return own.map((term) => term.id);
+  const parents: (string | null)[] = source.which === 'top' ? [null] : (listOf(loop.values?.read(env)) as string[]);
+  return own.filter((term) => parents.includes(term.parentId)).map((term) => term.id);
 }

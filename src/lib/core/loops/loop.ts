@@ -1,11 +1,14 @@
 import { z } from 'zod';
-import type { ContentRecord } from '../content/record';
-import type { ModelIndex } from '../model/model';
+import type { Field, ModelIndex } from '../model/model';
 import { compilePath, type CompiledPath } from '../paths/compile';
-import { PathSchema, type LoopScope, type Scopes } from '../paths/path';
+import type { Thing } from '../paths/env';
+import { PathSchema, type LoopScope, type Scopes, type ValueType } from '../paths/path';
 import { problem, type Problem } from '../result';
 import { compileRule, type CompiledRule } from '../rules/compile';
 import { RuleSchema } from '../rules/rule';
+import { TAKES, type Take } from '../templates/binding';
+import { slugOf } from '../text';
+import { takesFor, typeAfter } from '../templates/takes';
 
 const Whole = z.number().int().min(0).max(100_000);
 
@@ -13,27 +16,63 @@ export const LoopSourceSchema = z.discriminatedUnion('from', [
   z.strictObject({ from: z.literal('archive') }),
   z.strictObject({ from: z.literal('query'), typeIds: z.array(z.string()).min(1).max(20) }),
   z.strictObject({ from: z.literal('relation'), path: PathSchema }),
+  /** Rows, rows within rows, pictures, choices or terms at a path. */
+  z.strictObject({ from: z.literal('values'), path: PathSchema }),
+  /** Records picked one by one, in this order. */
+  z.strictObject({
+    from: z.literal('chosen'),
+    ids: z.array(z.number().int()).max(500),
+    typeIds: z.array(z.string()).max(20),
+  }),
+  /** Terms of a taxonomy: all, those at the top, or those right below the terms at a path. */
+  z.strictObject({
+    from: z.literal('terms'),
+    taxonomyId: z.string(),
+    which: z.enum(['all', 'top', 'below']).default('top'),
+    path: PathSchema.optional(),
+  }),
 ]);
 export type LoopSource = z.infer<typeof LoopSourceSchema>;
+
+export const GROUPED_BY = ['value', 'letter', 'month', 'year'] as const;
+export type GroupedBy = (typeof GROUPED_BY)[number];
 
 export const LoopSettingsSchema = z.object({
   source: LoopSourceSchema,
   filter: RuleSchema.optional(),
-  /** Keys of the order, the most important first; each a path's steps from the loop's item. */
+  /** Keys of the order, the most important first: a path's steps from the loop's item, and of several values which. */
   order: z
-    .array(z.object({ steps: z.array(z.string()).min(1).max(1), down: z.boolean() }))
+    .array(z.object({ steps: z.array(z.string()).min(1).max(6), take: z.enum(TAKES).optional(), down: z.boolean() }))
     .max(6)
     .default([]),
+  /** Records left out: the page's own, and those that other loops above this one show. */
+  leaveOut: z
+    .object({ current: z.boolean().default(false), above: z.boolean().default(false) })
+    .default({ current: false, above: false }),
   skip: Whole.default(0),
   limit: Whole.min(1).optional(),
-  /** Items on a page of the archive; without it there is one page. */
+  /** Items on a page; without it there is one page. */
   perPage: Whole.min(1).optional(),
+  /** How the drawing is parted under heads; the list stays as it is. */
+  group: z
+    .object({
+      steps: z.array(z.string()).min(1).max(6),
+      by: z.enum(GROUPED_BY).default('value'),
+      down: z.boolean().default(false),
+    })
+    .optional(),
 });
-export type LoopSettings = z.infer<typeof LoopSettingsSchema>;
+type Settled = z.infer<typeof LoopSettingsSchema>;
+/** What is left out may go unsaid. */
+export type LoopSettings = Omit<Settled, 'leaveOut'> & Partial<Pick<Settled, 'leaveOut'>>;
 
 export interface OrderKey {
   path: CompiledPath;
-  step: string;
+  take?: Take;
+  /** Of what is compared: that of the path after its take. */
+  type: ValueType;
+  /** For a value of the record itself: its step. */
+  step?: string;
   down: boolean;
 }
 
@@ -42,13 +81,17 @@ export interface CompiledLoop {
   id: string;
   scope: LoopScope;
   source: LoopSource;
-  /** Reads the ids of a relation source. */
-  ids?: CompiledPath;
+  /** Reads what a source at a path goes over, or the terms that others lie below. */
+  values?: CompiledPath;
   filter?: CompiledRule;
   order: OrderKey[];
   skip: number;
   limit?: number;
   perPage?: number;
+  leaveOut: { current: boolean; above: boolean };
+  group?: { path: CompiledPath; by: GroupedBy; down: boolean };
+  /** How a page of it is asked for in an address; undefined for loops that have no pages of their own. */
+  pageKey?: string;
   problems: Problem[];
 }
 
@@ -56,7 +99,8 @@ export type ListRequest = CompiledLoop;
 
 /** One page of what a loop goes over. `total` counts all pages. */
 export interface LoopList {
-  records: ContentRecord[];
+  /** Records, or rows where the loop goes over values. */
+  items: Thing[];
   total: number;
   /** From 1. */
   page: number;
@@ -77,36 +121,98 @@ export const ORDERED = new Set([
   'icon',
 ]);
 
-/** The content types that a loop goes over. */
-export function typesOfSource(
-  source: LoopSource,
-  scopes: Scopes,
-  model: ModelIndex,
-): { typeIds: string[]; ids?: CompiledPath; problem?: Problem } {
-  if (source.from === 'archive')
-    return scopes.archiveTypeId
-      ? { typeIds: [scopes.archiveTypeId] }
-      : {
-          typeIds: [],
-          problem: problem('source', 'There is no archive here to go over.', 'Choose a query or a relation.'),
-        };
-  if (source.from === 'query') {
-    const typeIds = source.typeIds.filter((id) => model.type(id));
-    return typeIds.length === source.typeIds.length
-      ? { typeIds }
-      : {
-          typeIds,
-          problem: problem('source', 'A content type this goes over has been deleted.', 'Choose another one.'),
-        };
+interface Goes {
+  typeIds: string[];
+  /** What each row of values has. */
+  fields?: Field[];
+  values?: CompiledPath;
+  problem?: Problem;
+}
+
+const nowhere = (what: string, fix: string): Goes => ({ typeIds: [], problem: problem('source', what, fix) });
+
+/** What a loop goes over: the content types of its records, or what its rows have. */
+export function typesOfSource(source: LoopSource, scopes: Scopes, model: ModelIndex): Goes {
+  switch (source.from) {
+    case 'archive':
+      return scopes.archiveTypeId
+        ? { typeIds: [scopes.archiveTypeId] }
+        : nowhere('There is no archive here to go over.', 'Choose a query or a relation.');
+    case 'query':
+    case 'chosen': {
+      const typeIds = source.typeIds.filter((id) => model.type(id));
+      return typeIds.length === source.typeIds.length
+        ? { typeIds }
+        : {
+            typeIds,
+            problem: problem('source', 'A content type this goes over has been deleted.', 'Choose another one.'),
+          };
+    }
+    case 'terms': {
+      if (!model.taxonomy(source.taxonomyId))
+        return nowhere('The taxonomy this goes over has been deleted.', 'Choose another one.');
+      const fields = termFields(source.taxonomyId);
+      if (source.which !== 'below') return { typeIds: [], fields };
+      const path = source.path ? compilePath(source.path, scopes, model) : undefined;
+      if (!path?.ok)
+        return { typeIds: [], fields, problem: problem('source', 'Below which terms is not said.', 'Choose terms.') };
+      return path.value.type.kind.family === 'terms'
+        ? { typeIds: [], fields, values: path.value }
+        : {
+            typeIds: [],
+            fields,
+            problem: problem('source', `${path.value.type.label} holds no terms.`, 'Choose terms.'),
+          };
+    }
+    default: {
+      const path = compilePath(source.path, scopes, model);
+      if (!path.ok) return { typeIds: [], problem: { ...(path.problems[0] as Problem), at: 'source' } };
+      const { type } = path.value;
+      if (source.from === 'relation')
+        return type.kind.family === 'relation'
+          ? { typeIds: type.typeIds, values: path.value }
+          : nowhere(`${type.label} holds no records.`, 'Choose a relation.');
+      const fields = fieldsOf(type);
+      return fields
+        ? { typeIds: [], fields, values: path.value }
+        : nowhere(`${type.label} holds nothing to repeat over.`, 'Choose rows, pictures, choices or terms.');
+    }
   }
-  const path = compilePath(source.path, scopes, model);
-  if (!path.ok) return { typeIds: [], problem: { ...(path.problems[0] as Problem), at: 'source' } };
-  if (path.value.type.kind.family !== 'relation')
-    return {
-      typeIds: [],
-      problem: problem('source', `${path.value.type.label} holds no records.`, 'Choose a relation.'),
-    };
-  return { typeIds: path.value.type.typeIds, ids: path.value };
+}
+
+const valueField = (id: string, label: string, kind: string, settings: Record<string, unknown> = {}): Field => ({
+  id,
+  key: id,
+  label,
+  kind,
+  help: '',
+  required: false,
+  unique: false,
+  tab: '',
+  settings,
+});
+
+const termFields = (taxonomyId: string): Field[] => [
+  valueField('name', 'Name', 'text'),
+  valueField('description', 'Description', 'longtext'),
+  valueField('picture', 'Picture', 'picture'),
+  valueField('term', 'Term', 'terms', { taxonomyId }),
+];
+
+/** What each of several values has, as the sub-fields of a row; undefined for values that nothing repeats over. */
+export function fieldsOf(type: Pick<ValueType, 'kind' | 'settings'>): Field[] | undefined {
+  switch (type.kind.family) {
+    case 'rows':
+      return (type.settings as { fields: Field[] }).fields;
+    case 'picture':
+      return [valueField('picture', 'Picture', 'picture'), valueField('alt', 'Alternative text', 'text')];
+    case 'choice':
+      return [valueField('value', 'Choice', 'choice', type.settings as Record<string, unknown>)];
+    case 'terms':
+      return termFields((type.settings as { taxonomyId: string }).taxonomyId);
+    default:
+      return undefined;
+  }
 }
 
 /** Makes a loop ready, where `scopes` are those of the place it stands in. */
@@ -117,38 +223,65 @@ export function compileLoop(
   scopes: Scopes,
   model: ModelIndex,
 ): CompiledLoop {
-  const { typeIds, ids, problem: wrongSource } = typesOfSource(settings.source, scopes, model);
+  const { typeIds, fields, values, problem: wrongSource } = typesOfSource(settings.source, scopes, model);
   const problems: Problem[] = wrongSource ? [wrongSource] : [];
-  const scope: LoopScope = { id, name, typeIds, depth: scopes.loops.length };
+  const scope: LoopScope = { id, name, typeIds, ...(fields ? { fields } : {}), depth: scopes.loops.length };
   const inside: Scopes = { ...scopes, loops: [...scopes.loops, scope] };
 
   const filter = settings.filter?.rules.length ? compileRule(settings.filter, inside, model) : undefined;
   if (filter) problems.push(...filter.problems.map((p) => ({ ...p, at: `filter.${p.at}` })));
 
   const order: OrderKey[] = [];
-  for (const [i, { steps, down }] of settings.order.entries()) {
+  for (const [i, { steps, take, down }] of settings.order.entries()) {
     const path = compilePath({ from: `loop:${id}`, steps }, inside, model);
-    if (!path.ok) problems.push({ ...(path.problems[0] as Problem), at: `order.${i}` });
-    else if (path.value.type.many || !ORDERED.has(path.value.type.kind.family))
+    if (!path.ok) {
+      problems.push({ ...(path.problems[0] as Problem), at: `order.${i}` });
+      continue;
+    }
+    const { type } = path.value;
+    const one = type.many ? takesFor(type).find((t) => t === (take ?? 'first') && t !== 'listed') : undefined;
+    const after = one ? typeAfter(type, one) : type;
+    if (after.many || !ORDERED.has(after.kind.family))
       problems.push(
         problem(
           `order.${i}`,
-          `${path.value.type.label} has no order.`,
-          'Choose a text, number, date, choice or yes/no.',
+          `${type.label} has no order.`,
+          'Choose a text, number, date, choice or yes/no, or a count.',
         ),
       );
-    else order.push({ path: path.value, step: steps[0] as string, down });
+    else
+      order.push({
+        path: path.value,
+        take: one,
+        type: after,
+        step: steps.length === 1 && !type.many && !fields ? steps[0] : undefined,
+        down,
+      });
   }
+  const { group: grouping, perPage } = settings;
+  const grouped = grouping && compilePath({ from: `loop:${id}`, steps: grouping.steps }, inside, model);
+  if (grouped && !grouped.ok) problems.push({ ...(grouped.problems[0] as Problem), at: 'group' });
+  // Only a loop that stands once on a page can be asked for its pages.
+  const pages = Boolean(perPage) && !scopes.loops.length;
+  if (perPage && !pages)
+    problems.push(problem('perPage', 'A loop within a loop has no pages.', 'Set “At most” instead.'));
+
   return {
     id,
     scope,
     source: settings.source,
-    ids,
+    values,
     filter,
     order,
     skip: settings.skip,
     limit: settings.limit,
-    perPage: settings.perPage,
+    perPage: pages ? perPage : undefined,
+    pageKey:
+      pages && settings.source.from !== 'archive'
+        ? `${slugOf(name).replace(/[^a-z0-9-]/g, '') || 'loop'}-page`
+        : undefined,
+    group: grouped?.ok && grouping ? { path: grouped.value, by: grouping.by, down: grouping.down } : undefined,
+    leaveOut: settings.leaveOut ?? { current: false, above: false },
     problems,
   };
 }

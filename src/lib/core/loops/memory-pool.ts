@@ -1,6 +1,6 @@
 import type { ContentRecord, Media } from '../content/record';
 import type { Pool } from '../paths/env';
-import { arrange, relationRecords } from './evaluate';
+import { arrange, itemsAt } from './evaluate';
 
 /** A pool over records that are all at hand: the canvas' own, and the reference for lists from a database. */
 export function memoryPool(records: readonly ContentRecord[], media: readonly Media[], drafts = true): Pool {
@@ -17,7 +17,8 @@ export function memoryPool(records: readonly ContentRecord[], media: readonly Me
     record: (id) => byId.get(id),
     media: (id) => pictures.get(id),
     list(loop, env) {
-      if (loop.source.from === 'relation') return arrange(loop, env, relationRecords(loop, env));
+      const items = itemsAt(loop, env);
+      if (items) return arrange(loop, env, items);
       const { typeIds } = loop.scope;
       const candidates =
         typeIds.length === 1

@@ -110,6 +110,8 @@ export interface ModelIndex extends Model {
   above(termId: string): string[];
   /** The term itself and every term below it. */
   below(termId: string): string[];
+  /** The terms of a taxonomy, each before those below it. */
+  termsOf(taxonomyId: string): Term[];
 }
 
 export function indexModel(model: Model): ModelIndex {
@@ -131,6 +133,12 @@ export function indexModel(model: Model): ModelIndex {
     above.set(term.id, line);
     for (const id of line) below.get(id)?.push(term.id);
   }
+  const inOrder = new Map(
+    model.taxonomies.map(({ id }) => [
+      id,
+      termRows(model.terms.filter((term) => term.taxonomyId === id)).map(({ term }) => term),
+    ]),
+  );
   return {
     ...model,
     type: (id) => types.get(id),
@@ -140,6 +148,7 @@ export function indexModel(model: Model): ModelIndex {
     author: (id) => authors.get(id),
     above: (id) => above.get(id) ?? [],
     below: (id) => below.get(id) ?? [],
+    termsOf: (id) => inOrder.get(id) ?? [],
   };
 }
 

@@ -92,6 +92,8 @@ const recordCache = new WeakMap<ModelIndex, BuiltIn<ContentRecord>[]>();
 export const turnBuiltIns: BuiltIn<Turn>[] = [
   one('@position', 'Position', 'number', (turn) => turn.position),
   one('@results', 'Number of results', 'number', (turn) => turn.results),
+  one('@group', 'Group', 'text', (turn) => turn.group?.label || undefined),
+  one('@group_size', 'How many in the group', 'number', (turn) => turn.group?.size),
 ];
 
 export const archiveBuiltIns: BuiltIn<NonNullable<Env['archive']>>[] = [
@@ -110,6 +112,34 @@ export const siteBuiltIns: BuiltIn<Env>[] = [
   one('@today', 'Today', 'date', (env) => env.today),
 ];
 
+/** Sub-fields of rows by id, at any depth, and what loops over other values have; found once for each state of the model. */
+const subfields = new WeakMap<ModelIndex, Map<string, Field>>();
+function subfield(id: string, model: ModelIndex): Field | undefined {
+  let known = subfields.get(model);
+  if (!known) {
+    known = new Map();
+    const visit = (fields: readonly Field[]) => {
+      for (const field of fields) {
+        const inner = field.kind === 'rows' ? (kindOf(field)?.settings as { fields: Field[] } | undefined) : undefined;
+        for (const one of inner?.fields ?? []) known?.set(one.id, one);
+        if (inner) visit(inner.fields);
+      }
+    };
+    for (const type of model.types) visit(type.fields);
+    subfields.set(model, known);
+  }
+  return known.get(id) ?? OF_VALUES[id];
+}
+const named = (label: string) => ({ label }) as Field;
+const OF_VALUES: Record<string, Field> = {
+  picture: named('Picture'),
+  alt: named('Alternative text'),
+  value: named('Choice'),
+  name: named('Name'),
+  description: named('Description'),
+  term: named('Term'),
+};
+
 /** A path's steps as the model names them, such as `Warden → Title`. */
 export function pathWords(path: Path, model: ModelIndex): string {
   const own =
@@ -124,7 +154,8 @@ export function pathWords(path: Path, model: ModelIndex): string {
   let inside: Field[] | undefined;
   return path.steps
     .map((step) => {
-      const field: Field | undefined = inside ? inside.find((one) => one.id === step) : model.field(step)?.field;
+      const field: Field | undefined =
+        (inside ? inside.find((one) => one.id === step) : model.field(step)?.field) ?? subfield(step, model);
       inside =
         field?.kind === 'rows' ? (kindOf(field)?.settings as { fields: Field[] } | undefined)?.fields : undefined;
       return builtIns.find((b) => b.name === step)?.label ?? field?.label ?? 'a deleted field';

@@ -3,7 +3,7 @@ import { kindOf, type Field, type ModelIndex } from '../model/model';
 import { fail, ok, problem, type Result } from '../result';
 import { archiveBuiltIns, recordBuiltIns, siteBuiltIns, turnBuiltIns, type BuiltIn } from './built-ins';
 import { neverEmpty } from '../model/kinds/kind';
-import type { Env, Turn } from './env';
+import type { Env, Row, Thing, Turn } from './env';
 import type { Path, Scopes, ValueType } from './path';
 
 /** A path made ready: its type, and a function that reads it. Reads one value or undefined, or for many an array. */
@@ -14,13 +14,16 @@ export interface CompiledPath {
 }
 
 type ReadRecord = (env: Env) => ContentRecord | undefined;
+type ReadThing = (env: Env) => Thing | undefined;
 type ReadOf<T> = (record: T, env: Env) => unknown;
 
 /** Where a path starts: the content types there, how the record is read, and the built-in values beside it. */
 interface Start {
   name: string;
   typeIds: string[];
+  fields?: Field[];
   record?: ReadRecord;
+  thing?: ReadThing;
   builtIn?(name: string): { type: BuiltIn<never>; read(env: Env): unknown } | undefined;
 }
 
@@ -50,7 +53,9 @@ function startOf(from: string, scopes: Scopes): Start | undefined {
   return {
     name: loop.name,
     typeIds: loop.typeIds,
+    fields: loop.fields,
     record: (env) => env.turns[depth]?.record,
+    thing: loop.fields ? (env) => env.turns[depth]?.row : undefined,
     builtIn: (name) => find<Turn>(turnBuiltIns, name, (env) => env.turns[depth]),
   };
 }
@@ -71,8 +76,8 @@ export function compilePath(path: Path, scopes: Scopes, model: ModelIndex): Resu
     return fail(problem('steps', `The path stops at ${start.name} itself.`, 'Choose one of its values.'));
 
   const labels: string[] = [];
-  let place: Place = { typeIds: start.typeIds };
-  let one: ReadThing | undefined = start.record;
+  let place: Place = { typeIds: start.typeIds, fields: start.fields };
+  let one: ReadThing | undefined = start.thing ?? start.record;
   let many: ((env: Env) => Thing[]) | undefined;
 
   for (const [i, step] of path.steps.entries()) {
@@ -164,11 +169,6 @@ export function compileRecord(
   }
   return none(`This part shows a ${names}, and there is none here.`);
 }
-
-/** One entry of rows: values by the id of their sub-field. */
-type Row = Record<string, unknown>;
-type Thing = ContentRecord | Row;
-type ReadThing = (env: Env) => Thing | undefined;
 
 /** Where a path has come to: at records of some types, or at rows with some sub-fields. */
 interface Place {

@@ -10,13 +10,21 @@ export interface Pool {
   list(request: ListRequest, env: Env): LoopList;
 }
 
-/** One turn of a loop. */
+/** One entry of rows, or of another list of values: by the id of its sub-field. */
+export type Row = Record<string, unknown>;
+/** What a loop has one turn for, and a path one step from. */
+export type Thing = ContentRecord | Row;
+
+/** One turn of a loop: over records, or over rows and other values. */
 export interface Turn {
-  record: ContentRecord;
+  record?: ContentRecord;
+  row?: Row;
   /** From 1, through all pages. */
   position: number;
   /** How many the loop yields in all. */
   results: number;
+  /** The group it stands in, where the loop makes some. */
+  group?: { label: string; size: number };
 }
 
 export interface ArchivePlace {
@@ -40,22 +48,29 @@ export interface Env {
   trace?: (elementId: string, fate: Fate, env: Env) => void;
   /** Colours from fields that grounds were drawn in; see `coloursCss`. */
   colours: Set<string>;
+  /** Ids of the records that loops have shown so far, for loops that leave out what stands above. */
+  shown: Set<number>;
   /** How many pictures were drawn so far; the first is loaded at once. */
   pictures: number;
   /** In a frame: what the page itself drew. */
   content?: string;
-  /** Filled while drawing with what the loop that pages came to; the server reads it to refuse pages past the end. */
+  /** The pages asked of loops other than the archive's own, by their key, and the rest of the address's question. */
+  asked?: Record<string, string>;
+  /** Filled while drawing with what the archive's own loop came to. */
   paging?: { page: number; pages: number; total: number };
+  /** Set while drawing where a page past the end of some loop was asked for: there is no such page. */
+  pastEnd?: boolean;
 }
 
 export type Fate = 'drawn' | 'rule' | 'empty';
 
 /** An environment for one page. */
-export function makeEnv(given: Omit<Env, 'reader' | 'turns' | 'colours' | 'pictures'>): Env {
+export function makeEnv(given: Omit<Env, 'reader' | 'turns' | 'shown' | 'colours' | 'pictures'>): Env {
   const { model, pool } = given;
   return {
     ...given,
     turns: [],
+    shown: new Set(),
     colours: new Set(),
     pictures: 0,
     reader: { model, record: pool.record, media: pool.media },

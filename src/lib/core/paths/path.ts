@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { Field } from '../model/field';
 import type { FieldKind } from '../model/kinds/kind';
 
 /**
@@ -31,6 +32,8 @@ export interface LoopScope {
   id: string;
   name: string;
   typeIds: string[];
+  /** For a loop over rows or other values: what each of them has. */
+  fields?: Field[];
   depth: number;
 }
 

@@ -50,7 +50,10 @@ export function reachable(scopes: Scopes, model: ModelIndex): ReachGroup[] {
   const add = (from: string, name: string, steps: string[]) =>
     groups.push({ from, name, entries: steps.flatMap((step) => entry({ from, steps: [step] }, scopes, model)) });
   for (const loop of [...scopes.loops].reverse())
-    add(`loop:${loop.id}`, `Each ${loop.name}`, [...stepsOf(loop.typeIds, model), ...turnBuiltIns.map((b) => b.name)]);
+    add(`loop:${loop.id}`, `Each ${loop.name}`, [
+      ...(loop.fields ? loop.fields.map((field) => field.id) : stepsOf(loop.typeIds, model)),
+      ...turnBuiltIns.map((b) => b.name),
+    ]);
   if (scopes.recordTypeIds) {
     const names = scopes.recordTypeIds.map((id) => model.type(id)?.name).filter(Boolean);
     add('record', `This ${names.join(' or ') || 'record'}`, stepsOf(scopes.recordTypeIds, model));

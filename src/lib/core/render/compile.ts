@@ -148,7 +148,8 @@ function compileElement(context: Context, id: string, scopes: Scopes): Made {
   if (rule) tell('rule', rule.problems);
   elements.set(id, { scopes, inside, rule, loop });
 
-  const ownClass = element.style || element.css?.trim() ? classOf(element) : '';
+  const kindCss = kind.css?.(props.data) ?? '';
+  const ownClass = element.style || element.css?.trim() || kindCss ? classOf(element) : '';
   if (ownClass && !sheet.has(ownClass)) {
     const css = element.css?.trim() ? confineCss(element.css, ownClass) : undefined;
     if (css)
@@ -156,7 +157,12 @@ function compileElement(context: Context, id: string, scopes: Scopes): Made {
         'css',
         css.problems.map(({ line, what }) => problem(`css.${line}`, `Own CSS, line ${line}: ${what}`)),
       );
-    sheet.set(ownClass, (element.style ? styleCss(ownClass, element.style) : '') + (css?.css ?? ''));
+    sheet.set(
+      ownClass,
+      (kindCss && `.${ownClass}{${kindCss}}`) +
+        (element.style ? styleCss(ownClass, element.style) : '') +
+        (css?.css ?? ''),
+    );
   }
 
   const bound = [...slots.values()].some((slot) => slot.bound);
@@ -167,6 +173,7 @@ function compileElement(context: Context, id: string, scopes: Scopes): Made {
     children: joined(made.map((child) => child.draw)),
     childCount: element.children.length,
     branches: made.map((child, at) => ({
+      ...branchOf(context, element.children[at] as string),
       holds: child.holds,
       draw: studio ? reported(child.inner, element.children[at] as string) : child.inner,
     })),
@@ -181,6 +188,22 @@ function compileElement(context: Context, id: string, scopes: Scopes): Made {
   };
   const inner = kind.draw(making);
   return { draw: guarded(inner, id, rule, studio), inner, holds: rule?.holds ?? always };
+}
+
+/** What a holder is told of one of its children. */
+function branchOf(
+  { tree }: Context,
+  id: string,
+): { id: string; name: string; kind: string; props: Record<string, unknown> } {
+  const child = tree.elements[id];
+  const kind = elementNamed(child?.kind ?? '');
+  const props = kind?.props.safeParse(child?.props);
+  return {
+    id,
+    name: child?.name ?? kind?.label ?? '',
+    kind: child?.kind ?? '',
+    props: props?.success ? (props.data as Record<string, unknown>) : {},
+  };
 }
 
 /** Another template as a piece of this one: drawn for one record of this place, and seeing nothing else of it. */

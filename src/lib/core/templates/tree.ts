@@ -117,7 +117,15 @@ export function usesOf(tree: Tree): Use[] {
     for (const [name, slot] of Object.entries(element.slots))
       mapPaths({ ...element, slots: { [name]: slot }, props: {}, rule: undefined }, note(name));
     mapPaths({ ...element, slots: {}, props: {} }, note('rule'));
-    const { source, filter, about } = element.props;
+    const { source, filter, about, order, group } = element.props as {
+      source?: unknown;
+      filter?: unknown;
+      about?: unknown;
+      order?: { steps: string[] }[];
+      group?: { steps: string[] };
+    };
+    for (const { steps } of [...(order ?? []), ...(group ? [group] : [])])
+      note('repeats')({ from: `loop:${element.id}`, steps });
     mapPaths({ ...element, slots: {}, rule: undefined, props: { about } }, note('about'));
     mapPaths({ ...element, slots: {}, rule: undefined, props: { source } }, note('repeats'));
     mapPaths({ ...element, slots: {}, rule: undefined, props: { filter } }, note('repeats'));

@@ -1,4 +1,4 @@
-import { pageAsked } from '../../core/loops/evaluate';
+import { leftOut, pageAsked } from '../../core/loops/evaluate';
 import { pageOf, type CompiledLoop, type OrderKey } from '../../core/loops/loop';
 import { kindOf, type ModelIndex } from '../../core/model/model';
 import type { Env } from '../../core/paths/env';
@@ -43,7 +43,10 @@ export function listQuery(loop: CompiledLoop, env: Env, drafts: boolean, window?
   const { typeIds } = loop.scope;
   const base: Sql[] = [{ sql: 'r.type_id IN (?)', values: [typeIds.length ? typeIds : ['']] }];
   if (!drafts) base.push({ sql: "r.status = 'published'", values: [] });
-  const { parts, left } = loop.filter ? conditions(loop.filter, loop, env, drafts) : { parts: [], left: false };
+  const out = [...leftOut(loop, env)];
+  const asked = loop.filter ? conditions(loop.filter, loop, env, drafts) : { parts: [], left: false };
+  const { left } = asked;
+  const parts = [...asked.parts, ...(out.length ? [{ sql: 'r.id NOT IN (?)', values: [out] }] : [])];
   const where = and([...base, ...parts]);
   const whole = !left && loop.order.every((key) => orderColumn(key) !== undefined);
   if (!whole)
@@ -56,7 +59,7 @@ export function listQuery(loop: CompiledLoop, env: Env, drafts: boolean, window?
     };
 
   const [first, ...others] = loop.order;
-  const along = first && typeIds.length === 1 && !window?.narrow;
+  const along = first?.step !== undefined && typeIds.length === 1 && !window?.narrow;
   const bare = along && drafts && !parts.length && !others.length;
   const joined = along ? others : loop.order;
   const shift = along ? 1 : 0;
@@ -110,6 +113,8 @@ export function listQuery(loop: CompiledLoop, env: Env, drafts: boolean, window?
 const COLLATED = new Set(['text', 'link', 'colour', 'icon']);
 
 function orderColumn({ path: { type }, step }: OrderKey): ((i: number) => Sql) | undefined {
+  // Values of related records and counts are not in the index, and are left for memory.
+  if (step === undefined) return undefined;
   if (COLLATED.has(type.kind.family)) return (i) => ({ sql: `o${i}.sort`, values: [] });
   if (step !== '@type') return (i) => ({ sql: `o${i}.number`, values: [] });
   const keys = (type.settings as { options: { key: string }[] }).options.map((option) => option.key);

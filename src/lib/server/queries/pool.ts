@@ -1,5 +1,5 @@
 import type { ContentRecord, Media } from '../../core/content/record';
-import { arrange, pageAsked, relationRecords } from '../../core/loops/evaluate';
+import { arrange, itemsAt, pageAsked } from '../../core/loops/evaluate';
 import { pageOf, type CompiledLoop, type LoopList } from '../../core/loops/loop';
 import type { ModelIndex } from '../../core/model/model';
 import type { Env, Pool } from '../../core/paths/env';
@@ -7,7 +7,7 @@ import { select } from '../database/connect';
 import { listQuery, type ListQuery } from './list';
 import { loadMedia, loadRecords } from './load';
 
-const EMPTY: LoopList = { records: [], total: 0, page: 1, pages: 1 };
+const EMPTY: LoopList = { items: [], total: 0, page: 1, pages: 1 };
 
 interface Answer {
   ids: number[];
@@ -43,7 +43,8 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
   const record = look(records, lacks.records);
 
   const list = (loop: CompiledLoop, env: Env): LoopList => {
-    if (loop.source.from === 'relation') return arrange(loop, env, relationRecords(loop, env));
+    const items = itemsAt(loop, env);
+    if (items) return arrange(loop, env, items);
     const query = listQuery(loop, env, options.drafts);
     const key = `${loop.id}\n${query.ids.sql}\n${JSON.stringify(query.ids.values)}`;
     const answer = lists.get(key);
@@ -54,7 +55,7 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
     const found = answer.ids.map(record).filter((r) => r !== undefined);
     if (!answer.whole) return arrange(loop, env, found);
     const { total, page, pages } = pageOf(loop, answer.found, pageAsked(loop, env));
-    return { records: found, total, page, pages };
+    return { items: found, total, page, pages };
   };
 
   const fetchLists = async (): Promise<void> => {

@@ -26,11 +26,11 @@ export async function listRecords(
   const batch = batchPool(model, options);
   let out = { records: [] as ContentRecord[], total: 0 };
   await drawComplete(batch, () => {
-    const { records, total } = batch.pool.list(
+    const { items, total } = batch.pool.list(
       loop,
       makeEnv({ model, pool: batch.pool, today: localDay(new Date(), model.site.timeZone) }),
     );
-    out = { records, total };
+    out = { records: loop.scope.fields ? [] : (items as ContentRecord[]), total };
     return '';
   });
   return out;
@@ -80,7 +80,7 @@ export async function recordTable(typeId: string, input: unknown = {}): Promise<
   const pool = {
     record: () => undefined,
     media: () => undefined,
-    list: () => ({ records: [], total: 0, page: 1, pages: 1 }),
+    list: () => ({ items: [], total: 0, page: 1, pages: 1 }),
   };
   const env = makeEnv({ model, pool, today: localDay(new Date(), model.site.timeZone) });
   const query = listQuery(loop, env, true, { offset, count: limit });

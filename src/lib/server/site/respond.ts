@@ -49,7 +49,11 @@ interface Parts {
 }
 
 /** Answers one address of the site from what is published. `path` is decoded. */
-export async function answer(path: string, surroundings: Surroundings): Promise<Answer> {
+export async function answer(
+  path: string,
+  surroundings: Surroundings,
+  asked: Record<string, string> = {},
+): Promise<Answer> {
   const place = placeOf(path);
   if (place.at === 'moved') return { status: 301, html: '', to: place.to };
   const [model, heads, { version: theme }] = await Promise.all([readModel(), readTemplateHeads(), readTheme()]);
@@ -97,9 +101,10 @@ export async function answer(path: string, surroundings: Surroundings): Promise<
     const { html, env, styles } = await drawTemplate(model, heads, contestOf(heads, 'archive', type), {
       tree: () => archiveTree(type),
       archive: { type, page: place.page },
+      asked,
     });
     const { pages } = env.paging ?? { pages: 1 };
-    if (place.page > pages) return missing();
+    if (place.page > pages || env.pastEnd) return missing();
     return {
       status: 200,
       ...(await page({
@@ -124,7 +129,9 @@ export async function answer(path: string, surroundings: Surroundings): Promise<
   const { html, styles, env } = await drawTemplate(model, heads, contestOf(heads, 'record', type), {
     tree: () => recordTree(type, model),
     record,
+    asked,
   });
+  if (env.pastEnd) return missing();
   return {
     status: 200,
     ...(await page({
@@ -208,9 +215,15 @@ async function drawTemplate(
   model: ModelIndex,
   heads: readonly TemplateHead[],
   head: TemplateHead | undefined,
-  given: { tree: () => Tree; record?: ContentRecord; archive?: ArchivePlace; content?: string },
+  given: {
+    tree: () => Tree;
+    record?: ContentRecord;
+    archive?: ArchivePlace;
+    content?: string;
+    asked?: Record<string, string>;
+  },
 ): Promise<{ html: string; env: Env; styles: string[] }> {
-  const { record, archive, content } = given;
+  const { record, archive, content, asked } = given;
   const plainScopes = { recordTypeIds: record && [record.typeId], archiveTypeId: archive?.type.id, loops: [] };
   const { tree, steps, sheet } = head
     ? await readyTemplate(model, heads, head)
@@ -219,7 +232,7 @@ async function drawTemplate(
   const today = localDay(new Date(), model.site.timeZone);
   let env!: Env;
   const html = await drawComplete(batch, () => {
-    env = makeEnv({ model, pool: batch.pool, today, record, archive, content });
+    env = makeEnv({ model, pool: batch.pool, today, record, archive, content, asked });
     return tree.draw(env);
   });
   return { html, env, styles: sheet ? [sheet] : [] };

@@ -146,8 +146,10 @@
   let inView = '';
   $effect(() => {
     const own = selection.find((s) => s.main);
-    if (!own || inView === wb.selected) return;
-    inView = wb.selected;
+    // Another width is another place.
+    const key = `${wb.selected} ${width}`;
+    if (!own || inView === key) return;
+    inView = key;
     const top = own.rect.y * scale + 16;
     const bottom = top + Math.min(own.rect.h * scale, area.clientHeight - 60);
     if (top < area.scrollTop + 24) area.scrollTop = top - 24;

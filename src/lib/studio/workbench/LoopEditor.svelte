@@ -1,12 +1,19 @@
 <script lang="ts">
   import { X } from '@lucide/svelte';
+  import { tellList } from '$lib/core/loops/evaluate';
   import { ORDERED, type LoopSettings, type LoopSource } from '$lib/core/loops/loop';
-  import { reachable } from '$lib/core/paths/reach';
-  import type { Path, ValueType } from '$lib/core/paths/path';
+  import { pathWords } from '$lib/core/paths/built-ins';
+  import type { ValueType } from '$lib/core/paths/path';
+  import { ruleWords } from '$lib/core/rules/explain';
+  import type { Take } from '$lib/core/templates/binding';
+  import { takeWords } from '$lib/core/templates/bring';
+  import { boundTo, pieceFrom } from '$lib/core/templates/build';
+  import { takesFor } from '$lib/core/templates/takes';
   import type { Group } from '$lib/core/rules/rule';
   import type { Element } from '$lib/core/templates/template';
   import PathPicker from './PathPicker.svelte';
   import RuleEditor from './RuleEditor.svelte';
+  import SourcePicker from './SourcePicker.svelte';
   import type { Workbench } from './workbench.svelte';
 
   let { wb, element }: { wb: Workbench; element: Element } = $props();
@@ -14,89 +21,62 @@
   const settings = $derived(element.props as Partial<LoopSettings>);
   const source: LoopSource = $derived(settings.source ?? { from: 'archive' });
   const made = $derived(wb.compiledOf(element.id));
-  const list = $derived.by(() => {
-    if (!made?.loop) return undefined;
-    const env = wb.envAt(made.scopes);
-    return env.pool.list(made.loop, env);
-  });
-  const keys = $derived(
-    made
-      ? (reachable(made.inside, wb.index)[0]?.entries ?? []).filter(
-          (e) =>
-            !e.type.many &&
-            ORDERED.has(e.type.kind.family) &&
-            e.path.steps[0] !== '@position' &&
-            e.path.steps[0] !== '@results',
-        )
-      : [],
-  );
+  const own = $derived(`loop:${element.id}`);
+  /** What the items themselves have, for orders and groups. */
+  const ownScopes = $derived({ loops: made?.loop ? [made.loop.scope] : [] });
+  const story = $derived(made?.loop ? tellList(made.loop, wb.envAt(made.scopes)) : undefined);
+  const isRows = $derived(Boolean(made?.loop?.scope.fields));
   const problems = $derived(wb.looseEnds.filter((end) => end.elementId === element.id && end.via === 'repeats'));
   const partly = $derived(made?.loop?.scope.typeIds.find((id) => wb.partial[id]));
 
   const set = (name: string, value: unknown, label: string) =>
     wb.edit(`${label} of ${wb.nameOf(element.id)}`, { do: 'put', id: element.id, at: ['props', name], value });
+  /** Groups want a head: one with the name of the group comes along. */
+  function setGroup(value: { steps: string[]; by: string; down: boolean }) {
+    const has = element.children.some((id) => wb.element(id)?.kind === 'turn' && wb.element(id)?.props.as === 'group');
+    const head = pieceFrom({
+      kind: 'turn',
+      name: 'Head of the group',
+      props: { as: 'group' },
+      children: [{ kind: 'heading', props: { level: 2, size: 's' }, slots: { text: boundTo(own, ['@group']) } }],
+    });
+    wb.edit(
+      `Grouped ${wb.nameOf(element.id)}`,
+      { do: 'put', id: element.id, at: ['props', 'group'], value },
+      ...(has ? [] : [{ do: 'insert' as const, parent: element.id, index: 0, piece: head }]),
+    );
+  }
   const setSource = (value: LoopSource) => set('source', value, 'Set the source');
-  const notRecords = (type: ValueType) => (type.kind.family === 'relation' ? undefined : 'This holds no records.');
+  const countTake = (type: ValueType) => takesFor(type).filter((take) => take !== 'listed');
+  const noOrder = (type: ValueType) =>
+    ORDERED.has(type.kind.family) || (type.many && countTake(type).length) ? undefined : 'This has no order.';
+  const noGroup = (type: ValueType) =>
+    ['picture', 'file', 'embed', 'place', 'rows', 'rich'].includes(type.kind.family)
+      ? 'Nothing is grouped by this.'
+      : undefined;
+  const dated = (type: ValueType | undefined) => type?.kind.family === 'date' || type?.kind.family === 'datetime';
+  const group = $derived(settings.group);
+  const groupType = $derived(made?.loop?.group?.path.type);
+  const leaveOut = $derived(settings.leaveOut ?? { current: false, above: false });
+  const storyWords = $derived.by(() => {
+    if (!story || !made?.loop) return '';
+    const { candidates, leftOut, tests, found, total } = story;
+    const env = wb.envAt(made.scopes);
+    return [
+      `${candidates} candidate${candidates === 1 ? '' : 's'}`,
+      ...(leftOut ? [`${leftOut} left out`] : []),
+      ...tests.map(({ rule, removed }) => `${removed} removed by “${ruleWords(rule, env)}”`),
+      ...(tests.length || leftOut ? [`${found} found`] : []),
+      ...(total !== found ? [`${total} after “leave out the first” and “at most”`] : []),
+    ].join(' · ');
+  });
   const order = $derived(settings.order ?? []);
   const number = (text: string) => (text === '' ? undefined : Math.max(0, Math.round(Number(text))));
   const filter: Group = $derived(settings.filter ?? { group: 'all', rules: [] });
-
-  function pickRelation(path: Path) {
-    setSource({ from: 'relation', path });
-  }
 </script>
 
 <div class="flex flex-col gap-2 px-3 py-2">
-  <div class="flex flex-wrap items-center gap-2">
-    <span class="w-20 shrink-0 font-medium">Goes over</span>
-    <select
-      aria-label="Source"
-      value={source.from}
-      onchange={(e) => {
-        const from = e.currentTarget.value;
-        if (from === 'archive') setSource({ from: 'archive' });
-        if (from === 'query') setSource({ from: 'query', typeIds: [made?.loop?.scope.typeIds[0] ?? wb.typeId] });
-        if (from === 'relation') {
-          const relation = reachable(made?.scopes ?? wb.scopes, wb.index)
-            .flatMap((g) => g.entries)
-            .find((entry) => entry.opens);
-          if (relation) pickRelation(relation.path);
-        }
-      }}
-    >
-      {#if wb.scopes.archiveTypeId}<option value="archive">the archive’s own list</option>{/if}
-      <option value="query">all records of a type</option>
-      <option value="relation">the records of a relation</option>
-    </select>
-    {#if source.from === 'query'}
-      <select
-        aria-label="Content type"
-        value={source.typeIds[0]}
-        onchange={(e) => setSource({ from: 'query', typeIds: [e.currentTarget.value] })}
-      >
-        {#each wb.model.types as type (type.id)}<option value={type.id}>{type.plural}</option>{/each}
-      </select>
-    {:else if source.from === 'relation'}
-      <PathPicker
-        {wb}
-        scopes={made?.scopes ?? wb.scopes}
-        path={source.path}
-        label="Relation"
-        refuse={notRecords}
-        onpick={pickRelation}
-      />
-    {/if}
-    {#if list}
-      <span class="text-faded">
-        {list.total === 0 ? 'Yields nothing here' : `Yields ${list.total}`}{list.records.length
-          ? `: ${list.records
-              .slice(0, 3)
-              .map((r) => r.title)
-              .join(', ')}${list.total > 3 ? ' …' : ''}`
-          : ''}
-      </span>
-    {/if}
-  </div>
+  {#if made}<SourcePicker {wb} {made} {source} onchange={setSource} />{/if}
   {#each problems as problem, i (i)}<p class="rounded-sm bg-ochre px-2 py-1">
       {problem.what}
       {problem.fix ?? ''}
@@ -118,7 +98,19 @@
     <span class="w-20 shrink-0 font-medium">Ordered by</span>
     {#each order as key, i (i)}
       <span class="flex items-center gap-1 rounded-sm border border-hairline bg-linen pl-2">
-        {keys.find((entry) => entry.path.steps[0] === key.steps[0])?.label ?? 'a deleted field'}
+        {pathWords({ from: own, steps: key.steps }, wb.index)}{#if made?.loop?.order[i]?.path.type.many}
+          <select
+            aria-label="Of several, go by"
+            class="h-6! border-0!"
+            value={key.take ?? 'first'}
+            onchange={(e) =>
+              set('order', order.with(i, { ...key, take: e.currentTarget.value as Take }), 'Changed the order')}
+          >
+            {#each countTake(made.loop.order[i]!.path.type) as take (take)}<option value={take}
+                >{takeWords(take).toLowerCase()}</option
+              >{/each}
+          </select>
+        {/if}
         <button
           type="button"
           class="px-1 font-mono"
@@ -135,17 +127,58 @@
         >
       </span>
     {/each}
-    <select
-      aria-label="Order by"
-      value=""
-      onchange={(e) => {
-        set('order', [...order, { steps: [e.currentTarget.value], down: false }], 'Changed the order');
-        e.currentTarget.value = '';
+    <PathPicker
+      {wb}
+      scopes={ownScopes}
+      only={own}
+      label="Order by"
+      empty={order.length ? 'then by …' : 'Choose a value'}
+      refuse={noOrder}
+      takes={countTake}
+      onpick={(path, _type, take) =>
+        set('order', [...order, { steps: path.steps, ...(take ? { take } : {}), down: false }], 'Changed the order')}
+    />
+  </div>
+  <div class="flex flex-wrap items-center gap-2">
+    <span class="w-20 shrink-0 font-medium">Grouped by</span>
+    <PathPicker
+      {wb}
+      scopes={ownScopes}
+      only={own}
+      path={group ? { from: own, steps: group.steps } : undefined}
+      label="Group by"
+      empty="Nothing"
+      refuse={noGroup}
+      onpick={(path, type) => {
+        const grouping = { steps: path.steps, by: dated(type) ? 'month' : 'value', down: false };
+        setGroup(grouping);
       }}
-    >
-      <option value="">{order.length ? 'then by …' : 'Choose'}</option>
-      {#each keys as entry (entry.path.steps[0])}<option value={entry.path.steps[0]}>{entry.label}</option>{/each}
-    </select>
+    />
+    {#if group}
+      <select
+        aria-label="Each group holds"
+        value={group.by}
+        onchange={(e) => set('group', { ...group, by: e.currentTarget.value }, 'Changed the groups')}
+      >
+        <option value="value">the same value</option>
+        {#if dated(groupType)}<option value="month">the same month</option><option value="year">the same year</option
+          >{:else}<option value="letter">the same first letter</option>{/if}
+      </select>
+      <button
+        type="button"
+        class="px-1 font-mono"
+        aria-label="Turn the groups round"
+        title={group.down ? 'Last first' : 'First first'}
+        onclick={() => set('group', { ...group, down: !group.down }, 'Turned the groups')}
+        >{group.down ? '↓' : '↑'}</button
+      >
+      <button
+        type="button"
+        class="p-1 text-faded"
+        aria-label="Do not group"
+        onclick={() => set('group', undefined, 'Took the groups away')}><X size={12} /></button
+      >
+    {/if}
   </div>
   <div class="flex flex-wrap items-center gap-x-4 gap-y-2">
     <label class="flex items-center gap-2"
@@ -168,7 +201,7 @@
         oninput={(e) => set('limit', number(e.currentTarget.value) || undefined, 'Changed the limit')}
       /></label
     >
-    {#if source.from === 'archive'}
+    {#if !made?.scopes.loops.length}
       <label class="flex items-center gap-2"
         ><span class="font-medium">On a page</span><input
           type="number"
@@ -181,4 +214,20 @@
       >
     {/if}
   </div>
+  {#if !isRows}
+    <div class="flex flex-wrap items-center gap-x-4 gap-y-1">
+      <span class="w-20 shrink-0 font-medium">Leaves out</span>
+      {#each [{ name: 'current' as const, words: 'the record of this page' }, { name: 'above' as const, words: 'what other loops above it show' }] as one (one.name)}
+        <label class="flex items-center gap-1.5"
+          ><input
+            type="checkbox"
+            checked={leaveOut[one.name]}
+            onchange={(e) =>
+              set('leaveOut', { ...leaveOut, [one.name]: e.currentTarget.checked }, 'Changed what is left out')}
+          />{one.words}</label
+        >
+      {/each}
+    </div>
+  {/if}
+  {#if storyWords}<p class="text-xs text-faded" data-story>{storyWords}</p>{/if}
 </div>

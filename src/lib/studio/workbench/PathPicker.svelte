@@ -19,6 +19,7 @@
     label,
     empty = 'Choose a value',
     refuse,
+    only,
     takes,
     onpick,
     onrepeat,
@@ -30,6 +31,8 @@
     empty?: string;
     /** Why a value does not fit here; undefined where it does. */
     refuse: (type: ValueType) => string | undefined;
+    /** The only scope that paths may start from; any without it. */
+    only?: string;
     /** For a value of several: the ways to make one of it, the best first. More than one are offered. */
     takes?: (type: ValueType) => Take[];
     onpick: (path: Path, type: ValueType, take?: Take) => void;
@@ -57,6 +60,7 @@
     const wanted = fold(search.trim());
     const made: Choice[] = [];
     for (const group of reachable(scopes, wb.index)) {
+      if (only && group.from !== only) continue;
       const all = group.entries.flatMap((entry) => [
         entry,
         ...beyond(entry, scopes, wb.index).flatMap((next) =>

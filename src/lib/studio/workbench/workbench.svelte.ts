@@ -2,8 +2,9 @@ import { SvelteSet } from 'svelte/reactivity';
 import type { ContentRecord, Media } from '$lib/core/content/record';
 import { endsInTree } from '$lib/core/checks/loose-ends';
 import { localDay } from '$lib/core/formats/write';
+import { turnAt } from '$lib/core/loops/evaluate';
 import { memoryPool } from '$lib/core/loops/memory-pool';
-import { indexModel, type Model, type ModelIndex } from '$lib/core/model/model';
+import { indexModel, kindOf, type Field, type Model, type ModelIndex } from '$lib/core/model/model';
 import { makeEnv, type Env, type Fate } from '$lib/core/paths/env';
 import { coloursCss } from '$lib/core/elements/common';
 import { compilePath } from '$lib/core/paths/compile';
@@ -193,16 +194,19 @@ export class Workbench {
       const loop = this.compiled.elements.get(scope.id)?.loop;
       if (!loop) continue;
       const list = env.pool.list(loop, env);
-      const at = Math.min(this.turns[scope.id] ?? 0, list.records.length - 1);
-      const record = list.records[at];
-      if (record)
-        env.turns[scope.depth] = {
-          record,
-          position: (list.page - 1) * (loop.perPage ?? 0) + at + 1,
-          results: list.total,
-        };
+      const at = Math.min(this.turns[scope.id] ?? 0, list.items.length - 1);
+      const item = list.items[at];
+      if (item) env.turns[scope.depth] = turnAt(loop, item, (list.page - 1) * (loop.perPage ?? 0) + at + 1, list.total);
     }
     return env;
+  }
+
+  /** Fields with their kinds, for values that stand in no record. */
+  shownFields(fields: readonly Field[]): { field: Field; type: ValueType }[] {
+    return fields.flatMap((field) => {
+      const known = kindOf(field);
+      return known ? [{ field, type: { ...known, label: field.label, typeIds: [] } }] : [];
+    });
   }
 
   element(id: string): Element | undefined {
