@@ -258,10 +258,10 @@ export const hutPage = (): Tree =>
       }),
       {
         kind: 'box',
-        name: 'Others in this valley',
+        name: 'Others nearby',
         props: { as: 'section', gap: 'm' },
         children: [
-          heading(2, 'Others in this valley'),
+          heading(2, 'Others nearby'),
           {
             kind: 'loop',
             id: 'near',
@@ -279,7 +279,7 @@ export const hutPage = (): Tree =>
               least: '15rem',
               gap: 'm',
             },
-            slots: { nothing: { fixed: 'No other hut stands in this valley.' } },
+            slots: { nothing: { fixed: 'No other hut stands nearby.' } },
             children: [{ kind: 'part', name: 'Hut card', props: { part: 'hut-card' } }],
           },
         ],
@@ -403,7 +403,7 @@ export const hutArchive = (): Tree =>
               {
                 kind: 'loop',
                 id: 'valley-huts',
-                name: 'Hut',
+                name: 'Hut of the valley',
                 props: {
                   source: { from: 'query', typeIds: ['hut'] },
                   filter: all({

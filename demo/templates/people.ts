@@ -107,7 +107,7 @@ export const journal = (): Tree =>
     ],
   });
 
-/** Wardens by first letter, each with the huts they keep, and on from there the trails. */
+/** Wardens, each with the huts they keep, and on from there the trails. */
 export const wardenList = (): Tree =>
   treeFrom({
     kind: 'box',
@@ -122,17 +122,10 @@ export const wardenList = (): Tree =>
         props: {
           source: { from: 'archive' },
           order: [{ steps: ['@title'], down: false }],
-          group: { steps: ['@title'], by: 'letter' },
-          least: '22rem',
+          least: '20rem',
           gap: 'l',
         },
         children: [
-          {
-            kind: 'turn',
-            name: 'Letter',
-            props: { as: 'group' },
-            children: [heading(2, boundTo('loop:wardens', ['@group']))],
-          },
           { kind: 'part', name: 'Warden in a line', props: { part: 'warden-line' } },
           {
             kind: 'loop',

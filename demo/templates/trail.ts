@@ -52,6 +52,7 @@ export const trailPage = (): Tree =>
         {
           kind: 'chart',
           name: 'Ascent by day',
+          rule: all(test('count.ge', 'record', ['trail_stages'], 2)),
           props: { value: 'stage_ascent', label: 'stage_day' },
           slots: { rows: field('trail_stages'), caption: { fixed: 'Metres up on each day' } },
           style: { wide: { maxWidth: '40rem' } },
@@ -200,6 +201,39 @@ export const trailArchive = (): Tree =>
           gap: 'l',
         },
         children: [{ kind: 'part', name: 'Trail card', props: { part: 'trail-card' } }],
+      },
+      {
+        kind: 'box',
+        name: 'From A to Z',
+        props: { as: 'section', gap: 'm' },
+        children: [
+          heading(2, 'From A to Z'),
+          {
+            kind: 'loop',
+            id: 'letters',
+            name: 'Trail by letter',
+            props: {
+              source: { from: 'query', typeIds: ['trail'] },
+              order: [{ steps: ['@title'], down: false }],
+              group: { steps: ['@title'], by: 'letter' },
+              arrange: 'list',
+              gap: 's',
+            },
+            css: '& {\n  display: block;\n  columns: 14rem auto;\n}\n.group {\n  break-inside: avoid;\n  gap: 0.25rem;\n  margin-bottom: 1.25rem;\n}',
+            children: [
+              {
+                kind: 'turn',
+                name: 'Letter',
+                props: { as: 'group' },
+                children: [heading(3, boundTo('loop:letters', ['@group']))],
+              },
+              {
+                kind: 'link',
+                slots: { label: boundTo('loop:letters', ['@title']), link: boundTo('loop:letters', ['@address']) },
+              },
+            ],
+          },
+        ],
       },
     ],
   });

@@ -121,6 +121,25 @@ describe('what a loop goes over', () => {
     expect(words(html)).toBe('|Picture 8|Picture 7|SKI|WALK|Hill|South|top North|top South|below Peak|4|4|4|4|');
   });
 
+  it('is compared by its terms with those of other loops', () => {
+    const filter = {
+      group: 'all',
+      rules: [
+        {
+          test: 'terms.below',
+          path: { from: 'loop:w', steps: ['@terms:area'] },
+          other: { from: 'loop:t', steps: ['term'] },
+        },
+      ],
+    };
+    const ways = loop('w', { from: 'query', typeIds: ['way'] }, [text('loop:w', ['@title'])], { filter });
+    const { html, ends } = draw(
+      loop('t', { from: 'terms', taxonomyId: 'area', which: 'top' }, [text('loop:t', ['name']), ways]),
+    );
+    expect(ends).toEqual([]);
+    expect(words(html)).toBe('|North|Éclat way|beta way|South|beta way|');
+  });
+
   it('is chosen records in the order chosen, and what is gone is left out', () => {
     const { html } = draw(
       loop('x', { from: 'chosen', ids: [4, 99, 2, 4], typeIds: ['way'] }, [text('loop:x', ['@title'])]),

@@ -149,11 +149,19 @@ describe('the same list everywhere', () => {
         .map(([kind, parts]) => (): Rule => ({ group: kind, rules: parts.map((part) => part()) })),
     ),
   }));
+  const own = ['name', 'height', 'open', 'built', 'state', '@title', '@created'].map((s) => ({ steps: [s] }));
+  // Values of related records and counts are beyond an index as well.
+  const related = [
+    { steps: ['keeper', 'age'] },
+    { steps: ['keeper', '@title'] },
+    { steps: ['ways'], take: 'count' as const },
+    { steps: ['ways', 'km'], take: 'largest' as const },
+    { steps: ['ways', '@title'], take: 'first' as const },
+  ];
   const order = fc.array(
-    fc.record({
-      steps: fc.constantFrom(...['name', 'height', 'open', 'built', 'state', '@title', '@created'].map((s) => [s])),
-      down: fc.boolean(),
-    }),
+    fc
+      .tuple(fc.oneof({ weight: 3, arbitrary: fc.constantFrom(...own) }, fc.constantFrom(...related)), fc.boolean())
+      .map(([key, down]) => ({ ...key, down })),
     { maxLength: 3 },
   );
   const settings = fc.record({
@@ -163,6 +171,11 @@ describe('the same list everywhere', () => {
     limit: fc.option(fc.integer({ min: 1, max: 30 }), { nil: undefined }),
     perPage: fc.option(fc.integer({ min: 1, max: 9 }), { nil: undefined }),
     page: fc.integer({ min: 1, max: 4 }),
+    /** The archive’s own list, a query over one type, or over several. */
+    over: fc.constantFrom('archive', 'one', 'several'),
+    leaveOut: fc.record({ current: fc.boolean(), above: fc.boolean() }),
+    current: fc.nat(30),
+    above: fc.uniqueArray(fc.nat(45), { maxLength: 5 }),
   });
 
   it('in memory and from the database', async () => {
@@ -170,16 +183,29 @@ describe('the same list everywhere', () => {
     const archive = (page: number) => ({ type: index.type('house')!, page });
     const memory = memoryPool(all, [], false);
     await fc.assert(
-      fc.asyncProperty(settings, async ({ rule, page, ...rest }) => {
+      fc.asyncProperty(settings, async ({ rule, page, over, current, above, ...rest }) => {
         const parsed = LoopSettingsSchema.parse({
           ...rest,
-          source: { from: 'archive' },
+          source:
+            over === 'archive'
+              ? { from: 'archive' }
+              : { from: 'query', typeIds: over === 'one' ? ['house'] : ['house', 'way'] },
           filter: { group: 'all', rules: [rule()] },
         });
         const loop = compileLoop('l', 'House', parsed, { archiveTypeId: 'house', loops: [] }, index);
         expect(loop.problems).toEqual([]);
         const ask = (pool: Pool) =>
-          pool.list(loop, makeEnv({ model: index, pool, today: '2026-06-15', archive: archive(page) }));
+          pool.list(loop, {
+            ...makeEnv({
+              model: index,
+              pool,
+              today: '2026-06-15',
+              archive: archive(page),
+              record: all[current],
+              asked: { 'house-page': String(page) },
+            }),
+            shown: new Set(above.flatMap((at) => all[at]?.id ?? [])),
+          });
         const batch = batchPool(index, { drafts: false });
         let fromDatabase = ask(memory);
         await drawComplete(batch, () => {
@@ -194,9 +220,9 @@ describe('the same list everywhere', () => {
         });
         expect(shape(fromDatabase), JSON.stringify(parsed.filter)).toEqual(shape(ask(memory)));
       }),
-      { numRuns: 400 },
+      { numRuns: 2000 },
     );
-  });
+  }, 240_000);
 });
 
 describe('what a page costs', () => {

@@ -196,7 +196,7 @@ const termRows = (ids: readonly string[], env: Env): Row[] =>
   ids.flatMap((id) => {
     const term = env.model.term(id);
     return term
-      ? [{ term: id, name: term.name, description: term.description, picture: term.pictureId ?? undefined }]
+      ? [{ term: [id], name: term.name, description: term.description, picture: term.pictureId ?? undefined }]
       : [];
   });
 

@@ -225,7 +225,14 @@ export function compileLoop(
 ): CompiledLoop {
   const { typeIds, fields, values, problem: wrongSource } = typesOfSource(settings.source, scopes, model);
   const problems: Problem[] = wrongSource ? [wrongSource] : [];
-  const scope: LoopScope = { id, name, typeIds, ...(fields ? { fields } : {}), depth: scopes.loops.length };
+  const scope: LoopScope = {
+    id,
+    name,
+    typeIds,
+    ...(fields ? { fields } : {}),
+    ...(settings.group ? { grouped: true } : {}),
+    depth: scopes.loops.length,
+  };
   const inside: Scopes = { ...scopes, loops: [...scopes.loops, scope] };
 
   const filter = settings.filter?.rules.length ? compileRule(settings.filter, inside, model) : undefined;

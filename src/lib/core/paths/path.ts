@@ -34,6 +34,8 @@ export interface LoopScope {
   typeIds: string[];
   /** For a loop over rows or other values: what each of them has. */
   fields?: Field[];
+  /** Whether it parts its items under heads. */
+  grouped?: boolean;
   depth: number;
 }
 

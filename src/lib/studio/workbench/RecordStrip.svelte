@@ -7,7 +7,9 @@
 
   let row: HTMLElement | undefined = $state();
   const type = $derived(wb.index.type(wb.typeId));
-  const shown = $derived(wb.strip.filter((record) => record.status === 'published').length);
+  const shown = $derived(
+    wb.records.filter((record) => record.typeId === wb.typeId && record.status === 'published').length,
+  );
   const pages = $derived(wb.drawing.env.paging?.pages ?? 1);
 
   $effect(() => {

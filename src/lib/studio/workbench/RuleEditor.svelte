@@ -94,7 +94,7 @@
             <select aria-label="Test" value={part.test} onchange={(e) => setOperator(i, part, e.currentTarget.value)}>
               {#each operatorsFor(type) as one (one.name)}<option value={one.name}>{one.label}</option>{/each}
             </select>
-            {#if operator}<OperandInput
+            {#if operator && !part.other}<OperandInput
                 terms={wb.model.terms}
                 records={wb.records}
                 {operator}
@@ -102,6 +102,26 @@
                 value={part.operand}
                 onchange={(operand) => replace(i, { ...part, operand })}
               />{/if}
+            {#if operator?.operand === 'same' || operator?.operand === 'several'}
+              <PathPicker
+                {wb}
+                {scopes}
+                path={part.other}
+                label="Compare with another value"
+                empty="or another value"
+                refuse={(t) =>
+                  t.kind.family === type.kind.family ? undefined : `This is not ${type.kind.label.toLowerCase()}.`}
+                onpick={(other) => replace(i, { test: part.test, path: part.path, other })}
+              />
+              {#if part.other}
+                <button
+                  type="button"
+                  aria-label="Compare with a fixed value again"
+                  class="rounded-sm p-1 text-faded hover:bg-linen"
+                  onclick={() => replace(i, { test: part.test, path: part.path })}><X size={13} /></button
+                >
+              {/if}
+            {/if}
           {/if}
           <span class="text-xs {seen?.problem ? 'rounded-sm bg-ochre px-1' : 'text-faded'}"
             >{seen?.problem ?? `saw ${seen?.saw ?? 'nothing'}`}</span

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { ChevronDown } from '@lucide/svelte';
   import { fieldsOf, type LoopSource } from '$lib/core/loops/loop';
   import type { CompiledElement } from '$lib/core/render/compile';
   import type { Path, ValueType } from '$lib/core/paths/path';
@@ -79,11 +80,23 @@
     {#each offered as from (from)}<option value={from}>{WORDS[from]}</option>{/each}
   </select>
   {#if shown === 'query' && source.from === 'query'}
-    <details class="relative">
+    <!-- svelte-ignore a11y_no_noninteractive_element_interactions -->
+    <details
+      class="relative"
+      onkeydown={(event) => {
+        if (event.key !== 'Escape' || !event.currentTarget.open) return;
+        event.currentTarget.open = false;
+        event.stopPropagation();
+        event.currentTarget.querySelector<HTMLElement>('summary')?.focus();
+      }}
+    >
       <summary
-        class="flex h-7 max-w-64 cursor-pointer items-center truncate rounded-sm border border-hairline bg-paper px-2"
+        class="flex h-7 max-w-64 cursor-pointer items-center gap-1.5 truncate rounded-sm border border-hairline bg-paper px-2"
         aria-label="Content types"
-        >{source.typeIds.map((id) => wb.index.type(id)?.plural ?? 'a deleted type').join(', ')}</summary
+        >{source.typeIds.map((id) => wb.index.type(id)?.plural ?? 'a deleted type').join(', ')}<ChevronDown
+          size={13}
+          class="shrink-0 text-faded"
+        /></summary
       >
       <div class="absolute z-40 mt-1 flex w-56 flex-col gap-1 rounded-md border border-hairline bg-paper p-2">
         {#each wb.model.types as type (type.id)}

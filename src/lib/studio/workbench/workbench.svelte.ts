@@ -3,6 +3,8 @@ import type { ContentRecord, Media } from '$lib/core/content/record';
 import { endsInTree } from '$lib/core/checks/loose-ends';
 import { localDay } from '$lib/core/formats/write';
 import { turnAt } from '$lib/core/loops/evaluate';
+import { groupItems } from '$lib/core/loops/group';
+import { pathWords } from '$lib/core/paths/built-ins';
 import { memoryPool } from '$lib/core/loops/memory-pool';
 import { indexModel, kindOf, type Field, type Model, type ModelIndex } from '$lib/core/model/model';
 import { makeEnv, type Env, type Fate } from '$lib/core/paths/env';
@@ -196,7 +198,14 @@ export class Workbench {
       const list = env.pool.list(loop, env);
       const at = Math.min(this.turns[scope.id] ?? 0, list.items.length - 1);
       const item = list.items[at];
-      if (item) env.turns[scope.depth] = turnAt(loop, item, (list.page - 1) * (loop.perPage ?? 0) + at + 1, list.total);
+      if (!item) continue;
+      const first = (list.page - 1) * (loop.perPage ?? 0) + 1;
+      const turn = turnAt(loop, item, first + at, list.total);
+      if (loop.group) {
+        const own = groupItems(loop, env, list.items, first).find((one) => one.items.some((i) => i.item === item));
+        turn.group = own && { label: own.label, size: own.items.length };
+      }
+      env.turns[scope.depth] = turn;
     }
     return env;
   }
@@ -482,10 +491,15 @@ export class Workbench {
     return undefined;
   }
 
-  /** The first sentence with values of an element, each value as a gap. */
+  /** The first sentence with values of an element, each value by its name. */
   sentenceOf(id: string): string | undefined {
     for (const slot of Object.values(this.tree.elements[id]?.slots ?? {}))
-      if ('words' in slot) return slot.words[0]?.map((run) => run.text ?? '…').join('');
+      if ('words' in slot)
+        return slot.words[0]
+          ?.map(
+            (run) => run.text ?? (run.bound ? `‹${pathWords(run.bound.path, this.index).split(' → ').at(-1)}›` : ''),
+          )
+          .join('');
     return undefined;
   }
 
