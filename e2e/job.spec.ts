@@ -87,7 +87,7 @@ test('an archive item edited in place changes in every turn, and on the site', a
   await expect(canvas(page).locator('h2', { hasText: '*' })).toHaveCount(6);
 
   // Its shelf reads from the turn that was picked.
-  await expect(page.getByRole('button', { name: 'Each Hut' })).toBeVisible();
+  await expect(page.locator('[data-shelf-group="loop:huts"]')).toBeVisible();
   await drag(
     page,
     shelfRow(page, 'Comfort'),
