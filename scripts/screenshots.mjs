@@ -62,7 +62,7 @@ const VIEWS = [
       await page.locator('[data-import-result]').waitFor();
     },
   },
-  { name: 'workbench', path: '/studio/workbench/hut-page', before: (page) => row(page, 'Wide picture').click() },
+  { name: 'workbench', path: '/studio/workbench/hut-page', before: (page) => row(page, 'Telephone').click() },
   {
     name: 'workbench-sentence',
     path: '/studio/workbench/warden-line',

@@ -1,21 +1,13 @@
 import type { ContentRecord, Media } from '../../src/lib/core/content/record';
 import { memoryPool } from '../../src/lib/core/loops/memory-pool';
+import { plainField } from '../../src/lib/core/model/field';
 import { indexModel, type Field, type Model } from '../../src/lib/core/model/model';
 import { makeEnv, type Env } from '../../src/lib/core/paths/env';
 import type { Path, Scopes } from '../../src/lib/core/paths/path';
 
 /** A small model with every kind in it, for tests of the core. */
-export const field = (id: string, kind: string, settings: Record<string, unknown> = {}, label = id): Field => ({
-  id,
-  key: id,
-  label,
-  kind,
-  help: '',
-  required: false,
-  unique: false,
-  tab: '',
-  settings,
-});
+export const field = (id: string, kind: string, settings: Record<string, unknown> = {}, label = id): Field =>
+  plainField(id, label, kind, settings);
 
 export const model: Model = {
   site: { name: 'Test site', tagline: 'For tests', locale: 'en-GB', timeZone: 'UTC' },

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { plainField } from '../model/field';
 import type { Field, ModelIndex } from '../model/model';
 import { compilePath, type CompiledPath } from '../paths/compile';
 import type { Thing } from '../paths/env';
@@ -180,23 +181,11 @@ export function typesOfSource(source: LoopSource, scopes: Scopes, model: ModelIn
   }
 }
 
-const valueField = (id: string, label: string, kind: string, settings: Record<string, unknown> = {}): Field => ({
-  id,
-  key: id,
-  label,
-  kind,
-  help: '',
-  required: false,
-  unique: false,
-  tab: '',
-  settings,
-});
-
 const termFields = (taxonomyId: string): Field[] => [
-  valueField('name', 'Name', 'text'),
-  valueField('description', 'Description', 'longtext'),
-  valueField('picture', 'Picture', 'picture'),
-  valueField('term', 'Term', 'terms', { taxonomyId }),
+  plainField('name', 'Name', 'text'),
+  plainField('description', 'Description', 'longtext'),
+  plainField('picture', 'Picture', 'picture'),
+  plainField('term', 'Term', 'terms', { taxonomyId }),
 ];
 
 /** What each of several values has, as the sub-fields of a row; undefined for values that nothing repeats over. */
@@ -205,9 +194,9 @@ export function fieldsOf(type: Pick<ValueType, 'kind' | 'settings'>): Field[] | 
     case 'rows':
       return (type.settings as { fields: Field[] }).fields;
     case 'picture':
-      return [valueField('picture', 'Picture', 'picture'), valueField('alt', 'Alternative text', 'text')];
+      return [plainField('picture', 'Picture', 'picture'), plainField('alt', 'Alternative text', 'text')];
     case 'choice':
-      return [valueField('value', 'Choice', 'choice', type.settings as Record<string, unknown>)];
+      return [plainField('value', 'Choice', 'choice', type.settings as Record<string, unknown>)];
     case 'terms':
       return termFields((type.settings as { taxonomyId: string }).taxonomyId);
     default:

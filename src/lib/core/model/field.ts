@@ -141,3 +141,16 @@ export function fieldSchema(field: Field): JsonSchema {
     'x-plum-thread': { id, kind: name, help, required, unique, tab, settings: field.settings },
   };
 }
+
+/** A field of a kind with nothing said of it but its label, for values that no content type has. */
+export const plainField = (id: string, label: string, kind: string, settings: Record<string, unknown> = {}): Field => ({
+  id,
+  key: id,
+  label,
+  kind,
+  help: '',
+  required: false,
+  unique: false,
+  tab: '',
+  settings,
+});

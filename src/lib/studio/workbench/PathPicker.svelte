@@ -166,7 +166,7 @@
                 class="flex w-full items-center gap-2 px-3 py-1 text-left text-indigo hover:bg-linen focus-visible:bg-linen"
                 onclick={() => several && repeat(several)}
                 ><Repeat size={13} />Repeat over them, with {wb
-                  .repeater(several.entry.path, several.entry.type, scopes)
+                  .repeating(several.entry.path, several.entry.type, scopes)
                   ?.label.toLowerCase()} in its place</button
               >
             </li>

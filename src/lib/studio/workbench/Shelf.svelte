@@ -52,7 +52,7 @@
     const scopes = wb.compiledOf(wb.selected)?.scopes;
     const bound = slot && selected?.slots[slot] && 'bound' in selected.slots[slot];
     // A value of several that something else shows better brings that; what stands here takes what fits as it is.
-    const better = type.many && wb.repeater(path, type, scopes ?? wb.scopes)?.label !== kind?.label;
+    const better = type.many && wb.repeating(path, type, scopes ?? wb.scopes)?.label !== kind?.label;
     if (slot && !better && kind?.slots[slot]?.required && !bound && scopes && compilePath(path, scopes, wb.index).ok)
       return bindSlot(wb, wb.selected, slot, path, type);
     const at = wb.placeForNew();

@@ -8,7 +8,7 @@
   import type { Binding, Run, SlotValue } from '$lib/core/templates/binding';
   import { fittingTakes } from '$lib/core/templates/bring';
   import type { Element } from '$lib/core/templates/template';
-  import type { Field } from '$lib/core/model/model';
+  import { plainField } from '$lib/core/model/field';
   import ColourInput from '../values/ColourInput.svelte';
   import IconInput from '../values/IconInput.svelte';
   import MediaInput from '../values/MediaInput.svelte';
@@ -78,17 +78,7 @@
       : [{ text: fixed === undefined ? '' : String(fixed) }];
     put(`Made a sentence of ${whose}`, { words: [runs] });
   }
-  const choices = (kind: string): Field => ({
-    id: name,
-    key: name,
-    label: slot.label,
-    kind,
-    help: '',
-    required: false,
-    unique: false,
-    tab: '',
-    settings: {},
-  });
+  const choices = (kind: string) => plainField(name, slot.label, kind);
 
   /** What is wrong with the thread, and offers that mend it. */
   const mends = $derived.by((): { words: string; run: () => void }[] => {
@@ -102,7 +92,7 @@
           words: 'Use the first',
           run: () => put(`Mended ${whose}`, { bound: { ...binding, take } }),
         });
-      if (wb.repeater(binding.path, type, scopes))
+      if (wb.repeating(binding.path, type, scopes))
         out.push({ words: 'Repeat over them', run: () => wb.repeatInPlace(element.id, binding.path, type) });
       if (binding.formats.length)
         out.push({

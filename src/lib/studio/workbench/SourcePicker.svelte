@@ -3,7 +3,7 @@
   import { fieldsOf, type LoopSource } from '$lib/core/loops/loop';
   import type { CompiledElement } from '$lib/core/render/compile';
   import type { Path, ValueType } from '$lib/core/paths/path';
-  import type { Field } from '$lib/core/model/model';
+  import { plainField } from '$lib/core/model/field';
   import { asWords } from '$lib/core/rules/explain';
   import RecordsInput from '../values/RecordsInput.svelte';
   import PathPicker from './PathPicker.svelte';
@@ -48,17 +48,8 @@
 
   const toggled = (list: string[], id: string) =>
     list.includes(id) ? list.filter((one) => one !== id) : [...list, id];
-  const choosing = (typeIds: string[]): Field => ({
-    id: 'chosen',
-    key: 'chosen',
-    label: 'Records',
-    kind: 'relation',
-    help: '',
-    required: false,
-    unique: false,
-    tab: '',
-    settings: { relationId: 'chosen', side: 'a', many: true, typeIds },
-  });
+  const choosing = (typeIds: string[]) =>
+    plainField('chosen', 'Records', 'relation', { relationId: 'chosen', side: 'a', many: true, typeIds });
 
   /** What it comes to for the record on screen: how many candidates, what each test removed, how many are left. */
   const list = $derived.by(() => {

@@ -1,4 +1,5 @@
 import type { ContentRecord } from '$lib/core/content/record';
+import { plainField } from '$lib/core/model/field';
 import type { Field } from '$lib/core/model/model';
 import { compileRecord } from '$lib/core/paths/compile';
 import type { Path, Scopes } from '$lib/core/paths/path';
@@ -10,17 +11,7 @@ export interface Correctable {
   field: Field;
 }
 
-const TITLE: Field = {
-  id: '@title',
-  key: 'title',
-  label: 'Title',
-  kind: 'text',
-  help: '',
-  required: true,
-  unique: false,
-  tab: '',
-  settings: {},
-};
+const TITLE: Field = { ...plainField('@title', 'Title', 'text'), required: true };
 
 /** The record and field that a path ends in for what is on screen; undefined where it is no field, or no one record. */
 export function correctable(wb: Workbench, path: Path, scopes: Scopes): Correctable | undefined {

@@ -157,7 +157,7 @@ export function landingAt(wb: Workbench, load: Load, target: string, where: Wher
   };
   // A relation of several on the way to one value each: the value once, or once for each of them.
   const repeated =
-    load.type.many && load.path.steps.length > 1 ? wb.repeater(load.path, load.type, wb.scopesIn(parent)) : undefined;
+    load.type.many && load.path.steps.length > 1 ? wb.repeating(load.path, load.type, wb.scopesIn(parent)) : undefined;
   if (repeated && repeated.label !== brought.label)
     landing.offers = [
       { words: `All of them, as one ${brought.label.toLowerCase()}`, run: put },
@@ -192,7 +192,7 @@ function ontoLanding(wb: Workbench, load: Extract<Load, { what: 'value' }>, targ
     words: `Bind ${definition.label.toLowerCase()} of ${wb.nameOf(target)} to ${load.type.label}`,
     run: () => bind(),
   };
-  const repeated = target === wb.tree.root ? undefined : wb.repeater(load.path, load.type, scopes);
+  const repeated = target === wb.tree.root ? undefined : wb.repeating(load.path, load.type, scopes);
   const takes = fittingTakes(load.type, definition.shape);
   if (load.type.many && takes.length && !(repeated?.label === kind.label))
     landing.offers = [

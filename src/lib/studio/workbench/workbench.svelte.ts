@@ -375,7 +375,7 @@ export class Workbench {
   }
 
   /** What repeats over the values at a path; undefined where there is one. */
-  repeater(path: Path, type: ValueType, scopes: Scopes): { piece: Piece; label: string } | undefined {
+  repeating(path: Path, type: ValueType, scopes: Scopes): { piece: Piece; label: string } | undefined {
     return repeatFor(path, type, { leadsToSeveral: (part) => this.leadsToSeveral(part, scopes) });
   }
 
@@ -383,7 +383,7 @@ export class Workbench {
   repeatInPlace(id: string, path: Path, type: ValueType): void {
     const place = parentOf(this.tree, id);
     const element = this.tree.elements[id];
-    const made = this.repeater(path, type, this.scopesAt(id));
+    const made = this.repeating(path, type, this.scopesAt(id));
     const top = made?.piece.elements[made.piece.top];
     if (!place || !element || !made || !top) return;
     const { name, rule, style, css } = element;
