@@ -136,7 +136,8 @@ export const loop = defineElement({
           if (!cells.some(Boolean)) continue;
           if (out)
             out += frame.between(
-              parts.between.map((one) => (one.holds(at) ? one.draw(at) : '')).join('') || between.inline(at),
+              parts.between.map((one) => (one.holds(at) ? one.draw(at) : '')).join(''),
+              between.inline(at),
             );
           out += frame.item(cells, (position - 1) % (made?.perPage ?? Infinity));
         }
@@ -219,7 +220,11 @@ function framing({ attributes, studio, branches }: Making<Props>, made: Compiled
       table
         ? `<tr${mark(at)}>${cells.map((cell, i) => (cells.length === 1 && columns.length > 1 ? `<td colspan="${columns.length}">${cell}</td>` : i === 0 ? `<th scope="row">${cell}</th>` : `<td>${cell}</td>`)).join('')}</tr>`
         : `<li${mark(at)}>${cells.join('')}</li>`,
-    between: (words: string) => (words && !table ? `<li class="between" role="presentation">${words}</li>` : ''),
+    // A sign between items says nothing to those who listen; elements may.
+    between: (drawn: string, sign: string) => {
+      if (table || !(drawn || sign)) return '';
+      return drawn ? `<li class="between">${drawn}</li>` : `<li class="between" aria-hidden="true">${sign}</li>`;
+    },
     group: (heading: string, inner: string, grouped: boolean) =>
       grouped ? `<section class="group">${heading}${list(inner, plain)}</section>` : inner,
     whole: (inner: string, grouped: boolean) =>
