@@ -80,6 +80,8 @@
   async function run(isDry: boolean) {
     if (!file) return;
     failed = '';
+    // What was tried before says nothing of this run.
+    job = undefined;
     dry = isDry;
     try {
       const begun = await send<Job<ImportResult>>('POST', '/api/imports', {
