@@ -7,7 +7,9 @@ import { ensureBuild, ensureDebian, ensurePackages, root, runTypeScript } from '
 ensurePackages();
 // Named ones, or all: npm run bench -- draw
 const wanted = process.argv.slice(2);
-for (const file of readdirSync(join(root, 'bench')).sort()) {
+for (const file of readdirSync(join(root, 'bench'))
+  .filter((file) => file.endsWith('.ts'))
+  .sort()) {
   const name = file.replace(/\.ts$/, '');
   if (wanted.length && !wanted.includes(name)) continue;
   const path = join('bench', file);

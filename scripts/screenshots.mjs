@@ -103,7 +103,7 @@ const VIEWS = [
     path: '/studio/workbench/hut-page-old',
     before: (page) => row(page, 'Price a night').click(),
   },
-  { name: 'site-archive', path: '/huts/' },
+  { name: 'site-archive', path: '/trails/' },
   { name: 'site-record', path: '/huts/windle-pass-hut' },
   { name: 'site-narrow', path: '/huts/windle-pass-hut', width: 390 },
 ];

@@ -30,11 +30,12 @@ const env = (page?: number) =>
   envOf(
     records,
     [picture(8), picture(9)],
-    page ? { record: undefined, archive: { type: index.type('way')!, page } } : {},
+    page ? { record: undefined, archive: { of: 'type', typeId: 'way', page } } : {},
   );
 
 /** An element of each kind with something to show in it. */
 const FILLED: Record<string, Partial<Nested>> = {
+  search: {},
   box: { children: [{ kind: 'text' }] },
   columns: { children: [{ kind: 'text' }, { kind: 'text' }] },
   heading: { slots: { text: boundTo('record', ['@title']), link: boundTo('record', ['@address']) } },
@@ -92,8 +93,8 @@ describe('every kind of element', () => {
 
   it('draws valid HTML with any of its settings, and nothing but a mark more for the canvas', async () => {
     const html: string[] = [];
-    // A part and the slot of the frame are drawn by what they stand for; see parts.test.ts.
-    for (const kind of elements.filter((one) => !['part', 'slot'].includes(one.name))) {
+    // A part, the slot of the frame and filters are drawn by what they stand for; see parts.test.ts and visitors.test.ts.
+    for (const kind of elements.filter((one) => !['part', 'slot', 'filters'].includes(one.name))) {
       const settings = kind.controls.flatMap((control) =>
         (control.options ?? []).map(({ value }) => ({ [control.name]: value })),
       );
@@ -120,7 +121,7 @@ describe('every kind of element', () => {
     for (const kind of elements) {
       const slots = Object.fromEntries(Object.keys(kind.slots).map((name) => [name, { fixed: '' }]));
       const tree = treeFrom({ kind: kind.name, slots });
-      if (kind.loop || ['divider', 'spacer', 'breadcrumbs', 'slot'].includes(kind.name)) continue;
+      if (kind.loop || ['divider', 'spacer', 'breadcrumbs', 'slot', 'search'].includes(kind.name)) continue;
       expect([kind.name, compileTree(tree, houseScopes, index).draw(env())]).toEqual([kind.name, '']);
       expect(compileTree(tree, houseScopes, index, { studio: true }).draw(env())).toContain('class="blank"');
     }
@@ -151,8 +152,11 @@ describe('pages of an archive', () => {
       props: { source: { from: 'archive' }, perPage },
       children: [{ kind: 'text' }],
     });
-    const at = envOf(many, [], { record: undefined, archive: { type: index.type('way')!, page } });
-    return { html: compileTree(tree, { archiveTypeId: 'way', loops: [] }, index).draw(at), paging: at.paging };
+    const at = envOf(many, [], { record: undefined, archive: { of: 'type', typeId: 'way', page } });
+    return {
+      html: compileTree(tree, { archive: { on: 'type', typeIds: ['way'] }, loops: [] }, index).draw(at),
+      paging: at.paging,
+    };
   };
 
   it('are real links, with the neighbours by name and the current one marked', () => {
@@ -179,8 +183,8 @@ describe('pages of an archive', () => {
       props: { source: { from: 'archive' }, perPage: 10 },
       children: [{ kind: 'text', slots: { text: boundTo('loop:l', ['@position']) } }],
     });
-    const at = envOf(many, [], { record: undefined, archive: { type: index.type('way')!, page: 3 } });
-    const html = compileTree(tree, { archiveTypeId: 'way', loops: [] }, index).draw(at);
+    const at = envOf(many, [], { record: undefined, archive: { of: 'type', typeId: 'way', page: 3 } });
+    const html = compileTree(tree, { archive: { on: 'type', typeIds: ['way'] }, loops: [] }, index).draw(at);
     expect([...html.matchAll(/>(\d+)<\/p>/g)].map((m) => m[1])).toEqual(['21', '22', '23']);
   });
 });

@@ -308,24 +308,19 @@ describe('pages of loops', () => {
 
   it('are asked for by name, and do not clash with those of another', () => {
     const both: Nested = { kind: 'box', children: [paged('a', 'Short ways'), paged('b', 'Long ways')] };
-    const { html, env } = draw(both, { asked: { 'long-ways-page': '2', sort: 'x' } });
+    const { html, env } = draw(both, { asked: { 'long-ways-page': ['2'], sort: ['x'] } });
     expect(words(html)).toContain('Alpha way');
     expect(words(html)).toContain('beta way');
     expect(html).toContain('aria-label="Pages of Long ways"');
-    expect(html).toContain('href="?sort=x&amp;long-ways-page=3" rel="next"');
+    expect(html).toContain('href="?long-ways-page=3&amp;sort=x" rel="next"');
     // The other one keeps what was asked of this.
     expect(html).toContain('href="?long-ways-page=2&amp;sort=x&amp;short-ways-page=2" rel="next"');
     expect(html).toContain('href="?sort=x"');
     expect(env.pastEnd).toBeUndefined();
   });
 
-  it.each(['0', '-1', '1e9', '4', '999999999', 'x', ''])(
-    'past the end or of no number, %j, are none or the first',
-    (page) => {
-      const { env, html } = draw(paged('a', 'Ways'), { asked: { 'ways-page': page } });
-      const past = /^[1-9]\d*$/.test(page);
-      expect(Boolean(env.pastEnd)).toBe(past);
-      if (!past) expect(words(html)).toContain('|Alpha way|');
-    },
-  );
+  it.each(['0', '-1', '1e9', '4', '999999999', 'x', ''])('past the end or of no number, %j, are none', (page) => {
+    const { env } = draw(paged('a', 'Ways'), { asked: { 'ways-page': [page] } });
+    expect(env.pastEnd).toBe(true);
+  });
 });

@@ -11,13 +11,13 @@ function list(settings: object, records: ContentRecord[], page = 1) {
     'l',
     'House',
     LoopSettingsSchema.parse({ source: { from: 'archive' }, ...settings }),
-    { archiveTypeId: 'house', loops: [] },
+    { archive: { on: 'type' as const, typeIds: ['house'] }, loops: [] },
     index,
   );
   const pool = memoryPool(records, [], false);
   const made = pool.list(
     loop,
-    makeEnv({ model: index, pool, today: '2026-06-15', archive: { type: index.type('house')!, page } }),
+    makeEnv({ model: index, pool, today: '2026-06-15', archive: { of: 'type', typeId: 'house', page } }),
   );
   return { ids: made.items.map((r) => r.id), ...made, problems: loop.problems };
 }

@@ -1,7 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { compileTree, scopesOf, type PartFinder } from '../../src/lib/core/render/compile';
-import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
+import { boundTo, pieceFrom, treeFrom, type Nested } from '../../src/lib/core/templates/build';
+import { shared } from '../../src/lib/core/templates/share';
 import type { Purpose, Template } from '../../src/lib/core/templates/template';
+import { usesOf } from '../../src/lib/core/templates/tree';
 import { envOf, houseScopes, index, record } from '../support/world';
 
 const template = (id: string, typeId: string | undefined, nested: Nested, purpose: Purpose = 'part'): Template => ({
@@ -80,7 +82,7 @@ describe('parts', () => {
     const b = template('b', 'house', { kind: 'box', children: [place('c')] });
     const c = template('c', 'house', { kind: 'box', children: [place('a')] });
     const parts = finder(a, b, c);
-    const own = compileTree(a.tree, scopesOf(a), index, { parts, id: 'a' });
+    const own = compileTree(a.tree, scopesOf(a, index), index, { parts, id: 'a' });
     expect(own.looseEnds.map((end) => [end.via, end.what])).toEqual([
       ['about', 'A part cannot stand in itself: The a → The b → The c → The a.'],
     ]);
@@ -110,7 +112,51 @@ describe('parts', () => {
 
   it('see no record in a frame', () => {
     const frame = template('frame', undefined, title('site'), 'frame');
-    expect(scopesOf(frame)).toEqual({ loops: [] });
-    expect(scopesOf(template('p', undefined, title('site')))).toEqual({ loops: [] });
+    expect(scopesOf(frame, index)).toEqual({ loops: [] });
+    expect(scopesOf(template('p', undefined, title('site')), index)).toEqual({ loops: [] });
+  });
+});
+
+describe('making a part of what stands in a template', () => {
+  const loopScopes = compileTree(
+    treeFrom({ kind: 'loop', id: 'l', props: { source: { from: 'query', typeIds: ['way'] } }, children: [] }),
+    { recordTypeIds: ['house'], loops: [] },
+    index,
+  ).elements.get('l')!.inside;
+
+  it('turns what it reads of the nearest record into what the part shows, its own loops included', () => {
+    const piece = pieceFrom({
+      kind: 'box',
+      children: [
+        { kind: 'text', slots: { text: boundTo('loop:l', ['@title']) } },
+        { kind: 'text', slots: { text: boundTo('site', ['@name']) } },
+        {
+          kind: 'loop',
+          id: 'own',
+          props: { source: { from: 'relation', path: { from: 'loop:l', steps: ['houses'] } } },
+          children: [{ kind: 'text', slots: { text: boundTo('loop:own', ['name']) } }],
+        },
+      ],
+    });
+    const made = shared(piece, loopScopes, index);
+    if (!made.ok) throw new Error(made.problems[0]?.what);
+    expect(made.value.typeId).toBe('way');
+    const { looseEnds } = compileTree(made.value.tree, { recordTypeIds: ['way'], loops: [] }, index);
+    expect(looseEnds.filter((end) => !end.what.includes('deleted'))).toEqual([]);
+    expect(usesOf(made.value.tree).map((use) => use.path.from.replace(/:.*/, ''))).toEqual(
+      expect.arrayContaining(['record', 'site', 'loop']),
+    );
+  });
+
+  it.each<[string, Nested, string]>([
+    ['the page’s record', { kind: 'text', slots: { text: boundTo('record', ['name']) } }, 'the record of the page'],
+    [
+      'its place in the loop',
+      { kind: 'text', slots: { text: boundTo('loop:l', ['@position']) } },
+      'its place in the loop',
+    ],
+  ])('is refused where it reads %s', (_what, nested, words) => {
+    const made = shared(pieceFrom(nested), loopScopes, index);
+    expect(made.ok ? '' : made.problems[0]?.what).toContain(words);
   });
 });

@@ -257,11 +257,11 @@ describe('drawing', () => {
       { terms: ['hill'], title: 'Tom’s <house>' },
     );
     const records = [house, record(2, 'person', {}, { title: 'Ada' }), record(3, 'way')];
-    for (const tree of [recordTree(model.types[0]!, index), archiveTree(model.types[0]!)]) {
-      const scopes = { recordTypeIds: ['house'], archiveTypeId: 'house', loops: [] };
+    for (const tree of [recordTree(model.types[0]!, index), archiveTree({ on: 'type', typeIds: ['house'] }, index)]) {
+      const scopes = { recordTypeIds: ['house'], archive: { on: 'type' as const, typeIds: ['house'] }, loops: [] };
       const compiled = compileTree(tree, scopes, index);
       expect(compiled.looseEnds).toEqual([]);
-      const main = compiled.draw(envOf(records, [picture(9)], { archive: { type: model.types[0]!, page: 1 } }));
+      const main = compiled.draw(envOf(records, [picture(9)], { archive: { of: 'type', typeId: 'house', page: 1 } }));
       const html = drawPage(model.site, {
         title: house.title,
         main,

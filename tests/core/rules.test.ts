@@ -19,6 +19,14 @@ function holds(rule: Rule, house: ContentRecord, others: ContentRecord[] = []): 
   return compileRule(rule, houseScopes, index).holds(envOf([house, ...others]));
 }
 
+it('of whole numbers hold for zero and below it too, and for no fraction', () => {
+  const at = (name: string, height: number, n?: number) =>
+    holds(test(name, ['height'], n), record(1, 'house', { height }));
+  expect([-3, -2, 0, 1, 1.5].map((n) => at('whole.odd', n))).toEqual([true, false, false, true, false]);
+  expect([-3, -2, 0, 1, 1.5].map((n) => at('whole.even', n))).toEqual([false, true, true, false, false]);
+  expect([-3, 0, 2, 6].map((n) => at('whole.every', n, 3))).toEqual([true, true, false, true]);
+});
+
 describe('rules', () => {
   const full = record(
     1,
@@ -37,6 +45,11 @@ describe('rules', () => {
     ['text.ends', ['name'], 'cole', true],
     ['text.oneof', ['name'], ['x', 'grey école'], true],
     ['order.eq', ['height'], 10, true],
+    ['whole.even', ['height'], undefined, true],
+    ['whole.odd', ['height'], undefined, false],
+    ['whole.every', ['height'], 5, true],
+    ['whole.every', ['height'], 3, false],
+    ['whole.every', ['height'], 0, false],
     ['order.between', ['height'], [10, 12], true],
     ['order.between', ['height'], [11, 12], false],
     ['order.lt', ['built'], '2026-06-11', true],

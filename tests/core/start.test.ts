@@ -42,7 +42,7 @@ describe('a generated start', () => {
   it.each(model.types.map((type) => [type.name, type] as const))('for %s has no loose ends', (_name, type) => {
     for (const [tree, purpose] of [
       [recordTree(type, index), 'record'],
-      [archiveTree(type), 'archive'],
+      [archiveTree({ on: 'type', typeIds: [type.id] }, index), 'archive'],
     ] as const)
       expect(looseEndsOf(template(tree, purpose, type.id), index)).toEqual([]);
   });
@@ -56,7 +56,7 @@ describe('a generated start', () => {
     const bound = JSON.stringify(tree);
     // A title has its own heading, and a place in time or sign is a fact like others.
     for (const field of type.fields.filter(({ kind }) => kind !== 'file')) expect(bound).toContain(`"${field.id}"`);
-    const made = compileTree(tree, scopesOf(template(tree, 'record', 'house')), index);
+    const made = compileTree(tree, scopesOf(template(tree, 'record', 'house'), index), index);
     const html = made.draw(envOf(records, [picture(8)]));
     expect(html.match(/<h1/g)).toHaveLength(1);
     expect(html).toContain('<h2>Seasons</h2>');

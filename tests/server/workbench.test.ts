@@ -7,7 +7,8 @@ import { createTemplate, deleteTemplate, readTemplate, saveTemplate } from '../.
 import { readTheme, saveTheme, tokenUses } from '../../src/lib/server/services/theme';
 import { saveContentType } from '../../src/lib/server/services/types';
 import { readVersion, readVersions } from '../../src/lib/server/services/versions';
-import { answer, styleSheet } from '../../src/lib/server/site/respond';
+import { styleSheet } from '../../src/lib/server/site/draw';
+import { answer } from '../../src/lib/server/site/respond';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 import { refused } from '../support/refused';

@@ -6,8 +6,12 @@ const UNSAFE = /[&<>"']/;
 const UNSAFE_ALL = /[&<>"']/g;
 const ESCAPES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' };
 
+// eslint-disable-next-line no-control-regex
+const ASCII = /^[\x00-\x7f]*$/;
+
 /** The form in which text is compared: Unicode normalised (NFC) and without case. */
 export function fold(text: string): string {
+  if (ASCII.test(text)) return text.toLowerCase();
   return text.normalize('NFC').toLowerCase().normalize('NFC');
 }
 

@@ -12,9 +12,20 @@ export const trailingSlash = 'ignore';
 const policy = (css: string | undefined): string =>
   `default-src 'none'; img-src 'self'; style-src 'self'${css ? ` 'sha256-${createHash('sha256').update(css).digest('base64')}'` : ''}; font-src 'self'; frame-src 'self' https:; base-uri 'none'; form-action 'self'; frame-ancestors 'self'`;
 
+/** What stands in the question of an address beyond this is not read. */
+const MOST_ASKED = 200;
+
 export const GET: RequestHandler = async ({ url }) => {
   const path = url.pathname.split('/').map(decodeURIComponent).join('/');
-  const asked = Object.fromEntries(url.searchParams);
+  // A form sends what was left open too; the address that can be shared is the one without.
+  const given = [...url.searchParams].slice(0, MOST_ASKED);
+  const said = given.filter(([, value]) => value !== '');
+  if (said.length < given.length) {
+    const query = new URLSearchParams(said).toString();
+    return new Response(null, { status: 302, headers: { location: url.pathname + (query && `?${query}`) } });
+  }
+  const asked: Record<string, string[]> = {};
+  for (const [key, value] of said) (asked[key] ??= []).push(value);
   const { status, html, css, to } = await answer(path, { styles: [site], origin: url.origin }, asked);
   if (to) return new Response(null, { status, headers: { location: to } });
   return new Response(html, {

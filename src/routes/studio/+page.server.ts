@@ -1,6 +1,7 @@
 import { looseEndsOf } from '$lib/core/checks/loose-ends';
 import { contest } from '$lib/core/serving/contest';
-import { typeOf } from '$lib/core/templates/template';
+import { BY, SEARCH, taxonomyBase } from '$lib/core/serving/archives';
+import { typeOf, type Target } from '$lib/core/templates/template';
 import { recordCounts } from '$lib/server/services/lists';
 import { readModel } from '$lib/server/services/model';
 import { partsAmong, readTemplates } from '$lib/server/services/templates';
@@ -24,7 +25,7 @@ export const load: PageServerLoad = async () => {
   );
   for (const type of model.types)
     for (const purpose of ['record', 'archive'] as const) {
-      const { candidates, tied } = contest(templates, purpose, type.id);
+      const { candidates, tied } = contest(templates, purpose, [{ on: 'type', typeId: type.id }]);
       const [first, second] = candidates;
       if (tied && first && second)
         looseEnds.push({
@@ -36,7 +37,10 @@ export const load: PageServerLoad = async () => {
   const types = model.types.map((type) => {
     const count = counts[type.id] ?? { published: 0, drafts: 0 };
     const serving = (purpose: 'record' | 'archive') =>
-      contest(templates, purpose, type.id).candidates.map(({ template }) => ({ id: template.id, name: template.name }));
+      contest(templates, purpose, [{ on: 'type', typeId: type.id }]).candidates.map(({ template }) => ({
+        id: template.id,
+        name: template.name,
+      }));
     return {
       id: type.id,
       name: type.name,
@@ -49,8 +53,15 @@ export const load: PageServerLoad = async () => {
   });
   const orphans = templates
     .filter(
-      (template) =>
-        (template.purpose === 'record' || template.purpose === 'archive') && !model.type(typeOf(template) ?? ''),
+      ({ purpose, serves }) =>
+        (purpose === 'record' || purpose === 'archive') &&
+        !serves.some((target) =>
+          'typeId' in target
+            ? model.type(target.typeId)
+            : 'taxonomyId' in target
+              ? model.taxonomy(target.taxonomyId)
+              : true,
+        ),
     )
     .map(({ id, name }) => ({ id, name }));
   const parts = templates
@@ -65,6 +76,27 @@ export const load: PageServerLoad = async () => {
         )
         .map((template) => template.name),
     }));
+  // The archives that belong to no one content type.
+  const archives = [
+    ...model.taxonomies.map(({ id, key, name }) => ({
+      what: `Each term of ${name}`,
+      address: `/${taxonomyBase(key)}/…/`,
+      target: { on: 'taxonomy', taxonomyId: id } as Target,
+    })),
+    ...model.types.map(({ id, plural, base }) => ({
+      what: `${plural} by year and month`,
+      address: `/${base}/2026/…`,
+      target: { on: 'dates', typeId: id } as Target,
+    })),
+    { what: 'Each author', address: `/${BY}/…/`, target: { on: 'authors' } as Target },
+    { what: 'The search', address: `/${SEARCH}/`, target: { on: 'search' } as Target },
+  ].map((one) => ({
+    ...one,
+    templates: contest(templates, 'archive', [one.target]).candidates.map(({ template: { id, name } }) => ({
+      id,
+      name,
+    })),
+  }));
   const frames = templates.filter((one) => one.purpose === 'frame').map(({ id, name }) => ({ id, name }));
-  return { site: model.site, types, looseEnds, orphans, parts, frames };
+  return { site: model.site, types, looseEnds, orphans, parts, frames, archives };
 };

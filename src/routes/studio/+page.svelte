@@ -1,7 +1,7 @@
 <script lang="ts">
   import { Plus } from '@lucide/svelte';
   import { goto, invalidateAll } from '$app/navigation';
-  import type { Purpose } from '$lib/core/templates/template';
+  import type { Purpose, Target } from '$lib/core/templates/template';
   import { send, type RequestFailed } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
@@ -12,9 +12,22 @@
   let purpose = $state<Purpose>('record');
   let ready = $state(true);
   let typeId = $state('');
+  /** For an archive: what it serves, as the choice has it. */
+  let archiveOf = $state('');
   let name = $state('');
   let wrong = $state('');
   const type = $derived(data.types.find((t) => t.id === typeId));
+  const archives = $derived([
+    ...data.types.map((one) => ({
+      what: one.plural,
+      plural: one.plural,
+      target: { on: 'type', typeId: one.id } as Target,
+      templates: one.archive,
+    })),
+    ...data.archives.map((one) => ({ ...one, plural: '' })),
+  ]);
+  const served = $derived(archives.find((one) => JSON.stringify(one.target) === archiveOf) ?? archives[0]!);
+  const standing = $derived(purpose === 'record' ? type?.record : purpose === 'archive' ? served.templates : undefined);
   const suggested = $derived(
     purpose === 'frame'
       ? 'Frame'
@@ -22,11 +35,13 @@
         ? type
           ? `${type.name} card`
           : 'Part'
-        : type
-          ? purpose === 'record'
+        : purpose === 'archive'
+          ? served.plural
+            ? `All ${served.plural.toLowerCase()}`
+            : served.what
+          : type
             ? `${type.name} page`
-            : `All ${type.plural.toLowerCase()}`
-          : '',
+            : '',
   );
 
   let siteWrong = $state('');
@@ -41,9 +56,10 @@
     }
   }
 
-  function start(forPurpose: Purpose, id: string) {
+  function start(forPurpose: Purpose, id: string, target?: Target) {
     purpose = forPurpose;
     typeId = id;
+    archiveOf = JSON.stringify(target ?? { on: 'type', typeId: id });
     name = '';
     wrong = '';
     making = true;
@@ -56,7 +72,7 @@
         name: name.trim() || suggested,
         purpose,
         ready: ready && (purpose === 'record' || purpose === 'archive'),
-        ...(typeId && purpose !== 'frame' ? { typeId } : {}),
+        ...(purpose === 'archive' ? { serves: [served.target] } : typeId && purpose !== 'frame' ? { typeId } : {}),
       });
       await goto(`/studio/workbench/${template.id}`);
     } catch (error) {
@@ -155,6 +171,41 @@
         </tbody>
       </table>
 
+      <section class="mt-8">
+        <h2 class="text-xl font-medium">Other archives</h2>
+        <table class="mt-1 w-full max-w-3xl text-left">
+          <tbody>
+            {#each data.archives.filter((one) => one.target.on !== 'dates' || one.templates.length) as one (one.what)}
+              <tr>
+                <td class="py-0.5 pr-4">{one.what}</td>
+                <td class="py-0.5 pr-4 font-mono text-xs text-faded">{one.address}</td>
+                <td class="py-0.5">
+                  {#each one.templates as template, i (template.id)}
+                    <a class="text-plum underline underline-offset-2" href="/studio/workbench/{template.id}"
+                      >{template.name}</a
+                    >
+                    {#if one.templates.length > 1}<span class="text-faded">{i === 0 ? 'answers' : 'stands behind'}</span
+                      >{/if}
+                  {:else}
+                    <span class="text-faded">A plain readable one.</span>
+                    <button
+                      type="button"
+                      class="text-plum underline underline-offset-2"
+                      aria-label="Make a template for {one.what}"
+                      onclick={() => start('archive', '', one.target)}>Make a template</button
+                    >
+                  {/each}
+                </td>
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+        <p class="mt-1 text-faded">
+          Years and months, such as <span class="font-mono text-xs">/{data.types[0]?.base}/2026/05/</span>, are answered
+          by the archive page of their type, or by a template of their own.
+        </p>
+      </section>
+
       <section class="mt-8 grid grid-cols-2 gap-8">
         <div>
           <h2 class="text-xl font-medium">Parts</h2>
@@ -224,7 +275,14 @@
         ><input type="radio" bind:group={purpose} value="frame" />the frame around pages</label
       >
     </fieldset>
-    {#if purpose !== 'frame'}
+    {#if purpose === 'archive'}
+      <label class="flex flex-col gap-1"
+        ><span class="dye-label">of</span>
+        <select bind:value={archiveOf}>
+          {#each archives as one (one.what)}<option value={JSON.stringify(one.target)}>{one.what}</option>{/each}
+        </select>
+      </label>
+    {:else if purpose !== 'frame'}
       <label class="flex flex-col gap-1"
         ><span class="dye-label">{purpose === 'part' ? 'that shows' : 'of'}</span>
         <select bind:value={typeId}>
@@ -232,9 +290,7 @@
           {#each data.types as one (one.id)}<option value={one.id}
               >{purpose === 'record'
                 ? `every ${one.name.toLowerCase()} (${one.published})`
-                : purpose === 'part'
-                  ? `a ${one.name.toLowerCase()}`
-                  : one.plural}</option
+                : `a ${one.name.toLowerCase()}`}</option
             >{/each}
         </select>
       </label>
@@ -248,10 +304,9 @@
         <label class="flex items-center gap-2"><input type="radio" bind:group={ready} value={false} />blank</label>
       </fieldset>
     {/if}
-    {#if type && (purpose === 'record' || purpose === 'archive') && (purpose === 'record' ? type.record : type.archive).length}
+    {#if standing?.length}
       <p class="bg-ochre px-2 py-1">
-        {(purpose === 'record' ? type.record : type.archive)[0]?.name} answers these addresses already. The new one stands
-        behind it.
+        {standing[0]?.name} answers these addresses already. The new one stands behind it.
       </p>
     {/if}
     <label class="flex flex-col gap-1"

@@ -1,8 +1,12 @@
+import { localDay } from '../formats/write';
+import { memoryPool } from '../loops/memory-pool';
 import type { ModelIndex } from '../model/model';
+import { makeEnv } from '../paths/env';
 import { compileTree, scopesOf, type LooseEnd, type PartFinder } from '../render/compile';
 import type { Template } from '../templates/template';
 import type { Theme } from '../theme/theme';
 import { headingOrder } from './headings';
+import { endsOfRules } from './rules';
 import { missingTokens } from './tokens';
 
 /** Everything in one template that the designer should look at. */
@@ -13,7 +17,9 @@ export function looseEndsOf(
   theme?: Theme,
 ): LooseEnd[] {
   const { id, tree } = template;
-  return [...compileTree(tree, scopesOf(template), model, { parts, id }).looseEnds, ...endsInTree(template, theme)];
+  const made = compileTree(tree, scopesOf(template, model), model, { parts, id });
+  const env = makeEnv({ model, pool: memoryPool([], []), today: localDay(new Date(), model.site.timeZone) });
+  return [...made.looseEnds, ...endsOfRules(tree, made.elements, env), ...endsInTree(template, theme)];
 }
 
 /** What can be seen in the tree alone: the order of headings, and tokens that are gone. */

@@ -5,7 +5,7 @@ export const alternatives = defineElement({
   name: 'alternatives',
   label: 'Alternatives',
   about: 'Shows exactly one of what it holds: the first whose rule holds.',
-  glyph: '⑂',
+  glyph: 'Y',
   group: 'Repeats and pieces',
   holds: true,
   props: z.object({}),

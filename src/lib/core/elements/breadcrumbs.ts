@@ -1,5 +1,7 @@
 import { z } from 'zod';
-import { addressOf, archiveAddress } from '../serving/addresses';
+import { addressOf } from '../serving/addresses';
+import { addressOfArchive, periodWords, titleOfArchive, type ArchiveOf } from '../serving/archives';
+import type { ModelIndex } from '../model/model';
 import { escapeHtml } from '../text';
 import { defineElement } from './element';
 
@@ -24,9 +26,13 @@ export const breadcrumbs = defineElement({
     return (env) => {
       const { model, record, archive } = env;
       const steps: { words: string; url: string }[] = [{ words: props.home || model.site.name, url: '/' }];
-      const type = archive?.type ?? (record && model.type(record.typeId));
-      if (type) steps.push({ words: type.plural, url: archiveAddress(type.base) });
-      if (record) steps.push({ words: record.title, url: addressOf(record, model) });
+      const step = (of: ArchiveOf, words = titleOfArchive(of, model)) =>
+        steps.push({ words, url: addressOfArchive(of, model) });
+      if (archive) for (const { of, words } of stepsTo(archive, model)) step(of, words);
+      else if (record) {
+        step({ of: 'type', typeId: record.typeId });
+        steps.push({ words: record.title, url: addressOf(record, model) });
+      }
       const shown = props.current ? steps : steps.slice(0, -1);
       const items = shown.map(({ words, url }, i) =>
         props.current && i === shown.length - 1
@@ -37,3 +43,15 @@ export const breadcrumbs = defineElement({
     };
   },
 });
+
+/** The archives on the way to one, with itself: the terms above a term, the year of a month. */
+function stepsTo(of: ArchiveOf, model: ModelIndex): { of: ArchiveOf; words?: string }[] {
+  if (of.of === 'term') return [...model.above(of.termId)].reverse().map((termId) => ({ of: { of: 'term', termId } }));
+  if (of.of !== 'date') return [{ of }];
+  const { typeId, year, month } = of;
+  return [
+    { of: { of: 'type', typeId } },
+    { of: { of: 'date', typeId, year }, words: periodWords({ year }, model) },
+    ...(month ? [{ of, words: periodWords({ year, month }, model) }] : []),
+  ];
+}

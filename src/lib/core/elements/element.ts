@@ -3,6 +3,7 @@ import type { LoopSettings, CompiledLoop } from '../loops/loop';
 import type { Family } from '../model/kinds/kind';
 import type { Env } from '../paths/env';
 import type { Path } from '../paths/path';
+import type { Problem } from '../result';
 import type { CompiledSlot, SlotShape } from '../render/slots';
 import type { FormatUse, SlotValue } from '../templates/binding';
 import type { Purpose } from '../templates/template';
@@ -25,8 +26,8 @@ export interface SlotDefinition {
 export interface PropControl {
   name: string;
   label: string;
-  /** `subfields` and `subfield` choose among the sub-fields of the rows in a slot, `part` among the parts. */
-  as: 'pick' | 'number' | 'switch' | 'words' | 'subfields' | 'subfield' | 'part' | 'about';
+  /** `subfields` and `subfield` choose among the sub-fields of the rows in a slot, `part` among the parts, `loop` among loops. */
+  as: 'loop' | 'pick' | 'number' | 'switch' | 'words' | 'subfields' | 'subfield' | 'part' | 'about';
   options?: { value: string | number; label: string }[];
   min?: number;
   max?: number;
@@ -44,12 +45,13 @@ export interface Making<P> {
   /** All children, one after the other. */
   children: Draw;
   childCount: number;
-  /** The children one by one, each with what its rule says. */
+  /** The children one by one: `whole` asks its rule first; `draw` is for those whose rule has been asked by `holds`. */
   branches: {
     id: string;
     name: string;
     kind: string;
     props: Record<string, unknown>;
+    whole: Draw;
     holds(env: Env): boolean;
     draw: Draw;
   }[];
@@ -58,6 +60,8 @@ export interface Making<P> {
   /** Drawn for designing: blank elements show where they are. */
   studio: boolean;
   loop?: CompiledLoop;
+  /** A loop of this page by its element's id; without one, the first of which visitors may choose. To be asked while drawing. */
+  loopNamed(id: string): CompiledLoop | undefined;
   /** Another template's drawing, for a record of this place; undefined where there is no such part. */
   part(id: string, about: Path | undefined): Draw | undefined;
   /** Shown while designing where an element has nothing yet. */
@@ -96,6 +100,8 @@ export interface ElementKind<P = Record<string, unknown>> {
   brings?: { families: Family[]; slot: string; many?: boolean };
   /** For the kind that repeats: what it goes over. */
   loop?(props: P): LoopSettings;
+  /** What is missing for it to work, once all loops of the page are known. */
+  needs?(props: Record<string, unknown>, loopNamed: (id: string) => CompiledLoop | undefined): Problem | undefined;
   /** Declarations for its own class that follow from its props, such as a width that is written as a length. */
   css?(props: P): string;
   draw(making: Making<P>): Draw;
@@ -103,4 +109,17 @@ export interface ElementKind<P = Record<string, unknown>> {
 
 export function defineElement<P>(kind: ElementKind<P>): ElementKind {
   return kind as unknown as ElementKind;
+}
+
+/** Several drawings as one, one after the other. */
+export function joined(draws: Draw[]): Draw {
+  const [a, b, c] = draws;
+  if (!a) return () => '';
+  if (!b) return a;
+  if (!c) return (env) => a(env) + b(env);
+  return (env) => {
+    let out = '';
+    for (const draw of draws) out += draw(env);
+    return out;
+  };
 }

@@ -8,6 +8,7 @@ import { columns } from './columns';
 import { divider } from './divider';
 import type { ElementKind } from './element';
 import { embed } from './embed';
+import { filters } from './filters';
 import { heading } from './heading';
 import { icon } from './icon';
 import { link } from './link';
@@ -19,6 +20,7 @@ import { part } from './part';
 import { picture } from './picture';
 import { pictures } from './pictures';
 import { rating } from './rating';
+import { search } from './search';
 import { section } from './section';
 import { spacer } from './spacer';
 import { table } from './table';
@@ -51,6 +53,8 @@ export const elements: ElementKind[] = [
   breadcrumbs,
   loop,
   turn,
+  filters,
+  search,
   alternatives,
   part,
   pageSlot,

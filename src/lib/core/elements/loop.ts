@@ -1,12 +1,13 @@
 import { z } from 'zod';
-import { pageAsked, turnAt } from '../loops/evaluate';
+import { NO_PAGE, pageAsked, turnAt } from '../loops/evaluate';
 import { groupItems, type Group } from '../loops/group';
-import { LoopSettingsSchema, type CompiledLoop } from '../loops/loop';
+import { DEEPEST, LoopSettingsSchema, type CompiledLoop } from '../loops/loop';
 import type { ContentRecord } from '../content/record';
-import { archiveAddress } from '../serving/addresses';
-import type { Env } from '../paths/env';
+import { questionOf, wanted } from '../loops/visitors';
+import { addressOfArchive } from '../serving/archives';
+import type { Env, Thing } from '../paths/env';
 import { escapeHtml } from '../text';
-import { defineElement, pick, type Making } from './element';
+import { defineElement, joined, pick, type Draw, type Making } from './element';
 import type { Role } from './turn';
 
 const LENGTH = /^(0|(\d+|\d*\.\d+)(px|rem|em|ch|%))$/;
@@ -78,7 +79,7 @@ export const loop = defineElement({
     nothing: { label: 'When there is nothing', shape: 'blocks' },
     between: { label: 'Between the items', shape: 'inline' },
   },
-  loop: ({ source, filter, order, skip, limit, perPage, leaveOut, group }) => ({
+  loop: ({ source, filter, order, skip, limit, perPage, leaveOut, group, visitors }) => ({
     source: source ?? { from: 'archive' },
     filter,
     order,
@@ -87,40 +88,76 @@ export const loop = defineElement({
     perPage,
     leaveOut,
     group,
+    visitors,
   }),
   css: ({ arrange, least }) => (least && arrange !== 'list' ? `--least:${least}` : ''),
   draw: (making) => {
     const { props: own, slot, attributes, studio, blank, loop: made, branches } = making;
     if (!made) return () => '';
     const { depth } = made.scope;
+    if (depth >= DEEPEST) return () => (studio ? blank(`Loops go ${DEEPEST} deep at most`) : '');
     const parts = partsOf(branches);
     const frame = framing(making, made, own);
     const [nothing, between] = [slot('nothing'), slot('between')];
     const emptyLoop =
       studio && !parts.item.length && !parts.instead.length ? blank('Loop with an empty item: drop a field here') : '';
+    const item = joined(parts.item.map((branch) => branch.whole));
+    // Most loops have one item for all turns and nothing between them: these are drawn with one turn that moves on.
+    const ordinary =
+      !made.group &&
+      !parts.instead.length &&
+      own.arrange !== 'table' &&
+      !making.slot('between').bound &&
+      !branches.some((branch) => roleOf(branch) === 'between');
+    /** Told while designing: a page draws only so many turns, of all its loops together. */
+    const stop = (left: number) =>
+      studio
+        ? blank(`Stopped here, ${left} short: the loops of this page come to more turns than are drawn at once`)
+        : '';
+    const drawOrdinary = (items: readonly Thing[], first: number, total: number, env: Env): string => {
+      const turn = turnAt(made, items[0] as Thing, first, total);
+      env.turns[depth] = turn;
+      const at = made.scope.fields ? 'row' : 'record';
+      let out = '';
+      for (let i = 0; i < items.length; i++) {
+        (turn as Record<typeof at, Thing>)[at] = items[i] as Thing;
+        turn.position = first + i;
+        const inner = item(env);
+        if (inner) out += `${frame.opens(i)}${inner}</li>`;
+      }
+      return out;
+    };
     return (env) => {
-      const list = env.pool.list(made, env);
-      const { page, pages, total, items } = list;
+      const list = env.pool.list(made.visitors ? wanted(made, env).loop : made, env);
+      const { page, pages, total } = list;
       if (made.perPage && made.source.from === 'archive') env.paging = { page, pages, total };
-      if (pageAsked(made, env) > pages) env.pastEnd = true;
+      const asked = pageAsked(made, env);
+      if (asked > pages || asked === NO_PAGE) env.pastEnd = true;
+      const items = list.items.length > env.turnsLeft ? list.items.slice(0, env.turnsLeft) : list.items;
+      env.turnsLeft -= items.length;
+      const cut = items.length < list.items.length;
+      if (cut) env.stopped.add(made.id);
       const before = env.turns[depth];
-      if (!items.length) {
+      if (!list.items.length) {
         env.turns[depth] = undefined;
-        const words = parts.nothing.map((one) => (one.holds(env) ? one.draw(env) : '')).join('') || nothing.blocks(env);
+        const words = parts.nothing(env) || nothing.blocks(env);
         env.turns[depth] = before;
         return words ? `<div${attributes('nothing')}>${words}</div>` : emptyLoop;
       }
       if (emptyLoop) return emptyLoop;
-      const groups = groupItems(made, env, items, (page - 1) * (made.perPage ?? 0) + 1);
-      const shown: string[] = [];
-      for (const group of groups) {
-        const inner = drawGroup(group, env);
-        if (inner) shown.push(inner);
-      }
+      if (!items.length) return stop(list.items.length);
+      const first = (page - 1) * (made.perPage ?? 0) + 1;
+      let out = '';
+      if (ordinary && !between.inline(env)) out = drawOrdinary(items, first, total, env);
+      else for (const group of groupItems(made, env, items, first)) out += drawGroup(group, env);
       if (!made.scope.fields) for (const item of items) env.shown.add((item as ContentRecord).id);
       env.turns[depth] = before;
-      if (!shown.length) return '';
-      return frame.whole(shown.join(''), Boolean(made.group)) + (pages > 1 ? drawPages(env, made, page, pages) : '');
+      if (!out) return '';
+      return (
+        frame.whole(out, Boolean(made.group)) +
+        (cut ? stop(list.items.length - items.length) : '') +
+        (pages > 1 ? drawPages(env, made, page, pages) : '')
+      );
 
       function drawGroup(group: Group, at: Env): string {
         const size = group.items.length;
@@ -131,14 +168,10 @@ export const loop = defineElement({
           const turn = turnAt(made as CompiledLoop, item, position, total);
           turn.group = about;
           at.turns[depth] = turn;
-          if (i === 0 && about) head = parts.group.map((one) => (one.holds(at) ? one.draw(at) : '')).join('');
+          if (i === 0 && about) head = parts.group(at);
           const cells = turnOf(parts, at, position, position === total);
           if (!cells.some(Boolean)) continue;
-          if (out)
-            out += frame.between(
-              parts.between.map((one) => (one.holds(at) ? one.draw(at) : '')).join(''),
-              between.inline(at),
-            );
+          if (out) out += frame.between(parts.between(at), between.inline(at));
           out += frame.item(cells, (position - 1) % (made?.perPage ?? Infinity));
         }
         return out && frame.group(head, out, about !== undefined);
@@ -153,21 +186,22 @@ interface Parts {
   /** The ordinary item, element by element. */
   item: Branch[];
   instead: Branch[];
-  group: Branch[];
-  between: Branch[];
-  nothing: Branch[];
+  group: Draw;
+  between: Draw;
+  nothing: Draw;
 }
 
 const roleOf = (branch: Branch): Role | undefined => (branch.kind === 'turn' ? (branch.props.as as Role) : undefined);
 
 function partsOf(branches: Branch[]): Parts {
   const of = (...roles: (Role | undefined)[]) => branches.filter((branch) => roles.includes(roleOf(branch)));
+  const drawn = (role: Role) => joined(of(role).map((branch) => branch.whole));
   return {
     item: of(undefined),
     instead: of('first', 'last', 'nth', 'rule'),
-    group: of('group'),
-    between: of('between'),
-    nothing: of('nothing'),
+    group: drawn('group'),
+    between: drawn('between'),
+    nothing: drawn('nothing'),
   };
 }
 
@@ -181,7 +215,7 @@ function turnOf(parts: Parts, env: Env, position: number, last: boolean): string
   };
   const special = parts.instead.find((one) => stands(one) && one.holds(env));
   if (special) return [special.draw(env)];
-  return parts.item.map((one) => (one.holds(env) ? one.draw(env) : ''));
+  return parts.item.map((one) => one.whole(env));
 }
 
 /** The markup around items, groups and the whole, by the way the loop is arranged. */
@@ -216,6 +250,7 @@ function framing({ attributes, studio, branches }: Making<Props>, made: Compiled
   };
   const plain = ` class="${classes.join(' ')}"`;
   return {
+    opens: (at: number) => `<li${mark(at)}>`,
     item: (cells: string[], at: number) =>
       table
         ? `<tr${mark(at)}>${cells.map((cell, i) => (cells.length === 1 && columns.length > 1 ? `<td colspan="${columns.length}">${cell}</td>` : i === 0 ? `<th scope="row">${cell}</th>` : `<td>${cell}</td>`)).join('')}</tr>`
@@ -235,10 +270,10 @@ function framing({ attributes, studio, branches }: Making<Props>, made: Compiled
 /** Links to the pages of a loop: the neighbours by name, and every page near this one by number. */
 function drawPages(env: Env, made: CompiledLoop, page: number, pages: number): string {
   const address = (n: number): string => {
-    if (!made.pageKey) return archiveAddress(env.archive?.type.base ?? '', n);
-    const { [made.pageKey]: _, ...rest } = env.asked ?? {};
-    const query = new URLSearchParams(n > 1 ? { ...rest, [made.pageKey]: String(n) } : rest).toString();
-    return escapeHtml(`?${query}`);
+    const { archive, asked, model } = env;
+    if (!made.pageKey)
+      return escapeHtml((archive ? addressOfArchive(archive, model, n) : '') + questionOf(asked ?? {}));
+    return escapeHtml(questionOf({ ...asked, [made.pageKey]: n > 1 ? [String(n)] : [] }) || (env.address ?? '?'));
   };
   const near = [...new Set([1, ...[-2, -1, 0, 1, 2].map((d) => page + d), pages])]
     .filter((n) => n >= 1 && n <= pages)

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { addressOfArchive } from '../serving/archives';
 import { escapeHtml } from '../text';
 import { defineElement, pick } from './element';
 
@@ -9,10 +10,15 @@ export const terms = defineElement({
   glyph: '⊂',
   group: 'Values',
   holds: false,
-  props: z.object({ look: z.enum(['labels', 'line']).default('labels'), above: z.boolean().default(false) }),
+  props: z.object({
+    look: z.enum(['labels', 'line']).default('labels'),
+    above: z.boolean().default(false),
+    links: z.boolean().default(true),
+  }),
   controls: [
     { name: 'look', label: 'Look', as: 'pick', options: pick('labels', 'Labels', 'line', 'A line') },
     { name: 'above', label: 'With the terms above', as: 'switch' },
+    { name: 'links', label: 'Each leads to its archive', as: 'switch' },
   ],
   slots: {
     terms: { label: 'Terms', shape: 'terms', required: true },
@@ -29,7 +35,9 @@ export const terms = defineElement({
       const names = ids.flatMap((id) => {
         const line = (props.above ? [...env.model.above(id)].reverse() : [id]).map((one) => env.model.term(one)?.name);
         const words = line.filter(Boolean).join(' › ');
-        return words ? [`<li>${escapeHtml(words)}</li>`] : [];
+        const url = props.links ? addressOfArchive({ of: 'term', termId: id }, env.model) : '';
+        const shown = escapeHtml(words);
+        return words ? [`<li>${url ? `<a href="${escapeHtml(url)}">${shown}</a>` : shown}</li>`] : [];
       });
       if (!names.length) return none;
       const words = label.inline(env);

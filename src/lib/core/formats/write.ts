@@ -52,6 +52,19 @@ export function localDay(instant: Date, timeZone: string): string {
   return parts.format(instant);
 }
 
+/** The first instant of a calendar day in a time zone, also where the clocks are put forward at midnight. */
+export function startOfDay(day: string, timeZone: string): Date {
+  const hours = 3_600_000;
+  let before = Date.parse(`${day}T00:00:00Z`) - 16 * hours;
+  let from = before + 32 * hours;
+  while (from - before > 1) {
+    const middle = Math.floor((before + from) / 2);
+    if (localDay(new Date(middle), timeZone) < day) before = middle;
+    else from = middle;
+  }
+  return new Date(from);
+}
+
 /** A full-date in one of the locale's four date styles. */
 export function writeDate(date: string, locale: string, style: DateStyle): string {
   if (!isFullDate(date)) return '';

@@ -4,11 +4,12 @@ import type { Env, Row, Thing, Turn } from '../paths/env';
 import type { ValueType } from '../paths/path';
 import type { CompiledRule } from '../rules/compile';
 import { isGroup } from '../rules/rule';
+import { holdsWords } from '../search/words';
+import { addressOfArchive } from '../serving/archives';
 import { takeOf } from '../templates/takes';
+import { collationKey, compareText } from './collation';
 import { pageOf, type CompiledLoop, type LoopList } from './loop';
-
-/** Text is ordered by the Unicode Collation Algorithm (UTS #10) with the CLDR root order. */
-const collator = new Intl.Collator('en', { usage: 'sort', sensitivity: 'variant' });
+import { wanted, type FacetCount, type FacetCounts } from './visitors';
 
 /** What a value is ordered by: a number, or text for the collation. Choices stand in the order of their options. */
 export function orderKey(value: unknown, type: ValueType): number | string {
@@ -26,14 +27,14 @@ export function orderKey(value: unknown, type: ValueType): number | string {
     case 'choice':
       return (type.settings as { options: { key: string }[] }).options.findIndex((option) => option.key === value);
     case 'link':
-      return typeof value === 'object' ? (value as { url: string }).url : String(value);
+      return collationKey(typeof value === 'object' ? (value as { url: string }).url : String(value));
     default:
-      return String(value);
+      return collationKey(String(value));
   }
 }
 
 export const compareKeys = (a: number | string, b: number | string): number =>
-  typeof a === 'number' && typeof b === 'number' ? a - b : collator.compare(String(a), String(b));
+  typeof a === 'number' && typeof b === 'number' ? a - b : compareText(String(a), String(b));
 
 /** A turn of a loop at one of its items. */
 export const turnAt = (loop: Pick<CompiledLoop, 'scope'>, item: Thing, position: number, results: number): Turn =>
@@ -53,9 +54,10 @@ function asItem<T>(loop: CompiledLoop, env: Env, item: Thing, body: () => T): T 
 
 /** What is left of candidates after the loop's own leaving out, and after its filter. */
 export function filterItems(loop: CompiledLoop, env: Env, items: readonly Thing[]): Thing[] {
-  const { filter } = loop;
+  const { filter, search } = loop;
   const out = leftOut(loop, env);
-  const kept = out.size ? items.filter((item) => !out.has((item as ContentRecord).id)) : [...items];
+  let kept = out.size ? items.filter((item) => !out.has((item as ContentRecord).id)) : [...items];
+  if (search) kept = kept.filter((item) => holdsWords(item as ContentRecord, search.words, search.fieldIds, env.model));
   return filter ? kept.filter((item) => asItem(loop, env, item, () => filter.holds(env))) : kept;
 }
 
@@ -99,11 +101,15 @@ export function orderItems(loop: CompiledLoop, env: Env, items: Thing[]): Thing[
   return keyed.map(({ item }) => item);
 }
 
+/** Stands for a page that is no number from 1 on. */
+export const NO_PAGE = 0;
+
 /** The page that a loop is asked for: the archive's own, or what the address says of this loop. */
 export function pageAsked(loop: CompiledLoop, env: Env): number {
   if (loop.source.from === 'archive') return env.archive?.page ?? 1;
-  const asked = loop.pageKey ? env.asked?.[loop.pageKey] : undefined;
-  return asked && /^[1-9]\d{0,8}$/.test(asked) ? Number(asked) : 1;
+  const asked = loop.pageKey ? env.asked?.[loop.pageKey]?.[0] : undefined;
+  if (asked === undefined) return 1;
+  return /^[1-9]\d{0,8}$/.test(asked) ? Number(asked) : NO_PAGE;
 }
 
 /** Filter, order, skip, limit and page over candidates in memory. */
@@ -196,7 +202,15 @@ const termRows = (ids: readonly string[], env: Env): Row[] =>
   ids.flatMap((id) => {
     const term = env.model.term(id);
     return term
-      ? [{ term: [id], name: term.name, description: term.description, picture: term.pictureId ?? undefined }]
+      ? [
+          {
+            term: [id],
+            name: term.name,
+            description: term.description,
+            picture: term.pictureId ?? undefined,
+            address: { url: addressOfArchive({ of: 'term', termId: id }, env.model), label: term.name },
+          },
+        ]
       : [];
   });
 
@@ -208,4 +222,36 @@ function termsOf(loop: CompiledLoop, env: Env): string[] {
   if (source.which === 'all') return own.map((term) => term.id);
   const parents: (string | null)[] = source.which === 'top' ? [null] : (listOf(loop.values?.read(env)) as string[]);
   return own.filter((term) => parents.includes(term.parentId)).map((term) => term.id);
+}
+
+/** Counts what each option of each facet would leave of these candidates. */
+export function countFacets(loop: CompiledLoop, env: Env, candidates: readonly Thing[]): FacetCounts {
+  const counts = new Map<string, FacetCount>();
+  for (const { key, path } of loop.visitors?.facets ?? []) {
+    const { type } = path;
+    const items = filterItems(wanted(loop, env, key).loop, env, candidates);
+    const options = new Map<string, number>();
+    let [low, high] = [Infinity, -Infinity];
+    for (const item of items) {
+      const value = asItem(loop, env, item, () => path.read(env));
+      const list = listOf(value);
+      if (!list.length) continue;
+      if (type.kind.family === 'terms' || type.kind.family === 'choice' || type.kind.family === 'yesno') {
+        for (const option of new Set(list.flatMap((one) => optionsAbove(one, type, env))))
+          options.set(option, (options.get(option) ?? 0) + 1);
+        continue;
+      }
+      const at = orderKey(value, type) as number;
+      low = Math.min(low, at);
+      high = Math.max(high, at);
+    }
+    counts.set(key, low > high ? { options } : { options, low, high });
+  }
+  return counts;
+}
+
+/** The options that a value counts for: a term for all those above it too. */
+function optionsAbove(value: unknown, type: ValueType, env: Env): string[] {
+  if (type.kind.family === 'yesno') return [value ? 'yes' : 'no'];
+  return type.kind.family === 'terms' ? env.model.above(String(value)) : [String(value)];
 }

@@ -1,6 +1,7 @@
 import { writeDatePattern, localDay } from '../formats/write';
 import type { Env, Thing } from '../paths/env';
 import { writeValue } from '../render/write-value';
+import { collationKey } from './collation';
 import { orderKey, compareKeys, turnAt } from './evaluate';
 import type { CompiledLoop } from './loop';
 
@@ -60,7 +61,7 @@ function headOf(loop: CompiledLoop, value: unknown, env: Env): Head {
   if (by === 'letter') {
     const letter = [...text.trim().normalize('NFD')].find((c) => /[\p{L}\p{N}]/u.test(c)) ?? '';
     const label = letter.toLocaleUpperCase(locale);
-    return { id: label, label, order: label };
+    return { id: label, label, order: collationKey(label) };
   }
   if ((by === 'month' || by === 'year') && typeof value === 'string') {
     const day = value.length > 10 ? localDay(new Date(value), timeZone) : value;
@@ -72,6 +73,6 @@ function headOf(loop: CompiledLoop, value: unknown, env: Env): Head {
     const at = term ? env.model.termsOf(term.taxonomyId).indexOf(term) : -1;
     return { id: String(value), label: text, order: at };
   }
-  if (path.type.kind.family === 'relation') return { id: String(value), label: text, order: text };
+  if (path.type.kind.family === 'relation') return { id: String(value), label: text, order: collationKey(text) };
   return { id: JSON.stringify(value), label: text, order: orderKey(value, single) };
 }

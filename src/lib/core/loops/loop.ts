@@ -10,6 +10,7 @@ import { RuleSchema } from '../rules/rule';
 import { TAKES, type Take } from '../templates/binding';
 import { slugOf } from '../text';
 import { takesFor, typeAfter } from '../templates/takes';
+import { compileVisitors, VisitorsSchema, type Visitors } from './visitors';
 
 const Whole = z.number().int().min(0).max(100_000);
 
@@ -54,6 +55,8 @@ export const LoopSettingsSchema = z.object({
   limit: Whole.min(1).optional(),
   /** Items on a page; without it there is one page. */
   perPage: Whole.min(1).optional(),
+  /** What visitors may choose. */
+  visitors: VisitorsSchema.optional(),
   /** How the drawing is parted under heads; the list stays as it is. */
   group: z
     .object({
@@ -91,6 +94,11 @@ export interface CompiledLoop {
   perPage?: number;
   leaveOut: { current: boolean; above: boolean };
   group?: { path: CompiledPath; by: GroupedBy; down: boolean };
+  visitors?: Visitors;
+  /** Words that each record must have in these fields; set by what a visitor asks. */
+  search?: { words: readonly string[]; fieldIds: readonly string[] };
+  /** The loop as it is without what a visitor asks. */
+  asked?: CompiledLoop;
   /** How a page of it is asked for in an address; undefined for loops that have no pages of their own. */
   pageKey?: string;
   problems: Problem[];
@@ -136,8 +144,8 @@ const nowhere = (what: string, fix: string): Goes => ({ typeIds: [], problem: pr
 export function typesOfSource(source: LoopSource, scopes: Scopes, model: ModelIndex): Goes {
   switch (source.from) {
     case 'archive':
-      return scopes.archiveTypeId
-        ? { typeIds: [scopes.archiveTypeId] }
+      return scopes.archive
+        ? { typeIds: scopes.archive.typeIds }
         : nowhere('There is no archive here to go over.', 'Choose a query or a relation.');
     case 'query':
     case 'chosen': {
@@ -186,6 +194,7 @@ const termFields = (taxonomyId: string): Field[] => [
   plainField('description', 'Description', 'longtext'),
   plainField('picture', 'Picture', 'picture'),
   plainField('term', 'Term', 'terms', { taxonomyId }),
+  plainField('address', 'Address', 'link'),
 ];
 
 /** What each of several values has, as the sub-fields of a row; undefined for values that nothing repeats over. */
@@ -204,13 +213,29 @@ export function fieldsOf(type: Pick<ValueType, 'kind' | 'settings'>): Field[] | 
   }
 }
 
-/** Makes a loop ready, where `scopes` are those of the place it stands in. */
+/** Loops within loops go no deeper than this. */
+export const DEEPEST = 8;
+
+/** What stands before the keys of a loop in addresses; no other loop of the page has it. */
+function prefixOf(name: string, taken: Set<string>): string {
+  const plain = slugOf(name).replace(/[^a-z0-9-]/g, '') || 'loop';
+  let prefix = plain;
+  for (let n = 2; taken.has(prefix); n++) prefix = `${plain}-${n}`;
+  taken.add(prefix);
+  return prefix;
+}
+
+/**
+ * Makes a loop ready, where `scopes` are those of the place it stands in. `taken` are the names by which other loops of
+ * the page are asked for in addresses.
+ */
 export function compileLoop(
   id: string,
   name: string,
   settings: LoopSettings,
   scopes: Scopes,
   model: ModelIndex,
+  taken: Set<string> = new Set(),
 ): CompiledLoop {
   const { typeIds, fields, values, problem: wrongSource } = typesOfSource(settings.source, scopes, model);
   const problems: Problem[] = wrongSource ? [wrongSource] : [];
@@ -262,9 +287,28 @@ export function compileLoop(
   if (perPage && !pages)
     problems.push(problem('perPage', 'A loop within a loop has no pages.', 'Set “At most” instead.'));
 
+  if (scopes.loops.length >= DEEPEST)
+    problems.push(problem('source', `Loops go ${DEEPEST} deep at most.`, 'Take one of those around it away.'));
+  const top = !scopes.loops.length;
+  const prefix = top && settings.source.from !== 'archive' && (pages || settings.visitors) ? prefixOf(name, taken) : '';
+  const offered =
+    settings.visitors && top && !fields
+      ? compileVisitors(settings.visitors, id, prefix && `${prefix}-`, inside, typeIds, model)
+      : undefined;
+  if (offered) problems.push(...offered.problems);
+  else if (settings.visitors)
+    problems.push(
+      problem(
+        'visitors',
+        fields ? 'Visitors choose among records only.' : 'Visitors cannot choose of a loop within a loop.',
+        'Take away what they may choose here.',
+      ),
+    );
+
   return {
     id,
     scope,
+    visitors: offered?.visitors,
     source: settings.source,
     values,
     filter,
@@ -272,10 +316,7 @@ export function compileLoop(
     skip: settings.skip,
     limit: settings.limit,
     perPage: pages ? perPage : undefined,
-    pageKey:
-      pages && settings.source.from !== 'archive'
-        ? `${slugOf(name).replace(/[^a-z0-9-]/g, '') || 'loop'}-page`
-        : undefined,
+    pageKey: pages && prefix ? `${prefix}-page` : undefined,
     group: grouped?.ok && grouping ? { path: grouped.value, by: grouping.by, down: grouping.down } : undefined,
     leaveOut: settings.leaveOut ?? { current: false, above: false },
     problems,

@@ -1,6 +1,9 @@
 import type { ContentRecord, Media } from '../content/record';
-import type { Pool } from '../paths/env';
-import { arrange, itemsAt } from './evaluate';
+import type { Pool, Thing } from '../paths/env';
+import { inArchive } from '../serving/archives';
+import type { Env } from '../paths/env';
+import { arrange, countFacets, itemsAt } from './evaluate';
+import type { CompiledLoop } from './loop';
 
 /** A pool over records that are all at hand: the canvas' own, and the reference for lists from a database. */
 export function memoryPool(records: readonly ContentRecord[], media: readonly Media[], drafts = true): Pool {
@@ -13,18 +16,22 @@ export function memoryPool(records: readonly ContentRecord[], media: readonly Me
     else byType.set(record.typeId, [record]);
   }
   const pictures = new Map(media.map((medium) => [medium.id, medium]));
+  const candidates = (loop: CompiledLoop, env: Env): readonly Thing[] => {
+    const items = itemsAt(loop, env);
+    if (items) return items;
+    const { typeIds } = loop.scope;
+    const all =
+      typeIds.length === 1
+        ? (byType.get(typeIds[0] as string) ?? [])
+        : [...typeIds.flatMap((id) => byType.get(id) ?? [])].sort((a, b) => a.id - b.id);
+    const { archive, model } = env;
+    if (loop.source.from !== 'archive' || !archive || archive.of === 'type') return all;
+    return all.filter((record) => inArchive(archive, record, model));
+  };
   return {
     record: (id) => byId.get(id),
     media: (id) => pictures.get(id),
-    list(loop, env) {
-      const items = itemsAt(loop, env);
-      if (items) return arrange(loop, env, items);
-      const { typeIds } = loop.scope;
-      const candidates =
-        typeIds.length === 1
-          ? (byType.get(typeIds[0] as string) ?? [])
-          : [...typeIds.flatMap((id) => byType.get(id) ?? [])].sort((a, b) => a.id - b.id);
-      return arrange(loop, env, candidates);
-    },
+    list: (loop, env) => arrange(loop, env, candidates(loop, env)),
+    facets: (loop, env) => countFacets(loop, env, candidates(loop, env)),
   };
 }

@@ -10,6 +10,8 @@ export const ContentTypeSchema = z.object({
   key: Key,
   name: z.string().trim().min(1, { error: 'A content type has a name.' }).max(80),
   plural: z.string().trim().min(1, { error: 'A content type has a name for many.' }).max(80),
+  /** What is said of its archive. */
+  description: z.string().trim().max(2000).optional(),
   /** First part of its addresses: `huts` gives `/huts/` and `/huts/<slug>`. */
   base: z
     .string()
@@ -22,11 +24,18 @@ export const ContentTypeSchema = z.object({
 export type ContentType = z.infer<typeof ContentTypeSchema>;
 
 /** First address parts that no content type may have. */
-export const RESERVED = new Set(['studio', 'api', 'media', 'player', 'styles', '_app', 'page', 'favicon', 'robots']);
+export const RESERVED = new Set([
+  ...['studio', 'api', 'media', 'player', 'styles', '_app', 'page', 'favicon', 'robots'],
+  // The archives of authors, and the search.
+  ...['by', 'search'],
+]);
 
 export const TaxonomySchema = z.object({
   id: z.string().min(1).max(40),
-  key: Key,
+  /** Also the first part of the addresses of its terms’ archives. */
+  key: Key.refine((key) => !RESERVED.has(key.replaceAll('_', '-')), {
+    error: 'This is the first part of addresses that belong to the application; choose another key.',
+  }),
   name: z.string().trim().min(1, { error: 'A taxonomy has a name.' }).max(80),
   tree: z.boolean(),
 });

@@ -1,9 +1,19 @@
 import type { ContentRecord } from '../content/record';
 import { kindNamed } from '../model/kinds';
 import type { FieldKind } from '../model/kinds/kind';
-import { cutText } from '../formats/write';
+import { cutText, localDay } from '../formats/write';
 import { kindOf, type Field, type ModelIndex } from '../model/model';
-import { addressOf, archiveAddress } from '../serving/addresses';
+import { addressOf } from '../serving/addresses';
+import {
+  addressOfArchive,
+  descriptionOfArchive,
+  periodWords,
+  titleOfArchive,
+  pictureOfArchive,
+  type ArchiveOf,
+  type ArchivePlace,
+  type ArchiveScope,
+} from '../serving/archives';
 import type { Env, Turn } from './env';
 import type { Path } from './path';
 
@@ -52,6 +62,16 @@ export function recordBuiltIns(model: ModelIndex): BuiltIn<ContentRecord>[] {
       ],
     }),
     one('@author', 'Author', 'text', (record, env) => authorOf(record, env)?.name),
+    one('@author_address', 'Address of the author’s archive', 'link', (record, env) => {
+      const author = authorOf(record, env);
+      return author && linkTo({ of: 'author', authorId: author.id }, author.name, env);
+    }),
+    one('@published_month', 'Archive of its month', 'link', (record, env) => {
+      if (!record.published) return undefined;
+      const day = localDay(new Date(record.published), env.model.site.timeZone);
+      const period = { year: Number(day.slice(0, 4)), month: Number(day.slice(5, 7)) };
+      return linkTo({ of: 'date', typeId: record.typeId, ...period }, periodWords(period, env.model), env);
+    }),
     one('@author_picture', 'Picture of the author', 'picture', (record, env) => {
       const id = authorOf(record, env)?.pictureId;
       return id && env.pool.media(id) ? id : undefined;
@@ -96,14 +116,39 @@ export const turnBuiltIns: BuiltIn<Turn>[] = [
   one('@group_size', 'How many in the group', 'number', (turn) => turn.group?.size),
 ];
 
-export const archiveBuiltIns: BuiltIn<NonNullable<Env['archive']>>[] = [
-  one('@title', 'Archive title', 'text', (archive) => archive.type.plural),
-  one('@address', 'Archive address', 'link', (archive) => ({
-    url: archiveAddress(archive.type.base),
-    label: archive.type.plural,
-  })),
-  one('@page', 'Page number', 'number', (archive) => archive.page),
-];
+const linkTo = (of: ArchiveOf, label: string, env: Env) => ({ url: addressOfArchive(of, env.model), label });
+
+/** What every archive has; those of terms, authors and searches have something of their own. All of it without a scope. */
+export function archiveBuiltIns(scope?: ArchiveScope): BuiltIn<ArchivePlace>[] {
+  const own: BuiltIn<ArchivePlace>[] = [];
+  const on = scope?.on;
+  if (!on || on === 'type' || on === 'term' || on === 'author')
+    own.push(
+      one('@description', 'Description', 'longtext', (of, env) => descriptionOfArchive(of, env.model) || undefined),
+    );
+  if (!on || on === 'term' || on === 'author')
+    own.push(
+      one('@picture', 'Picture', 'picture', (of, env) => {
+        const id = pictureOfArchive(of, env.model);
+        return id && env.pool.media(id) ? id : undefined;
+      }),
+    );
+  if (!on || on === 'term')
+    own.push({
+      ...one('@term', 'Term', 'terms', (of) => (of.of === 'term' ? [of.termId] : []), {
+        taxonomyId: scope?.taxonomyId ?? '',
+      }),
+      many: true,
+    });
+  if (!on || on === 'search')
+    own.push(one('@words', 'Words searched for', 'text', (of) => (of.of === 'search' && of.words.trim()) || undefined));
+  return [
+    one('@title', 'Archive title', 'text', (of, env) => titleOfArchive(of, env.model)),
+    ...own,
+    one('@address', 'Archive address', 'link', (of, env) => linkTo(of, titleOfArchive(of, env.model), env)),
+    one('@page', 'Page number', 'number', (archive) => archive.page),
+  ];
+}
 
 export const siteBuiltIns: BuiltIn<Env>[] = [
   one('@name', 'Site name', 'text', (env) => env.model.site.name),
@@ -138,6 +183,7 @@ const OF_VALUES: Record<string, Field> = {
   name: named('Name'),
   description: named('Description'),
   term: named('Term'),
+  address: named('Address'),
 };
 
 /** A path's steps as the model names them, such as `Warden → Title`. */
@@ -146,7 +192,7 @@ export function pathWords(path: Path, model: ModelIndex): string {
     path.from === 'site'
       ? siteBuiltIns
       : path.from === 'archive'
-        ? archiveBuiltIns
+        ? archiveBuiltIns()
         : path.from.startsWith('loop:')
           ? turnBuiltIns
           : [];

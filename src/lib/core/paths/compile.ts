@@ -43,8 +43,13 @@ const find = <T>(list: BuiltIn<T>[], name: string, of: (env: Env) => T | undefin
 function startOf(from: string, scopes: Scopes): Start | undefined {
   if (from === 'site')
     return { name: 'the site', typeIds: [], builtIn: (name) => find(siteBuiltIns, name, (env) => env) };
-  if (from === 'archive' && scopes.archiveTypeId)
-    return { name: 'the archive', typeIds: [], builtIn: (name) => find(archiveBuiltIns, name, (env) => env.archive) };
+  const { archive } = scopes;
+  if (from === 'archive' && archive)
+    return {
+      name: 'the archive',
+      typeIds: [],
+      builtIn: (name) => find(archiveBuiltIns(archive), name, (env) => env.archive),
+    };
   if (from === 'record' && scopes.recordTypeIds)
     return { name: 'this record', typeIds: scopes.recordTypeIds, record: (env) => env.record };
   const loop = scopes.loops.find((scope) => from === `loop:${scope.id}`);

@@ -1,13 +1,17 @@
 import type { Reader } from '../content/reader';
 import type { ContentRecord, Media } from '../content/record';
 import type { ListRequest, LoopList } from '../loops/loop';
-import type { ContentType, ModelIndex } from '../model/model';
+import type { FacetCounts } from '../loops/visitors';
+import type { ModelIndex } from '../model/model';
+import type { ArchivePlace } from '../serving/archives';
 
 /** What drawing reads from, synchronously. A pool that lacks something may note it, so that it can be fetched in a batch. */
 export interface Pool {
   record(id: number): ContentRecord | undefined;
   media(id: number): Media | undefined;
   list(request: ListRequest, env: Env): LoopList;
+  /** What visitors may choose of a list, counted. */
+  facets(request: ListRequest, env: Env): FacetCounts;
 }
 
 /** One entry of rows, or of another list of values: by the id of its sub-field. */
@@ -25,12 +29,6 @@ export interface Turn {
   results: number;
   /** The group it stands in, where the loop makes some. */
   group?: { label: string; size: number };
-}
-
-export interface ArchivePlace {
-  type: ContentType;
-  /** From 1. */
-  page: number;
 }
 
 /** Everything a path can start from while a page is drawn. Turns stand at the depth of their loop, outermost first. */
@@ -54,8 +52,14 @@ export interface Env {
   pictures: number;
   /** In a frame: what the page itself drew. */
   content?: string;
-  /** The pages asked of loops other than the archive's own, by their key, and the rest of the address's question. */
-  asked?: Record<string, string>;
+  /** What the address asks of the page's lists, by key: pages, words, choices and orders. */
+  asked?: Readonly<Record<string, readonly string[]>>;
+  /** The path of the page's own address, for questions about its lists. */
+  address?: string;
+  /** How many more turns may be drawn, so that no page grows without end. */
+  turnsLeft: number;
+  /** Loops that had to stop for that. */
+  stopped: Set<string>;
   /** Filled while drawing with what the archive's own loop came to. */
   paging?: { page: number; pages: number; total: number };
   /** Set while drawing where a page past the end of some loop was asked for: there is no such page. */
@@ -64,11 +68,20 @@ export interface Env {
 
 export type Fate = 'drawn' | 'rule' | 'empty';
 
+/** Turns of all loops that one page draws at most. */
+export const MOST_TURNS = 20_000;
+
 /** An environment for one page. */
-export function makeEnv(given: Omit<Env, 'reader' | 'turns' | 'shown' | 'colours' | 'pictures'>): Env {
+export function makeEnv(
+  given: Omit<Env, 'reader' | 'turns' | 'shown' | 'colours' | 'pictures' | 'turnsLeft' | 'stopped'> & {
+    turnsLeft?: number;
+  },
+): Env {
   const { model, pool } = given;
   return {
+    turnsLeft: MOST_TURNS,
     ...given,
+    stopped: new Set(),
     turns: [],
     shown: new Set(),
     colours: new Set(),

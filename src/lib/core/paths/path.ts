@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { Field } from '../model/field';
 import type { FieldKind } from '../model/kinds/kind';
+import type { ArchiveScope } from '../serving/archives';
 
 /**
  * From a scope, step by step, to a value. `from` is `record`, `archive`, `site` or `loop:<element id>`; a step is a
@@ -42,7 +43,7 @@ export interface LoopScope {
 /** What is known of a place in a template before it is drawn: where paths may start, and at what. */
 export interface Scopes {
   recordTypeIds?: string[];
-  archiveTypeId?: string;
+  archive?: ArchiveScope;
   /** Outermost first. */
   loops: LoopScope[];
 }

@@ -58,11 +58,11 @@ export function reachable(scopes: Scopes, model: ModelIndex): ReachGroup[] {
     const names = scopes.recordTypeIds.map((id) => model.type(id)?.name).filter(Boolean);
     add('record', `This ${names.join(' or ') || 'record'}`, stepsOf(scopes.recordTypeIds, model));
   }
-  if (scopes.archiveTypeId)
+  if (scopes.archive)
     add(
       'archive',
       'The archive',
-      archiveBuiltIns.map((b) => b.name),
+      archiveBuiltIns(scopes.archive).map((b) => b.name),
     );
   add(
     'site',

@@ -1,6 +1,7 @@
 import { elementNamed } from '../elements';
-import type { Draw, Making } from '../elements/element';
+import { joined, type Draw, type Making } from '../elements/element';
 import { compileLoop, type CompiledLoop } from '../loops/loop';
+import { keysOf } from '../loops/visitors';
 import type { ModelIndex } from '../model/model';
 import { compileRecord } from '../paths/compile';
 import type { Env } from '../paths/env';
@@ -9,8 +10,9 @@ import { problem, type Problem } from '../result';
 import { compileRule, type CompiledRule } from '../rules/compile';
 import { confineCss } from '../styles/confine';
 import { styleCss } from '../styles/style';
+import { scopeOfTarget } from '../serving/archives';
 import { slugOf } from '../text';
-import type { Element, Template, Tree } from '../templates/template';
+import { typesServed, type Element, type Template, type Tree } from '../templates/template';
 import { compileSlot, type CompiledSlot } from './slots';
 
 /** Something at one element that the designer should look at. */
@@ -36,6 +38,8 @@ export interface CompiledTree {
   /** Rules for the elements that have looks of their own, and for those of the parts in it. */
   css: string;
   elements: Map<string, CompiledElement>;
+  /** What an address may ask of its lists. */
+  keys: ReadonlySet<string>;
   looseEnds: LooseEnd[];
 }
 
@@ -51,9 +55,12 @@ export interface CompileOptions {
 export type PartFinder = (id: string) => Pick<Template, 'id' | 'name' | 'purpose' | 'serves' | 'tree'> | undefined;
 
 /** The scopes at the top of a template. A part sees the record it is given, and the site; the frame only the site. */
-export function scopesOf(template: Pick<Template, 'purpose' | 'serves'>): Scopes {
-  const typeIds = [...new Set(template.serves.map((target) => target.typeId))];
-  if (template.purpose === 'archive') return { archiveTypeId: typeIds[0], loops: [] };
+export function scopesOf(template: Pick<Template, 'purpose' | 'serves'>, model: ModelIndex): Scopes {
+  const typeIds = typesServed(template);
+  if (template.purpose === 'archive') {
+    const [target] = template.serves;
+    return { ...(target && { archive: scopeOfTarget(target, model) }), loops: [] };
+  }
   return template.purpose !== 'frame' && typeIds.length ? { recordTypeIds: typeIds, loops: [] } : { loops: [] };
 }
 
@@ -91,9 +98,19 @@ export function compileTree(tree: Tree, scopes: Scopes, model: ModelIndex, optio
     sheet,
     parts: options.parts,
     within: options.id ? [options.id] : [],
+    asked: new Set(),
+    made: { elements: 0 },
   };
   const draw = compileElement(context, tree.root, scopes).draw;
-  return { draw, elements, looseEnds, css: [...sheet.values()].join('') };
+  for (const element of Object.values(tree.elements)) {
+    const wrong = elementNamed(element.kind)?.needs?.(element.props, (name) => loopNamed(elements, name));
+    if (wrong && elements.has(element.id)) looseEnds.push({ ...wrong, elementId: element.id, via: 'props' });
+  }
+  const loops = [...elements.values()].flatMap(({ loop }) => loop ?? []);
+  const keys = new Set(
+    loops.flatMap(({ pageKey, visitors }) => [...(pageKey ? [pageKey] : []), ...(visitors ? keysOf(visitors) : [])]),
+  );
+  return { draw, elements, looseEnds, keys, css: [...sheet.values()].join('') };
 }
 
 interface Context {
@@ -107,7 +124,20 @@ interface Context {
   parts?: PartFinder;
   /** Ids of the parts that this tree stands in, outermost first. */
   within: string[];
+  /** Names by which loops are asked for in addresses. */
+  asked: Set<string>;
+  /** How many elements were made so far, those in parts too. */
+  made: { elements: number };
 }
+
+/** A loop of the page by its element's id; without one, the first of which visitors may choose something. */
+function loopNamed(elements: ReadonlyMap<string, CompiledElement>, id: string): CompiledLoop | undefined {
+  if (id) return elements.get(id)?.loop;
+  return [...elements.values()].find(({ loop }) => loop?.visitors)?.loop;
+}
+
+/** Elements that one page is made of at most, parts and what stands in them counted each time they are placed. */
+export const MOST_PLACED = 20_000;
 
 interface Made {
   draw: Draw;
@@ -128,13 +158,14 @@ function compileElement(context: Context, id: string, scopes: Scopes): Made {
     for (const p of problems) looseEnds.push({ ...p, elementId: id, via });
   };
 
+  context.made.elements++;
   const props = kind.props.safeParse(element.props);
   if (!props.success) {
     tell('props', [problem('props', 'These settings cannot be read.')]);
     return { draw: nothing, inner: nothing, holds: always };
   }
   const settings = kind.loop?.(props.data);
-  const loop = settings && compileLoop(id, loopName(element, model), settings, scopes, model);
+  const loop = settings && compileLoop(id, loopName(element, model), settings, scopes, model, context.asked);
   if (loop) tell('repeats', loop.problems);
   const inside = loop ? { ...scopes, loops: [...scopes.loops, loop.scope] } : scopes;
 
@@ -144,8 +175,10 @@ function compileElement(context: Context, id: string, scopes: Scopes): Made {
     if (slot.problems.length) tell(name, slot.problems);
     slots.set(name, slot);
   }
-  const rule = element.rule?.rules.length ? compileRule(element.rule, scopes, model) : undefined;
-  if (rule) tell('rule', rule.problems);
+  const read = element.rule?.rules.length ? compileRule(element.rule, scopes, model) : undefined;
+  if (read) tell('rule', read.problems);
+  // What cannot be read in full is not shown by accident.
+  const rule = read?.problems.length ? { ...read, holds: () => false } : read;
   elements.set(id, { scopes, inside, rule, loop });
 
   const kindCss = kind.css?.(props.data) ?? '';
@@ -174,6 +207,7 @@ function compileElement(context: Context, id: string, scopes: Scopes): Made {
     childCount: element.children.length,
     branches: made.map((child, at) => ({
       ...branchOf(context, element.children[at] as string),
+      whole: child.draw,
       holds: child.holds,
       draw: studio ? reported(child.inner, element.children[at] as string) : child.inner,
     })),
@@ -183,6 +217,7 @@ function compileElement(context: Context, id: string, scopes: Scopes): Made {
     },
     studio,
     loop,
+    loopNamed: (name) => loopNamed(elements, name),
     part: (partId, about) => compilePart(context, partId, about, scopes, (problems) => tell('about', problems)),
     blank: (words) => `<div class="blank" data-element="${id}">${words}</div>`,
   };
@@ -227,7 +262,17 @@ function compilePart(
     tell([problem('cycle', `A part cannot stand in itself: ${names.join(' → ')}.`, 'Choose another part.')]);
     return undefined;
   }
-  const own = scopesOf(part);
+  if (context.made.elements > MOST_PLACED) {
+    tell([
+      problem(
+        'cycle',
+        `With its parts, and the parts in these, this comes to more than ${MOST_PLACED} elements.`,
+        'Place fewer parts within parts.',
+      ),
+    ]);
+    return undefined;
+  }
+  const own = scopesOf(part, context.model);
   const record = own.recordTypeIds && compileRecord(about, own.recordTypeIds, scopes, context.model);
   if (record && !record.ok) {
     tell(record.problems);
@@ -289,15 +334,3 @@ const reported =
     env.trace?.(id, html ? 'drawn' : 'empty', env);
     return html;
   };
-
-function joined(draws: Draw[]): Draw {
-  const [a, b, c] = draws;
-  if (!a) return nothing;
-  if (!b) return a;
-  if (!c) return (env) => a(env) + b(env);
-  return (env) => {
-    let out = '';
-    for (const draw of draws) out += draw(env);
-    return out;
-  };
-}

@@ -4,6 +4,8 @@ import { escapeHtml } from '../text';
 export interface PageParts {
   title: string;
   description?: string;
+  /** Search engines are asked not to keep it. */
+  unlisted?: boolean;
   /** Addresses of style sheets. */
   styles: string[];
   /** Rules for this page alone. */
@@ -26,6 +28,7 @@ export function drawPage(site: Site, page: PageParts): string {
     '<meta name="viewport" content="width=device-width, initial-scale=1">',
     `<title>${escapeHtml(full)}</title>`,
     page.description ? `<meta name="description" content="${escapeHtml(page.description)}">` : '',
+    page.unlisted ? '<meta name="robots" content="noindex">' : '',
     page.canonical ? `<link rel="canonical" href="${escapeHtml(page.canonical)}">` : '',
     page.previous ? `<link rel="prev" href="${escapeHtml(page.previous)}">` : '',
     page.next ? `<link rel="next" href="${escapeHtml(page.next)}">` : '',

@@ -1,4 +1,5 @@
 import { kindOf, type ContentType, type Field, type ModelIndex } from '../model/model';
+import type { ArchiveScope } from '../serving/archives';
 import { boundTo, treeFrom, type Nested } from './build';
 import type { Tree } from './template';
 
@@ -107,60 +108,111 @@ export function recordTree(type: ContentType, model: ModelIndex): Tree {
   });
 }
 
-/** An archive worth keeping: cards with the lead picture, the title that leads on, and the beginning of the text. */
-export function archiveTree(type: ContentType): Tree {
-  const id = 'items';
-  const at = `loop:${id}`;
-  const picture = type.fields.find((field) => field.kind === 'picture');
-  const text = type.fields.find((field) => field.kind === 'longtext' || field.kind === 'richtext');
+/**
+ * An archive worth keeping: what it lists and what is said of it; then for one type cards with the lead picture, the
+ * title that leads on and the beginning of the text, for several a line on each with the name of its type.
+ */
+export function archiveTree(scope: ArchiveScope, model: ModelIndex): Tree {
+  const types = scope.typeIds.flatMap((id) => model.type(id) ?? []);
+  const only = types.length === 1 ? types[0] : undefined;
+  const taxonomy = scope.taxonomyId ? model.taxonomy(scope.taxonomyId) : undefined;
+  const described = scope.on !== 'date' && scope.on !== 'search';
   return treeFrom({
     kind: 'box',
     name: 'Page',
     props: { gap: 'l' },
     children: [
       { kind: 'heading', props: { level: 1 }, slots: { text: boundTo('archive', ['@title']) } },
-      {
-        kind: 'loop',
-        id,
-        name: type.name,
-        props: {
-          source: { from: 'archive' },
-          order: [{ steps: ['@title'], down: false }],
-          perPage: picture ? 12 : 20,
-          arrange: picture ? 'grid' : 'list',
-          gap: picture ? 'l' : 's',
-        },
-        slots: { nothing: { fixed: 'There is nothing here yet.' } },
-        children: [
-          ...(picture
-            ? [
-                {
-                  kind: 'picture',
-                  props: { shape: 'landscape' },
-                  slots: { source: boundTo(at, [picture.id]), link: boundTo(at, ['@address']) },
-                },
-              ]
-            : []),
-          {
-            kind: 'heading',
-            props: { level: 2, size: 's' },
-            slots: { text: boundTo(at, ['@title']), link: boundTo(at, ['@address']) },
-          },
-          ...(text
-            ? [
-                {
-                  kind: 'text',
-                  props: { size: 's' },
-                  slots: {
-                    text: boundTo(at, [text.id], { formats: [{ format: 'cut', options: { count: 25, by: 'words' } }] }),
-                  },
-                },
-              ]
-            : []),
-        ],
-      },
+      ...(described ? [{ kind: 'text', slots: { text: boundTo('archive', ['@description']) } }] : []),
+      ...(scope.on === 'search' ? [{ kind: 'search', props: { shown: true } }] : []),
+      ...(taxonomy?.tree ? [termsBelow(taxonomy.id, taxonomy.name)] : []),
+      only ? cards(only) : lines(scope),
     ],
   });
+}
+
+/** The terms right below that of the archive, each leading to its own. */
+const termsBelow = (taxonomyId: string, name: string): Nested => ({
+  kind: 'loop',
+  id: 'below',
+  name: `${name} below`,
+  props: {
+    source: { from: 'terms', taxonomyId, which: 'below', path: { from: 'archive', steps: ['@term'] } },
+    arrange: 'row',
+    gap: 's',
+  },
+  children: [
+    {
+      kind: 'link',
+      props: { look: 'quiet' },
+      slots: { label: boundTo('loop:below', ['name']), link: boundTo('loop:below', ['address']) },
+    },
+  ],
+});
+
+function cards(type: ContentType): Nested {
+  const id = 'items';
+  const at = `loop:${id}`;
+  const picture = type.fields.find((field) => field.kind === 'picture');
+  const text = type.fields.find((field) => field.kind === 'longtext' || field.kind === 'richtext');
+  const begins = { formats: [{ format: 'cut', options: { count: 25, by: 'words' } }] };
+  return {
+    kind: 'loop',
+    id,
+    name: type.name,
+    props: {
+      source: { from: 'archive' },
+      order: [{ steps: ['@title'], down: false }],
+      perPage: picture ? 12 : 20,
+      arrange: picture ? 'grid' : 'list',
+      gap: picture ? 'l' : 's',
+    },
+    slots: { nothing: { fixed: 'There is nothing here yet.' } },
+    children: [
+      ...(picture
+        ? [
+            {
+              kind: 'picture',
+              props: { shape: 'landscape' },
+              slots: { source: boundTo(at, [picture.id]), link: boundTo(at, ['@address']) },
+            },
+          ]
+        : []),
+      {
+        kind: 'heading',
+        props: { level: 2, size: 's' },
+        slots: { text: boundTo(at, ['@title']), link: boundTo(at, ['@address']) },
+      },
+      ...(text ? [{ kind: 'text', props: { size: 's' }, slots: { text: boundTo(at, [text.id], begins) } }] : []),
+    ],
+  };
+}
+
+function lines({ on }: ArchiveScope): Nested {
+  const at = 'loop:items';
+  const nothing = on === 'search' ? 'Nothing was found.' : 'There is nothing here yet.';
+  return {
+    kind: 'loop',
+    id: 'items',
+    name: 'Entry',
+    props: {
+      source: { from: 'archive' },
+      order: [{ steps: ['@title'], down: false }],
+      perPage: 20,
+      arrange: 'list',
+      gap: 'm',
+    },
+    slots: { nothing: { fixed: nothing } },
+    children: [
+      { kind: 'text', props: { size: 's', tone: 'quiet' }, slots: { text: boundTo(at, ['@type']) } },
+      {
+        kind: 'heading',
+        props: { level: 2, size: 's' },
+        slots: { text: boundTo(at, ['@title']), link: boundTo(at, ['@address']) },
+      },
+      { kind: 'text', props: { size: 's' }, slots: { text: boundTo(at, ['@excerpt']) } },
+    ],
+  };
 }
 
 /** A part before anything is placed in it, and a frame with the site's name, the page and a line below. */

@@ -27,7 +27,18 @@ export const TreeSchema = z.strictObject({ root: Id, elements: z.record(z.string
 /** Elements by id; `root` is the one at the top. */
 export type Tree = z.infer<typeof TreeSchema>;
 
-export const TargetSchema = z.discriminatedUnion('on', [z.strictObject({ on: z.literal('type'), typeId: z.string() })]);
+/** What a template answers: records or the archive of a type, or other archives. */
+export const TargetSchema = z.discriminatedUnion('on', [
+  z.strictObject({ on: z.literal('type'), typeId: z.string() }),
+  /** Archives of the years and months in which records of a type were published. */
+  z.strictObject({ on: z.literal('dates'), typeId: z.string() }),
+  /** The archive of each term of a taxonomy. */
+  z.strictObject({ on: z.literal('taxonomy'), taxonomyId: z.string() }),
+  /** The archive of each author. */
+  z.strictObject({ on: z.literal('authors') }),
+  z.strictObject({ on: z.literal('search') }),
+]);
+export type Target = z.infer<typeof TargetSchema>;
 
 /** A record page, an archive page, a reusable piece, or what surrounds every page. */
 export const PURPOSES = ['record', 'archive', 'part', 'frame'] as const;
@@ -47,8 +58,13 @@ export type Template = z.infer<typeof TemplateSchema>;
 
 export const MAX_ELEMENTS = 2000;
 
+/** The content types that a template's targets name. */
+export const typesServed = (template: Pick<Template, 'serves'>): string[] => [
+  ...new Set(template.serves.flatMap((target) => ('typeId' in target ? [target.typeId] : []))),
+];
+
 /** The content type that a template is designed for: the first it serves. */
-export const typeOf = (template: Pick<Template, 'serves'>): string | undefined => template.serves[0]?.typeId;
+export const typeOf = (template: Pick<Template, 'serves'>): string | undefined => typesServed(template)[0];
 
 /** Parses a template and settles its tree: every element once, all under the root, kinds known, props as their kind has them. */
 export function parseTemplate(input: unknown): Result<Template> {

@@ -83,6 +83,22 @@ const WORKBENCH = [
     FOREIGN KEY (template_id) REFERENCES templates (id) ON DELETE CASCADE)`,
 ];
 
+/**
+ * The words of running text, in the form in which they are searched; see `core/search/words.ts`. `record_index` says of
+ * each row whether visitors can see its record, so that a page far down a list is found along the index alone.
+ */
+const SEARCH = [
+  'CREATE TABLE content_changes (shard TINYINT PRIMARY KEY, n BIGINT NOT NULL)',
+  `INSERT INTO content_changes VALUES ${Array.from({ length: 16 }, (_, i) => `(${i}, 0)`).join(', ')}`,
+  `ALTER TABLE record_index ADD shown BOOLEAN NOT NULL DEFAULT FALSE AFTER field_id,
+    DROP KEY numbers, DROP KEY numbers_down, DROP KEY sorts, DROP KEY sorts_down,
+    ADD KEY numbers (type_id, field_id, shown, is_empty, number, record_id), ADD KEY numbers_down (type_id, field_id, shown, is_empty, number DESC, record_id),
+    ADD KEY sorts (type_id, field_id, shown, is_empty, sort, record_id), ADD KEY sorts_down (type_id, field_id, shown, is_empty, sort DESC, record_id)`,
+  "ALTER TABLE content_types ADD description TEXT NOT NULL DEFAULT ''",
+  `CREATE TABLE record_words (record_id INT NOT NULL, type_id ${ID} NOT NULL, field_id ${ID} NOT NULL, words MEDIUMTEXT ${BIN} NOT NULL,
+    PRIMARY KEY (record_id, field_id), KEY (field_id), FULLTEXT KEY (words), FOREIGN KEY (record_id) REFERENCES records (id) ON DELETE CASCADE)`,
+];
+
 /** Every change to the tables, oldest first. Never change one that has shipped; add another. */
 export const migrations: Migration[] = [
   {
@@ -101,6 +117,12 @@ export const migrations: Migration[] = [
     name: '0003-workbench',
     async up(db) {
       for (const statement of WORKBENCH) await db.sequelize.query(statement);
+    },
+  },
+  {
+    name: '0004-search',
+    async up(db) {
+      for (const statement of SEARCH) await db.sequelize.query(statement);
     },
   },
 ];

@@ -22,6 +22,7 @@ const ATTRIBUTES = {
     name: words(80),
     plural: words(80),
     base: words(60),
+    description: { type: DataTypes.TEXT, allowNull: false },
     position: whole(),
     taxonomyIds: json(),
   },

@@ -388,8 +388,13 @@ async function insertRecordRows(rows: unknown[][], transaction: Transaction): Pr
 async function insertTypes(model: Model, transaction: Transaction): Promise<void> {
   for (const [i, type] of model.types.entries()) {
     await run(
-      'INSERT INTO content_types (id, `key`, name, plural, base, position, taxonomy_ids) VALUES (?)',
-      [[type.id, type.key, type.name, type.plural, type.base, i, JSON.stringify(type.taxonomyIds)]],
+      'INSERT INTO content_types (id, `key`, name, plural, base, position, taxonomy_ids, description) VALUES (?)',
+      [
+        [
+          ...[type.id, type.key, type.name, type.plural, type.base, i, JSON.stringify(type.taxonomyIds)],
+          type.description ?? '',
+        ],
+      ],
       transaction,
     );
     for (const [position, field] of type.fields.entries())

@@ -1,11 +1,16 @@
 import type { ContentRecord, Media } from '../../core/content/record';
-import { arrange, itemsAt, pageAsked } from '../../core/loops/evaluate';
+import { arrange, countFacets, itemsAt, pageAsked } from '../../core/loops/evaluate';
 import { pageOf, type CompiledLoop, type LoopList } from '../../core/loops/loop';
+import { optionsOf, type Facet, type FacetCount, type FacetCounts } from '../../core/loops/visitors';
 import type { ModelIndex } from '../../core/model/model';
 import type { Env, Pool } from '../../core/paths/env';
 import { select } from '../database/connect';
-import { listQuery, type ListQuery } from './list';
+import { facetQuery, listQuery, MOST_FOUND, searchQuery, type FacetRow, type ListQuery, type Search } from './list';
+import { keptAnswers, type Kept } from './kept';
 import { loadMedia, loadRecords } from './load';
+
+/** Longer lists than this are asked for anew each time. */
+const LONGEST_KEPT = 5000;
 
 const EMPTY: LoopList = { items: [], total: 0, page: 1, pages: 1 };
 
@@ -32,7 +37,15 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
   const records = new Map<number, ContentRecord | undefined>();
   const media = new Map<number, Media | undefined>();
   const lists = new Map<string, Answer>();
-  const lacks = { records: new Set<number>(), media: new Set<number>(), lists: new Map<string, ListQuery>() };
+  const counted = new Map<string, FacetRow[]>();
+  const searched = new Map<string, number[]>();
+  const lacks = {
+    records: new Set<number>(),
+    media: new Set<number>(),
+    lists: new Map<string, ListQuery>(),
+    facets: new Map<string, NonNullable<ReturnType<typeof facetQuery>>>(),
+    searches: new Map<string, Search>(),
+  };
 
   const look =
     <T>(known: Map<number, T | undefined>, lacking: Set<number>) =>
@@ -41,11 +54,22 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
       return known.get(id);
     };
   const record = look(records, lacks.records);
+  /** What a search found comes first; lists that depend on it are asked for once it is there. */
+  const found = (search: Search): number[] | 'many' => {
+    const key = `search ${JSON.stringify(search)}`;
+    const ids = searched.get(key);
+    if (!ids) lacks.searches.set(key, search);
+    return !ids ? [] : ids.length > MOST_FOUND ? 'many' : ids;
+  };
+  const reader = { drafts: options.drafts, found };
+  /** Asked for once for a page, however many times it is drawn. */
+  let keptHere: Promise<Kept> | undefined;
 
   const list = (loop: CompiledLoop, env: Env): LoopList => {
     const items = itemsAt(loop, env);
     if (items) return arrange(loop, env, items);
-    const query = listQuery(loop, env, options.drafts);
+    const query = listQuery(loop, env, reader);
+    if (lacks.searches.size) return EMPTY;
     const key = `${loop.id}\n${query.ids.sql}\n${JSON.stringify(query.ids.values)}`;
     const answer = lists.get(key);
     if (!answer) {
@@ -54,13 +78,78 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
     }
     const found = answer.ids.map(record).filter((r) => r !== undefined);
     if (!answer.whole) return arrange(loop, env, found);
-    const { total, page, pages } = pageOf(loop, answer.found, pageAsked(loop, env));
+    // Uncounted lists have all that they come to.
+    const all = query.count ? answer.found : loop.skip + found.length;
+    const { total, page, pages } = pageOf(loop, all, pageAsked(loop, env));
     return { items: found, total, page, pages };
   };
 
-  const fetchLists = async (): Promise<void> => {
-    const wanted = [...lacks.lists];
-    if (!wanted.length) return;
+  const facets = (loop: CompiledLoop, env: Env): FacetCounts => {
+    const items = itemsAt(loop, env);
+    if (items) return countFacets(loop, env, items);
+    const query = facetQuery(loop, env, reader);
+    if (lacks.searches.size) return new Map();
+    // What the database cannot ask is counted in memory, over all there is before visitors choose.
+    if (!query) {
+      if (!loop.visitors?.facets.length) return new Map();
+      const bare = { ...loop, skip: 0, limit: undefined, perPage: undefined, order: [], visitors: undefined };
+      return countFacets(loop, env, list(bare, env).items);
+    }
+    const key = `${query.sql}\n${JSON.stringify(query.values)}`;
+    const rows = counted.get(key);
+    if (!rows) lacks.facets.set(key, query);
+    const counts = new Map<string, FacetCount & { options: Map<string, number> }>();
+    for (const [at, facet] of (loop.visitors?.facets ?? []).entries()) {
+      const own = (rows ?? []).filter((row) => Number(row.facet) === at);
+      const optional = own.filter((row) => row.option !== '' && Number(row.n));
+      const [ends] = facet.range ? own : [];
+      counts.set(facet.key, {
+        options: new Map(optional.map((row) => [optionOf(facet, row.option), Number(row.n)])),
+        ...(ends?.low === null || ends?.high === null || !ends
+          ? {}
+          : { low: Number(ends.low), high: Number(ends.high) }),
+      });
+    }
+    return counts;
+  };
+
+  /** What of this is kept goes where it belongs; what is not is given back, to be asked for. */
+  const takeKept = <T, A>(lacking: Map<string, T>, kept: Kept | undefined, into: Map<string, A>): [string, T][] => {
+    const left = [...lacking].filter(([key]) => {
+      const answer = kept?.get(key) as A | undefined;
+      if (answer !== undefined) into.set(key, answer);
+      return answer === undefined;
+    });
+    lacking.clear();
+    return left;
+  };
+
+  const fetchSearches = async (kept?: Kept): Promise<void> => {
+    for (const [key, search] of takeKept(lacks.searches, kept, searched)) {
+      const { sql, values } = searchQuery(search);
+      const ids = (await select<{ id: number }>(sql, values)).map((row) => row.id);
+      searched.set(key, ids);
+      kept?.put(key, ids);
+    }
+  };
+
+  const fetchFacets = async (kept?: Kept): Promise<void> => {
+    await Promise.all(
+      takeKept(lacks.facets, kept, counted).map(async ([key, { sql, values }]) => {
+        const rows = await select<FacetRow>(sql, values);
+        counted.set(key, rows);
+        kept?.put(key, rows);
+      }),
+    );
+  };
+
+  const fetchLists = async (kept?: Kept): Promise<void> => {
+    const wanted = takeKept(lacks.lists, kept, lists);
+    if (wanted.length) await askLists(wanted, kept);
+    for (const { ids } of lists.values()) for (const id of ids) if (!records.has(id)) lacks.records.add(id);
+  };
+
+  const askLists = async (wanted: [string, ListQuery][], kept?: Kept): Promise<void> => {
     const ids = union(
       wanted.map(([, query]) => query.ids),
       'id',
@@ -79,17 +168,21 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
     for (const row of idRows) idsOf[row.tag]?.push(row.id);
     for (const [at, [key, query]] of wanted.entries()) {
       const own = idsOf[at] as number[];
-      lists.set(key, { ids: own, found: found.get(at) ?? own.length, whole: query.whole });
-      for (const id of own) if (!records.has(id)) lacks.records.add(id);
+      const answer: Answer = { ids: own, found: found.get(at) ?? own.length, whole: query.whole };
+      lists.set(key, answer);
+      if (own.length <= LONGEST_KEPT) kept?.put(key, answer);
     }
-    lacks.lists.clear();
   };
 
   return {
-    pool: { record, media: look(media, lacks.media), list },
-    lacking: () => lacks.records.size + lacks.media.size + lacks.lists.size > 0,
+    pool: { record, media: look(media, lacks.media), list, facets },
+    lacking: () =>
+      lacks.records.size + lacks.media.size + lacks.lists.size + lacks.facets.size + lacks.searches.size > 0,
     async fetch() {
-      await fetchLists();
+      const asks = lacks.lists.size + lacks.facets.size + lacks.searches.size > 0;
+      const kept = asks && !options.drafts ? await (keptHere ??= keptAnswers()) : undefined;
+      await fetchSearches(kept);
+      await Promise.all([fetchLists(kept), fetchFacets(kept)]);
       const [wantedRecords, wantedMedia] = [[...lacks.records], [...lacks.media]];
       lacks.records.clear();
       lacks.media.clear();
@@ -103,6 +196,12 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
       for (const one of foundMedia) media.set(one.id, one);
     },
   };
+}
+
+/** The option that a count stands under: choices are counted by their place among the options, yes as 1. */
+function optionOf({ path: { type }, step }: Facet, counted: string): string {
+  if (type.kind.family === 'yesno') return Number(counted) === 1 ? 'yes' : 'no';
+  return type.kind.family === 'choice' && step !== '@type' ? (optionsOf(type)[Number(counted)]?.key ?? '') : counted;
 }
 
 /** Several selects as one statement, each row with the number of its select. */

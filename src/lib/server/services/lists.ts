@@ -81,22 +81,25 @@ export async function recordTable(typeId: string, input: unknown = {}): Promise<
     record: () => undefined,
     media: () => undefined,
     list: () => ({ items: [], total: 0, page: 1, pages: 1 }),
+    facets: () => new Map(),
   };
   const env = makeEnv({ model, pool, today: localDay(new Date(), model.site.timeZone) });
-  const query = listQuery(loop, env, true, { offset, count: limit });
+  // A table has no search of its own; what is typed is a test of the title.
+  const reader = { drafts: true, found: () => [] };
+  const query = listQuery(loop, env, reader, { offset, count: limit });
   if (!query.whole || !query.count)
     throw new Refusal(422, 'The list cannot be made.', [
       problem('filter', 'A table is filtered by values of the records themselves.', 'Choose another test.'),
     ]);
   const count = rules.length
     ? {
-        sql: `SELECT COUNT(*) AS n FROM (${query.count.sql.replace('COUNT(*) AS n', 'r.id')} LIMIT ${COUNTED + 1}) counted`,
+        sql: `SELECT COUNT(*) AS n FROM (${query.count.sql.replace('COUNT(*) AS n', '1 AS one')} LIMIT ${COUNTED + 1}) counted`,
         values: query.count.values,
       }
     : query.count;
   const [counted] = await select<{ n: number }>(count.sql, count.values);
   const narrow = rules.length > 0 && Number(counted?.n) < NARROW;
-  const { ids } = narrow ? listQuery(loop, env, true, { offset, count: limit, narrow }) : query;
+  const { ids } = narrow ? listQuery(loop, env, reader, { offset, count: limit, narrow }) : query;
   const rows = await select<{ id: number }>(ids.sql, ids.values);
   const records = await loadRecords(
     model,

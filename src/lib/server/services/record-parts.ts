@@ -3,6 +3,8 @@ import type { Transaction } from 'sequelize';
 import { refsOf } from '../../core/model/kinds/rows';
 import { kindOf, type ContentType, type Field } from '../../core/model/model';
 import { isList } from '../../core/model/field';
+import { sortText } from '../../core/loops/collation';
+import { searchedText, wordsOf } from '../../core/search/words';
 import { problem, type Problem } from '../../core/result';
 import { fold } from '../../core/text';
 import { fromJson, run, select } from '../database/connect';
@@ -36,8 +38,7 @@ async function insertMany(into: string, rows: unknown[][], transaction?: Transac
     await run(`INSERT INTO ${into} VALUES ?`, [rows.slice(i, i + 2000)], transaction);
 }
 
-const COLUMNS = 'record_index (record_id, type_id, field_id, part, is_empty, number, text, sort)';
-const SORT_LENGTH = 191;
+const COLUMNS = 'record_index (record_id, type_id, field_id, shown, part, is_empty, number, text, sort)';
 
 function indexRows(type: ContentType, record: Kept, only?: ReadonlySet<string>): unknown[][] {
   const rows: unknown[][] = [];
@@ -47,11 +48,12 @@ function indexRows(type: ContentType, record: Kept, only?: ReadonlySet<string>):
         record.id,
         type.id,
         fieldId,
+        record.status === 'published',
         part,
         empty,
         number ?? null,
         text ?? null,
-        sort?.slice(0, SORT_LENGTH) ?? null,
+        sort === undefined ? null : sortText(sort),
       ]);
   };
   add('@title', 0, false, undefined, fold(record.title), record.title);
@@ -84,14 +86,32 @@ export async function writeIndex(
 ): Promise<void> {
   if (!records.length) return;
   const ids = records.map((record) => record.id);
-  if (only)
-    await run('DELETE FROM record_index WHERE record_id IN (?) AND field_id IN (?)', [ids, [...only]], transaction);
-  else await run('DELETE FROM record_index WHERE record_id IN (?)', [ids], transaction);
+  for (const table of ['record_index', 'record_words'])
+    if (only)
+      await run(`DELETE FROM ${table} WHERE record_id IN (?) AND field_id IN (?)`, [ids, [...only]], transaction);
+    else await run(`DELETE FROM ${table} WHERE record_id IN (?)`, [ids], transaction);
   await insertMany(
     COLUMNS,
     records.flatMap((record) => indexRows(type, record, only)),
     transaction,
   );
+  await insertMany(
+    'record_words (record_id, type_id, field_id, words)',
+    records.flatMap((record) => wordRows(type, record, only)),
+    transaction,
+  );
+}
+
+/** The words of a record's title and running text, for searches. */
+function wordRows(type: ContentType, record: Kept, only?: ReadonlySet<string>): unknown[][] {
+  const texts: [string, string][] = [
+    ['@title', record.title],
+    ...type.fields.map((field): [string, string] => [field.id, searchedText(field, record.values[field.id])]),
+  ];
+  return texts.flatMap(([fieldId, text]) => {
+    const words = text && (!only || only.has(fieldId)) ? wordsOf(text) : [];
+    return words.length ? [[record.id, type.id, fieldId, words.join(' ')]] : [];
+  });
 }
 
 /** Writes anew which records and files the values of these records point at. */

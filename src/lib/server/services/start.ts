@@ -11,6 +11,7 @@ export async function prepareDatabase(): Promise<string[]> {
     await run('DELETE FROM record_index', []);
     for (const type of (await readModel()).types) await reindex(type);
     await recount();
-  }
+  } else if (ran.includes('0004-search') && !ran.includes('0001-first-tables'))
+    for (const type of (await readModel()).types) await reindex(type);
   return ran;
 }

@@ -1,13 +1,15 @@
 import { newId } from '../../core/ids';
 import { compileTree, scopesOf, type LooseEnd, type PartFinder } from '../../core/render/compile';
-import { problem } from '../../core/result';
+import type { ModelIndex } from '../../core/model/model';
+import { problem, type Problem } from '../../core/result';
+import { scopeOfTarget } from '../../core/serving/archives';
 import { blankTree } from '../../core/templates/build';
 import { archiveTree, frameTree, recordTree } from '../../core/templates/start';
 import {
   parseTemplate,
   TemplateSchema,
-  typeOf,
   type Purpose,
+  type Target,
   type Template,
   type Tree,
 } from '../../core/templates/template';
@@ -65,34 +67,49 @@ export const readParts = async (): Promise<Template[]> =>
     toTemplate,
   );
 
+/** What is wrong with a target, or undefined. */
+function wrongTarget(target: Target, model: ModelIndex): Problem | undefined {
+  if ('typeId' in target && !model.type(target.typeId))
+    return problem('serves', 'There is no content type with this id.');
+  if ('taxonomyId' in target && !model.taxonomy(target.taxonomyId))
+    return problem('serves', 'There is no taxonomy with this id.');
+  return undefined;
+}
+
 /**
- * Creates a template for one content type, or a part or frame that need none: with the given tree, with one that a
+ * Creates a template for one content type or for the archives that `serves` names, or a part or frame that need none: with the given tree, with one that a
  * designer would keep (`ready`), or blank.
  */
 export async function createTemplate(input: {
   name: string;
   purpose: Purpose;
   typeId?: string;
+  serves?: Target[];
   id?: string;
   tree?: unknown;
   ready?: boolean;
 }): Promise<Template> {
   const model = await readModel();
   const type = input.typeId ? model.type(input.typeId) : undefined;
-  if (!type && (input.typeId || input.purpose === 'record' || input.purpose === 'archive'))
+  const serves: Target[] = input.serves ?? (type ? [{ on: 'type', typeId: type.id }] : []);
+  const wrong = serves.flatMap((target) => wrongTarget(target, model) ?? []);
+  if (wrong.length) throw new Refusal(422, 'The template cannot be made.', wrong);
+  if (!serves.length && (input.typeId || input.purpose === 'record' || input.purpose === 'archive'))
     throw new Refusal(422, 'The template cannot be made.', [
       problem('typeId', 'There is no content type with this id.'),
     ]);
   const start = () => {
     if (input.purpose === 'frame') return frameTree();
-    if (!input.ready || !type) return blankTree();
-    return input.purpose === 'archive' ? archiveTree(type) : recordTree(type, model);
+    const [first] = serves;
+    if (!input.ready || !first) return blankTree();
+    if (input.purpose === 'archive') return archiveTree(scopeOfTarget(first, model), model);
+    return type ? recordTree(type, model) : blankTree();
   };
   const template = {
     id: input.id ?? newId('tpl'),
     name: input.name,
     purpose: input.purpose,
-    serves: type && input.purpose !== 'frame' ? [{ on: 'type', typeId: type.id }] : [],
+    serves: input.purpose === 'frame' ? [] : serves,
     order: await table('templates').count(),
     tree: input.tree ?? start(),
     version: 1,
@@ -192,11 +209,11 @@ async function check(input: unknown): Promise<{ template: Template; looseEnds: L
   if (!parsed.ok) throw new Refusal(422, 'The template cannot be read.', parsed.problems);
   const template = parsed.value;
   const model = await readModel();
-  if (!typeOf(template) && (template.purpose === 'record' || template.purpose === 'archive'))
+  if (!template.serves.length && (template.purpose === 'record' || template.purpose === 'archive'))
     throw new Refusal(422, 'The template serves nothing.', [problem('serves', 'A template says what it is for.')]);
   const others = (await readParts()).filter((part) => part.id !== template.id);
   const parts = partsAmong([...others, template]);
-  const { looseEnds } = compileTree(template.tree, scopesOf(template), model, { parts, id: template.id });
+  const { looseEnds } = compileTree(template.tree, scopesOf(template, model), model, { parts, id: template.id });
   const misfits = looseEnds.filter((end) =>
     /^((words\.\d+\.\d+\.)?(fallbacks\.\d+\.)?(take|path)|cycle)$/.test(end.at),
   );

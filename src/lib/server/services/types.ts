@@ -2,6 +2,7 @@ import { Op, type Transaction } from 'sequelize';
 import { parseContentType, kindOf, type ContentType, type Field, type ModelIndex } from '../../core/model/model';
 import { isList, parseValue } from '../../core/model/field';
 import { problem, type Problem } from '../../core/result';
+import { typesServed } from '../../core/templates/template';
 import { usesOf } from '../../core/templates/tree';
 import { inTransaction, run, select } from '../database/connect';
 import { table } from '../database/tables';
@@ -86,7 +87,7 @@ async function saveOne(
   const former = model.type(own.id);
   const existing = await table('contentTypes').findByPk(own.id, { transaction });
   const position = existing ? (existing.get('position') as number) : await table('contentTypes').count({ transaction });
-  await table('contentTypes').upsert({ ...own, position }, { transaction });
+  await table('contentTypes').upsert({ ...own, description: own.description ?? '', position }, { transaction });
   const kept = fields.map((field) => field.id);
   const foreign = kept.length
     ? await table('fields').findOne({ where: { id: kept, typeId: { [Op.ne]: own.id } }, transaction })
@@ -104,7 +105,7 @@ async function saveOne(
       [{ table: 'fields', where: 'id IN (?)', values: [gone.map((field) => field.id)] }],
       transaction,
     );
-    for (const name of ['record_index', 'mentions', 'unique_values'])
+    for (const name of ['record_index', 'record_words', 'mentions', 'unique_values'])
       await run(`DELETE FROM ${name} WHERE field_id IN (?)`, [gone.map((field) => field.id)], transaction);
   }
   // Keys may be swapped between fields, so every key leaves its place before the new ones arrive.
@@ -328,10 +329,7 @@ export async function usesOfType(typeId: string): Promise<{ uses: Use[]; records
   if (!type) throw notFound('content type with this id');
   const uses = await usesInTemplates(new Set(type.fields.map((field) => field.id)));
   for (const template of await readTemplates())
-    if (
-      template.serves.some((target) => target.typeId === typeId) &&
-      !uses.some((use) => use.href?.endsWith(`/${template.id}`))
-    )
+    if (typesServed(template).includes(typeId) && !uses.some((use) => use.href?.endsWith(`/${template.id}`)))
       uses.push({ what: `Template “${template.name}” serves it`, href: `/studio/workbench/${template.id}` });
   for (const other of model.types)
     for (const field of other.fields)

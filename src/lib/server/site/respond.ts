@@ -1,25 +1,29 @@
-import { createHash } from 'node:crypto';
-import { localDay } from '../../core/formats/write';
-import type { ContentRecord } from '../../core/content/record';
-import type { ContentType, ModelIndex } from '../../core/model/model';
-import { makeEnv, type ArchivePlace, type Env } from '../../core/paths/env';
-import type { Scopes } from '../../core/paths/path';
-import { compileTree, scopesOf, type CompiledTree } from '../../core/render/compile';
+import type { ModelIndex } from '../../core/model/model';
 import { coloursCss } from '../../core/elements/common';
+import {
+  addressOfArchive,
+  daysOf,
+  descriptionOfArchive,
+  scopeOfArchive,
+  SEARCH,
+  titleOfArchive,
+  type ArchivePlace,
+} from '../../core/serving/archives';
+import { startOfDay } from '../../core/formats/write';
+import { questionOf } from '../../core/loops/visitors';
 import { drawPage } from '../../core/render/page';
-import { addressOf, archiveAddress, placeOf } from '../../core/serving/addresses';
-import { contest } from '../../core/serving/contest';
+import { addressOf } from '../../core/serving/addresses';
+import { placeOf } from '../../core/serving/places';
+import { contest, targetsOf } from '../../core/serving/contest';
 import { archiveTree, recordTree } from '../../core/templates/start';
-import type { Purpose, Template, Tree } from '../../core/templates/template';
-import { themeCss } from '../../core/theme/theme';
-import { usesOf } from '../../core/templates/tree';
+import type { Tree } from '../../core/templates/template';
 import { escapeHtml } from '../../core/text';
 import { select } from '../database/connect';
-import { batchPool, drawComplete } from '../queries/pool';
 import { loadRecords } from '../queries/load';
 import { readModel } from '../services/model';
-import { partsAmong, readParts, readTemplate, readTemplateHeads, type TemplateHead } from '../services/templates';
+import { readTemplateHeads, type TemplateHead } from '../services/templates';
 import { readTheme } from '../services/theme';
+import { drawTemplate, type Asked } from './draw';
 
 export interface Answer {
   status: 200 | 301 | 404;
@@ -38,32 +42,45 @@ export interface Surroundings {
 
 interface Parts {
   title: string;
+  description?: string;
   main: string;
+  /** With its question. */
   path?: string;
   previous?: string;
   next?: string;
+  /** The content type that the page belongs to, or the search. */
   current?: string;
+  /** Not to be kept by search engines. */
+  unlisted?: boolean;
   /** Style sheets of the template that drew it, and the grounds it has in colours from fields. */
   styles?: string[];
   colours?: ReadonlySet<string>;
 }
 
-/** Answers one address of the site from what is published. `path` is decoded. */
-export async function answer(
-  path: string,
-  surroundings: Surroundings,
-  asked: Record<string, string> = {},
-): Promise<Answer> {
-  const place = placeOf(path);
-  if (place.at === 'moved') return { status: 301, html: '', to: place.to };
+interface Site {
+  model: ModelIndex;
+  heads: TemplateHead[];
+  page(parts: Parts): Promise<{ html: string; css: string }>;
+  missing(): Promise<Answer>;
+}
+
+const moved = (to: string): Answer => ({ status: 301, html: '', to });
+
+/** Answers one address of the site from what is published. `path` is decoded, `asked` its question. */
+export async function answer(path: string, surroundings: Surroundings, asked: Asked = {}): Promise<Answer> {
   const [model, heads, { version: theme }] = await Promise.all([readModel(), readTemplateHeads(), readTheme()]);
-  const frame = contestOf(heads, 'frame');
+  const place = placeOf(path, model, asked.q?.[0] ?? '');
+  if (place.at === 'moved') return moved(place.to + questionOf(asked));
+  const frame = heads.find((head) => head.purpose === 'frame');
   const page = async (parts: Parts): Promise<{ html: string; css: string }> => {
     const around = frame && (await drawTemplate(model, heads, frame, { tree: emptyTree, content: parts.main }));
     const css = coloursCss(new Set([...(around?.env.colours ?? []), ...(parts.colours ?? [])]));
+    const absolute = (address: string | undefined) => address && surroundings.origin + address;
     const html = drawPage(model.site, {
       css,
       title: parts.title,
+      description: parts.description,
+      unlisted: parts.unlisted,
       main: parts.main,
       frame: around?.html,
       styles: [
@@ -72,14 +89,17 @@ export async function answer(
         ...(around?.styles ?? []),
         ...(parts.styles ?? []),
       ],
-      canonical: parts.path === undefined ? undefined : surroundings.origin + parts.path,
+      canonical: absolute(parts.path),
       previous: parts.previous,
       next: parts.next,
-      navigation: model.types.map((type) => ({
-        label: type.plural,
-        url: archiveAddress(type.base),
-        current: type.id === parts.current,
-      })),
+      navigation: [
+        ...model.types.map((type) => ({
+          label: type.plural,
+          url: addressOfArchive({ of: 'type', typeId: type.id }, model),
+          current: type.id === parts.current,
+        })),
+        { label: 'Search', url: `/${SEARCH}/`, current: parts.current === SEARCH },
+      ],
     });
     return { html, css };
   };
@@ -90,46 +110,89 @@ export async function answer(
       main: '<div class="stack gap-m"><h1>There is no page here</h1><p>The address may be mistyped, or the page may have gone.</p><p class="link look-outline"><a href="/">To the front page</a></p></div>',
     })),
   });
-
-  if (place.at === 'front')
-    return { status: 200, ...(await page({ title: model.site.name, main: await frontMain(model), path: '/' })) };
-  if (place.at === 'nowhere') return missing();
-  const type = model.types.find((t) => t.base === place.base);
-  if (!type) return missing();
-
-  if (place.at === 'archive') {
-    const { html, env, styles } = await drawTemplate(model, heads, contestOf(heads, 'archive', type), {
-      tree: () => archiveTree(type),
-      archive: { type, page: place.page },
-      asked,
-    });
-    const { pages } = env.paging ?? { pages: 1 };
-    if (place.page > pages || env.pastEnd) return missing();
-    return {
-      status: 200,
-      ...(await page({
-        title: place.page > 1 ? `${type.plural}, page ${place.page}` : type.plural,
-        main: html,
-        path: archiveAddress(type.base, place.page),
-        previous: place.page > 1 ? archiveAddress(type.base, place.page - 1) : undefined,
-        next: place.page < pages ? archiveAddress(type.base, place.page + 1) : undefined,
-        current: type.id,
-        styles,
-        colours: env.colours,
-      })),
-    };
+  const site: Site = { model, heads, page, missing };
+  switch (place.at) {
+    case 'front':
+      return { status: 200, ...(await page({ title: model.site.name, main: await frontMain(model), path: '/' })) };
+    case 'archive':
+      return answerArchive(site, { ...place.of, page: place.page }, asked);
+    case 'record':
+      return answerRecord(site, place.typeId, place.slug, asked);
+    default:
+      return missing();
   }
+}
 
+const emptyTree = (): Tree => ({ root: 'none', elements: {} });
+
+async function answerArchive(
+  { model, heads, page, missing }: Site,
+  archive: ArchivePlace,
+  asked: Asked,
+): Promise<Answer> {
+  if (archive.of === 'date' && !(await anyPublished(archive, model))) return missing();
+  const { candidates } = contest(heads, 'archive', targetsOf(archive, model));
+  const address = addressOfArchive(archive, model, archive.page);
+  const { html, env, styles } = await drawTemplate(model, heads, candidates[0]?.template, {
+    tree: () => archiveTree(scopeOfArchive(archive, model), model),
+    archive,
+    asked,
+    address,
+  });
+  const { pages } = env.paging ?? { pages: 1 };
+  if (archive.page > pages || env.pastEnd) return missing();
+  const title = titleOfArchive(archive, model);
+  const at = (n: number) => addressOfArchive(archive, model, n) + questionOf(env.asked ?? {});
+  return {
+    status: 200,
+    ...(await page({
+      title: archive.page > 1 ? `${title}, page ${archive.page}` : title,
+      description: descriptionOfArchive(archive, model).slice(0, 300).trim() || undefined,
+      main: html,
+      path: at(archive.page),
+      previous: archive.page > 1 ? at(archive.page - 1) : undefined,
+      next: archive.page < pages ? at(archive.page + 1) : undefined,
+      current: 'typeId' in archive ? archive.typeId : archive.of === 'search' ? SEARCH : undefined,
+      unlisted: archive.of === 'search',
+      styles,
+      colours: env.colours,
+    })),
+  };
+}
+
+/** Whether anything of a type was published in a year or month; those in which nothing was have no page. */
+async function anyPublished(of: ArchivePlace & { of: 'date' }, { site }: ModelIndex): Promise<boolean> {
+  const [from, until] = daysOf(of);
+  const found = await select(
+    "SELECT 1 FROM records WHERE type_id = ? AND status = 'published' AND published >= ? AND published < ? LIMIT 1",
+    [of.typeId, startOfDay(from, site.timeZone), startOfDay(until, site.timeZone)],
+  );
+  return found.length > 0;
+}
+
+async function answerRecord(
+  { model, heads, page, missing }: Site,
+  typeId: string,
+  slug: string,
+  asked: Asked,
+): Promise<Answer> {
+  const type = model.type(typeId);
   const [row] = await select<{ id: number }>(
     "SELECT id FROM records WHERE type_id = ? AND slug = ? AND status = 'published'",
-    [type.id, place.slug],
+    [typeId, slug],
   );
   const [record] = row ? await loadRecords(model, [row.id], { drafts: false }) : [];
-  if (!record) return missing();
-  const { html, styles, env } = await drawTemplate(model, heads, contestOf(heads, 'record', type), {
+  // A year without its slash, where no record is called so.
+  if (!record && /^\d{4}$/.test(slug))
+    return moved(addressOfArchive({ of: 'date', typeId, year: Number(slug) }, model) + questionOf(asked));
+  if (!record || !type) return missing();
+  const address = addressOf(record, model);
+  const { candidates } = contest(heads, 'record', [{ on: 'type', typeId }]);
+  const { html, styles, env } = await drawTemplate(model, heads, candidates[0]?.template, {
     tree: () => recordTree(type, model),
     record,
     asked,
+    address,
   });
   if (env.pastEnd) return missing();
   return {
@@ -137,105 +200,12 @@ export async function answer(
     ...(await page({
       title: record.title,
       main: html,
-      path: addressOf(record, model),
-      current: type.id,
+      path: address + questionOf(env.asked ?? {}),
+      current: typeId,
       styles,
       colours: env.colours,
     })),
   };
-}
-
-const emptyTree = (): Tree => ({ root: 'none', elements: {} });
-
-/** The template that answers: the first frame there is, or the winner of the contest for a type. */
-function contestOf(heads: readonly TemplateHead[], purpose: Purpose, type?: ContentType): TemplateHead | undefined {
-  if (!type) return heads.find((head) => head.purpose === purpose);
-  return contest(heads, purpose, type.id).candidates[0]?.template;
-}
-
-interface Ready {
-  tree: CompiledTree;
-  /** Steps that its paths take, so that no other relations are read. */
-  steps: ReadonlySet<string>;
-  /** Address of its style sheet; undefined where it has no looks of its own. */
-  sheet?: string;
-}
-
-const shortHash = (text: string): string => createHash('sha256').update(text).digest('hex').slice(0, 10);
-
-/** The parts as they stand, read again only when one of them has moved on. */
-let parts: { key: string; list: Template[] } | undefined;
-
-async function partsNow(heads: readonly TemplateHead[]): Promise<{ key: string; list: Template[] }> {
-  const key = heads.flatMap(({ id, version, purpose }) => (purpose === 'part' ? [`${id}:${version}`] : [])).join(' ');
-  if (parts?.key !== key) parts = { key, list: key ? await readParts() : [] };
-  return parts;
-}
-
-function makeReady(tree: Tree, scopes: Scopes, model: ModelIndex, list: Template[], id?: string): Ready {
-  const made = compileTree(tree, scopes, model, { parts: partsAmong(list), id });
-  // A part may be read anywhere; what its own paths need is asked for with the rest.
-  const trees = [tree, ...list.map((part) => part.tree)];
-  return {
-    tree: made,
-    steps: new Set(trees.flatMap((one) => usesOf(one).flatMap((use) => use.path.steps))),
-    sheet: id && made.css ? `/styles/${id}-${shortHash(made.css)}.css` : undefined,
-  };
-}
-
-/** Compiled templates, each with the state of everything it was made from; one compiles once and draws many times. */
-const compiled = new Map<string, Ready & { version: number; model: ModelIndex; parts: string }>();
-
-async function readyTemplate(model: ModelIndex, heads: readonly TemplateHead[], head: TemplateHead): Promise<Ready> {
-  const { key, list } = await partsNow(heads);
-  const kept = compiled.get(head.id);
-  if (kept?.version === head.version && kept.model === model && kept.parts === key) return kept;
-  const template = await readTemplate(head.id);
-  const made = makeReady(template.tree, scopesOf(template), model, list, template.id);
-  compiled.set(head.id, { ...made, version: template.version, model, parts: key });
-  return made;
-}
-
-/** The style sheet at an address under `/styles/`; `current` where the address is that of what it is now. */
-export async function styleSheet(file: string): Promise<{ css: string; current: boolean } | undefined> {
-  const [, id, mark] = /^(.+)-([0-9a-f]+)\.css$/.exec(file) ?? [];
-  if (!id) return undefined;
-  if (id === 'theme') {
-    const { theme, version } = await readTheme();
-    return { css: themeCss(theme), current: String(version) === mark };
-  }
-  const [model, heads] = await Promise.all([readModel(), readTemplateHeads()]);
-  const head = heads.find((one) => one.id === id);
-  if (!head) return undefined;
-  const { tree, sheet } = await readyTemplate(model, heads, head);
-  return { css: tree.css, current: sheet === `/styles/${file}` };
-}
-
-async function drawTemplate(
-  model: ModelIndex,
-  heads: readonly TemplateHead[],
-  head: TemplateHead | undefined,
-  given: {
-    tree: () => Tree;
-    record?: ContentRecord;
-    archive?: ArchivePlace;
-    content?: string;
-    asked?: Record<string, string>;
-  },
-): Promise<{ html: string; env: Env; styles: string[] }> {
-  const { record, archive, content, asked } = given;
-  const plainScopes = { recordTypeIds: record && [record.typeId], archiveTypeId: archive?.type.id, loops: [] };
-  const { tree, steps, sheet } = head
-    ? await readyTemplate(model, heads, head)
-    : makeReady(given.tree(), plainScopes, model, []);
-  const batch = batchPool(model, { drafts: false, relations: steps });
-  const today = localDay(new Date(), model.site.timeZone);
-  let env!: Env;
-  const html = await drawComplete(batch, () => {
-    env = makeEnv({ model, pool: batch.pool, today, record, archive, content, asked });
-    return tree.draw(env);
-  });
-  return { html, env, styles: sheet ? [sheet] : [] };
 }
 
 async function frontMain(model: ModelIndex): Promise<string> {
@@ -244,7 +214,7 @@ async function frontMain(model: ModelIndex): Promise<string> {
   );
   const items = model.types.map((type) => {
     const n = Number(counts.find((row) => row.typeId === type.id)?.n ?? 0);
-    return `<li><a href="${archiveAddress(type.base)}">${escapeHtml(type.plural)}</a> <span class="tone-quiet">${n}</span></li>`;
+    return `<li><a href="${addressOfArchive({ of: 'type', typeId: type.id }, model)}">${escapeHtml(type.plural)}</a> <span class="tone-quiet">${n}</span></li>`;
   });
   return `<div class="stack gap-m front"><h1>${escapeHtml(model.site.name)}</h1><p class="text text-l">${escapeHtml(model.site.tagline)}</p><ul class="front-list">${items.join('')}</ul></div>`;
 }

@@ -199,6 +199,15 @@
           />{@render wrong('key')}</label
         >
       </div>
+      <label class="mt-3 block"
+        ><span class="dye-label">What its archive says of it</span><textarea
+          class="block w-full"
+          rows="1"
+          placeholder="Huts to sleep in, high up and low down."
+          bind:value={draft.description}
+          aria-invalid={Boolean(at('description'))}
+        ></textarea>{@render wrong('description')}</label
+      >
       {#if model.taxonomies.length}
         <fieldset class="mt-4 flex items-center gap-4">
           <legend class="dye-label float-left mr-2">Filed under</legend>

@@ -156,6 +156,13 @@
               <option value="">The first that fits</option>
               {#each subfieldsOf(control) as field (field.id)}<option value={field.id}>{field.label}</option>{/each}
             </select>
+          {:else if control.as === 'loop'}
+            <select value={element.props[control.name] ?? ''} onchange={(e) => set(control, e.currentTarget.value)}>
+              <option value="">the first of which they may choose</option>
+              {#each wb.rows.filter(({ element: one }) => one.kind === 'loop') as row (row.element.id)}<option
+                  value={row.element.id}>{wb.nameOf(row.element.id)}</option
+                >{/each}
+            </select>
           {:else if control.as === 'part'}
             <select value={element.props[control.name] ?? ''} onchange={(e) => set(control, e.currentTarget.value)}>
               <option value="">Choose a part</option>

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { ChevronLeft, ChevronRight } from '@lucide/svelte';
+  import { titleOfArchive } from '$lib/core/serving/archives';
   import Tip from '$lib/ui/Tip.svelte';
   import type { Workbench } from './workbench.svelte';
 
@@ -7,8 +8,9 @@
 
   let row: HTMLElement | undefined = $state();
   const type = $derived(wb.index.type(wb.typeId));
-  const shown = $derived(
-    wb.records.filter((record) => record.typeId === wb.typeId && record.status === 'published').length,
+  const total = $derived(wb.drawing.env.paging?.total);
+  const partly = $derived(
+    wb.scopes.archive?.typeIds.some((id) => wb.partial[id]) ? ', among the first 2,000 records of a type' : '',
   );
   const pages = $derived(wb.drawing.env.paging?.pages ?? 1);
 
@@ -35,9 +37,47 @@
     {/snippet}
   </Tip>
   <div class="flex min-w-0 grow items-center gap-1 overflow-x-auto [scrollbar-width:none]" bind:this={row}>
-    {#if !wb.typeId}
+    {#if wb.template.purpose === 'archive'}
+      {#if wb.scopes.archive?.on === 'search'}
+        <label class="flex shrink-0 items-center gap-1 px-1"
+          ><span class="text-faded">Searched for</span><input
+            class="h-6! w-36"
+            value={wb.archive?.of === 'search' ? wb.archive.words : ''}
+            oninput={(e) => {
+              wb.searched = e.currentTarget.value;
+              wb.page = 1;
+            }}
+          /></label
+        >
+      {:else if wb.archives.length > 1}
+        <select
+          aria-label="Archive on screen"
+          class="h-6! max-w-56 shrink-0"
+          value={wb.archive ? wb.archives.indexOf(wb.archive) : 0}
+          onchange={(e) => wb.lookAt(wb.archives[Number(e.currentTarget.value)]!)}
+        >
+          {#each wb.archives as of, i (i)}<option value={i}
+              >{of.of === 'term' ? '\u2003'.repeat(wb.index.above(of.termId).length - 1) : ''}{titleOfArchive(
+                of,
+                wb.index,
+              )}</option
+            >{/each}
+        </select>
+      {/if}
+      {#each { length: pages }, i (i)}
+        <button
+          type="button"
+          aria-current={wb.page === i + 1 ? 'true' : undefined}
+          onclick={() => (wb.page = i + 1)}
+          class="shrink-0 rounded-sm border px-2 py-0.5 {wb.page === i + 1
+            ? 'border-plum bg-paper font-semibold'
+            : 'border-transparent hover:bg-linen-deep'}">Page {i + 1}</button
+        >
+      {/each}
+      <span class="ml-2 shrink-0 text-faded">{total === undefined ? '' : `${total} listed`}{partly}</span>
+    {:else if !wb.typeId}
       <span class="px-2 text-faded">It shows no record, so there is none to flip through.</span>
-    {:else if wb.template.purpose !== 'archive'}
+    {:else}
       {#each wb.strip as record (record.id)}
         <button
           type="button"
@@ -55,25 +95,6 @@
           <a class="text-plum underline" href="/studio/content/{wb.typeId}">Add one</a> to see values here.</span
         >
       {/each}
-    {:else}
-      {#each { length: pages }, i (i)}
-        <button
-          type="button"
-          aria-current={wb.page === i + 1 ? 'true' : undefined}
-          onclick={() => (wb.page = i + 1)}
-          class="shrink-0 rounded-sm border px-2 py-0.5 {wb.page === i + 1
-            ? 'border-plum bg-paper font-semibold'
-            : 'border-transparent hover:bg-linen-deep'}">Page {i + 1}</button
-        >
-      {/each}
-      <span class="ml-2 text-faded"
-        >{shown}
-        {shown === 1 ? type?.name.toLowerCase() : type?.plural.toLowerCase()} that visitors can see{wb.partial[
-          wb.typeId
-        ]
-          ? `, of the first 2,000`
-          : ''}</span
-      >
     {/if}
   </div>
   <Tip words="The next one" keys=".">

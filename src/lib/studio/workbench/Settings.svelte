@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { Copy, Group as WrapIcon, Trash2, Ungroup } from '@lucide/svelte';
+  import { Copy, Group as WrapIcon, Shapes, Trash2, Ungroup } from '@lucide/svelte';
   import { Tabs } from 'bits-ui';
   import { elementNamed } from '$lib/core/elements';
   import type { Path } from '$lib/core/paths/path';
@@ -7,7 +7,9 @@
   import type { Group } from '$lib/core/rules/rule';
   import type { Screen } from '$lib/core/styles/style';
   import Tip from '$lib/ui/Tip.svelte';
+  import BranchesEditor from './BranchesEditor.svelte';
   import LoopEditor from './LoopEditor.svelte';
+  import VisitorsEditor from './VisitorsEditor.svelte';
   import PropControls from './PropControls.svelte';
   import RuleEditor from './RuleEditor.svelte';
   import SlotEditor from './SlotEditor.svelte';
@@ -27,8 +29,15 @@
   const scopes = $derived(wb.scopesAt(element.id));
   const rule: Group = $derived(element.rule ?? { group: 'all', rules: [] });
   const slots = $derived(Object.entries(kind?.slots ?? {}));
+  /** The loop whose list visitors may choose from: one over records, in no other loop. */
+  const visited = $derived.by(() => {
+    const made = wb.compiledOf(element.id);
+    return made?.loop && !made.loop.scope.fields && !made.scopes.loops.length ? made.loop.scope : undefined;
+  });
   const tabs = $derived([
     ...(kind?.loop ? [{ value: 'repeats', label: 'Repeats' }] : []),
+    ...(element.kind === 'alternatives' ? [{ value: 'branches', label: 'Branches' }] : []),
+    ...(visited ? [{ value: 'visitors', label: 'Visitors' }] : []),
     ...(slots.length ? [{ value: 'values', label: 'Values' }] : []),
     { value: 'looks', label: 'Looks' },
     { value: 'css', label: `Own CSS${element.css?.trim() ? ' ·' : ''}` },
@@ -40,6 +49,15 @@
     const made = wb.compiledOf(element.id)?.rule;
     return made ? ruleWords(made, wb.envAt(scopes)) : undefined;
   });
+  /** What is known of its rule without any record, and of its place among alternatives. */
+  const certain = $derived(
+    [
+      ...new Set([
+        ...(tab === 'rule' ? [wb.saidOfRule(element.id) ?? ''] : []),
+        ...wb.looseEnds.filter((end) => end.elementId === element.id && end.via === 'rule').map((end) => end.what),
+      ]),
+    ].filter(Boolean),
+  );
   const fates = $derived(wb.drawing.fates.get(element.id));
   const several = $derived(wb.chosen.length);
 
@@ -71,6 +89,13 @@
       icon: Ungroup,
       off: !element.children.length,
       run: () => wb.unwrap(element.id),
+    },
+    {
+      words: 'Make it a part, for other loops and templates too',
+      keys: '',
+      icon: Shapes,
+      off: wb.template.purpose === 'frame',
+      run: () => void wb.share(element.id),
     },
     { words: 'Duplicate', keys: 'Ctrl D', icon: Copy, off: false, run: () => wb.duplicateChosen() },
     { words: 'Remove', keys: 'Delete', icon: Trash2, off: false, run: () => wb.removeChosen() },
@@ -157,6 +182,10 @@
       <Tabs.Content value="repeats"
         >{#if kind?.loop}<LoopEditor {wb} {element} />{/if}</Tabs.Content
       >
+      <Tabs.Content value="branches"><BranchesEditor {wb} {element} /></Tabs.Content>
+      <Tabs.Content value="visitors"
+        >{#if visited}<VisitorsEditor {wb} {element} scopes={{ loops: [visited] }} />{/if}</Tabs.Content
+      >
       <Tabs.Content value="values">
         {#each slots as [name, slot] (`${element.id} ${name}`)}<SlotEditor
             {wb}
@@ -205,6 +234,7 @@
             </span>
           {/if}
         </p>
+        {#each certain as words (words)}<p class="rounded-sm bg-ochre px-2 py-1">{words}</p>{/each}
         <RuleEditor {wb} {scopes} {rule} onchange={setRule} />
       </Tabs.Content>
     </div>

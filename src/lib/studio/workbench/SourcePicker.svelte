@@ -26,7 +26,7 @@
   };
   const offered = $derived(
     (Object.keys(WORDS) as LoopSource['from'][]).filter(
-      (from) => (from !== 'archive' || wb.scopes.archiveTypeId) && (from !== 'terms' || wb.model.taxonomies.length > 0),
+      (from) => (from !== 'archive' || wb.scopes.archive) && (from !== 'terms' || wb.model.taxonomies.length > 0),
     ),
   );
   const notRecords = (type: ValueType) => (type.kind.family === 'relation' ? undefined : 'This holds no records.');

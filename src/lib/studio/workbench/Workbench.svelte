@@ -3,12 +3,15 @@
   import { Popover } from 'bits-ui';
   import { onMount, untrack } from 'svelte';
   import { beforeNavigate } from '$app/navigation';
-  import { addressOf, archiveAddress } from '$lib/core/serving/addresses';
+  import { addressOf } from '$lib/core/serving/addresses';
+  import { addressOfArchive } from '$lib/core/serving/archives';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import Tip from '$lib/ui/Tip.svelte';
   import type { Path } from '$lib/core/paths/path';
   import { screenOf, type Screen } from '$lib/core/styles/style';
+  import { questionOf } from '$lib/core/loops/visitors';
+  import type { Target } from '$lib/core/templates/template';
   import { usesOf } from '$lib/core/templates/tree';
   import Canvas from './Canvas.svelte';
   import { correctable, type Correctable } from './correct';
@@ -58,14 +61,25 @@
 
   const type = $derived(wb.index.type(wb.typeId));
   const address = $derived.by(() => {
-    if (wb.template.purpose === 'archive') return type && archiveAddress(type.base, wb.page);
+    const { archive } = wb;
+    if (archive)
+      return (
+        addressOfArchive(archive, wb.index, wb.page) +
+        (archive.of === 'search' ? questionOf({ q: [archive.words] }) : '')
+      );
     if (wb.template.purpose !== 'record') return undefined;
     return wb.record?.status === 'published' ? addressOf(wb.record, wb.index) : undefined;
   });
+  function archiveWords(target: Target | undefined, plural = '') {
+    if (target?.on === 'taxonomy') return `Archive page of each term of ${wb.index.taxonomy(target.taxonomyId)?.name}`;
+    if (target?.on === 'dates') return `Archive page of ${plural} by year and month`;
+    if (target?.on === 'authors') return 'Archive page of each author';
+    return target?.on === 'search' ? 'What a search found' : `Archive page of ${plural}`;
+  }
   const what = $derived(
     {
       record: `Record page of every ${type?.name.toLowerCase()}`,
-      archive: `Archive page of ${type?.plural.toLowerCase()}`,
+      archive: archiveWords(wb.template.serves[0], type?.plural.toLowerCase()),
       part: type ? `Part that shows a ${type.name.toLowerCase()}` : 'Part',
       frame: 'Frame around every page',
     }[wb.template.purpose],

@@ -240,7 +240,7 @@ export function bindSlot(wb: Workbench, id: string, slot: string, path: Path, ty
 export function startSource(wb: Workbench, parent: string): Record<string, unknown> {
   const scopes = wb.scopesIn(parent);
   if (
-    scopes.archiveTypeId &&
+    scopes.archive &&
     !scopes.loops.length &&
     !wb.rows.some(({ element }) => (element.props.source as { from?: string } | undefined)?.from === 'archive')
   )

@@ -1,6 +1,7 @@
 import { SvelteSet } from 'svelte/reactivity';
 import type { ContentRecord, Media } from '$lib/core/content/record';
 import { endsInTree } from '$lib/core/checks/loose-ends';
+import { endsOfRules, saidOfRule } from '$lib/core/checks/rules';
 import { localDay } from '$lib/core/formats/write';
 import { turnAt } from '$lib/core/loops/evaluate';
 import { groupItems } from '$lib/core/loops/group';
@@ -11,6 +12,7 @@ import { makeEnv, type Env, type Fate } from '$lib/core/paths/env';
 import { coloursCss } from '$lib/core/elements/common';
 import { compilePath } from '$lib/core/paths/compile';
 import type { Path, Scopes, ValueType } from '$lib/core/paths/path';
+import { addressOfArchive, monthsOf, type ArchiveOf } from '$lib/core/serving/archives';
 import {
   compileTree,
   scopesOf,
@@ -22,7 +24,10 @@ import {
 import { completeTheme, themeCss, type Theme } from '$lib/core/theme/theme';
 import { clipOf, piecesFrom, topmost, unwrapping, wrapping } from '$lib/core/templates/arrange';
 import { repeatFor } from '$lib/core/templates/bring';
+import { branchesFor } from '$lib/core/templates/branches';
+import { pieceFrom } from '$lib/core/templates/build';
 import { applyEdit, type Edit, type Operation } from '$lib/core/templates/edits';
+import { shared } from '$lib/core/templates/share';
 import { elementNamed } from '$lib/core/elements';
 import { newId } from '$lib/core/ids';
 import { typeOf, type Element, type Template, type Tree } from '$lib/core/templates/template';
@@ -61,6 +66,9 @@ type SaveState =
   | { is: 'unsaved' }
   | { is: 'failed'; why: string; final: boolean; conflict?: boolean };
 
+/** A page with more turns than these is stopped on the canvas, where it says so; the site goes on further. */
+const TURNS_ON_CANVAS = 3000;
+
 const SAVE_AFTER = 400;
 const RETRY_AFTER = 3000;
 
@@ -76,6 +84,10 @@ export class Workbench {
   template: Template = $state.raw() as Template;
   recordId: number | undefined = $state();
   page = $state(1);
+  /** The address of the archive on screen. */
+  archiveAt: string | undefined = $state();
+  /** The words that a search template is looked at with. */
+  searched: string | undefined = $state();
   selected: string = $state('');
   /** What is selected beside `selected`. */
   also: string[] = $state.raw([]);
@@ -106,7 +118,7 @@ export class Workbench {
   index: ModelIndex = $derived(indexModel(this.model));
   tree: Tree = $derived(this.template.tree);
   typeId: string = $derived(typeOf(this.template) ?? '');
-  scopes: Scopes = $derived(scopesOf(this.template));
+  scopes: Scopes = $derived(scopesOf(this.template, this.index));
   private partFinder: PartFinder = $derived.by(() => {
     const byId = new Map(this.parts.map((part) => [part.id, part]));
     return (id) => byId.get(id);
@@ -131,6 +143,13 @@ export class Workbench {
   record: ContentRecord | undefined = $derived(
     this.strip.find((record) => record.id === this.recordId) ?? this.strip[0],
   );
+  /** The archives that an archive template can be looked at with. */
+  archives: ArchiveOf[] = $derived(this.template.purpose === 'archive' ? this.archivesServed() : []);
+  archive: ArchiveOf | undefined = $derived(
+    this.searched === undefined || this.scopes.archive?.on !== 'search'
+      ? (this.archives.find((of) => addressOfArchive(of, this.index) === this.archiveAt) ?? this.archives[0])
+      : { of: 'search', words: this.searched },
+  );
   /** What visitors can see, so that lists and relations on the canvas are those of the site. */
   pool = $derived(memoryPool(this.records, this.media, false));
   drawing: Drawing = $derived(this.draw());
@@ -138,8 +157,13 @@ export class Workbench {
     themeCss(completeTheme(this.theme)) + this.compiled.css + coloursCss(this.drawing.env.colours),
   );
   uses: Use[] = $derived(usesOf(this.tree));
+  /** For what is known of rules without records. */
+  private ruleEnv: Env = $derived(
+    makeEnv({ model: this.index, pool: this.pool, today: localDay(new Date(), this.model.site.timeZone) }),
+  );
   looseEnds: LooseEnd[] = $derived([
     ...this.compiled.looseEnds,
+    ...endsOfRules(this.tree, this.compiled.elements, this.ruleEnv),
     ...endsInTree(this.template, completeTheme(this.theme)),
   ]);
   rows = $derived(walk(this.tree));
@@ -162,15 +186,45 @@ export class Workbench {
     this.recordId = this.strip[0]?.id;
   }
 
+  /** Every archive that this template serves and that lists something: terms in their order, months newest first. */
+  private archivesServed(): ArchiveOf[] {
+    const { archive: scope } = this.scopes;
+    if (!scope) return [];
+    const { typeIds, taxonomyId = '' } = scope;
+    const shown = this.records.filter(({ typeId, status }) => status === 'published' && typeIds.includes(typeId));
+    switch (scope.on) {
+      case 'type':
+        return typeIds.map((typeId) => ({ of: 'type', typeId }));
+      case 'term':
+        return this.index.termsOf(taxonomyId).map(({ id }) => ({ of: 'term', termId: id }));
+      case 'author':
+        return this.model.authors.map(({ id }) => ({ of: 'author', authorId: id }));
+      case 'date': {
+        const [typeId = ''] = typeIds;
+        const months = monthsOf(shown, this.index);
+        const years = [...new Set(months.map(({ year }) => year))];
+        return years.flatMap((year): ArchiveOf[] => [
+          { of: 'date', typeId, year },
+          ...months.filter((one) => one.year === year).map((month): ArchiveOf => ({ of: 'date', typeId, ...month })),
+        ]);
+      }
+      case 'search': {
+        // Something to look at from the first: the first word of some title.
+        const [word] = (shown[0]?.title ?? '').split(' ');
+        return [{ of: 'search', words: word ?? '' }];
+      }
+    }
+  }
+
   /** The environment of the page on screen, with no loop entered. */
   freshEnv(): Env {
-    const type = this.index.type(this.typeId);
     return makeEnv({
       model: this.index,
       pool: this.pool,
       today: localDay(new Date(), this.model.site.timeZone),
+      turnsLeft: TURNS_ON_CANVAS,
       ...(this.template.purpose === 'archive'
-        ? { archive: type && { type, page: this.page } }
+        ? { archive: this.archive && { ...this.archive, page: this.page } }
         : this.template.purpose === 'frame'
           ? {}
           : { record: this.record }),
@@ -216,6 +270,12 @@ export class Workbench {
       const known = kindOf(field);
       return known ? [{ field, type: { ...known, label: field.label, typeIds: [] } }] : [];
     });
+  }
+
+  /** What is known of an element's rule whatever a record says; undefined where that is nothing. */
+  saidOfRule(id: string): string | undefined {
+    const rule = this.compiled.elements.get(id)?.rule;
+    return rule && saidOfRule(rule, this.ruleEnv);
   }
 
   element(id: string): Element | undefined {
@@ -340,6 +400,52 @@ export class Workbench {
     const first = this.tree.elements[id]?.children[0];
     if (operations && this.edit(`Took ${this.nameOf(id)} away from around what it holds`, ...operations) && first)
       this.select(first);
+  }
+
+  /** Puts a branch for each answer of a value into alternatives, after those that are there. */
+  branch(id: string, path: Path, type: ValueType): void {
+    const element = this.tree.elements[id];
+    if (!element) return;
+    const { recordTypeIds, loops } = this.scopesAt(id);
+    const here =
+      path.from === 'record' ? recordTypeIds : loops.find((loop) => path.from === `loop:${loop.id}`)?.typeIds;
+    const pieces = branchesFor(path, type, path.steps.length === 1 && path.steps[0] === '@type' ? here : undefined);
+    this.edit(
+      `Made a branch for each ${type.label}`,
+      ...pieces.map((piece, i): Operation => ({
+        do: 'insert',
+        parent: id,
+        index: element.children.length + i,
+        piece,
+      })),
+    );
+  }
+
+  /** Makes a part of an element that other templates can place too, and puts the part in its place here. */
+  async share(id: string): Promise<void> {
+    const place = parentOf(this.tree, id);
+    if (!place) return;
+    const name = this.nameOf(id);
+    const made = shared(pieceOf(this.tree, id), this.scopesAt(id), this.index);
+    if (!made.ok) {
+      this.notice = [made.problems[0]?.what, made.problems[0]?.fix].filter(Boolean).join(' ');
+      return;
+    }
+    try {
+      const { tree, typeId } = made.value;
+      const part = await send<Template>('POST', '/api/templates', { name, purpose: 'part', tree, typeId });
+      this.parts = [...this.parts, part];
+      const piece = pieceFrom({ kind: 'part', name, props: { part: part.id } });
+      const now = parentOf(this.tree, id) ?? place;
+      this.edit(
+        `Made a part of ${name}`,
+        { do: 'remove', id },
+        { do: 'insert', parent: now.parent.id, index: now.index, piece },
+      );
+      this.select(piece.top);
+    } catch (error) {
+      this.notice = wordsOf(error);
+    }
   }
 
   /** The text of the selected elements for the clipboard; undefined where nothing can be copied. */
@@ -511,10 +617,23 @@ export class Workbench {
     return element.name || kind?.label || element.kind;
   }
 
+  /** Puts another archive on screen, at its first page. */
+  lookAt(of: ArchiveOf): void {
+    this.archiveAt = addressOfArchive(of, this.index);
+    this.searched = undefined;
+    this.page = 1;
+  }
+
   flip(by: 1 | -1): void {
     if (this.template.purpose === 'archive') {
       const pages = this.drawing.env.paging?.pages ?? 1;
-      this.page = Math.min(pages, Math.max(1, this.page + by));
+      const page = this.page + by;
+      const { archives } = this;
+      const at = archives.findIndex((of) => of === this.archive);
+      const next = archives[(at + by + archives.length) % archives.length];
+      // Past the last page comes the next archive.
+      if (page >= 1 && page <= pages) this.page = page;
+      else if (next && archives.length > 1) this.lookAt(next);
       return;
     }
     const at = this.strip.findIndex((record) => record.id === this.record?.id);

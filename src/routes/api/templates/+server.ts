@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { problemsOf } from '$lib/core/result';
-import { PURPOSES } from '$lib/core/templates/template';
+import { PURPOSES, TargetSchema, TreeSchema } from '$lib/core/templates/template';
 import { bodyOf, respond } from '$lib/server/api';
 import { Refusal } from '$lib/server/refusal';
 import { createTemplate, readTemplates } from '$lib/server/services/templates';
@@ -10,7 +10,10 @@ const Wanted = z.strictObject({
   name: z.string().trim().min(1, { error: 'A template has a name.' }).max(120),
   purpose: z.enum(PURPOSES, { error: 'A template is for a record page, an archive page, a part or the frame.' }),
   typeId: z.string().optional(),
+  serves: z.array(TargetSchema).max(50).optional(),
   ready: z.boolean().default(false),
+  /** What it begins with. */
+  tree: TreeSchema.optional(),
 });
 
 export const GET: RequestHandler = () => respond(readTemplates);

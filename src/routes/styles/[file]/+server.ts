@@ -1,5 +1,5 @@
 import { error } from '@sveltejs/kit';
-import { styleSheet } from '$lib/server/site/respond';
+import { styleSheet } from '$lib/server/site/draw';
 import type { RequestHandler } from './$types';
 
 /** The theme's variables, or the looks of one template's elements. Addresses change with what is in them. */

@@ -128,6 +128,8 @@ export interface FieldKind<V = unknown, S = unknown> {
   url?(value: V, reader: Reader): string;
   /** What filters and orders look up; kinds without it cannot be ordered by. */
   index?(value: V, settings: S): Indexed;
+  /** The text in which visitors search a value; kinds without it are not searched. */
+  words?(value: V, settings: S): string;
   /** One value as JSON Schema (2020-12). */
   schema(settings: S): JsonSchema;
   /** What a cell of a table says, to be accepted by `value`; text by itself without it. Returns the cell where it says nothing. */

@@ -43,6 +43,7 @@ export const longText = defineKind({
   isEmpty: (value) => value.trim() === '',
   text: (value) => value,
   index: (value) => ({ text: fold(value), sort: value }),
+  words: (value) => value,
   schema: (settings) => lengthSchema(settings, MOST),
   invent: (make, { minLength = 0, maxLength = 2000 }) =>
     `${make.sentence()} ${make.sentence()}\n\n${make.sentence()}`.slice(0, maxLength).trim().padEnd(minLength, '.'),

@@ -37,6 +37,7 @@ export const place = defineKind({
     ),
   isEmpty: () => false,
   text: ({ lat, lon, label }) => label || `${degrees(lat, ['N', 'S'])}, ${degrees(lon, ['E', 'W'])}`,
+  words: ({ label }) => label ?? '',
   index: ({ lat, label }) => ({ number: lat, text: label ? fold(label) : undefined, sort: label }),
   schema: () => ({
     type: 'object',

@@ -33,6 +33,7 @@ export const richText = defineKind({
   text: (value) => htmlText(value),
   blocks: (value) => value,
   index: (value) => ({ text: fold(htmlText(value)) }),
+  words: (value) => htmlText(value),
   schema: () => ({ type: 'string', contentMediaType: 'text/html', maxLength: MOST }),
   refs: (value) => ({ records: [], media: [...value.matchAll(PICTURE)].map((match) => Number(match[1])) }),
   without: (value, _settings, { media }) =>

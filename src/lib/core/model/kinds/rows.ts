@@ -101,6 +101,12 @@ export const rows = defineKind({
       })
       .filter(Boolean)
       .join(', '),
+  words: (row, { fields }) =>
+    each(fields, row)
+      .flatMap(({ value, kind, settings }) =>
+        (Array.isArray(value) ? (value as unknown[]) : [value]).map((one) => kind.words?.(one, settings) ?? ''),
+      )
+      .join('\n'),
   schema: ({ fields }) => ({
     type: 'object',
     properties: Object.fromEntries(fields.map((field) => [field.key, fieldSchema(field)])),

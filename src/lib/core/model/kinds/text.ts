@@ -21,6 +21,7 @@ export const text = defineKind({
   isEmpty: (value) => value.trim() === '',
   text: (value) => value,
   index: (value) => ({ text: fold(value), sort: value }),
+  words: (value) => value,
   schema: (settings) => ({ ...lengthSchema(settings, MOST), pattern: '^[^\\r\\n]*$' }),
   invent: (make, { minLength = 0, maxLength = 80 }) =>
     make.sentence().slice(0, maxLength).trim().padEnd(minLength, '.'),

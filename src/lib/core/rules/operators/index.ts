@@ -5,11 +5,13 @@ import { fits, type Operator } from './operator';
 import { orderOperators } from './order';
 import { generalOperators } from './presence';
 import { textOperators } from './text';
+import { wholeOperators } from './whole';
 
 /** Every operator, in the order in which the rule builder offers them. */
 export const operators: Operator[] = [
   ...textOperators,
   ...orderOperators,
+  ...wholeOperators,
   ...choiceOperators,
   ...memberOperators,
   ...generalOperators,

@@ -1,0 +1,99 @@
+import { FieldSchema } from '../../src/lib/core/model/field';
+import { inTransaction, select } from '../../src/lib/server/database/connect';
+import { readModel } from '../../src/lib/server/services/model';
+import { insertRecords } from '../../src/lib/server/services/records';
+import { SlugBook } from '../../src/lib/server/services/slugs';
+import { prepareDatabase } from '../../src/lib/server/services/start';
+import { saveTaxonomy, saveTerm } from '../../src/lib/server/services/taxonomies';
+import { saveContentType } from '../../src/lib/server/services/types';
+
+/** Two types alike in everything but how many records they have. */
+export const SIZES = { few: 1_000, many: 100_000 };
+export type Size = keyof typeof SIZES;
+
+export const field = (id: string, kind: string, settings: object = {}) =>
+  FieldSchema.parse({ id, key: id, label: id, kind, settings });
+const STATES = ['open', 'closing', 'closed'].map((key) => ({ key, label: key }));
+const TERMS = 30;
+
+/** Fills an empty database with records of both types; their mixture is the same whatever their number. */
+export async function fillBoth(): Promise<void> {
+  await prepareDatabase();
+  const began = Date.now();
+  for (const [name, size] of Object.entries(SIZES)) {
+    await saveTaxonomy({ id: `${name}_area`, key: `${name}_area`, name: `${name} area`, tree: true });
+    for (let i = 0; i < TERMS; i++)
+      await saveTerm({
+        id: `${name}_t${i}`,
+        taxonomyId: `${name}_area`,
+        parentId: i < 5 ? null : `${name}_t${i % 5}`,
+        name: `Area ${i}`,
+        slug: `area-${i}`,
+        position: i,
+      });
+    await saveContentType({
+      id: name,
+      key: name,
+      name,
+      plural: `${name} things`,
+      base: `${name}-things`,
+      taxonomyIds: [`${name}_area`],
+      fields: [
+        field(`${name}_height`, 'number'),
+        field(`${name}_state`, 'choice', { options: STATES }),
+        field(`${name}_line`, 'text'),
+        field(`${name}_day`, 'date'),
+      ],
+    });
+    const model = await readModel();
+    const type = model.type(name)!;
+    for (let from = 0; from < size; from += 1000)
+      await inTransaction((transaction) =>
+        insertRecords(
+          model,
+          type,
+          Array.from({ length: 1000 }, (_, i) => {
+            // Spread evenly whatever the size, so that both have the same mixture.
+            const n = Math.imul(from + i + 1, 2654435761) >>> 0;
+            return {
+              title: `Thing ${n.toString(36)} ${from + i}`,
+              status: n % 20 ? 'published' : 'draft',
+              terms: [`${name}_t${n % TERMS}`],
+              values: {
+                [`${name}_height`]: n % 7 ? n % 4000 : null,
+                [`${name}_state`]: STATES[n % 3]?.key,
+                [`${name}_line`]: `A line about ${n % 1000}`,
+                [`${name}_day`]: `20${10 + (n % 16)}-0${1 + (n % 9)}-1${n % 10}`,
+              },
+            };
+          }),
+          transaction,
+          new SlugBook(name),
+        ),
+      );
+  }
+  await select('ANALYZE TABLE records, record_index, record_counts, record_terms, record_words');
+  console.log(`Filled in ${((Date.now() - began) / 1000).toFixed(0)} s.`);
+}
+
+export const median = (times: number[]): number => times.sort((a, b) => a - b)[Math.floor(times.length / 2)] as number;
+
+/** Times two ways of doing something by turns, and prints both with their ratio. */
+export async function compare(
+  label: string,
+  rounds: number,
+  first: [string, () => Promise<unknown>],
+  second: [string, () => Promise<unknown>],
+): Promise<void> {
+  const times: [number[], number[]] = [[], []];
+  for (let round = 0; round < rounds + 5; round++)
+    for (const [i, [, work]] of [first, second].entries()) {
+      const from = performance.now();
+      await work();
+      if (round >= 5) times[i]!.push(performance.now() - from);
+    }
+  const [one, two] = [median(times[0]), median(times[1])];
+  console.log(
+    `${label.padEnd(44)} ${one.toFixed(2).padStart(8)} ms ${first[0]}  ${two.toFixed(2).padStart(8)} ms ${second[0]}  ratio ${(two / one).toFixed(2)}`,
+  );
+}

@@ -1,0 +1,90 @@
+import type { CompiledElement, LooseEnd } from '../render/compile';
+import type { Env } from '../paths/env';
+import { analyse, analyseBranches, canBe } from '../rules/analyse';
+import { compileRule, type CompiledRule } from '../rules/compile';
+import { ruleWords } from '../rules/explain';
+import { optionsOf } from '../loops/visitors';
+import type { ModelIndex } from '../model/model';
+import { problem } from '../result';
+import type { Tree } from '../templates/template';
+
+const ALWAYS: CompiledRule = { rule: { group: 'all', rules: [] }, parts: [], problems: [], holds: () => true };
+
+/** Answers by what was asked, for each state of the model: rules are asked about again with every edit of their template. */
+const answers = new WeakMap<ModelIndex, Map<string, unknown>>();
+function once<T>(env: Env, rules: readonly CompiledRule[], make: () => T): T {
+  const known = answers.get(env.model) ?? new Map<string, unknown>();
+  answers.set(env.model, known);
+  const key = `${env.today} ${JSON.stringify(rules.map(({ rule }) => rule))}`;
+  if (!known.has(key)) known.set(key, make());
+  return known.get(key) as T;
+}
+
+/** A rule with what is known of it without records, as a sentence; undefined where there is nothing to say. */
+export function saidOfRule(rule: CompiledRule, env: Env): string | undefined {
+  return rule.problems.length ? undefined : once(env, [rule], () => sentenceOf(rule, env));
+}
+
+function sentenceOf(rule: CompiledRule, env: Env): string | undefined {
+  const { never, always, conflict } = analyse(rule, env);
+  if (always) return 'This always holds, whatever a record says.';
+  if (!never) return undefined;
+  const parts = conflict.map((part) => `“${ruleWords(part, env)}”`);
+  return parts.length > 1
+    ? `This can never hold: ${parts.join(' and ')} contradict each other.`
+    : 'This can never hold, whatever a record says.';
+}
+
+/** Elements that no record can make appear, and alternatives with a branch too many or too few. */
+export function endsOfRules(tree: Tree, elements: ReadonlyMap<string, CompiledElement>, env: Env): LooseEnd[] {
+  const ends: LooseEnd[] = [];
+  const tell = (elementId: string, what: string, fix: string) =>
+    ends.push({ ...problem('rule', what, fix), elementId, via: 'rule' });
+  for (const [id, { rule }] of elements) {
+    const said = rule && saidOfRule(rule, env);
+    if (said?.startsWith('This can never')) tell(id, said, 'Change one of the tests.');
+  }
+  for (const element of Object.values(tree.elements)) {
+    if (element.kind !== 'alternatives' || element.children.length < 2) continue;
+    const own = element.children.map((id) => elements.get(id)?.rule ?? ALWAYS);
+    if (own.some((rule) => rule.problems.length)) continue;
+    const { branches, nothing, missing } = once(env, [ALWAYS, ...own], () => {
+      const found = analyseBranches(own, env);
+      return { ...found, missing: found.nothing ? withoutBranch(own, elements.get(element.id), env) : undefined };
+    });
+    for (const [i, { never, shadowed }] of branches.entries())
+      if (!never && shadowed)
+        tell(
+          element.children[i] as string,
+          'This branch is never shown: wherever it could be, one before it is.',
+          'Move it up, or change its rule or theirs.',
+        );
+    if (nothing && missing) tell(element.id, missing, 'Add a branch for it, or one without a rule at the end.');
+  }
+  return ends;
+}
+
+/** Options of a choice, or yes and no, that branches ask for and that none of them is ever shown for. */
+function withoutBranch(rules: readonly CompiledRule[], at: CompiledElement | undefined, env: Env): string | undefined {
+  const tested = rules.flatMap(testsIn).find(({ path: { type } }) => !type.many && type.kind.family === 'choice');
+  if (!tested || !at) return undefined;
+  const { path } = tested;
+  const some: CompiledRule = { ...ALWAYS, rule: { group: 'any', rules: [] }, parts: [...rules] };
+  const left = optionsOf(path.type).filter(({ key }) => {
+    const is = compileRule({ test: 'choice.is', path: path.path, operand: key }, at.scopes, env.model);
+    const shown = canBe(
+      [
+        { rule: is, holds: true },
+        { rule: some, holds: true },
+      ],
+      env,
+    );
+    return shown === false;
+  });
+  return left.length
+    ? `There is no branch for ${path.type.label} ${left.map(({ label }) => `“${label}”`).join(' or ')}.`
+    : undefined;
+}
+
+const testsIn = (rule: CompiledRule): NonNullable<CompiledRule['test']>[] =>
+  rule.test ? [rule.test] : rule.parts.flatMap((part) => testsIn(part));

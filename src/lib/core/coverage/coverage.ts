@@ -1,0 +1,178 @@
+import type { ContentRecord } from '../content/record';
+import type { Env } from '../paths/env';
+import type { CompiledElement } from '../render/compile';
+import type { CompiledRule } from '../rules/compile';
+import type { Tree } from '../templates/template';
+
+/** Something that is on the page of some records and not of others: an element with a rule, or a branch of alternatives. */
+export interface Section {
+  id: string;
+  /** Of the elements around it, outermost first, those that are sections too. */
+  within: string[];
+  /** The alternatives that it is a branch of. */
+  branchOf?: string;
+}
+
+/** Sections down, records across. */
+export interface Coverage {
+  sections: Section[];
+  /** Ids of the records, in the order given. */
+  records: number[];
+  /** For each section 1 for each record that it appears for, else 0. */
+  shown: Uint8Array[];
+  /** For each section how many records it appears for. */
+  totals: number[];
+}
+
+/**
+ * The sections of a page, in reading order. What stands in loops is drawn once for each item, and is none of the page's
+ * own; parts are not looked into.
+ */
+export function sectionsOf(tree: Tree, elements: ReadonlyMap<string, CompiledElement>): Section[] {
+  const out: Section[] = [];
+  const visit = (id: string, within: string[], branchOf: string | undefined): void => {
+    const element = tree.elements[id];
+    const made = elements.get(id);
+    if (!element || !made) return;
+    const own = made.rule !== undefined || branchOf !== undefined;
+    if (own) out.push({ id, within, ...(branchOf && { branchOf }) });
+    if (made.loop) return;
+    const inside = own ? [...within, id] : within;
+    for (const child of element.children)
+      visit(child, inside, element.kind === 'alternatives' ? element.id : undefined);
+  };
+  visit(tree.root, [], undefined);
+  return out;
+}
+
+/** One section made ready: its own rule, the earlier branches that come before it, and the sections around it by place. */
+interface Ready {
+  rule?: CompiledRule;
+  before: (CompiledRule | undefined)[];
+  within: number[];
+}
+
+/**
+ * Which sections appear for which records. `env` is the page's own environment; its record is set to each in turn. `going`
+ * is told after every thousand records how many are done, and stops everything where it returns false.
+ */
+export function coverageOf(
+  tree: Tree,
+  elements: ReadonlyMap<string, CompiledElement>,
+  records: readonly ContentRecord[],
+  env: Env,
+  going?: (done: number) => boolean,
+): Coverage | undefined {
+  const sections = sectionsOf(tree, elements);
+  const places = new Map(sections.map(({ id }, i) => [id, i]));
+  const ready = sections.map(({ id, within, branchOf }): Ready => {
+    const branches = branchOf ? (tree.elements[branchOf]?.children ?? []) : [];
+    return {
+      rule: elements.get(id)?.rule,
+      before: branches.slice(0, branches.indexOf(id)).map((one) => elements.get(one)?.rule),
+      within: within.map((one) => places.get(one) as number),
+    };
+  });
+  const shown = sections.map(() => new Uint8Array(records.length));
+  const totals = sections.map(() => 0);
+  const { record: before } = env;
+  const holds = (rule: CompiledRule | undefined): boolean => !rule || rule.holds(env);
+  for (let at = 0; at < records.length; at++) {
+    env.record = records[at];
+    for (let i = 0; i < ready.length; i++) {
+      const { rule, before: earlier, within } = ready[i] as Ready;
+      let on = true;
+      for (const j of within) if (!shown[j]?.[at]) on = false;
+      if (!on || !holds(rule)) continue;
+      for (const one of earlier) if (holds(one)) on = false;
+      if (!on) continue;
+      (shown[i] as Uint8Array)[at] = 1;
+      totals[i] = (totals[i] as number) + 1;
+    }
+    if (going && at % 1000 === 999 && !going(at + 1)) {
+      env.record = before;
+      return undefined;
+    }
+  }
+  env.record = before;
+  return { sections, records: records.map((record) => record.id), shown, totals };
+}
+
+/** Sections that come together on some page, and on how many. */
+export interface Combination {
+  /** By place among the sections: 1 where it appears. */
+  pattern: string;
+  count: number;
+  /** A record to look at for it: the first. */
+  recordId: number;
+}
+
+/** The combinations that occur, the most frequent first. */
+export function combinationsOf({ records, shown }: Pick<Coverage, 'records' | 'shown'>): Combination[] {
+  const found = new Map<string, Combination>();
+  for (const [at, recordId] of records.entries()) {
+    let pattern = '';
+    for (const row of shown) pattern += row[at] ? '1' : '0';
+    const known = found.get(pattern);
+    if (known) known.count++;
+    else found.set(pattern, { pattern, count: 1, recordId });
+  }
+  return [...found.values()].sort((a, b) => b.count - a.count);
+}
+
+/** Up to so many combinations the smallest set is found for certain; beyond, a set near it. */
+const EXACT = 24;
+
+/**
+ * The fewest records on whose pages every section is seen at least once shown and at least once hidden, as far as it is
+ * either. Beyond a few combinations the greedy way is taken: whatever shows most that was not seen yet, again and again;
+ * it needs at most 1 + ln(2 × sections) times as many as the fewest (Chvátal, A Greedy Heuristic for the Set-Covering
+ * Problem, Mathematics of Operations Research 4, 1979).
+ */
+export function smallestLook(coverage: Pick<Coverage, 'records' | 'shown'>, upTo = EXACT): number[] {
+  const combinations = combinationsOf(coverage);
+  const sets = combinations.map(({ pattern }) => {
+    let set = 0n;
+    for (let i = 0; i < pattern.length; i++) set |= 1n << BigInt(2 * i + (pattern[i] === '1' ? 1 : 0));
+    return set;
+  });
+  const all = sets.reduce((a, b) => a | b, 0n);
+  const chosen = greedy(sets, all);
+  const best = combinations.length <= upTo ? exact(sets, all, chosen) : chosen;
+  return best.map((at) => (combinations[at] as Combination).recordId);
+}
+
+function bits(set: bigint): number {
+  let count = 0;
+  for (let left = set; left; left &= left - 1n) count++;
+  return count;
+}
+
+function greedy(sets: readonly bigint[], all: bigint): number[] {
+  const chosen: number[] = [];
+  for (let left = all; left;) {
+    let best = 0;
+    for (let i = 1; i < sets.length; i++)
+      if (bits((sets[i] as bigint) & left) > bits((sets[best] as bigint) & left)) best = i;
+    chosen.push(best);
+    left &= ~(sets[best] as bigint);
+  }
+  return chosen;
+}
+
+/** Tries what covers the first thing not yet seen, going no deeper than the best found so far. */
+function exact(sets: readonly bigint[], all: bigint, found: number[]): number[] {
+  let best = found;
+  const search = (left: bigint, chosen: number[]): void => {
+    if (!left) {
+      if (chosen.length < best.length) best = chosen;
+      return;
+    }
+    if (chosen.length + 1 >= best.length) return;
+    const lowest = left & -left;
+    for (let i = 0; i < sets.length; i++)
+      if ((sets[i] as bigint) & lowest) search(left & ~(sets[i] as bigint), [...chosen, i]);
+  };
+  search(all, []);
+  return best;
+}

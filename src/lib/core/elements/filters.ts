@@ -1,0 +1,163 @@
+import { z } from 'zod';
+import { dayOf, localDay, writeNumber } from '../formats/write';
+import type { CompiledLoop } from '../loops/loop';
+import { optionsOf, questionOf, wanted, type Facet, type FacetCount, type Wanted } from '../loops/visitors';
+import type { Env } from '../paths/env';
+import { problem } from '../result';
+import { addressOfArchive } from '../serving/archives';
+import { escapeHtml } from '../text';
+import { defineElement, pick } from './element';
+
+const props = z.object({
+  /** The loop it is for; without one, the first of which visitors may choose something. */
+  loop: z.string().max(60).default(''),
+  flow: z.enum(['stack', 'row']).default('stack'),
+  button: z.string().max(40).default('Show'),
+  /** What the choices are folded behind on narrow screens. */
+  more: z.string().max(40).default('Filter and order'),
+});
+
+export const filters = defineElement({
+  name: 'filters',
+  label: 'Filters for visitors',
+  about:
+    'Where visitors search a list, keep to some of it and choose its order; what they may choose is said in the loop.',
+  glyph: '⊻',
+  group: 'Repeats and pieces',
+  holds: false,
+  props,
+  controls: [
+    { name: 'loop', label: 'Of the loop', as: 'loop' },
+    { name: 'flow', label: 'Choices', as: 'pick', options: pick('stack', 'Below each other', 'row', 'Side by side') },
+    { name: 'button', label: 'Words on the button', as: 'words' },
+    { name: 'more', label: 'Folded on narrow screens behind', as: 'words' },
+  ],
+  slots: {},
+  needs: (own, loopNamed) =>
+    loopNamed(String(own.loop ?? ''))?.visitors
+      ? undefined
+      : problem(
+          'loop',
+          'These filters belong to no loop of which visitors may choose something.',
+          'Say in the settings of a loop what visitors choose.',
+        ),
+  draw: ({ props: own, attributes, studio, blank, loopNamed }) => {
+    const open = attributes('filters', `filters-${own.flow}`);
+    const none = studio ? blank('Filters without anything to choose: say in a loop what visitors choose') : '';
+    return (env) => {
+      const loop = loopNamed(own.loop);
+      const visitors = loop?.visitors;
+      if (!visitors || !(visitors.facets.length || visitors.search.length || visitors.sorts.length)) return none;
+      const asked = wanted(loop, env);
+      const counts = env.pool.facets(loop, env);
+      const { total } = env.pool.list(asked.loop, env);
+      const search = visitors.search.length
+        ? `<label class="filters-search"><span>Search</span><input type="search" name="${visitors.searchKey}"${value(asked.search)}></label>`
+        : '';
+      const choices = [
+        ...visitors.facets.map((facet) => {
+          const count = counts.get(facet.key);
+          return count ? drawFacet(facet, count, asked, env) : '';
+        }),
+        drawSorts(loop, asked),
+      ].join('');
+      // Open where something in it is chosen; wide screens have it open always, see the site's style sheet.
+      const more = choices
+        ? `<details class="filters-more"${asked.chosen.size || asked.sort ? ' open' : ''}><summary>${escapeHtml(own.more || 'Filter and order')}</summary><div>${choices}</div></details>`
+        : '';
+      const refused = asked.refused.map((words) => `<p class="filters-refused">${escapeHtml(words)}</p>`).join('');
+      const [base, rest] = around(loop, env);
+      const all = asked.any ? ` <a href="${escapeHtml(base + questionOf(rest))}">Show all</a>` : '';
+      const hidden = Object.entries(rest)
+        .flatMap(([key, values]) => values.map((one) => `<input type="hidden" name="${escapeHtml(key)}"${value(one)}>`))
+        .join('');
+      const found = `<p role="status">${total === 0 ? 'Nothing found' : `${writeNumber(total, env.model.site.locale)} found`}.${all}</p>`;
+      return `<search${open}><form method="get" action="${escapeHtml(base || '/')}">${hidden}${search}${more}<div class="filters-do"><button type="submit">${escapeHtml(own.button || 'Show')}</button>${found}</div></form>${refused}</search>`;
+    };
+  },
+});
+
+const value = (text: string): string => (text ? ` value="${escapeHtml(text)}"` : '');
+
+/** Where the form leads, and what is asked of other lists meanwhile. */
+function around(loop: CompiledLoop, env: Env): [string, Record<string, readonly string[]>] {
+  const { archive, asked, model, address } = env;
+  const { visitors, pageKey } = loop;
+  const base = loop.source.from === 'archive' && archive ? addressOfArchive(archive, model) : (address ?? '');
+  const own = new Set([pageKey, visitors?.searchKey, visitors?.sortKey]);
+  for (const { key } of visitors?.facets ?? []) for (const one of [key, `${key}-from`, `${key}-to`]) own.add(one);
+  return [base, Object.fromEntries(Object.entries(asked ?? {}).filter(([key]) => !own.has(key)))];
+}
+
+function drawFacet(facet: Facet, count: FacetCount, { chosen }: Wanted, env: Env): string {
+  const { key, label, path } = facet;
+  const legend = `<legend>${escapeHtml(label)}</legend>`;
+  const own = chosen.get(key);
+  if (facet.range) {
+    if (!own && count.low === undefined) return '';
+    const kind = path.type.kind.family === 'number' ? 'number' : 'date';
+    const { unit } = path.type.settings as { unit?: string };
+    const end = (name: 'from' | 'to', words: string, at: number | undefined) => {
+      const bound = at === undefined ? '' : boundText(at, facet, env);
+      const hint = bound && kind === 'number' ? ` placeholder="${escapeHtml(bound)}"` : '';
+      const limits =
+        bound && kind === 'date'
+          ? ` min="${boundText(count.low, facet, env)}" max="${boundText(count.high, facet, env)}"`
+          : '';
+      return `<label><span>${words}</span><input type="${kind}" name="${key}-${name}"${kind === 'number' ? ' step="any"' : ''}${limits}${hint}${value(own?.[name] ?? '')}></label>`;
+    };
+    const about = unit ? legend.replace('</legend>', ` <small>${escapeHtml(unit)}</small></legend>`) : legend;
+    return `<fieldset class="filters-range">${about}${end('from', 'From', count.low)}${end('to', 'To', count.high)}</fieldset>`;
+  }
+  const items = optionsFor(facet, env).flatMap(({ id, word, name, depth }) => {
+    const n = count.options.get(id) ?? 0;
+    const on = own?.options.includes(id) ?? false;
+    // What nothing is left of is not offered, unless it was chosen.
+    if (!n && !on) return [];
+    const input = `<input type="checkbox" name="${key}" value="${escapeHtml(word)}"${on ? ' checked' : ''}>`;
+    return [
+      `<li${depth ? ` class="below-${Math.min(depth, 4)}"` : ''}><label>${input} <span>${escapeHtml(name)}</span> <small>${writeNumber(n, env.model.site.locale)}</small></label></li>`,
+    ];
+  });
+  return items.length ? `<fieldset>${legend}<ul>${items.join('')}</ul></fieldset>` : '';
+}
+
+/** An end of a range as an input has it. */
+function boundText(at: number | undefined, { path }: Facet, env: Env): string {
+  if (at === undefined) return '';
+  if (path.type.kind.family === 'number') return String(at);
+  return path.type.kind.family === 'date' ? dayOf(at) : localDay(new Date(at), env.model.site.timeZone);
+}
+
+interface Option {
+  id: string;
+  /** Stands for it in the address. */
+  word: string;
+  name: string;
+  depth: number;
+}
+
+function optionsFor({ path: { type } }: Facet, { model }: Env): Option[] {
+  if (type.kind.family === 'terms') {
+    const { taxonomyId } = type.settings as { taxonomyId: string };
+    return model
+      .termsOf(taxonomyId)
+      .map(({ id, slug, name }) => ({ id, word: slug, name, depth: model.above(id).length - 1 }));
+  }
+  if (type.kind.family === 'yesno') {
+    const { yes, no } = type.settings as { yes?: string; no?: string };
+    return [
+      { id: 'yes', word: 'yes', name: yes || 'Yes', depth: 0 },
+      { id: 'no', word: 'no', name: no || 'No', depth: 0 },
+    ];
+  }
+  return optionsOf(type).map(({ key, label }) => ({ id: key, word: key, name: label, depth: 0 }));
+}
+
+function drawSorts({ visitors }: CompiledLoop, { sort }: Wanted): string {
+  if (!visitors?.sorts.length) return '';
+  const options = visitors.sorts.map(
+    ({ key, label }) => `<option value="${key}"${key === sort ? ' selected' : ''}>${escapeHtml(label)}</option>`,
+  );
+  return `<label class="filters-sort"><span>Order</span><select name="${visitors.sortKey}"><option value="">The usual one</option>${options.join('')}</select></label>`;
+}

@@ -1,0 +1,341 @@
+import { z } from 'zod';
+import { startOfDay, isFullDate } from '../formats/write';
+import type { Field, ModelIndex } from '../model/model';
+import { compilePath, type CompiledPath } from '../paths/compile';
+import type { Env } from '../paths/env';
+import type { Scopes, ValueType } from '../paths/path';
+import { problem, type Problem } from '../result';
+import type { CompiledRule } from '../rules/compile';
+import { operatorNamed } from '../rules/operators';
+import type { Operator } from '../rules/operators/operator';
+import type { Test } from '../rules/rule';
+import { isSearched, LONGEST_SEARCH, MOST_WORDS, wordsAsked, wordsOf } from '../search/words';
+import { slugOf } from '../text';
+import type { CompiledLoop, OrderKey } from './loop';
+
+/** What visitors of a page may choose of a list: words to search for, values to keep to, and the order. */
+export const VisitorsSchema = z.object({
+  /** Ids of the fields that a search looks into, `@title` for the title; none, no search. */
+  search: z.array(z.string().min(1).max(80)).max(40).default([]),
+  /** Fields that visitors filter by, each with words of its own or the field's name. */
+  facets: z
+    .array(z.object({ step: z.string().min(1).max(80), label: z.string().max(80).default('') }))
+    .max(12)
+    .default([]),
+  /** Orders to choose from; the first is that of the list itself. */
+  sorts: z
+    .array(z.object({ step: z.string().min(1).max(80), label: z.string().max(80).default(''), down: z.boolean() }))
+    .max(8)
+    .default([]),
+});
+export type VisitorSettings = z.infer<typeof VisitorsSchema>;
+
+/** One field that visitors filter by. Ranges have a least and a largest value, all others options. */
+export interface Facet {
+  /** Stands for it in addresses. */
+  key: string;
+  label: string;
+  step: string;
+  path: CompiledPath;
+  range: boolean;
+}
+
+/** What visitors may choose of a loop, made ready. */
+export interface Visitors {
+  searchKey: string;
+  /** Field ids. */
+  search: string[];
+  facets: Facet[];
+  sortKey: string;
+  sorts: { key: string; label: string; order: OrderKey }[];
+}
+
+/** Families by which visitors filter: by options, or by a range. */
+const OPTIONS = new Set(['terms', 'choice', 'yesno']);
+const RANGES = new Set(['number', 'date', 'datetime']);
+
+/** Whether visitors can filter by values of this type, and why not. */
+export const noFacet = (type: Pick<ValueType, 'kind' | 'many'>): string | undefined =>
+  OPTIONS.has(type.kind.family) || (RANGES.has(type.kind.family) && !type.many)
+    ? undefined
+    : 'Visitors filter by terms, choices, yes or no, numbers and dates.';
+
+/** The fields that a search may look into, of records of these types. */
+export const searchedFields = (typeIds: readonly string[], model: ModelIndex): Field[] =>
+  typeIds.flatMap((id) => model.type(id)?.fields.filter(isSearched) ?? []);
+
+const plainKey = (label: string, fallback: string): string => slugOf(label).replace(/[^a-z0-9-]/g, '') || fallback;
+
+/**
+ * Makes ready what visitors may choose. `prefix` goes before each key, so that two lists of a page keep apart; a key
+ * that is taken, by another or by the search and the order, gets a number.
+ */
+export function compileVisitors(
+  settings: VisitorSettings,
+  loopId: string,
+  prefix: string,
+  inside: Scopes,
+  typeIds: readonly string[],
+  model: ModelIndex,
+): { visitors: Visitors; problems: Problem[] } {
+  const problems: Problem[] = [];
+  const [searchKey, sortKey] = [`${prefix}q`, `${prefix}sort`];
+  const taken = new Set([searchKey, sortKey, `${prefix}page`]);
+  const free = (wanted: string): string => {
+    let key = wanted;
+    for (let n = 2; [key, `${key}-from`, `${key}-to`].some((one) => taken.has(one)); n++) key = `${wanted}-${n}`;
+    for (const one of [key, `${key}-from`, `${key}-to`]) taken.add(one);
+    return key;
+  };
+  const read = (step: string, at: string) => {
+    const path = compilePath({ from: `loop:${loopId}`, steps: [step] }, inside, model);
+    if (!path.ok) problems.push({ ...(path.problems[0] as Problem), at });
+    return path.ok ? path.value : undefined;
+  };
+
+  const facets: Facet[] = [];
+  for (const [i, { step, label }] of settings.facets.entries()) {
+    const path = read(step, `visitors.facets.${i}`);
+    if (!path) continue;
+    const wrong = noFacet(path.type);
+    if (wrong) problems.push(problem(`visitors.facets.${i}`, `${path.type.label}: ${wrong}`, 'Choose another field.'));
+    const words = label || path.type.label;
+    if (!wrong)
+      facets.push({
+        key: free(prefix + plainKey(words, `choice-${i + 1}`)),
+        label: words,
+        step,
+        path,
+        range: RANGES.has(path.type.kind.family),
+      });
+  }
+  const sorts: Visitors['sorts'] = [];
+  const names = new Set<string>();
+  for (const [i, { step, label, down }] of settings.sorts.entries()) {
+    const path = read(step, `visitors.sorts.${i}`);
+    if (!path) continue;
+    if (path.type.many) {
+      problems.push(problem(`visitors.sorts.${i}`, `${path.type.label} has no order.`, 'Choose another field.'));
+      continue;
+    }
+    const words = label || path.type.label;
+    let key = plainKey(words, `order-${i + 1}`);
+    while (names.has(key)) key += down ? '-down' : '-2';
+    names.add(key);
+    sorts.push({ key, label: words, order: { path, type: path.type, step, down } });
+  }
+  const here = new Set(['@title', ...searchedFields(typeIds, model).map((field) => field.id)]);
+  const gone = settings.search.filter((id) => !here.has(id));
+  if (gone.length)
+    problems.push(
+      problem(
+        'visitors.search',
+        'A field that visitors search in is not among these records.',
+        'Choose the fields anew.',
+      ),
+    );
+  const search = settings.search.filter((id) => here.has(id));
+  return { visitors: { searchKey, search, facets, sortKey, sorts }, problems };
+}
+
+/** The keys of a question about a list, all that it understands. */
+export const keysOf = ({ searchKey, search, sortKey, sorts, facets }: Visitors): string[] => [
+  ...(search.length ? [searchKey] : []),
+  ...(sorts.length ? [sortKey] : []),
+  ...facets.flatMap(({ key, range }) => (range ? [`${key}-from`, `${key}-to`] : [key])),
+];
+
+/** What of a facet is asked for: options, or a range with text as it stood in the address. */
+interface Chosen {
+  options: string[];
+  from: string;
+  to: string;
+}
+
+/** What a visitor asks of a list: the list with it, what was chosen, and what could not be taken, in words. */
+export interface Wanted {
+  loop: CompiledLoop;
+  search: string;
+  chosen: ReadonlyMap<string, Chosen>;
+  sort?: string;
+  refused: string[];
+  /** Something is chosen or searched for. */
+  any: boolean;
+}
+
+const wantedFor = new WeakMap<object, Map<string, Wanted>>();
+
+/** What this page's address asks of a loop. `without` leaves one facet out, so that its own options can be counted. */
+export function wanted(loop: CompiledLoop, env: Env, without?: string): Wanted {
+  const { visitors } = loop;
+  const { asked } = env;
+  if (!visitors || !asked) return { loop, search: '', chosen: new Map(), refused: [], any: false };
+  let kept = wantedFor.get(asked);
+  if (!kept) wantedFor.set(asked, (kept = new Map<string, Wanted>()));
+  const key = `${loop.id}\n${without ?? ''}`;
+  const known = kept.get(key);
+  // The same question may be put to a loop that has changed since, while designing.
+  if (known && (known.loop === loop || known.loop.asked === loop)) return known;
+  const made = wantedOf(loop, visitors, asked, env, without);
+  kept.set(key, made);
+  return made;
+}
+
+function wantedOf(
+  loop: CompiledLoop,
+  visitors: Visitors,
+  asked: NonNullable<Env['asked']>,
+  env: Env,
+  without: string | undefined,
+): Wanted {
+  const refused: string[] = [];
+  const chosen = new Map<string, Chosen>();
+  const rules: CompiledRule[] = [];
+  for (const facet of visitors.facets) {
+    const one = chosenOf(facet, asked, env, refused);
+    if (!one) continue;
+    chosen.set(facet.key, one);
+    if (facet.key !== without) rules.push(...rulesOf(facet, one, env));
+  }
+  const said = visitors.search.length ? (asked[visitors.searchKey]?.[0] ?? '').trim() : '';
+  const search = [...said].slice(0, LONGEST_SEARCH).join('');
+  if (search !== said) refused.push(`A search has ${LONGEST_SEARCH} characters at most; the rest was left out.`);
+  else if (wordsOf(search).length > MOST_WORDS)
+    refused.push(`A search looks for ${MOST_WORDS} words at most; the rest was left out.`);
+  const words = wordsAsked(search);
+  if (search && !words.length) refused.push('There is no word to search for in this.');
+  const named = visitors.sorts.length ? asked[visitors.sortKey]?.[0] : undefined;
+  const sort = visitors.sorts.find((one) => one.key === named);
+  if (named && !sort) refused.push(`There is no order “${named.slice(0, 60)}”.`);
+  const any = chosen.size > 0 || search !== '';
+  if (!any && !sort) return { loop, search, chosen, refused, any };
+  return {
+    loop: {
+      ...loop,
+      asked: loop,
+      filter: rules.length ? all([...(loop.filter ? [loop.filter] : []), ...rules]) : loop.filter,
+      search: words.length ? { words, fieldIds: visitors.search } : undefined,
+      order: sort ? [sort.order, ...loop.order] : loop.order,
+    },
+    search,
+    chosen,
+    sort: sort?.key,
+    refused,
+    any,
+  };
+}
+
+/** What is chosen of one facet, or undefined. What is not among its options is told in `refused`. */
+function chosenOf(facet: Facet, asked: NonNullable<Env['asked']>, env: Env, refused: string[]): Chosen | undefined {
+  const { key, label, path, range } = facet;
+  if (range) {
+    const end = (name: string): string => {
+      const text = (asked[`${key}-${name}`]?.[0] ?? '').trim();
+      const fits = path.type.kind.family === 'number' ? Number.isFinite(Number(text)) : isFullDate(text);
+      if (text && !fits)
+        refused.push(
+          `${label}: “${text.slice(0, 40)}” is no ${path.type.kind.family === 'number' ? 'number' : 'date, such as 2026-05-31'}.`,
+        );
+      return fits ? text : '';
+    };
+    const [from, to] = [end('from'), end('to')];
+    return from || to ? { options: [], from, to } : undefined;
+  }
+  const options: string[] = [];
+  for (const value of (asked[key] ?? []).filter(Boolean).slice(0, 100)) {
+    const option = optionAt(value, path.type, env.model);
+    if (option === undefined) refused.push(`${label}: there is no “${value.slice(0, 40)}” to choose.`);
+    else if (!options.includes(option)) options.push(option);
+  }
+  return options.length ? { options, from: '', to: '' } : undefined;
+}
+
+/** The option that stands under a word in an address; terms stand under their part of addresses. */
+function optionAt(word: string, type: ValueType, model: ModelIndex): string | undefined {
+  if (type.kind.family === 'yesno') return word === 'yes' || word === 'no' ? word : undefined;
+  if (type.kind.family === 'terms') {
+    const { taxonomyId } = type.settings as { taxonomyId: string };
+    return model.termsOf(taxonomyId).find((term) => term.slug === word)?.id;
+  }
+  return optionsOf(type).find((option) => option.key === word)?.key;
+}
+
+export const optionsOf = (type: ValueType): { key: string; label: string }[] =>
+  (type.settings as { options?: { key: string; label: string }[] }).options ?? [];
+
+const NO_RULE = { group: 'all' as const, rules: [] };
+const all = (parts: CompiledRule[]): CompiledRule => ({
+  rule: NO_RULE,
+  parts,
+  problems: [],
+  holds: (env) => parts.every((part) => part.holds(env)),
+});
+
+/** One test of a facet's value, with an operand that has been checked already. */
+function testOf(name: string, { path }: Facet, operand: unknown): CompiledRule {
+  const operator = operatorNamed(name) as Operator;
+  const { type } = path;
+  const prepared = operator.prepare && operand !== undefined ? operator.prepare(operand, type) : operand;
+  const test: Test = { test: name, path: path.path, ...(operand === undefined ? {} : { operand }) };
+  const holds = (env: Env): boolean => {
+    const value = path.read(env);
+    if (value === undefined || (Array.isArray(value) && !value.length)) return false;
+    return operator.test(value, prepared, env, type);
+  };
+  return { rule: test, parts: [], problems: [], holds, test: { test, operator, path, operand: () => prepared, holds } };
+}
+
+function rulesOf(facet: Facet, { options, from, to }: Chosen, env: Env): CompiledRule[] {
+  const { type } = facet.path;
+  switch (type.kind.family) {
+    case 'terms':
+      return [testOf('terms.below', facet, options)];
+    case 'choice':
+      return [testOf(type.many ? 'choices.any' : 'choice.oneof', facet, options)];
+    case 'yesno':
+      // Both ticked asks for either, which is not the same as asking for nothing: empties are neither.
+      return options.length > 1
+        ? [testOf('filled', facet, undefined)]
+        : [testOf(options[0] === 'yes' ? 'yesno.yes' : 'yesno.no', facet, undefined)];
+    case 'number':
+      return [
+        ...(from ? [testOf('order.ge', facet, Number(from))] : []),
+        ...(to ? [testOf('order.le', facet, Number(to))] : []),
+      ];
+    default: {
+      const instants = type.kind.family === 'datetime';
+      const { timeZone } = env.model.site;
+      return [
+        ...(from ? [testOf('order.ge', facet, instants ? startOfDay(from, timeZone).toISOString() : from)] : []),
+        // Up to the end of the day, whatever its hours.
+        ...(to
+          ? [
+              instants
+                ? testOf('order.lt', facet, startOfDay(nextDay(to), timeZone).toISOString())
+                : testOf('order.le', facet, to),
+            ]
+          : []),
+      ];
+    }
+  }
+}
+
+const nextDay = (day: string): string =>
+  new Date(Date.parse(`${day}T00:00:00Z`) + 86_400_000).toISOString().slice(0, 10);
+
+/** The question of an address, `?` and all; '' where nothing is asked. */
+export function questionOf(asked: Readonly<Record<string, readonly string[]>>): string {
+  const query = new URLSearchParams(
+    Object.entries(asked).flatMap(([key, values]) => values.map((value): [string, string] => [key, value])),
+  ).toString();
+  return query && `?${query}`;
+}
+
+/** How many records each option of a facet would leave, with all that is asked beside it; of a range its two ends. */
+export interface FacetCount {
+  options: ReadonlyMap<string, number>;
+  /** As the index has it: numbers as they are, days, or milliseconds since 1970. */
+  low?: number;
+  high?: number;
+}
+export type FacetCounts = ReadonlyMap<string, FacetCount>;

@@ -1,0 +1,177 @@
+import type { ContentRecord } from '../content/record';
+import { localDay, writeDatePattern } from '../formats/write';
+import type { ContentType, ModelIndex } from '../model/model';
+import { holdsWords, wordsOf } from '../search/words';
+import type { Target } from '../templates/template';
+import { htmlText } from '../text';
+import { encoded } from './addresses';
+
+/** What an archive lists. Types, terms and authors are those of the model. */
+export type ArchiveOf =
+  | { of: 'type'; typeId: string }
+  | { of: 'term'; termId: string }
+  | { of: 'author'; authorId: number }
+  /** What of a type was published in a year, or in one month of it (1 to 12), by the site's calendar. */
+  | { of: 'date'; typeId: string; year: number; month?: number }
+  /** Records of every type that have all these words. */
+  | { of: 'search'; words: string };
+
+/** One page of an archive, from 1. */
+export type ArchivePlace = ArchiveOf & { page: number };
+
+/** What is known of the archives that a template answers, before any of them is drawn. */
+export interface ArchiveScope {
+  on: ArchiveOf['of'];
+  typeIds: string[];
+  taxonomyId?: string;
+}
+
+/** First address parts of the archives that belong to no content type. */
+export const BY = 'by';
+export const SEARCH = 'search';
+
+/** The part of an address that stands for a taxonomy. */
+export const taxonomyBase = (key: string): string => key.replaceAll('_', '-');
+
+const twoDigits = (month: number): string => String(month).padStart(2, '0');
+const baseOf = (typeId: string, model: ModelIndex): string => encoded(model.type(typeId)?.base ?? '');
+
+/** The address of a page of an archive, without a question; '' where what it lists is gone. */
+export function addressOfArchive(of: ArchiveOf, model: ModelIndex, page = 1): string {
+  const start = startOf(of, model);
+  return start && page > 1 ? `${start}page/${page}/` : start;
+}
+
+function startOf(of: ArchiveOf, model: ModelIndex): string {
+  switch (of.of) {
+    case 'type': {
+      const base = baseOf(of.typeId, model);
+      return base && `/${base}/`;
+    }
+    case 'term': {
+      const term = model.term(of.termId);
+      const taxonomy = term && model.taxonomy(term.taxonomyId);
+      return taxonomy ? `/${taxonomyBase(taxonomy.key)}/${encoded(term.slug)}/` : '';
+    }
+    case 'author': {
+      const author = model.author(of.authorId);
+      return author ? `/${BY}/${encoded(author.slug)}/` : '';
+    }
+    case 'date': {
+      const base = baseOf(of.typeId, model);
+      const year = String(of.year).padStart(4, '0');
+      return base && `/${base}/${year}/${of.month ? `${twoDigits(of.month)}/` : ''}`;
+    }
+    case 'search':
+      return `/${SEARCH}/`;
+  }
+}
+
+/** Content types whose records an archive lists. */
+function typesInArchive(on: ArchiveOf['of'], model: ModelIndex, about: { typeId?: string; taxonomyId?: string }) {
+  const ids = (types: readonly ContentType[]) => types.map((type) => type.id);
+  if (on === 'type' || on === 'date') return ids(model.types.filter((type) => type.id === about.typeId));
+  if (on === 'term') return ids(model.types.filter((type) => type.taxonomyIds.includes(about.taxonomyId ?? '')));
+  return ids(model.types);
+}
+
+/** What is known beforehand of the archives that a target stands for. */
+export function scopeOfTarget(target: Target, model: ModelIndex): ArchiveScope {
+  const on = ({ type: 'type', dates: 'date', taxonomy: 'term', authors: 'author', search: 'search' } as const)[
+    target.on
+  ];
+  const typeId = 'typeId' in target ? target.typeId : undefined;
+  const taxonomyId = 'taxonomyId' in target ? target.taxonomyId : undefined;
+  return { on, typeIds: typesInArchive(on, model, { typeId, taxonomyId }), ...(taxonomyId && { taxonomyId }) };
+}
+
+/** What is known beforehand of the one archive at a place. */
+export function scopeOfArchive(of: ArchiveOf, model: ModelIndex): ArchiveScope {
+  const taxonomyId = of.of === 'term' ? model.term(of.termId)?.taxonomyId : undefined;
+  const typeId = 'typeId' in of ? of.typeId : undefined;
+  return {
+    on: of.of,
+    typeIds: typesInArchive(of.of, model, { typeId, taxonomyId }),
+    ...(taxonomyId && { taxonomyId }),
+  };
+}
+
+/** What an archive lists, in words. */
+export function titleOfArchive(of: ArchiveOf, model: ModelIndex): string {
+  switch (of.of) {
+    case 'type':
+      return model.type(of.typeId)?.plural ?? '';
+    case 'term':
+      return model.term(of.termId)?.name ?? '';
+    case 'author':
+      return model.author(of.authorId)?.name ?? '';
+    case 'date': {
+      const plural = model.type(of.typeId)?.plural ?? '';
+      return `${plural}, ${periodWords(of, model)}`;
+    }
+    case 'search':
+      return of.words.trim() ? `Search: ${of.words.trim()}` : 'Search';
+  }
+}
+
+/** A year or a month of one, in words of the site's language. */
+export function periodWords({ year, month }: { year: number; month?: number }, model: ModelIndex): string {
+  const text = String(year).padStart(4, '0');
+  return month ? (writeDatePattern(`${text}-${twoDigits(month)}-01`, model.site.locale, 'MMMM y') ?? text) : text;
+}
+
+/** What is said of what an archive lists: of the type, the term or the author, as plain text. */
+export function descriptionOfArchive(of: ArchiveOf, model: ModelIndex): string {
+  if (of.of === 'type') return model.type(of.typeId)?.description ?? '';
+  if (of.of === 'term') return model.term(of.termId)?.description ?? '';
+  if (of.of === 'author') return htmlText(model.author(of.authorId)?.about ?? '');
+  return '';
+}
+
+/** The picture of a term or of an author. */
+export function pictureOfArchive(of: ArchiveOf, model: ModelIndex): number | undefined {
+  if (of.of === 'term') return model.term(of.termId)?.pictureId ?? undefined;
+  return (of.of === 'author' && model.author(of.authorId)?.pictureId) || undefined;
+}
+
+/** The days of an archive by date: from the first, up to but without the second; both full-dates. */
+export function daysOf({ year, month }: { year: number; month?: number }): [string, string] {
+  const day = (y: number, m: number) => `${String(y).padStart(4, '0')}-${twoDigits(m)}-01`;
+  if (!month) return [day(year, 1), day(year + 1, 1)];
+  return [day(year, month), month === 12 ? day(year + 1, 1) : day(year, month + 1)];
+}
+
+/** Whether an archive lists a record that is of one of its types. */
+export function inArchive(of: ArchiveOf, record: ContentRecord, model: ModelIndex): boolean {
+  switch (of.of) {
+    case 'type':
+      return true;
+    case 'term': {
+      const below = model.below(of.termId);
+      return record.terms.some((id) => below.includes(id));
+    }
+    case 'author':
+      return record.authorId === of.authorId;
+    case 'date': {
+      if (!record.published) return false;
+      const day = localDay(new Date(record.published), model.site.timeZone);
+      const [from, until] = daysOf(of);
+      return day >= from && day < until;
+    }
+    case 'search': {
+      const words = wordsOf(of.words);
+      return words.length > 0 && holdsWords(record, words, undefined, model);
+    }
+  }
+}
+
+/** Months, newest first, in which records of a type were published. */
+export function monthsOf(records: readonly ContentRecord[], model: ModelIndex): { year: number; month: number }[] {
+  const found = new Set<string>();
+  for (const { published } of records)
+    if (published) found.add(localDay(new Date(published), model.site.timeZone).slice(0, 7));
+  return [...found]
+    .sort()
+    .reverse()
+    .map((text) => ({ year: Number(text.slice(0, 4)), month: Number(text.slice(5, 7)) }));
+}

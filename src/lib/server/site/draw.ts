@@ -1,0 +1,117 @@
+import { createHash } from 'node:crypto';
+import { localDay } from '../../core/formats/write';
+import type { ContentRecord } from '../../core/content/record';
+import type { ModelIndex } from '../../core/model/model';
+import { makeEnv, type Env } from '../../core/paths/env';
+import type { Scopes } from '../../core/paths/path';
+import { compileTree, scopesOf, type CompiledTree } from '../../core/render/compile';
+import { scopeOfArchive, type ArchivePlace } from '../../core/serving/archives';
+import type { Template, Tree } from '../../core/templates/template';
+import { themeCss } from '../../core/theme/theme';
+import { usesOf } from '../../core/templates/tree';
+import { batchPool, drawComplete } from '../queries/pool';
+import { readModel } from '../services/model';
+import { partsAmong, readParts, readTemplate, readTemplateHeads, type TemplateHead } from '../services/templates';
+import { readTheme } from '../services/theme';
+
+interface Ready {
+  tree: CompiledTree;
+  /** Steps that its paths take, so that no other relations are read. */
+  steps: ReadonlySet<string>;
+  /** Address of its style sheet; undefined where it has no looks of its own. */
+  sheet?: string;
+}
+
+const shortHash = (text: string): string => createHash('sha256').update(text).digest('hex').slice(0, 10);
+
+/** The parts as they stand, read again only when one of them has moved on. */
+let parts: { key: string; list: Template[] } | undefined;
+
+async function partsNow(heads: readonly TemplateHead[]): Promise<{ key: string; list: Template[] }> {
+  const key = heads.flatMap(({ id, version, purpose }) => (purpose === 'part' ? [`${id}:${version}`] : [])).join(' ');
+  if (parts?.key !== key) parts = { key, list: key ? await readParts() : [] };
+  return parts;
+}
+
+function makeReady(tree: Tree, scopes: Scopes, model: ModelIndex, list: Template[], id?: string): Ready {
+  const made = compileTree(tree, scopes, model, { parts: partsAmong(list), id });
+  // A part may be read anywhere; what its own paths need is asked for with the rest.
+  const trees = [tree, ...list.map((part) => part.tree)];
+  return {
+    tree: made,
+    steps: new Set(trees.flatMap((one) => usesOf(one).flatMap((use) => use.path.steps))),
+    sheet: id && made.css ? `/styles/${id}-${shortHash(made.css)}.css` : undefined,
+  };
+}
+
+/** Compiled templates, each with the state of everything it was made from; one compiles once and draws many times. */
+const compiled = new Map<string, Ready & { version: number; model: ModelIndex; parts: string }>();
+
+async function readyTemplate(model: ModelIndex, heads: readonly TemplateHead[], head: TemplateHead): Promise<Ready> {
+  const { key, list } = await partsNow(heads);
+  const kept = compiled.get(head.id);
+  if (kept?.version === head.version && kept.model === model && kept.parts === key) return kept;
+  const template = await readTemplate(head.id);
+  const made = makeReady(template.tree, scopesOf(template, model), model, list, template.id);
+  compiled.set(head.id, { ...made, version: template.version, model, parts: key });
+  return made;
+}
+
+/** The style sheet at an address under `/styles/`; `current` where the address is that of what it is now. */
+export async function styleSheet(file: string): Promise<{ css: string; current: boolean } | undefined> {
+  const [, id, mark] = /^(.+)-([0-9a-f]+)\.css$/.exec(file) ?? [];
+  if (!id) return undefined;
+  if (id === 'theme') {
+    const { theme, version } = await readTheme();
+    return { css: themeCss(theme), current: String(version) === mark };
+  }
+  const [model, heads] = await Promise.all([readModel(), readTemplateHeads()]);
+  const head = heads.find((one) => one.id === id);
+  if (!head) return undefined;
+  const { tree, sheet } = await readyTemplate(model, heads, head);
+  return { css: tree.css, current: sheet === `/styles/${file}` };
+}
+
+/** What one page is drawn from: a record, an archive, or in a frame the page itself. */
+export interface Given {
+  tree: () => Tree;
+  record?: ContentRecord;
+  archive?: ArchivePlace;
+  content?: string;
+  /** What the address asks; what no list of the page understands is left out. */
+  asked?: Asked;
+  address?: string;
+}
+
+export type Asked = Readonly<Record<string, readonly string[]>>;
+
+/** Draws a page with a template, or without one with the tree that it is given. */
+export async function drawTemplate(
+  model: ModelIndex,
+  heads: readonly TemplateHead[],
+  head: TemplateHead | undefined,
+  given: Given,
+): Promise<{ html: string; env: Env; styles: string[] }> {
+  const { record, archive, content, address } = given;
+  const plainScopes: Scopes = {
+    recordTypeIds: record && [record.typeId],
+    ...(archive && { archive: scopeOfArchive(archive, model) }),
+    loops: [],
+  };
+  const { tree, steps, sheet } = head
+    ? await readyTemplate(model, heads, head)
+    : makeReady(given.tree(), plainScopes, model, []);
+  const batch = batchPool(model, { drafts: false, relations: steps });
+  const today = localDay(new Date(), model.site.timeZone);
+  const asked = Object.fromEntries(
+    Object.entries(given.asked ?? {}).filter(
+      ([key]) => tree.keys.has(key) || (key === 'q' && archive?.of === 'search'),
+    ),
+  );
+  let env!: Env;
+  const html = await drawComplete(batch, () => {
+    env = makeEnv({ model, pool: batch.pool, today, record, archive, content, asked, address });
+    return tree.draw(env);
+  });
+  return { html, env, styles: sheet ? [sheet] : [] };
+}

@@ -1,0 +1,55 @@
+<script lang="ts">
+  import { noBranches } from '$lib/core/templates/branches';
+  import { ruleWords } from '$lib/core/rules/explain';
+  import type { Element } from '$lib/core/templates/template';
+  import PathPicker from './PathPicker.svelte';
+  import type { Workbench } from './workbench.svelte';
+
+  let { wb, element }: { wb: Workbench; element: Element } = $props();
+
+  const scopes = $derived(wb.scopesAt(element.id));
+  const branches = $derived(
+    element.children.map((id) => {
+      const rule = wb.compiledOf(id)?.rule;
+      const fates = wb.drawing.fates.get(id);
+      return {
+        id,
+        name: wb.nameOf(id),
+        words: rule ? ruleWords(rule, wb.envAt(scopes)) : 'whenever none before it is shown',
+        here: Boolean(fates && fates.drawn + fates.empty),
+        end: wb.looseEnds.find((end) => end.elementId === id && end.via === 'rule')?.what,
+      };
+    }),
+  );
+  const own = $derived(wb.looseEnds.filter((end) => end.elementId === element.id && end.via === 'rule'));
+</script>
+
+<div class="flex flex-col gap-1.5 px-3 py-2">
+  {#each own as end, i (i)}<p class="rounded-sm bg-ochre px-2 py-1">{end.what} {end.fix}</p>{/each}
+  {#each branches as branch, i (branch.id)}
+    <div class="flex items-baseline gap-2">
+      <span class="w-5 shrink-0 text-right font-mono text-xs text-faded">{i + 1}</span>
+      <button
+        type="button"
+        class="shrink-0 font-medium underline decoration-hairline underline-offset-2 hover:decoration-plum"
+        onclick={() => wb.select(branch.id)}>{branch.name}</button
+      >
+      <span class="min-w-0 truncate text-faded">{branch.words}</span>
+      {#if branch.here}<span class="rounded-sm bg-moss/15 px-1.5 text-moss">shown here</span>{/if}
+      {#if branch.end}<span class="rounded-sm bg-ochre px-1.5">{branch.end}</span>{/if}
+    </div>
+  {:else}
+    <p class="text-faded">Exactly one of its branches is shown: the first whose rule holds.</p>
+  {/each}
+  <div class="flex items-center gap-2">
+    <span class="font-medium">A branch for each answer of</span>
+    <PathPicker
+      {wb}
+      {scopes}
+      label="Make a branch for each answer of"
+      empty="Choose a value"
+      refuse={noBranches}
+      onpick={(path, type) => wb.branch(element.id, path, type)}
+    />
+  </div>
+</div>

@@ -1,0 +1,141 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { combinationsOf, coverageOf, sectionsOf, smallestLook } from '../../src/lib/core/coverage/coverage';
+import { compileTree } from '../../src/lib/core/render/compile';
+import type { Group, Rule } from '../../src/lib/core/rules/rule';
+import { treeFrom, type Nested } from '../../src/lib/core/templates/build';
+import { envOf, houseScopes, index, own, record } from '../support/world';
+
+const all = (...rules: Rule[]): Group => ({ group: 'all', rules });
+const is = (key: string): Rule => ({ test: 'choice.is', path: own('state'), operand: key });
+const open: Rule = { test: 'yesno.yes', path: own('open') };
+const words = (id: string, text: string, rule?: Group): Nested => ({
+  kind: 'text',
+  id,
+  slots: { text: { fixed: text } },
+  rule,
+});
+
+const page: Nested = {
+  kind: 'box',
+  children: [
+    words('badge', 'BADGE', all(open)),
+    {
+      kind: 'box',
+      id: 'notice',
+      rule: all(is('poor')),
+      children: [words('inner', 'INNER', all(open)), words('plain', 'PLAIN')],
+    },
+    {
+      kind: 'alternatives',
+      id: 'layouts',
+      children: [words('wide', 'WIDE', all(is('good'))), words('side', 'SIDE', all(open)), words('rest', 'REST')],
+    },
+    {
+      kind: 'loop',
+      id: 'loop',
+      props: { source: { from: 'query', typeIds: ['house'] } },
+      children: [words('each', 'EACH', all(open))],
+    },
+  ],
+};
+const houses = [
+  record(1, 'house', { open: true, state: 'good' }),
+  record(2, 'house', { open: false, state: 'poor' }),
+  record(3, 'house', { open: true, state: 'poor' }),
+  record(4, 'house', {}),
+  record(5, 'house', { open: true, state: 'good' }),
+];
+const tree = treeFrom(page);
+const made = compileTree(tree, houseScopes, index);
+
+describe('coverage', () => {
+  it('knows the sections of a page: what has a rule, and branches, but nothing within loops', () => {
+    expect(sectionsOf(tree, made.elements).map(({ id, within, branchOf }) => [id, within, branchOf])).toEqual([
+      ['badge', [], undefined],
+      ['notice', [], undefined],
+      ['inner', ['notice'], undefined],
+      ['wide', [], 'layouts'],
+      ['side', [], 'layouts'],
+      ['rest', [], 'layouts'],
+    ]);
+  });
+
+  it('is what the drawn pages show', () => {
+    const coverage = coverageOf(tree, made.elements, houses, envOf(houses))!;
+    for (const [i, { id }] of coverage.sections.entries())
+      for (const [at, house] of houses.entries()) {
+        const html = made.draw({ ...envOf(houses), record: house }).replace(/<ul[\s\S]*<\/ul>/, '');
+        expect([id, house.id, Boolean(coverage.shown[i]![at])]).toEqual([
+          id,
+          house.id,
+          html.includes(id === 'notice' ? 'PLAIN' : id.toUpperCase()),
+        ]);
+      }
+    expect(coverage.totals).toEqual([3, 2, 1, 2, 1, 2]);
+  });
+
+  it('counts the combinations that occur, each with a record to look at', () => {
+    const combinations = combinationsOf(coverageOf(tree, made.elements, houses, envOf(houses))!);
+    expect(combinations.map(({ count, recordId }) => [count, recordId])).toEqual([
+      [2, 1],
+      [1, 2],
+      [1, 3],
+      [1, 4],
+    ]);
+  });
+
+  it('stops where it is told to', () => {
+    const many = Array.from({ length: 5000 }, (_, i) => record(i + 1, 'house', { open: i % 2 === 0 }));
+    const seen: number[] = [];
+    expect(coverageOf(tree, made.elements, many, envOf(many), (done) => seen.push(done) < 2)).toBeUndefined();
+    expect(seen).toEqual([1000, 2000]);
+  });
+
+  it('finds the smallest set of records that shows everything shown and hidden, as trying all sets does', () => {
+    const grid = fc
+      .integer({ min: 1, max: 5 })
+      .chain((sections) =>
+        fc.array(fc.array(fc.boolean(), { minLength: sections, maxLength: sections }), { minLength: 1, maxLength: 9 }),
+      );
+    fc.assert(
+      fc.property(grid, (rows) => {
+        const count = rows[0]!.length;
+        const shown = Array.from({ length: count }, (_, i) => Uint8Array.from(rows.map((row) => Number(row[i]))));
+        const records = rows.map((_, at) => at + 1);
+        /** What a choice of records shows, and hides. */
+        const seen = (ids: number[]) => new Set(ids.flatMap((id) => rows[id - 1]!.map((on, i) => `${i} ${on}`)));
+        const everything = seen(records).size;
+        const look = smallestLook({ records, shown });
+        expect(seen(look).size).toBe(everything);
+        let fewest = records.length;
+        for (let bits = 0; bits < 1 << records.length; bits++) {
+          const chosen = records.filter((_, at) => bits & (1 << at));
+          if (chosen.length < fewest && seen(chosen).size === everything) fewest = chosen.length;
+        }
+        expect(look.length).toBe(fewest);
+      }),
+      { numRuns: 300 },
+    );
+  });
+
+  it('stays within the known bound of the greedy way, and sees everything, where there is too much to try', () => {
+    const grid = fc.tuple(fc.integer({ min: 1, max: 8 }), fc.integer({ min: 2, max: 20 })).chain(([sections, count]) =>
+      fc.array(fc.array(fc.nat(1), { minLength: count, maxLength: count }), {
+        minLength: sections,
+        maxLength: sections,
+      }),
+    );
+    fc.assert(
+      fc.property(grid, (rows) => {
+        const shown = rows.map((row) => Uint8Array.from(row));
+        const records = rows[0]!.map((_, at) => at);
+        const [best, greedy] = [smallestLook({ records, shown }), smallestLook({ records, shown }, 0)];
+        for (const row of shown) expect(new Set(greedy.map((at) => row[at]))).toEqual(new Set(row));
+        // Chvátal 1979: no more than the fewest times the harmonic number of what there is to see, which 1 + ln bounds.
+        expect(greedy.length).toBeLessThanOrEqual(best.length * (1 + Math.log(2 * rows.length)));
+      }),
+      { numRuns: 200 },
+    );
+  });
+});
