@@ -37,9 +37,15 @@ async function seed(): Promise<void> {
   await saveSite(world.site);
   for (const taxonomy of world.taxonomies) await saveTaxonomy(taxonomy);
   for (const [i, [slug, name, parts]] of world.regions.entries()) {
-    await saveTerm({ id: slug, taxonomyId: 'region', parentId: null, name, slug, position: i });
+    await saveTerm({
+      ...{ id: slug, taxonomyId: 'region', parentId: null, name, slug, position: i },
+      description: world.regionWords[slug],
+    });
     for (const [j, [below, words]] of parts.entries())
-      await saveTerm({ id: below, taxonomyId: 'region', parentId: slug, name: words, slug: below, position: j });
+      await saveTerm({
+        ...{ id: below, taxonomyId: 'region', parentId: slug, name: words, slug: below, position: j },
+        description: world.regionWords[below],
+      });
   }
   for (const [i, name] of facilities.entries())
     await saveTerm({
@@ -185,6 +191,8 @@ async function seed(): Promise<void> {
         status: entry.draft ? 'draft' : 'published',
         terms: [keyOf(topics[entry.topic]?.[0] as string)],
         authorId: entry.author === undefined ? null : authorIds[entry.author],
+        // About two a month, so that there are months to look back on.
+        published: `${dayOf(today - 3 - (journal.length - i) * 16)}T08:30:00Z`,
         values: {
           entry_picture: picture,
           entry_body: `${paragraphs(entry.text)}<p>${CLOSING[i % CLOSING.length]}</p>`,

@@ -32,6 +32,21 @@ const sub = (id: string, label: string, kind: string, settings: object = {}, mor
   field(id, id.replace(/^[a-z]+_/, ''), label, kind, settings, more);
 const on = (tab: string) => ({ tab });
 
+/** What is said of each region. */
+export const regionWords: Record<string, string> = {
+  'upper-vale': 'The high bowl where both rivers begin. Snow lies on the north side into June.',
+  'corrie-head': 'A ring of crags with one way in and two ways over.',
+  'larch-slopes': 'Planted by the society in its first ten years, and gold for a fortnight each October.',
+  'high-tarns': 'Five tarns on one shelf, each a little colder than the last.',
+  'sallow-valley': 'From the gorge to the screes: the green side of the range, and the gentlest way in.',
+  'sallow-gorge': 'The river has cut down to the sea here, and the path goes with it.',
+  'white-screes': 'Loose above, firm below. Listen before you cross.',
+  'long-moor': 'Two days of sky. Keep the cairns on your left hand.',
+  'moor-edge': 'Where the road ends and the heather begins.',
+  'the-bents': 'Long grass, longer views.',
+  'north-cairns': 'Forty-one cairns, of which forty can be found.',
+};
+
 /** Slug, name, and what lies below. */
 export const regions: [string, string, [string, string][]][] = [
   [
@@ -68,6 +83,8 @@ export const types = [
     key: 'hut',
     name: 'Hut',
     plural: 'Huts',
+    description:
+      'Fourteen roofs between the sea loch and the last ridge, from six boards and a stove to a house with a library.',
     base: 'huts',
     taxonomyIds: ['region', 'facility'],
     fields: [
@@ -153,6 +170,7 @@ export const types = [
     key: 'trail',
     name: 'Trail',
     plural: 'Trails',
+    description: 'Ways from door to door, for an afternoon or for a week. Grades are those of a dry summer day.',
     base: 'trails',
     taxonomyIds: ['region'],
     fields: [
@@ -205,6 +223,7 @@ export const types = [
     key: 'warden',
     name: 'Warden',
     plural: 'Wardens',
+    description: 'Who keeps the stoves lit and the books true.',
     base: 'wardens',
     taxonomyIds: [],
     fields: [
@@ -225,6 +244,7 @@ export const types = [
     key: 'entry',
     name: 'Journal entry',
     plural: 'Journal entries',
+    description: 'What happened on the fell, told by those who were there.',
     base: 'journal',
     taxonomyIds: ['topic'],
     fields: [
@@ -246,6 +266,7 @@ export const types = [
     key: 'weekend',
     name: 'Work weekend',
     plural: 'Work weekends',
+    description: 'Two days of paint, stone and soup. No skill is needed that cannot be shown.',
     base: 'work-weekends',
     taxonomyIds: [],
     fields: [

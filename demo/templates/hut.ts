@@ -1,6 +1,6 @@
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
 import type { Tree } from '../../src/lib/core/templates/template';
-import { all, any, bound, chapter, date, field, filled, heading, none, test, text } from './short';
+import { archiveTitle, all, any, bound, chapter, date, field, filled, heading, none, test, text } from './short';
 
 const R = 'record';
 const layout = (is: string) => test('choice.is', R, ['hut_layout'], is);
@@ -341,7 +341,7 @@ export const hutArchive = (): Tree =>
     name: 'Page',
     props: { gap: 'l' },
     children: [
-      heading(1, boundTo('archive', ['@title'])),
+      archiveTitle(),
       {
         kind: 'loop',
         id: 'huts',

@@ -1,11 +1,19 @@
-import type { Purpose, Tree } from '../../src/lib/core/templates/template';
+import type { Purpose, Target, Tree } from '../../src/lib/core/templates/template';
+import { regionPage, searchPage } from './archives';
 import { hutArchive, hutPage, oldHutPage } from './hut';
 import { hutCard, trailCard, wardenLine } from './parts';
 import { entryPage, journal, wardenList, wardenPage, weekendList } from './people';
 import { trailArchive, trailPage } from './trail';
 
 /** The templates of the demo world, in the order in which they are made: parts before what they stand in. */
-export const templates: { id: string; name: string; purpose: Purpose; typeId: string; tree: Tree }[] = [
+export const templates: {
+  id: string;
+  name: string;
+  purpose: Purpose;
+  typeId?: string;
+  serves?: Target[];
+  tree: Tree;
+}[] = [
   { id: 'trail-card', name: 'Trail card', purpose: 'part', typeId: 'trail', tree: trailCard() },
   { id: 'hut-card', name: 'Hut card', purpose: 'part', typeId: 'hut', tree: hutCard() },
   { id: 'warden-line', name: 'Warden in a line', purpose: 'part', typeId: 'warden', tree: wardenLine() },
@@ -18,5 +26,13 @@ export const templates: { id: string; name: string; purpose: Purpose; typeId: st
   { id: 'warden-list', name: 'All wardens', purpose: 'archive', typeId: 'warden', tree: wardenList() },
   { id: 'journal', name: 'Journal', purpose: 'archive', typeId: 'entry', tree: journal() },
   { id: 'weekends', name: 'Work weekends', purpose: 'archive', typeId: 'weekend', tree: weekendList() },
+  {
+    id: 'region-page',
+    name: 'A valley',
+    purpose: 'archive',
+    serves: [{ on: 'taxonomy', taxonomyId: 'region' }],
+    tree: regionPage(),
+  },
+  { id: 'search-page', name: 'Search', purpose: 'archive', serves: [{ on: 'search' }], tree: searchPage() },
   { id: 'entry-page', name: 'Story', purpose: 'record', typeId: 'entry', tree: entryPage() },
 ];

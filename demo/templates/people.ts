@@ -1,6 +1,6 @@
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
 import type { Tree } from '../../src/lib/core/templates/template';
-import { all, chapter, cut, date, field, filled, heading, test, text } from './short';
+import { archiveTitle, all, bound, chapter, cut, date, field, filled, heading, test, text } from './short';
 
 export const wardenPage = (): Tree =>
   treeFrom({
@@ -66,14 +66,28 @@ export const journal = (): Tree =>
     name: 'Page',
     props: { gap: 'l' },
     children: [
-      heading(1, { fixed: 'The journal' }),
+      // By the year or month it shows, where it shows one.
+      archiveTitle(),
+      { kind: 'filters', props: { flow: 'row' } },
       {
         kind: 'loop',
         id: 'entries',
         name: 'Entry',
         props: {
           source: { from: 'archive' },
-          order: [{ steps: ['@created'], down: true }],
+          order: [{ steps: ['@published'], down: true }],
+          visitors: {
+            search: ['@title', 'entry_body'],
+            facets: [
+              { step: '@terms:topic', label: 'About' },
+              { step: 'entry_has_film', label: 'Film' },
+              { step: 'entry_minutes', label: 'Minutes to read' },
+            ],
+            sorts: [
+              { step: 'entry_minutes', label: 'Shortest first', down: false },
+              { step: '@published', label: 'Oldest first', down: false },
+            ],
+          },
           perPage: 3,
           arrange: 'list',
           gap: 'l',
@@ -94,10 +108,23 @@ export const journal = (): Tree =>
                 kind: 'box',
                 props: { gap: 's' },
                 children: [
-                  text(each('@terms:topic'), { size: 's', tone: 'strong' }),
+                  { kind: 'terms', props: { look: 'line' }, slots: { terms: each('@terms:topic') } },
                   heading(2, each('@title'), { slots: { link: each('@address') } }),
                   text(each('entry_body', { formats: cut(50) })),
-                  text(each('entry_minutes', { after: ' to read' }), { size: 's', tone: 'quiet' }),
+                  text(
+                    {
+                      words: [
+                        [
+                          {
+                            bound: bound(each('@published', { formats: date('d MMMM y') })),
+                            link: each('@published_month') as { bound: never },
+                          },
+                          { bound: bound(each('entry_minutes', { before: ' · ', after: ' to read' })) },
+                        ],
+                      ],
+                    },
+                    { size: 's', tone: 'quiet' },
+                  ),
                 ],
               },
             ],
@@ -114,7 +141,7 @@ export const wardenList = (): Tree =>
     name: 'Page',
     props: { gap: 'l' },
     children: [
-      heading(1, { fixed: 'Wardens' }),
+      archiveTitle(),
       {
         kind: 'loop',
         id: 'wardens',
@@ -185,7 +212,7 @@ export const weekendList = (): Tree =>
     name: 'Page',
     props: { gap: 'l' },
     children: [
-      heading(1, boundTo('archive', ['@title'])),
+      archiveTitle(),
       heading(2, 'To come'),
       {
         kind: 'loop',
@@ -249,6 +276,7 @@ export const entryPage = (): Tree =>
           name: field('@author'),
           picture: field('@author_picture'),
           date: field('@published', { formats: date('d MMMM y') }),
+          link: field('@author_address'),
         },
       },
       text(field('entry_body'), { size: 'l' }),

@@ -41,3 +41,11 @@ export const chapter = (title: string, id: string, ...children: Nested[]): Neste
 });
 export const date = (pattern: string) => [{ format: 'date', options: { style: 'pattern', pattern } }];
 export const cut = (count: number) => [{ format: 'cut', options: { count, by: 'words' } }];
+
+/** What an archive lists, and what is said of that. */
+export const archiveTitle = (): Nested => ({
+  kind: 'box',
+  name: 'Title',
+  props: { as: 'header', gap: 's' },
+  children: [heading(1, boundTo('archive', ['@title'])), text(boundTo('archive', ['@description']))],
+});

@@ -1,6 +1,6 @@
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import type { Tree } from '../../src/lib/core/templates/template';
-import { all, bound, chapter, field, heading, test, text } from './short';
+import { archiveTitle, all, bound, chapter, field, heading, test, text } from './short';
 
 const stage = (step: string, more?: Parameters<typeof boundTo>[2]) => boundTo('loop:stages', [step], more);
 
@@ -157,7 +157,7 @@ export const trailArchive = (): Tree =>
     name: 'Page',
     props: { gap: 'l' },
     children: [
-      heading(1, boundTo('archive', ['@title'])),
+      archiveTitle(),
       {
         kind: 'box',
         name: 'Short walks',
@@ -187,20 +187,42 @@ export const trailArchive = (): Tree =>
         ],
       },
       {
-        kind: 'loop',
-        id: 'trails',
-        name: 'Trail',
-        props: {
-          source: { from: 'archive' },
-          order: [
-            { steps: ['trail_grade'], down: false },
-            { steps: ['@title'], down: false },
-          ],
-          perPage: 9,
-          columns: 3,
-          gap: 'l',
-        },
-        children: [{ kind: 'part', name: 'Trail card', props: { part: 'trail-card' } }],
+        kind: 'columns',
+        name: 'All of them',
+        props: { share: 'wide-last', gap: 'l' },
+        children: [
+          { kind: 'filters', props: { loop: 'trails' } },
+          {
+            kind: 'loop',
+            id: 'trails',
+            name: 'Trail',
+            props: {
+              source: { from: 'archive' },
+              order: [
+                { steps: ['trail_grade'], down: false },
+                { steps: ['@title'], down: false },
+              ],
+              visitors: {
+                search: ['@title'],
+                facets: [
+                  { step: '@terms:region', label: 'Where' },
+                  { step: 'trail_grade', label: '' },
+                  { step: 'trail_length', label: '' },
+                  { step: 'trail_months', label: '' },
+                ],
+                sorts: [
+                  { step: 'trail_length', label: 'Shortest first', down: false },
+                  { step: 'trail_ascent', label: 'Most ascent first', down: true },
+                ],
+              },
+              perPage: 8,
+              least: '15rem',
+              gap: 'l',
+            },
+            slots: { nothing: { fixed: 'No trail is like that.' } },
+            children: [{ kind: 'part', name: 'Trail card', props: { part: 'trail-card' } }],
+          },
+        ],
       },
       {
         kind: 'box',
