@@ -38,6 +38,7 @@ const model = indexModel({
   taxonomies: [],
   terms: [],
   authors: [],
+  rules: [],
 });
 const records = Array.from({ length: RECORDS }, (_, i): ContentRecord => {
   const n = Math.imul(i + 1, 2654435761) >>> 0;
@@ -130,7 +131,7 @@ const tree = treeFrom({
 const compiled = compileTree(tree, { recordTypeIds: ['hut'], loops: [] }, model);
 const env = makeEnv({ model, pool: memoryPool(records, []), today: TODAY });
 
-const ours = () => coverageOf(tree, compiled.elements, records, env)!.totals;
+const ours = () => coverageOf(tree, compiled.elements, records, env).totals;
 const byHand = () => {
   const totals = made.map(() => 0);
   for (const { values } of records)

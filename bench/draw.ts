@@ -81,6 +81,7 @@ const model = indexModel({
   taxonomies: [],
   terms: [],
   authors: [],
+  rules: [],
 });
 
 const records: ContentRecord[] = Array.from({ length: ITEMS }, (_, i) => ({

@@ -155,7 +155,7 @@ describe('what is known of a rule without records', () => {
     );
     const { never, conflict } = of(rule);
     expect(never).toBe(true);
-    expect(conflict.map((part) => (isGroup(part.rule) ? part.rule.group : part.rule.test))).toEqual([
+    expect(conflict.map((part) => (isGroup(part.rule) ? part.rule.group : part.test?.operator.name))).toEqual([
       'order.gt',
       'order.lt',
     ]);

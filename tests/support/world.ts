@@ -141,6 +141,7 @@ export const model: Model = {
     },
   ],
   authors: [{ id: 1, name: 'Ada Writer', slug: 'ada-writer', about: '<p>Writes.</p>', pictureId: null }],
+  rules: [],
 };
 
 export const index = indexModel(model);

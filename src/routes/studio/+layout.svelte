@@ -8,6 +8,7 @@
   const places = [
     { label: 'Desk', at: '/studio' },
     { label: 'Content', at: '/studio/content' },
+    { label: 'Rules', at: '/studio/rules' },
     { label: 'Theme', at: '/studio/theme' },
     { label: 'Library', at: '/studio/library' },
     { label: 'Terms', at: '/studio/terms' },

@@ -64,6 +64,14 @@ export function endsOfRules(tree: Tree, elements: ReadonlyMap<string, CompiledEl
   return ends;
 }
 
+/** Of the branches of alternatives that have a rule: which later ones may hold together with each, by their places. */
+export function overlapsIn(branches: readonly (CompiledRule | undefined)[], env: Env): number[][] {
+  const own = branches.map((rule) => rule ?? ALWAYS);
+  if (own.some((rule) => rule.problems.length)) return [];
+  const found = once(env, [ALWAYS, ALWAYS, ...own], () => analyseBranches(own, env).branches);
+  return found.map(({ overlaps }) => overlaps.filter((j) => branches[j]));
+}
+
 /** Options of a choice, or yes and no, that branches ask for and that none of them is ever shown for. */
 function withoutBranch(rules: readonly CompiledRule[], at: CompiledElement | undefined, env: Env): string | undefined {
   const tested = rules.flatMap(testsIn).find(({ path: { type } }) => !type.many && type.kind.family === 'choice');
@@ -87,4 +95,4 @@ function withoutBranch(rules: readonly CompiledRule[], at: CompiledElement | und
 }
 
 const testsIn = (rule: CompiledRule): NonNullable<CompiledRule['test']>[] =>
-  rule.test ? [rule.test] : rule.parts.flatMap((part) => testsIn(part));
+  rule.test ? [rule.test] : rule.where ? [] : rule.parts.flatMap((part) => testsIn(part));

@@ -26,15 +26,19 @@ export interface Coverage {
 
 /**
  * The sections of a page, in reading order. What stands in loops is drawn once for each item, and is none of the page's
- * own; parts are not looked into.
+ * own; parts are not looked into. `also` are elements that are told of although they have no rule.
  */
-export function sectionsOf(tree: Tree, elements: ReadonlyMap<string, CompiledElement>): Section[] {
+export function sectionsOf(
+  tree: Tree,
+  elements: ReadonlyMap<string, CompiledElement>,
+  also: readonly string[] = [],
+): Section[] {
   const out: Section[] = [];
   const visit = (id: string, within: string[], branchOf: string | undefined): void => {
     const element = tree.elements[id];
     const made = elements.get(id);
     if (!element || !made) return;
-    const own = made.rule !== undefined || branchOf !== undefined;
+    const own = made.rule !== undefined || branchOf !== undefined || also.includes(id);
     if (own) out.push({ id, within, ...(branchOf && { branchOf }) });
     if (made.loop) return;
     const inside = own ? [...within, id] : within;
@@ -53,17 +57,31 @@ interface Ready {
 }
 
 /**
- * Which sections appear for which records. `env` is the page's own environment; its record is set to each in turn. `going`
- * is told after every thousand records how many are done, and stops everything where it returns false.
+ * Which sections appear for which records. `env` is the page's own environment; its record is set to each in turn.
  */
 export function coverageOf(
   tree: Tree,
   elements: ReadonlyMap<string, CompiledElement>,
   records: readonly ContentRecord[],
   env: Env,
-  going?: (done: number) => boolean,
-): Coverage | undefined {
-  const sections = sectionsOf(tree, elements);
+  also: readonly string[] = [],
+): Coverage {
+  const steps = coverageSteps(tree, elements, records, env, also);
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+  }
+}
+
+/** The same, a thousand records at a time: tells how many are done, and can be left at any of these. */
+export function* coverageSteps(
+  tree: Tree,
+  elements: ReadonlyMap<string, CompiledElement>,
+  records: readonly ContentRecord[],
+  env: Env,
+  also: readonly string[] = [],
+): Generator<number, Coverage> {
+  const sections = sectionsOf(tree, elements, also);
   const places = new Map(sections.map(({ id }, i) => [id, i]));
   const ready = sections.map(({ id, within, branchOf }): Ready => {
     const branches = branchOf ? (tree.elements[branchOf]?.children ?? []) : [];
@@ -75,26 +93,26 @@ export function coverageOf(
   });
   const shown = sections.map(() => new Uint8Array(records.length));
   const totals = sections.map(() => 0);
-  const { record: before } = env;
   const holds = (rule: CompiledRule | undefined): boolean => !rule || rule.holds(env);
-  for (let at = 0; at < records.length; at++) {
-    env.record = records[at];
-    for (let i = 0; i < ready.length; i++) {
-      const { rule, before: earlier, within } = ready[i] as Ready;
-      let on = true;
-      for (const j of within) if (!shown[j]?.[at]) on = false;
-      if (!on || !holds(rule)) continue;
-      for (const one of earlier) if (holds(one)) on = false;
-      if (!on) continue;
-      (shown[i] as Uint8Array)[at] = 1;
-      totals[i] = (totals[i] as number) + 1;
+  for (let from = 0; from < records.length; from += 1000) {
+    const until = Math.min(records.length, from + 1000);
+    const { record: before } = env;
+    for (let at = from; at < until; at++) {
+      env.record = records[at];
+      for (let i = 0; i < ready.length; i++) {
+        const { rule, before: earlier, within } = ready[i] as Ready;
+        let on = true;
+        for (const j of within) if (!shown[j]?.[at]) on = false;
+        if (!on || !holds(rule)) continue;
+        for (const one of earlier) if (holds(one)) on = false;
+        if (!on) continue;
+        (shown[i] as Uint8Array)[at] = 1;
+        totals[i] = (totals[i] as number) + 1;
+      }
     }
-    if (going && at % 1000 === 999 && !going(at + 1)) {
-      env.record = before;
-      return undefined;
-    }
+    env.record = before;
+    yield until;
   }
-  env.record = before;
   return { sections, records: records.map((record) => record.id), shown, totals };
 }
 

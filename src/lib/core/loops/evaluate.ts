@@ -1,11 +1,11 @@
 import type { ContentRecord } from '../content/record';
 import { dayNumber, minutesOf } from '../formats/write';
 import type { Env, Row, Thing, Turn } from '../paths/env';
+import { rowsOf, termRows } from '../paths/items';
 import type { ValueType } from '../paths/path';
 import type { CompiledRule } from '../rules/compile';
 import { isGroup } from '../rules/rule';
 import { holdsWords } from '../search/words';
-import { addressOfArchive } from '../serving/archives';
 import { takeOf } from '../templates/takes';
 import { collationKey, compareText } from './collation';
 import { pageOf, type CompiledLoop, type LoopList } from './loop';
@@ -171,7 +171,7 @@ export function itemsAt(loop: CompiledLoop, env: Env): Thing[] | undefined {
     case 'chosen':
       return recordsOf(source.ids, env);
     case 'values':
-      return rowsOf(loop, listOf(loop.values?.read(env)), env);
+      return rowsOf(loop.values?.type, listOf(loop.values?.read(env)), env);
     case 'terms':
       return termRows(termsOf(loop, env), env);
   }
@@ -183,36 +183,6 @@ const listOf = (value: unknown): unknown[] =>
 /** Records in the order given, each once. */
 const recordsOf = (ids: readonly number[], env: Env): ContentRecord[] =>
   [...new Set(ids)].map((id) => env.pool.record(id)).filter((record) => record !== undefined);
-
-/** Values as the rows that a loop goes over; see `fieldsOf` for what each has. */
-function rowsOf(loop: CompiledLoop, values: unknown[], env: Env): Row[] {
-  switch (loop.values?.type.kind.family) {
-    case 'rows':
-      return values as Row[];
-    case 'picture':
-      return values.map((id) => ({ picture: id, alt: env.pool.media(id as number)?.alt }));
-    case 'terms':
-      return termRows(values as string[], env);
-    default:
-      return values.map((value) => ({ value }));
-  }
-}
-
-const termRows = (ids: readonly string[], env: Env): Row[] =>
-  ids.flatMap((id) => {
-    const term = env.model.term(id);
-    return term
-      ? [
-          {
-            term: [id],
-            name: term.name,
-            description: term.description,
-            picture: term.pictureId ?? undefined,
-            address: { url: addressOfArchive({ of: 'term', termId: id }, env.model), label: term.name },
-          },
-        ]
-      : [];
-  });
 
 /** The terms of a taxonomy that a loop goes over: all, those at the top, or those right below the terms at a path. */
 function termsOf(loop: CompiledLoop, env: Env): string[] {

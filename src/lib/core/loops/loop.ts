@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { plainField } from '../model/field';
 import type { Field, ModelIndex } from '../model/model';
 import { compilePath, type CompiledPath } from '../paths/compile';
 import type { Thing } from '../paths/env';
+import { fieldsOf, termFields } from '../paths/items';
 import { PathSchema, type LoopScope, type Scopes, type ValueType } from '../paths/path';
 import { problem, type Problem } from '../result';
 import { compileRule, type CompiledRule } from '../rules/compile';
@@ -186,30 +186,6 @@ export function typesOfSource(source: LoopSource, scopes: Scopes, model: ModelIn
         ? { typeIds: [], fields, values: path.value }
         : nowhere(`${type.label} holds nothing to repeat over.`, 'Choose rows, pictures, choices or terms.');
     }
-  }
-}
-
-const termFields = (taxonomyId: string): Field[] => [
-  plainField('name', 'Name', 'text'),
-  plainField('description', 'Description', 'longtext'),
-  plainField('picture', 'Picture', 'picture'),
-  plainField('term', 'Term', 'terms', { taxonomyId }),
-  plainField('address', 'Address', 'link'),
-];
-
-/** What each of several values has, as the sub-fields of a row; undefined for values that nothing repeats over. */
-export function fieldsOf(type: Pick<ValueType, 'kind' | 'settings'>): Field[] | undefined {
-  switch (type.kind.family) {
-    case 'rows':
-      return (type.settings as { fields: Field[] }).fields;
-    case 'picture':
-      return [plainField('picture', 'Picture', 'picture'), plainField('alt', 'Alternative text', 'text')];
-    case 'choice':
-      return [plainField('value', 'Choice', 'choice', type.settings as Record<string, unknown>)];
-    case 'terms':
-      return termFields((type.settings as { taxonomyId: string }).taxonomyId);
-    default:
-      return undefined;
   }
 }
 

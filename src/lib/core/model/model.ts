@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { fail, ok, problemsOf, type Result } from '../result';
 import { FieldSchema, Key, parseFields, type Field } from './field';
+import { NamedRuleSchema, type NamedRule } from '../rules/named';
 import './kinds';
 
 export { kindOf, type Field } from './field';
@@ -104,6 +105,8 @@ export const ModelSchema = z.object({
   taxonomies: z.array(TaxonomySchema),
   terms: z.array(TermSchema),
   authors: z.array(AuthorSchema).default([]),
+  /** Rules of the theme that are kept under a name. */
+  rules: z.array(NamedRuleSchema).default([]),
 });
 export type Model = z.infer<typeof ModelSchema>;
 
@@ -115,6 +118,8 @@ export interface ModelIndex extends Model {
   taxonomy(id: string): Taxonomy | undefined;
   term(id: string): Term | undefined;
   author(id: number): Author | undefined;
+  /** A rule that is kept under a name. */
+  rule(id: string): NamedRule | undefined;
   /** The term itself and every term above it, nearest first. */
   above(termId: string): string[];
   /** The term itself and every term below it. */
@@ -123,12 +128,14 @@ export interface ModelIndex extends Model {
   termsOf(taxonomyId: string): Term[];
 }
 
-export function indexModel(model: Model): ModelIndex {
+export function indexModel(given: Omit<Model, 'rules'> & Partial<Pick<Model, 'rules'>>): ModelIndex {
+  const model: Model = { ...given, rules: given.rules ?? [] };
   const types = new Map(model.types.map((type) => [type.id, type]));
   const fields = new Map(model.types.flatMap((type) => type.fields.map((field) => [field.id, { field, type }])));
   const taxonomies = new Map(model.taxonomies.map((taxonomy) => [taxonomy.id, taxonomy]));
   const terms = new Map(model.terms.map((term) => [term.id, term]));
   const authors = new Map(model.authors.map((author) => [author.id, author]));
+  const rules = new Map(model.rules.map((rule) => [rule.id, rule]));
   const above = new Map<string, string[]>();
   const below = new Map<string, string[]>(model.terms.map((term) => [term.id, []]));
   for (const term of model.terms) {
@@ -155,6 +162,7 @@ export function indexModel(model: Model): ModelIndex {
     taxonomy: (id) => taxonomies.get(id),
     term: (id) => terms.get(id),
     author: (id) => authors.get(id),
+    rule: (id) => rules.get(id),
     above: (id) => above.get(id) ?? [],
     below: (id) => below.get(id) ?? [],
     termsOf: (id) => inOrder.get(id) ?? [],

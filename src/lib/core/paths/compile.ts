@@ -52,7 +52,7 @@ function startOf(from: string, scopes: Scopes): Start | undefined {
     };
   if (from === 'record' && scopes.recordTypeIds)
     return { name: 'this record', typeIds: scopes.recordTypeIds, record: (env) => env.record };
-  const loop = scopes.loops.find((scope) => from === `loop:${scope.id}`);
+  const loop = scopes.loops.findLast((scope) => from === `loop:${scope.id}`);
   if (!loop) return undefined;
   const depth = loop.depth;
   return {

@@ -44,6 +44,8 @@ export interface Env {
   turns: (Turn | undefined)[];
   /** Set while designing: told what became of each element. */
   trace?: (elementId: string, fate: Fate, env: Env) => void;
+  /** While designing: elements that are shown whatever their rule says, and branches whatever those before them do. */
+  held?: ReadonlySet<string>;
   /** Colours from fields that grounds were drawn in; see `coloursCss`. */
   colours: Set<string>;
   /** Ids of the records that loops have shown so far, for loops that leave out what stands above. */

@@ -316,7 +316,7 @@ function compilePart(
 function guarded(draw: Draw, id: string, rule: CompiledRule | undefined, studio: boolean): Draw {
   if (!studio) return rule ? (env) => (rule.holds(env) ? draw(env) : '') : draw;
   return (env: Env) => {
-    if (rule && !rule.holds(env)) {
+    if (rule && !env.held?.has(id) && !rule.holds(env)) {
       env.trace?.(id, 'rule', env);
       return '';
     }

@@ -1,7 +1,7 @@
 import type { Env } from '../paths/env';
 import type { CompiledRule, CompiledTest } from './compile';
 import { possibleValues } from './possible';
-import { isGroup } from './rule';
+import { isGroup, type Where } from './rule';
 
 /** What can be said of a rule without any record: true, false, or that it cannot be told. */
 export type Certain = boolean | undefined;
@@ -18,7 +18,8 @@ export interface Analysis {
 /** More than so many outcomes are not gone through. */
 const MOST_TRIES = 60_000;
 
-type Outcomes = Map<CompiledTest, boolean>;
+/** By test, or by rule for what is asked of rows. */
+type Outcomes = Map<CompiledTest | CompiledRule, boolean>;
 /** What may come together: for each path the outcomes that its tests can have at once. */
 interface Variable {
   key: string;
@@ -26,7 +27,9 @@ interface Variable {
 }
 
 const testsIn = (rule: CompiledRule): CompiledTest[] =>
-  rule.test ? [rule.test] : rule.parts.flatMap((part) => testsIn(part));
+  rule.test ? [rule.test] : rule.where ? [] : rule.parts.flatMap((part) => testsIn(part));
+const rowsIn = (rule: CompiledRule): CompiledRule[] =>
+  rule.where ? [rule] : rule.parts.flatMap((part) => rowsIn(part));
 
 /** The tests of some rules by the path they look at, each with the outcomes that values of it can give. */
 function variablesOf(rules: readonly CompiledRule[], env: Env): Variable[] | undefined {
@@ -50,17 +53,26 @@ function variablesOf(rules: readonly CompiledRule[], env: Env): Variable[] | und
     }
     variables.push({ key, outcomes: [...seen.values()] });
     // Tests alike come out alike; beyond that nothing is known of these.
-    const alike = new Map<string, CompiledTest[]>();
+    const alikeTests = new Map<string, CompiledTest[]>();
     for (const made of free) {
       const words = JSON.stringify(made.test);
-      alike.set(words, [...(alike.get(words) ?? []), made]);
+      alikeTests.set(words, [...(alikeTests.get(words) ?? []), made]);
     }
-    for (const [words, same] of alike)
+    for (const [words, same] of alikeTests)
       variables.push({
         key: `${key} ${words}`,
         outcomes: [true, false].map((outcome) => new Map(same.map((made) => [made, outcome]))),
       });
   }
+  // Of what is asked of rows nothing is known but that the same comes out the same.
+  const alike = new Map<string, CompiledRule[]>();
+  for (const asked of rules.flatMap(rowsIn)) {
+    const { as } = asked.rule as Where;
+    const words = JSON.stringify(asked.rule).replaceAll(as, '');
+    alike.set(words, [...(alike.get(words) ?? []), asked]);
+  }
+  for (const [key, same] of alike)
+    variables.push({ key, outcomes: [true, false].map((outcome) => new Map(same.map((one) => [one, outcome]))) });
   return variables;
 }
 
@@ -74,6 +86,8 @@ function outcomeOf({ operator, path, operand }: CompiledTest, value: unknown, en
 /** A rule by the outcomes known so far; undefined where these do not settle it. */
 function settle(rule: CompiledRule, known: Outcomes): Certain {
   if (rule.test) return known.get(rule.test);
+  if (rule.where) return known.get(rule);
+  if (rule.named) return settle(rule.parts[0] as CompiledRule, known);
   // What cannot be read holds nowhere.
   if (!isGroup(rule.rule)) return false;
   if (!rule.parts.length) return true;

@@ -1,11 +1,14 @@
+import type { ContentRecord } from '../content/record';
 import type { ModelIndex } from '../model/model';
 import { compilePath, type CompiledPath } from '../paths/compile';
-import type { Env } from '../paths/env';
+import type { Env, Row, Thing } from '../paths/env';
+import { fieldsOf, thingsOf } from '../paths/items';
 import type { Scopes, ValueType } from '../paths/path';
 import { problem, type Problem } from '../result';
 import { operatorNamed } from './operators';
 import { fits, type Operator } from './operators/operator';
-import { isGroup, type Group, type Rule, type Test } from './rule';
+import type { NamedRule } from './named';
+import { isGroup, isNamed, isWhere, mapRule, type Group, type Rule, type Test, type Where } from './rule';
 
 export interface CompiledTest {
   test: Test;
@@ -16,11 +19,23 @@ export interface CompiledTest {
   holds(env: Env): boolean;
 }
 
+/** What a rule is asked of, one by one; its only part is the rule itself. */
+export interface CompiledWhere {
+  rows: Where['rows'];
+  path: CompiledPath;
+  things(env: Env): Thing[];
+  /** Runs `body` with one of them in place. */
+  at<T>(env: Env, thing: Thing, body: () => T): T;
+}
+
 export interface CompiledRule {
   rule: Rule;
   holds(env: Env): boolean;
+  /** Those that are joined; for a rule by its name the rule itself, for one that is asked of rows what is asked. */
   parts: CompiledRule[];
   test?: CompiledTest;
+  where?: CompiledWhere;
+  named?: NamedRule;
   problems: Problem[];
 }
 
@@ -102,7 +117,14 @@ function compileTest(test: Test, scopes: Scopes, model: ModelIndex): CompiledTes
  * operand) sees an empty value, and says in `problems` what is wrong with it.
  */
 export function compileRule(rule: Rule, scopes: Scopes, model: ModelIndex): CompiledRule {
-  if (isGroup(rule)) return compileGroup(rule, scopes, model);
+  return compilePart(rule, scopes, model, []);
+}
+
+/** `within` are the ids of the rules by name that this one stands in. */
+function compilePart(rule: Rule, scopes: Scopes, model: ModelIndex, within: readonly string[]): CompiledRule {
+  if (isGroup(rule)) return compileGroup(rule, scopes, model, within);
+  if (isNamed(rule)) return compileNamed(rule, scopes, model, within);
+  if (isWhere(rule)) return compileWhere(rule, scopes, model, within);
   const made = compileTest(rule, scopes, model);
   if ('what' in made) {
     const result = operatorNamed(rule.test)?.negative ?? false;
@@ -111,8 +133,8 @@ export function compileRule(rule: Rule, scopes: Scopes, model: ModelIndex): Comp
   return { rule, holds: made.holds, parts: [], test: made, problems: [] };
 }
 
-function compileGroup(group: Group, scopes: Scopes, model: ModelIndex): CompiledRule {
-  const parts = group.rules.map((rule) => compileRule(rule, scopes, model));
+function compileGroup(group: Group, scopes: Scopes, model: ModelIndex, within: readonly string[]): CompiledRule {
+  const parts = group.rules.map((rule) => compilePart(rule, scopes, model, within));
   const problems = parts.flatMap((part, i) =>
     part.problems.map((p) => ({ ...p, at: `rules.${i}${p.at ? `.${p.at}` : ''}` })),
   );
@@ -124,4 +146,83 @@ function compileGroup(group: Group, scopes: Scopes, model: ModelIndex): Compiled
   else if (group.group === 'any') holds = !second ? first : (env) => all.some((part) => part(env));
   else holds = (env) => !all.some((part) => part(env));
   return { rule: group, holds, parts, problems };
+}
+
+const never = (rule: Rule, ...problems: Problem[]): CompiledRule => ({ rule, holds: () => false, parts: [], problems });
+
+/** A rule by its name, asked of the nearest record that it is about: that of the innermost loop over such, or the page's own. */
+function compileNamed(
+  rule: Rule & { named: string },
+  scopes: Scopes,
+  model: ModelIndex,
+  within: readonly string[],
+): CompiledRule {
+  const kept = model.rule(rule.named);
+  if (!kept)
+    return never(rule, problem('named', 'The rule that was named here has been deleted.', 'Choose another one.'));
+  if (within.includes(kept.id)) {
+    const names = [...within.slice(within.indexOf(kept.id)), kept.id].map((id) => model.rule(id)?.name ?? '');
+    return never(
+      rule,
+      problem('named', `A rule cannot depend on itself: ${names.join(' → ')}.`, 'Take one of them out.'),
+    );
+  }
+  const loop = scopes.loops.findLast((one) => one.typeIds.includes(kept.typeId));
+  const from = loop ? `loop:${loop.id}` : 'record';
+  if (!loop && !scopes.recordTypeIds?.includes(kept.typeId)) {
+    const name = model.type(kept.typeId)?.name ?? 'a deleted type';
+    return never(
+      rule,
+      problem(
+        'named',
+        `“${kept.name}” is about a ${name.toLowerCase()}, and there is none here.`,
+        'Choose another rule.',
+      ),
+    );
+  }
+  const own = mapRule(kept.rule, (path) => (path.from === 'record' ? { ...path, from } : path));
+  const part = compilePart(own, scopes, model, [...within, kept.id]);
+  const problems = part.problems.map((p) => ({ ...p, what: `In “${kept.name}”: ${p.what}` }));
+  return { rule, holds: part.holds, parts: [part], named: kept, problems };
+}
+
+/** A rule asked of each of several. Of none, only "no" holds, as all tests but the negative ones fail on what is empty. */
+function compileWhere(rule: Where, scopes: Scopes, model: ModelIndex, within: readonly string[]): CompiledRule {
+  const made = compilePath(rule.path, scopes, model);
+  if (!made.ok) return never(rule, made.problems[0] as Problem);
+  const path = made.value;
+  const { type } = path;
+  const relation = type.kind.family === 'relation';
+  const fields = relation ? undefined : fieldsOf(type);
+  if (!type.many || (!relation && !fields))
+    return never(
+      rule,
+      problem(
+        'path',
+        `${type.label} is not several rows, records, pictures, choices or terms.`,
+        'Choose another value.',
+      ),
+    );
+  const depth = scopes.loops.length;
+  const name = type.label.split(' → ').at(-1) as string;
+  const scope = { id: rule.as, name, typeIds: relation ? type.typeIds : [], ...(fields && { fields }), depth };
+  const part = compilePart(rule.where, { ...scopes, loops: [...scopes.loops, scope] }, model, within);
+  const things = (env: Env) => thingsOf(type, path.read(env) as unknown[], env);
+  const at: CompiledWhere['at'] = (env, thing, body) => {
+    const before = env.turns[depth];
+    const place = { position: 0, results: 0 };
+    env.turns[depth] = fields ? { row: thing as Row, ...place } : { record: thing as ContentRecord, ...place };
+    try {
+      return body();
+    } finally {
+      env.turns[depth] = before;
+    }
+  };
+  const holds = (env: Env): boolean => {
+    const all = things(env);
+    const one = (thing: Thing) => at(env, thing, () => part.holds(env));
+    if (rule.rows === 'some') return all.some(one);
+    return rule.rows === 'every' ? all.length > 0 && all.every(one) : !all.some(one);
+  };
+  return { rule, holds, parts: [part], where: { rows: rule.rows, path, things, at }, problems: part.problems };
 }

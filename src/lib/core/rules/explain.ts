@@ -1,10 +1,10 @@
 import { writeValue } from '../render/write-value';
 import { pathWords } from '../paths/built-ins';
-import type { Env } from '../paths/env';
+import type { Env, Thing } from '../paths/env';
 import type { ValueType } from '../paths/path';
 import type { CompiledRule } from './compile';
 import { operatorNamed } from './operators';
-import { isGroup } from './rule';
+import { isGroup, isNamed, isWhere } from './rule';
 
 /** A rule with its outcome for one record: for a test the words of it and the value it saw. */
 export interface Explained {
@@ -16,35 +16,65 @@ export interface Explained {
   /** The value seen, as words; `nothing` for an empty one. */
   saw?: string;
   problem?: string;
+  /** The name under which the rule is kept. */
+  named?: string;
   parts: Explained[];
 }
 
 const JOIN = { all: ' and ', any: ' or ', none: ' nor ' };
 
+/** Of several rows so many are told one by one. */
+const MOST_TOLD = 6;
+
 export function explain(rule: CompiledRule, env: Env): Explained {
   const holds = rule.holds(env);
   const broken = rule.parts.length ? undefined : rule.problems[0]?.what;
-  if (isGroup(rule.rule)) {
-    const parts = rule.parts.map((part) => explain(part, env));
+  const words = ruleWords(rule, env);
+  if (isGroup(rule.rule))
+    return { holds, group: rule.rule.group, words, parts: rule.parts.map((part) => explain(part, env)) };
+  const [inner] = rule.parts;
+  const { where } = rule;
+  if (where && inner) {
+    const things = where.things(env);
+    const outcomes = things.map((thing) => where.at(env, thing, () => inner.holds(env)));
+    const passed = outcomes.filter(Boolean).length;
     return {
       holds,
-      group: rule.rule.group,
-      words: ruleWords(rule, env),
-      parts,
+      words,
+      saw: things.length ? `${things.length}, of which ${passed} would do` : 'none',
+      parts: things.slice(0, MOST_TOLD).map((thing, i) =>
+        where.at(env, thing, () => {
+          const told = explain(inner, env);
+          return { ...told, words: `${titleOf(thing) ?? `No. ${i + 1}`}: ${told.words}` };
+        }),
+      ),
     };
   }
-  if (!rule.test) {
-    const label = operatorNamed(rule.rule.test)?.label ?? rule.rule.test;
-    return { holds, words: `a missing value ${label}`, saw: 'nothing', problem: broken, parts: [] };
+  if (rule.named && inner) {
+    const told = explain(inner, env);
+    return { ...told, named: rule.named.name, words };
   }
+  if (!rule.test) return { holds, words, saw: 'nothing', problem: broken, parts: [] };
   const { path } = rule.test;
-  const value = path.read(env);
-  const saw = asWords(value, path.type, env);
-  return { holds, words: testWords(rule, env), saw, parts: [] };
+  return { holds, words, saw: asWords(path.read(env), path.type, env), parts: [] };
 }
+
+const titleOf = (thing: Thing): string | undefined =>
+  'typeId' in thing && typeof thing.title === 'string' ? thing.title : undefined;
 
 /** A rule read back as words. `env` only gives the names of records. */
 export function ruleWords(rule: CompiledRule, env: Env): string {
+  if (rule.named) return `“${rule.named.name}” holds`;
+  if (isNamed(rule.rule)) return 'a missing rule holds';
+  if (isWhere(rule.rule)) {
+    const { rows } = rule.rule;
+    const [inner] = rule.parts;
+    const label = rule.where?.path.type.label ?? 'a missing value';
+    const words = inner?.parts.length ? ` for which ${ruleWords(inner, env)}` : '';
+    return rows === 'none'
+      ? `${label} has none${words}`
+      : `${label} has ${rows === 'some' ? 'some' : 'only those'}${words}`;
+  }
   if (!isGroup(rule.rule))
     return rule.test ? testWords(rule, env) : `a missing value ${operatorNamed(rule.rule.test)?.label ?? ''}`.trim();
   const { group } = rule.rule;

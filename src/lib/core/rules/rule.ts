@@ -14,7 +14,48 @@ export interface Group {
   rules: Rule[];
 }
 
-export type Rule = Test | Group;
+/** Asks a rule of each of several: rows, records, pictures, choices or terms. In there `loop:<as>` is the one asked of. */
+export interface Where {
+  rows: 'some' | 'every' | 'none';
+  path: Path;
+  as: string;
+  where: Group;
+}
+
+/** A rule of the theme by its id, asked of the nearest record that it is about. */
+export interface Named {
+  named: string;
+}
+
+export type Rule = Test | Group | Where | Named;
+
+export const isGroup = (rule: Rule): rule is Group => 'group' in rule;
+export const isWhere = (rule: Rule): rule is Where => 'rows' in rule;
+export const isNamed = (rule: Rule): rule is Named => 'named' in rule;
+
+/** Groups within groups go no deeper than this, and a rule has no more tests. */
+const DEEPEST = 20;
+const MOST_TESTS = 1000;
+
+/** What is too much in something that may be a rule, before it is read; undefined where nothing is. */
+function tooMuch(input: unknown): string | undefined {
+  let tests = 0;
+  let deepest = 0;
+  const open: { part: unknown; depth: number }[] = [{ part: input, depth: 1 }];
+  for (let at = open.pop(); at; at = open.pop()) {
+    const { rules, where } = (at.part ?? {}) as { rules?: unknown; where?: unknown };
+    deepest = Math.max(deepest, Array.isArray(rules) ? at.depth : 0);
+    if (deepest > DEEPEST)
+      return `A rule goes ${DEEPEST} groups deep at most. Take a group out, or keep it under a name.`;
+    if (Array.isArray(rules)) for (const part of rules) open.push({ part, depth: at.depth + 1 });
+    else {
+      tests++;
+      if (where) open.push({ part: where, depth: at.depth + 1 });
+    }
+    if (tests > MOST_TESTS) return `A rule has ${MOST_TESTS} tests at most. Keep some of them under a name.`;
+  }
+  return undefined;
+}
 
 const TestSchema: z.ZodType<Test> = z.strictObject({
   test: z.string().max(60),
@@ -23,20 +64,72 @@ const TestSchema: z.ZodType<Test> = z.strictObject({
   other: PathSchema.optional(),
 });
 
-const MAX_DEPTH = 8;
+const NamedSchema: z.ZodType<Named> = z.strictObject({ named: z.string().max(60) });
 
-const groupAt = (depth: number): z.ZodType<Group> =>
+const WhereSchema: z.ZodType<Where> = z.lazy(() =>
   z.strictObject({
-    group: z.enum(['all', 'any', 'none']),
-    rules: z.array(depth > 1 ? z.union([TestSchema, groupAt(depth - 1)]) : TestSchema).max(200),
-  }) as z.ZodType<Group>;
+    rows: z.enum(['some', 'every', 'none']),
+    path: PathSchema,
+    as: z.string().regex(/^[A-Za-z0-9_-]{1,60}$/, { error: 'This is a name of letters, digits and hyphens.' }),
+    where: GroupSchema,
+  }),
+);
 
-/** A rule is always a group at the top; groups nest up to eight deep. */
-export const RuleSchema = groupAt(MAX_DEPTH);
+const AnySchema: z.ZodType<Rule> = z.lazy(() =>
+  z.union([TestSchema, NamedSchema, WhereSchema, GroupSchema], {
+    error: 'This is no test, no group of tests, and no rule by its name.',
+  }),
+);
 
-export const isGroup = (rule: Rule): rule is Group => 'group' in rule;
+const GroupSchema: z.ZodType<Group> = z.strictObject({
+  group: z.enum(['all', 'any', 'none']),
+  rules: z.array(AnySchema),
+});
 
-/** Every test of a rule, in reading order. */
+/** A rule is always a group at the top. */
+export const RuleSchema: z.ZodType<Group> = z
+  .unknown()
+  .superRefine((input, context) => {
+    const what = tooMuch(input);
+    if (what) context.addIssue({ code: 'custom', message: what });
+  })
+  .pipe(GroupSchema) as unknown as z.ZodType<Group>;
+
+/** Every test of a rule, in reading order, without those asked of rows. */
 export function testsOf(rule: Rule): Test[] {
-  return isGroup(rule) ? rule.rules.flatMap(testsOf) : [rule];
+  if (isGroup(rule)) return rule.rules.flatMap(testsOf);
+  return isWhere(rule) || isNamed(rule) ? [] : [rule];
+}
+
+/** The rules of the theme that a rule names. */
+export function namesIn(rule: Rule): string[] {
+  if (isGroup(rule)) return rule.rules.flatMap(namesIn);
+  if (isWhere(rule)) return namesIn(rule.where);
+  return isNamed(rule) ? [rule.named] : [];
+}
+
+/** A rule with every path that starts outside of it passed through `change`. */
+export function mapRule(rule: Rule, change: (path: Path) => Path, own: readonly string[] = []): Rule {
+  const put = (path: Path): Path => (own.includes(path.from) ? path : change(path));
+  if (isGroup(rule)) return { ...rule, rules: rule.rules.map((part) => mapRule(part, change, own)) };
+  if (isNamed(rule)) return rule;
+  if (isWhere(rule)) {
+    const inner = [...own, `loop:${rule.as}`];
+    return { ...rule, path: put(rule.path), where: mapRule(rule.where, change, inner) as Group };
+  }
+  return { ...rule, path: put(rule.path), ...(rule.other ? { other: put(rule.other) } : {}) };
+}
+
+/** Every path that a rule reads, those asked of rows from where these are read. */
+export function pathsOf(rule: Rule): Path[] {
+  if (isGroup(rule)) return rule.rules.flatMap(pathsOf);
+  if (isNamed(rule)) return [];
+  if (isWhere(rule)) {
+    const { path, as, where } = rule;
+    const inner = pathsOf(where).map(({ from, steps }) =>
+      from === `loop:${as}` ? { from: path.from, steps: [...path.steps, ...steps] } : { from, steps },
+    );
+    return [path, ...inner];
+  }
+  return [rule.path, ...(rule.other ? [rule.other] : [])];
 }

@@ -1,5 +1,5 @@
 import { newId } from '../ids';
-import { isGroup, type Group, type Rule } from '../rules/rule';
+import { mapRule, pathsOf, type Group, type Rule } from '../rules/rule';
 import type { Path } from '../paths/path';
 import type { Binding, Run, SlotValue } from './binding';
 import { formatNamed } from '../formats';
@@ -54,10 +54,7 @@ export function freshPiece(piece: Piece): Piece {
 
 /** An element with every path in it passed through `change`: bindings, fallbacks, rules, sources and filters. */
 export function mapPaths(element: Element, change: (path: Path) => Path): Element {
-  const rule = (r: Rule): Rule =>
-    isGroup(r)
-      ? { ...r, rules: r.rules.map(rule) }
-      : { ...r, path: change(r.path), ...(r.other ? { other: change(r.other) } : {}) };
+  const rule = (r: Rule): Rule => mapRule(r, change);
   const binding = (b: Binding): Binding => ({
     ...b,
     path: change(b.path),
@@ -116,10 +113,10 @@ export function usesOf(tree: Tree): Use[] {
     };
     for (const [name, slot] of Object.entries(element.slots))
       mapPaths({ ...element, slots: { [name]: slot }, props: {}, rule: undefined }, note(name));
-    mapPaths({ ...element, slots: {}, props: {} }, note('rule'));
+    if (element.rule) pathsOf(element.rule).forEach(note('rule'));
     const { source, filter, about, order, group } = element.props as {
       source?: unknown;
-      filter?: unknown;
+      filter?: Group;
       about?: unknown;
       order?: { steps: string[] }[];
       group?: { steps: string[] };
@@ -128,7 +125,7 @@ export function usesOf(tree: Tree): Use[] {
       note('repeats')({ from: `loop:${element.id}`, steps });
     mapPaths({ ...element, slots: {}, rule: undefined, props: { about } }, note('about'));
     mapPaths({ ...element, slots: {}, rule: undefined, props: { source } }, note('repeats'));
-    mapPaths({ ...element, slots: {}, rule: undefined, props: { filter } }, note('repeats'));
+    if (filter) pathsOf(filter).forEach(note('repeats'));
   }
   return uses;
 }

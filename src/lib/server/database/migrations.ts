@@ -99,6 +99,11 @@ const SEARCH = [
     PRIMARY KEY (record_id, field_id), KEY (field_id), FULLTEXT KEY (words), FOREIGN KEY (record_id) REFERENCES records (id) ON DELETE CASCADE)`,
 ];
 
+/** Rules that are kept under a name. */
+const RULES = [
+  `CREATE TABLE named_rules (id VARCHAR(60) ${BIN} PRIMARY KEY, name VARCHAR(120) NOT NULL, type_id ${ID} NOT NULL, rule JSON NOT NULL, version INT NOT NULL)`,
+];
+
 /** Every change to the tables, oldest first. Never change one that has shipped; add another. */
 export const migrations: Migration[] = [
   {
@@ -123,6 +128,12 @@ export const migrations: Migration[] = [
     name: '0004-search',
     async up(db) {
       for (const statement of SEARCH) await db.sequelize.query(statement);
+    },
+  },
+  {
+    name: '0005-rules',
+    async up(db) {
+      for (const statement of RULES) await db.sequelize.query(statement);
     },
   },
 ];

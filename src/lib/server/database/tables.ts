@@ -81,6 +81,13 @@ const ATTRIBUTES = {
     tree: json(),
     version: whole(),
   },
+  namedRules: {
+    id: { type: DataTypes.STRING(60), primaryKey: true },
+    name: words(120),
+    typeId: words(40),
+    rule: json(),
+    version: whole(),
+  },
   themes: {
     id: { type: DataTypes.INTEGER, primaryKey: true },
     tokens: json(),

@@ -357,6 +357,10 @@ export async function readArchive(path: string, progress: Progress): Promise<Arc
       }
     }
     await recount(transaction);
+    await insert(
+      'named_rules (id, name, type_id, rule, version)',
+      model.rules.map((r) => [r.id, r.name, r.typeId, JSON.stringify(r.rule), r.version]),
+    );
     if (theme) await insert('themes (id, tokens, version)', [[1, JSON.stringify(theme), 1]]);
     await insert(
       'templates (id, name, purpose, serves, `order`, tree, version)',

@@ -381,6 +381,9 @@ const INDEXED = new Set(['@title', '@type', '@status', '@created', '@changed', '
 function testCondition(rule: CompiledRule, loop: CompiledLoop, env: Env, drafts: boolean): Asks | undefined {
   const own = `loop:${loop.id}`;
   const made = rule.test;
+  // What is asked of rows is asked in memory.
+  if (rule.where) return undefined;
+  if (rule.named) return condition(rule.parts[0] as CompiledRule, loop, env, drafts);
   if (!made) return { sql: rule.holds(env) ? 'TRUE' : 'FALSE', values: [] };
   const { test, operator, path } = made;
   // A test that never looks at the candidate has one answer for all of them.

@@ -155,6 +155,18 @@ export async function workbenchRecords(): Promise<{ records: ContentRecord[]; pa
   return { records: await loadRecords(model, ids, { drafts: true }), partial };
 }
 
+/** The records of a type whose numbers come after one, so many at a time as the workbench takes at first. */
+export async function moreRecords(typeId: string, after: number): Promise<ContentRecord[]> {
+  const rows = await select<{ id: number }>('SELECT id FROM records WHERE type_id = ? AND id > ? ORDER BY id LIMIT ?', [
+    typeId,
+    after,
+    MOST,
+  ]);
+  const ids = rows.map((row) => row.id);
+  const records = await loadRecords(await readModel(), ids, { drafts: true });
+  return records.sort((a, b) => a.id - b.id);
+}
+
 /** How many records each type has, published and not. */
 export async function recordCounts(): Promise<Record<string, { published: number; drafts: number }>> {
   const rows = await select<{ typeId: string; status: string; n: number }>(

@@ -15,6 +15,7 @@ import {
   type Taxonomy,
   type Term,
 } from '../../core/model/model';
+import { NamedRuleSchema, type NamedRule } from '../../core/rules/named';
 import { problemsOf } from '../../core/result';
 import { fromJson, run, select } from '../database/connect';
 import { plain, table } from '../database/tables';
@@ -23,7 +24,7 @@ import { Refusal } from '../refusal';
 let cached: { version: number; model: ModelIndex } | undefined;
 
 /**
- * The model as it stands: site, types, taxonomies and terms. Read again only when its
+ * The model as it stands: site, types, taxonomies, terms, authors and rules by name. Read again only when its
  * version has moved on. Within a transaction it is read there, and must be: a second connection might never come. */
 export async function readModel(transaction?: Transaction): Promise<ModelIndex> {
   const [state] = await select<{ version: number }>(
@@ -33,7 +34,7 @@ export async function readModel(transaction?: Transaction): Promise<ModelIndex> 
   );
   const version = state?.version ?? 0;
   if (cached?.version === version) return cached.model;
-  const [site, types, fields, taxonomies, terms, authors] = await Promise.all([
+  const [site, types, fields, taxonomies, terms, authors, rules] = await Promise.all([
     table('sites').findByPk(1, { transaction }),
     table('contentTypes').findAll({ order: [['position', 'ASC']], transaction }),
     table('fields').findAll({ order: [['position', 'ASC']], transaction }),
@@ -46,6 +47,7 @@ export async function readModel(transaction?: Transaction): Promise<ModelIndex> 
       transaction,
     }),
     table('authors').findAll({ order: [['name', 'ASC']], transaction }),
+    table('namedRules').findAll({ order: [['name', 'ASC']], transaction }),
   ]);
   const allFields = plain<Field & { typeId: string }>(fields);
   const model = indexModel({
@@ -71,6 +73,7 @@ export async function readModel(transaction?: Transaction): Promise<ModelIndex> 
     ),
     terms: plain<Term>(terms).map((term) => TermSchema.parse(term)),
     authors: plain<Author>(authors).map((author) => AuthorSchema.parse(author)),
+    rules: plain<NamedRule>(rules).map((rule) => NamedRuleSchema.parse({ ...rule, rule: fromJson(rule.rule) })),
   });
   // What a transaction sees is not yet true for anybody else.
   if (!transaction) cached = { version, model };
@@ -94,6 +97,6 @@ export async function saveSite(input: unknown): Promise<Site> {
 
 /** The model as plain data, to be sent to the studio. */
 export async function plainModel(): Promise<Model> {
-  const { site, types, taxonomies, terms, authors } = await readModel();
-  return { site, types, taxonomies, terms, authors };
+  const { site, types, taxonomies, terms, authors, rules } = await readModel();
+  return { site, types, taxonomies, terms, authors, rules };
 }

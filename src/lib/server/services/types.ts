@@ -3,6 +3,8 @@ import { parseContentType, kindOf, type ContentType, type Field, type ModelIndex
 import { isList, parseValue } from '../../core/model/field';
 import { problem, type Problem } from '../../core/result';
 import { typesServed } from '../../core/templates/template';
+import type { Path } from '../../core/paths/path';
+import { pathsOf } from '../../core/rules/rule';
 import { usesOf } from '../../core/templates/tree';
 import { inTransaction, run, select } from '../database/connect';
 import { table } from '../database/tables';
@@ -309,8 +311,11 @@ export async function usesOfField(typeId: string, fieldId: string): Promise<{ us
 }
 
 async function usesInTemplates(fieldIds: ReadonlySet<string>): Promise<Use[]> {
-  return (await readTemplates()).flatMap((template) => {
-    const used = usesOf(template.tree).filter((use) => use.path.steps.some((step) => fieldIds.has(step)));
+  const reads = (path: Path) => path.steps.some((step) => fieldIds.has(step));
+  const rules = (await readModel()).rules.filter(({ rule }) => pathsOf(rule).some(reads));
+  const named = rules.map(({ name }) => ({ what: `Rule “${name}”`, href: '/studio/rules' }));
+  const templates = (await readTemplates()).flatMap((template) => {
+    const used = usesOf(template.tree).filter((use) => reads(use.path));
     return used.length
       ? [
           {
@@ -320,6 +325,7 @@ async function usesInTemplates(fieldIds: ReadonlySet<string>): Promise<Use[]> {
         ]
       : [];
   });
+  return [...templates, ...named];
 }
 
 /** Everything that goes or breaks with a content type. */

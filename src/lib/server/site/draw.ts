@@ -4,6 +4,7 @@ import type { ContentRecord } from '../../core/content/record';
 import type { ModelIndex } from '../../core/model/model';
 import { makeEnv, type Env } from '../../core/paths/env';
 import type { Scopes } from '../../core/paths/path';
+import { pathsOf } from '../../core/rules/rule';
 import { compileTree, scopesOf, type CompiledTree } from '../../core/render/compile';
 import { scopeOfArchive, type ArchivePlace } from '../../core/serving/archives';
 import type { Template, Tree } from '../../core/templates/template';
@@ -39,7 +40,10 @@ function makeReady(tree: Tree, scopes: Scopes, model: ModelIndex, list: Template
   const trees = [tree, ...list.map((part) => part.tree)];
   return {
     tree: made,
-    steps: new Set(trees.flatMap((one) => usesOf(one).flatMap((use) => use.path.steps))),
+    steps: new Set([
+      ...trees.flatMap((one) => usesOf(one).flatMap((use) => use.path.steps)),
+      ...model.rules.flatMap(({ rule }) => pathsOf(rule).flatMap((path) => path.steps)),
+    ]),
     sheet: id && made.css ? `/styles/${id}-${shortHash(made.css)}.css` : undefined,
   };
 }

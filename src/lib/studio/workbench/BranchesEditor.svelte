@@ -8,14 +8,16 @@
   let { wb, element }: { wb: Workbench; element: Element } = $props();
 
   const scopes = $derived(wb.scopesAt(element.id));
+  const overlaps = $derived(wb.overlapsOf(element.id));
   const branches = $derived(
-    element.children.map((id) => {
+    element.children.map((id, i) => {
       const rule = wb.compiledOf(id)?.rule;
       const fates = wb.drawing.fates.get(id);
       return {
         id,
         name: wb.nameOf(id),
         words: rule ? ruleWords(rule, wb.envAt(scopes)) : 'whenever none before it is shown',
+        overlaps: rule ? (overlaps[i] ?? []).map((j) => wb.nameOf(element.children[j] as string)).join(', ') : '',
         here: Boolean(fates && fates.drawn + fates.empty),
         end: wb.looseEnds.find((end) => end.elementId === id && end.via === 'rule')?.what,
       };
@@ -35,7 +37,16 @@
         onclick={() => wb.select(branch.id)}>{branch.name}</button
       >
       <span class="min-w-0 truncate text-faded">{branch.words}</span>
-      {#if branch.here}<span class="rounded-sm bg-moss/15 px-1.5 text-moss">shown here</span>{/if}
+      {#if branch.here}<span class="shrink-0 rounded-sm bg-moss/15 px-1.5 text-moss">shown here</span>{/if}
+      {#if branch.overlaps}<span class="shrink-0 text-faded" title="Where both hold, the first of them is shown."
+          >may hold together with {branch.overlaps}</span
+        >{/if}
+      <button
+        type="button"
+        aria-pressed={wb.held.has(branch.id)}
+        class="ml-auto shrink-0 rounded-sm border border-hairline px-1.5 hover:border-faded aria-pressed:border-plum aria-pressed:bg-linen-deep"
+        onclick={() => wb.hold(branch.id)}>{wb.held.has(branch.id) ? 'Held open' : 'Hold open'}</button
+      >
       {#if branch.end}<span class="rounded-sm bg-ochre px-1.5">{branch.end}</span>{/if}
     </div>
   {:else}

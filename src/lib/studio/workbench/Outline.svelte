@@ -157,6 +157,16 @@
             {/if}
           </span>
           {#if row.broken}<span class="shrink-0 rounded-sm bg-ochre px-1 text-xs" title={row.broken}>≋</span>{/if}
+          {#if wb.held.has(id)}<button
+              type="button"
+              tabindex="-1"
+              class="shrink-0 rounded-sm border border-plum px-1 text-xs text-plum"
+              title="Held open; let go of it"
+              onclick={(event) => {
+                event.stopPropagation();
+                wb.hold(id);
+              }}>open</button
+            >{/if}
           {#if row.repeats}<span class="inline-block h-3 w-[5px] shrink-0 border-x-2 border-indigo" title="Repeats"
             ></span>{/if}
           {#if row.ruled}<span class="size-2.5 shrink-0 rounded-full border-2 border-weld" title="Appears by rule"

@@ -78,6 +78,14 @@
     {:else if !wb.typeId}
       <span class="px-2 text-faded">It shows no record, so there is none to flip through.</span>
     {:else}
+      {#if wb.narrowed}
+        <button
+          type="button"
+          class="shrink-0 rounded-sm bg-ochre px-2 py-0.5"
+          title="Back to all records"
+          onclick={() => (wb.narrowed = undefined)}>{wb.strip.length} for {wb.narrowed.words} ×</button
+        >
+      {/if}
       {#each wb.strip as record (record.id)}
         <button
           type="button"

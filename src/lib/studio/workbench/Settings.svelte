@@ -3,15 +3,13 @@
   import { Tabs } from 'bits-ui';
   import { elementNamed } from '$lib/core/elements';
   import type { Path } from '$lib/core/paths/path';
-  import { ruleWords } from '$lib/core/rules/explain';
-  import type { Group } from '$lib/core/rules/rule';
   import type { Screen } from '$lib/core/styles/style';
   import Tip from '$lib/ui/Tip.svelte';
   import BranchesEditor from './BranchesEditor.svelte';
   import LoopEditor from './LoopEditor.svelte';
   import VisitorsEditor from './VisitorsEditor.svelte';
   import PropControls from './PropControls.svelte';
-  import RuleEditor from './RuleEditor.svelte';
+  import RulePanel from './RulePanel.svelte';
   import SlotEditor from './SlotEditor.svelte';
   import StylePanel from './StylePanel.svelte';
   import type { Workbench } from './workbench.svelte';
@@ -26,8 +24,6 @@
   const element = $derived(wb.element(wb.selected) ?? wb.element(wb.tree.root)!);
   const kind = $derived(elementNamed(element.kind));
   const isRoot = $derived(element.id === wb.tree.root);
-  const scopes = $derived(wb.scopesAt(element.id));
-  const rule: Group = $derived(element.rule ?? { group: 'all', rules: [] });
   const slots = $derived(Object.entries(kind?.slots ?? {}));
   /** The loop whose list visitors may choose from: one over records, in no other loop. */
   const visited = $derived.by(() => {
@@ -41,14 +37,10 @@
     ...(slots.length ? [{ value: 'values', label: 'Values' }] : []),
     { value: 'looks', label: 'Looks' },
     { value: 'css', label: `Own CSS${element.css?.trim() ? ' ·' : ''}` },
-    { value: 'rule', label: `Appears${rule.rules.length ? ' by rule' : ''}` },
+    { value: 'rule', label: `Appears${element.rule?.rules.length ? ' by rule' : ''}` },
   ]);
   let wanted = $state('values');
   const tab = $derived(tabs.some((t) => t.value === wanted) ? wanted : (tabs[0]?.value ?? 'looks'));
-  const sentence = $derived.by(() => {
-    const made = wb.compiledOf(element.id)?.rule;
-    return made ? ruleWords(made, wb.envAt(scopes)) : undefined;
-  });
   /** What is known of its rule without any record, and of its place among alternatives. */
   const certain = $derived(
     [
@@ -58,15 +50,7 @@
       ]),
     ].filter(Boolean),
   );
-  const fates = $derived(wb.drawing.fates.get(element.id));
   const several = $derived(wb.chosen.length);
-
-  function setRule(next: Group) {
-    wb.edit(
-      next.rules.length ? `Changed when ${wb.nameOf(element.id)} appears` : `${wb.nameOf(element.id)} appears always`,
-      { do: 'put', id: element.id, at: ['rule'], value: next.rules.length ? next : undefined },
-    );
-  }
 
   /** The dock takes as much of the height as the designer gives it. */
   let height = $state(256);
@@ -216,27 +200,7 @@
           {/key}
         {/await}
       </Tabs.Content>
-      <Tabs.Content value="rule" class="flex flex-col gap-2 px-3 py-2">
-        <p>
-          {#if sentence}<span class="font-medium">Appears when {sentence}.</span>{:else}Appears always. Add a test, and
-            it appears only where that holds.{/if}
-          {#if sentence && fates}
-            <span
-              class="ml-2 rounded-sm px-1.5 py-0.5 {fates.drawn || fates.empty
-                ? 'bg-moss/15 text-moss'
-                : 'bg-weld/15 text-weld'}"
-            >
-              {fates.drawn + fates.empty + fates.rule > 1
-                ? `Its rule holds in ${fates.drawn + fates.empty} of ${fates.drawn + fates.empty + fates.rule} turns`
-                : fates.rule
-                  ? 'Hidden here'
-                  : 'Appears here'}
-            </span>
-          {/if}
-        </p>
-        {#each certain as words (words)}<p class="rounded-sm bg-ochre px-2 py-1">{words}</p>{/each}
-        <RuleEditor {wb} {scopes} {rule} onchange={setRule} />
-      </Tabs.Content>
+      <Tabs.Content value="rule"><RulePanel {wb} {element} {certain} {oncorrect} /></Tabs.Content>
     </div>
   </Tabs.Root>
 </section>

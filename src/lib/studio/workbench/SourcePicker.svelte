@@ -1,6 +1,7 @@
 <script lang="ts">
   import { ChevronDown } from '@lucide/svelte';
-  import { fieldsOf, type LoopSource } from '$lib/core/loops/loop';
+  import type { LoopSource } from '$lib/core/loops/loop';
+  import { fieldsOf } from '$lib/core/paths/items';
   import type { CompiledElement } from '$lib/core/render/compile';
   import type { Path, ValueType } from '$lib/core/paths/path';
   import { plainField } from '$lib/core/model/field';

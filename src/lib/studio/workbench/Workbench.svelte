@@ -18,11 +18,14 @@
   import CorrectSheet from './CorrectSheet.svelte';
   import DropMenu from './DropMenu.svelte';
   import { Drag } from './drag.svelte';
+  import KeptRule from './KeptRule.svelte';
   import Outline from './Outline.svelte';
   import RecordStrip from './RecordStrip.svelte';
   import Settings from './Settings.svelte';
   import Shelf from './Shelf.svelte';
   import Threads from './Threads.svelte';
+  import Coverage from '../survey/Coverage.svelte';
+  import ProofSheet from '../survey/ProofSheet.svelte';
   import VersionsSheet from './VersionsSheet.svelte';
   import { Workbench, type WorkbenchData } from './workbench.svelte';
 
@@ -84,7 +87,15 @@
       frame: 'Frame around every page',
     }[wb.template.purpose],
   );
+  /** Many records can be looked at only where the template shows one of them. */
+  const many = $derived(wb.template.purpose !== 'archive' && Boolean(wb.typeId));
+  const VIEWS = [
+    { view: 'page', label: 'Page', key: '1' },
+    { view: 'proof', label: 'Proof sheet', key: '2' },
+    { view: 'coverage', label: 'Coverage', key: '3' },
+  ] as const;
   const SHORTCUTS = [
+    ['1, 2, 3', 'The page, the proof sheet, the coverage'],
     [', and .', 'The record before, and the next one'],
     ['Ctrl Z, Ctrl Shift Z', 'Undo, redo'],
     ['Ctrl C, X, V', 'Copy, cut, paste elements, between templates too'],
@@ -125,6 +136,8 @@
     else if (event.key === 'p') wb.step(-1);
     else if (event.key === ',') wb.flip(-1);
     else if (event.key === '.') wb.flip(1);
+    else if (many && VIEWS.some(({ key }) => key === event.key))
+      wb.view = VIEWS.find(({ key }) => key === event.key)?.view ?? 'page';
     else if (event.key === '?') keys = true;
     else if ((event.key === 'Delete' || event.key === 'Backspace') && !at.closest('button, a')) wb.removeChosen();
   }
@@ -154,7 +167,10 @@
       event.preventDefault();
     };
     window.addEventListener('beforeunload', warn);
-    return () => window.removeEventListener('beforeunload', warn);
+    return () => {
+      window.removeEventListener('beforeunload', warn);
+      wb.survey.close();
+    };
   });
   beforeNavigate((navigation) => {
     if (navigation.willUnload || wb.saving.is === 'saved') return;
@@ -189,7 +205,22 @@
     value={wb.template.name}
     onchange={(e) => wb.rename(e.currentTarget.value)}
   />
-  <span class="truncate text-faded">{what}</span>
+  {#if many}
+    <div role="group" aria-label="What stands here" class="flex h-full shrink-0 items-stretch">
+      {#each VIEWS as { view, label, key } (view)}
+        <button
+          type="button"
+          aria-pressed={wb.view === view}
+          title="{label} ({key})"
+          class="border-b-2 px-2.5 {wb.view === view
+            ? 'border-plum font-semibold'
+            : 'border-transparent text-faded hover:text-ink'}"
+          onclick={() => (wb.view = view)}>{label}</button
+        >
+      {/each}
+    </div>
+  {/if}
+  <span class="min-w-0 truncate text-faded">{what}</span>
   <span class="ml-auto" role="status" aria-live="polite" data-save={wb.saving.is}>
     {#if wb.saving.is === 'saved'}<span class="text-moss">Saved</span>
     {:else if wb.saving.is === 'failed'}
@@ -304,29 +335,33 @@
 </div>
 
 <main
-  class="grid min-h-0 grow {sides
+  class="grid min-h-0 grow {sides && wb.view === 'page'
     ? 'grid-cols-[232px_56px_232px_minmax(0,1fr)]'
     : 'grid-cols-[minmax(0,1fr)]'} {drag.load ? 'cursor-grabbing' : ''}"
 >
-  {#if sides}
+  {#if sides && wb.view === 'page'}
     <Shelf {wb} {drag} {moved} oncorrect={(target) => (correcting = target)} />
     <Threads {wb} {beat} />
     <Outline {wb} {drag} {moved} />
   {/if}
   <div class="flex min-h-0 min-w-0 flex-col" bind:clientWidth={room}>
-    <RecordStrip {wb} />
+    {#if wb.view === 'page'}<RecordStrip {wb} />{/if}
     {#if wb.notice}
       <p role="alert" class="flex items-center gap-3 bg-ochre px-3 py-1">
         {wb.notice}<button type="button" class="ml-auto underline" onclick={() => (wb.notice = '')}>Close</button>
       </p>
     {/if}
-    <Canvas {wb} {drag} {width} {zoomed} onedit={editElement} />
-    <Settings
-      {wb}
-      {screen}
-      onscreen={(next) => (width = screenOf(width || room) === next ? width : WIDTHS[next])}
-      oncorrect={correct}
-    />
+    {#if wb.view === 'page'}<Canvas {wb} {drag} {width} {zoomed} onedit={editElement} />
+    {:else if wb.view === 'proof'}<ProofSheet {wb} {width} />
+    {:else}<Coverage {wb} />{/if}
+    {#if wb.view !== 'proof'}
+      <Settings
+        {wb}
+        {screen}
+        onscreen={(next) => (width = screenOf(width || room) === next ? width : WIDTHS[next])}
+        oncorrect={correct}
+      />
+    {/if}
   </div>
 </main>
 
@@ -346,6 +381,7 @@
 {/if}
 
 <DropMenu {drag} />
+<KeptRule {wb} />
 <VersionsSheet {wb} bind:open={versions} />
 <CorrectSheet {wb} target={correcting} onclose={() => (correcting = undefined)} />
 

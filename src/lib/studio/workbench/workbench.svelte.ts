@@ -1,7 +1,9 @@
 import { SvelteSet } from 'svelte/reactivity';
 import type { ContentRecord, Media } from '$lib/core/content/record';
 import { endsInTree } from '$lib/core/checks/loose-ends';
-import { endsOfRules, saidOfRule } from '$lib/core/checks/rules';
+import { endsOfRules, overlapsIn, saidOfRule } from '$lib/core/checks/rules';
+import { whyOf, type Why } from '$lib/core/checks/why';
+import { compileRule } from '$lib/core/rules/compile';
 import { localDay } from '$lib/core/formats/write';
 import { turnAt } from '$lib/core/loops/evaluate';
 import { groupItems } from '$lib/core/loops/group';
@@ -24,6 +26,8 @@ import {
 import { completeTheme, themeCss, type Theme } from '$lib/core/theme/theme';
 import { clipOf, piecesFrom, topmost, unwrapping, wrapping } from '$lib/core/templates/arrange';
 import { repeatFor } from '$lib/core/templates/bring';
+import { mapRule, pathsOf, type Group } from '$lib/core/rules/rule';
+import type { NamedRule } from '$lib/core/rules/named';
 import { branchesFor } from '$lib/core/templates/branches';
 import { pieceFrom } from '$lib/core/templates/build';
 import { applyEdit, type Edit, type Operation } from '$lib/core/templates/edits';
@@ -33,6 +37,7 @@ import { newId } from '$lib/core/ids';
 import { typeOf, type Element, type Template, type Tree } from '$lib/core/templates/template';
 import { freshPiece, parentOf, pieceOf, usesOf, walk, type Piece, type Use } from '$lib/core/templates/tree';
 import { type RequestFailed, send, wordsOf } from '../request';
+import { Survey } from '../survey/survey.svelte';
 import { spent } from './spent';
 
 export interface WorkbenchData {
@@ -99,6 +104,19 @@ export class Workbench {
   /** The turn looked at, by loop. */
   turns: Record<string, number> = $state({});
   saving: SaveState = $state.raw({ is: 'saved' });
+  /** What stands where the page is: the page itself, many pages, or where everything appears. */
+  view: 'page' | 'proof' | 'coverage' = $state('page');
+  /** Elements that are held open, whatever their rule says of the record on screen. */
+  readonly held = new SvelteSet<string>();
+  /** The only records that the strip has, with what they were chosen for. */
+  narrowed: { ids: number[]; words: string } | undefined = $state.raw();
+  /** The tree as it was when it was opened. */
+  readonly opened: Tree;
+  readonly survey: Survey;
+  /** The kept rule that is open to be changed; a new one has version 0. */
+  editing: NamedRule | undefined = $state.raw();
+  /** A rule that was copied, to be put on other elements. */
+  ruleClip: Group | undefined = $state.raw();
   /** What was last said to the designer, such as what a paste refused. */
   notice: string = $state('');
   done: Edit[] = $state.raw([]);
@@ -136,10 +154,17 @@ export class Workbench {
         ? []
         : [this.selected],
   );
-  /** The records that can be flipped through. */
-  strip: ContentRecord[] = $derived(
+  /** The records that it can be looked at with. */
+  everyone: ContentRecord[] = $derived(
     this.template.purpose === 'archive' ? [] : this.records.filter((record) => record.typeId === this.typeId),
   );
+  /** Those that can be flipped through. */
+  strip: ContentRecord[] = $derived.by(() => {
+    const { narrowed } = this;
+    return narrowed
+      ? narrowed.ids.flatMap((id) => this.everyone.find((record) => record.id === id) ?? [])
+      : this.everyone;
+  });
   record: ContentRecord | undefined = $derived(
     this.strip.find((record) => record.id === this.recordId) ?? this.strip[0],
   );
@@ -182,6 +207,8 @@ export class Workbench {
     this.template = data.template;
     this.parts = data.parts;
     this.theme = data.theme;
+    this.opened = data.template.tree;
+    this.survey = new Survey(this);
     this.selected = data.template.tree.root;
     this.recordId = this.strip[0]?.id;
   }
@@ -234,6 +261,7 @@ export class Workbench {
   private draw(): Drawing {
     const fates = new Map<string, Fates>();
     const env = this.freshEnv();
+    if (this.held.size) env.held = this.held;
     env.trace = (id: string, fate: Fate) => {
       let seen = fates.get(id);
       if (!seen) fates.set(id, (seen = { drawn: 0, rule: 0, empty: 0 }));
@@ -246,6 +274,10 @@ export class Workbench {
   /** An environment inside the loops of a scope, at the turns looked at. */
   envAt(scopes: Scopes): Env {
     const env = this.freshEnv();
+    // Rules may be about another type than the record on screen is of.
+    const { recordTypeIds } = scopes;
+    if (recordTypeIds?.length && !recordTypeIds.includes(env.record?.typeId ?? ''))
+      env.record = this.records.find((record) => recordTypeIds.includes(record.typeId));
     for (const scope of scopes.loops) {
       const loop = this.compiled.elements.get(scope.id)?.loop;
       if (!loop) continue;
@@ -272,10 +304,81 @@ export class Workbench {
     });
   }
 
+  /** Puts a record on screen, on the page itself. */
+  designWith(recordId: number): void {
+    if (this.narrowed && !this.narrowed.ids.includes(recordId)) this.narrowed = undefined;
+    this.recordId = recordId;
+    this.view = 'page';
+  }
+
+  /** Holds an element open, and of branches only this one; or lets go of it. */
+  hold(id: string): void {
+    if (this.held.delete(id)) return;
+    const place = parentOf(this.tree, id);
+    if (place?.parent.kind === 'alternatives') for (const other of place.parent.children) this.held.delete(other);
+    this.held.add(id);
+    this.reveal(id);
+  }
+
+  /** Why an element is on the page on screen, or is not. */
+  whyOf(id: string): Why {
+    return whyOf(
+      this.tree,
+      this.compiled.elements,
+      id,
+      ({ scopes }) => this.envAt(scopes),
+      (one) => Boolean(this.drawing.fates.get(one)?.drawn),
+    );
+  }
+
+  /** Keeps a rule under a name, and has it at hand. Throws what the server refuses. */
+  async keepRule(rule: NamedRule): Promise<NamedRule> {
+    const { id, version, ...rest } = rule;
+    const kept = await send<NamedRule>('POST', '/api/rules', version ? { ...rest, id, version } : rest);
+    const others = this.model.rules.filter((one) => one.id !== kept.id);
+    this.model = { ...this.model, rules: [...others, kept].sort((a, b) => a.name.localeCompare(b.name)) };
+    return kept;
+  }
+
+  /** An element's rule as one of the record that it reads; undefined, with the reason, where it reads anything else. */
+  ruleToKeep(id: string): { rule: Group; typeId: string } | string {
+    const rule = this.tree.elements[id]?.rule;
+    const { loops, recordTypeIds = [] } = this.scopesAt(id);
+    if (!rule?.rules.length) return 'There is no rule to keep yet.';
+    const froms = [...new Set(pathsOf(rule).map((path) => path.from))].filter((from) => from !== 'site');
+    const [from = 'record'] = froms;
+    if (froms.length > 1) return 'A kept rule is about one record, and this one reads several.';
+    const types = from === 'record' ? recordTypeIds : loops.find((loop) => from === `loop:${loop.id}`)?.typeIds;
+    const [typeId] = types ?? [];
+    if (!typeId || types?.length !== 1) return 'A kept rule is about records of one type, and this one is not.';
+    return {
+      typeId,
+      rule: mapRule(rule, (path) => (path.from === from ? { ...path, from: 'record' } : path)) as Group,
+    };
+  }
+
+  /** Puts a rule on an element; refused, with the reason, where some of it cannot be reached from there. */
+  putRule(id: string, rule: Group): string | undefined {
+    const [wrong] = compileRule(rule, this.scopesAt(id), this.index).problems;
+    if (wrong) return [wrong.what, wrong.fix].filter(Boolean).join(' ');
+    const label = `${this.nameOf(id)} appears by a copied rule`;
+    this.edit(label, { do: 'put', id, at: ['rule'], value: rule });
+    return undefined;
+  }
+
   /** What is known of an element's rule whatever a record says; undefined where that is nothing. */
   saidOfRule(id: string): string | undefined {
     const rule = this.compiled.elements.get(id)?.rule;
     return rule && saidOfRule(rule, this.ruleEnv);
+  }
+
+  /** For each branch of alternatives the later ones that may hold together with it. */
+  overlapsOf(id: string): number[][] {
+    const children = this.tree.elements[id]?.children ?? [];
+    return overlapsIn(
+      children.map((child) => this.compiled.elements.get(child)?.rule),
+      this.ruleEnv,
+    );
   }
 
   element(id: string): Element | undefined {

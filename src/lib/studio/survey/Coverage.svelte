@@ -1,0 +1,252 @@
+<script lang="ts">
+  import { untrack } from 'svelte';
+  import { combinationsOf, smallestLook } from '$lib/core/coverage/coverage';
+  import { elementNamed } from '$lib/core/elements';
+  import Button from '$lib/ui/Button.svelte';
+  import type { Workbench } from '../workbench/workbench.svelte';
+  import Strip from './Strip.svelte';
+  import Titles from './Titles.svelte';
+
+  let { wb }: { wb: Workbench } = $props();
+
+  /** Of one row, in pixels. */
+  const HEIGHT = 30;
+  const MOST_COMBINATIONS = 8;
+
+  const { survey } = $derived(wb);
+  const plural = $derived(wb.index.type(wb.typeId)?.plural.toLowerCase() ?? 'records');
+
+  // Counted anew with every change of a rule, a value or a part.
+  $effect(() => {
+    const tree = wb.tree;
+    void [wb.model, wb.records, wb.parts];
+    untrack(() => survey.count(tree, []));
+  });
+
+  const coverage = $derived(survey.coverage);
+  const rows = $derived(
+    (coverage?.sections ?? []).flatMap(({ id, within, branchOf }, at) => {
+      const element = wb.element(id);
+      return element
+        ? [
+            {
+              id,
+              at,
+              depth: within.length,
+              branch: Boolean(branchOf),
+              glyph: elementNamed(element.kind)?.glyph ?? '',
+              name: wb.nameOf(id),
+              shown: coverage?.totals[at] ?? 0,
+              end: wb.looseEnds.find((end) => end.elementId === id && end.via === 'rule')?.what,
+            },
+          ]
+        : [];
+    }),
+  );
+  const of = $derived(coverage?.records.length ?? 0);
+  const never = $derived(rows.filter((row) => row.shown === 0));
+  const always = $derived(rows.filter((row) => row.shown === of));
+  const once = $derived(rows.filter((row) => row.shown === 1 && of > 1));
+  const contradictions = $derived(rows.filter((row) => row.end));
+  const combinations = $derived(coverage && rows.length ? combinationsOf(coverage) : []);
+  const smallest = $derived(coverage && rows.length ? smallestLook(coverage) : []);
+  const looked = $derived(rows.find((row) => row.id === wb.selected));
+  const title = (id: number) => survey.titles.get(id) ?? `No. ${id}`;
+
+  function idsOf(at: number, shown: number): number[] {
+    const row = coverage?.shown[at];
+    return coverage && row ? coverage.records.filter((_, i) => row[i] === shown) : [];
+  }
+  const onlyFor = (at: number) => idsOf(at, 1)[0] as number;
+  const namesIn = (pattern: string) =>
+    rows
+      .filter((row) => pattern[row.at] === '1')
+      .map((row) => row.name)
+      .join(', ') || 'none of them';
+</script>
+
+{#snippet names(list: { id: string; name: string }[])}
+  {#each list as row, i (row.id)}{i ? ', ' : ''}<button
+      type="button"
+      class="underline decoration-hairline underline-offset-2 hover:decoration-plum"
+      onclick={() => wb.select(row.id)}>{row.name}</button
+    >{/each}
+{/snippet}
+
+<section aria-label="Coverage" class="grid min-h-0 grow grid-cols-[minmax(0,1fr)_25rem]">
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+  <div class="min-h-0 overflow-y-auto bg-paper" tabindex="0" role="region" aria-label="Where each section appears">
+    {#if survey.failed}<p role="alert" class="bg-ochre px-3 py-1">{survey.failed}</p>{/if}
+    <div
+      class="sticky top-0 z-10 flex h-10 items-center gap-3 border-b border-hairline bg-linen px-4"
+      aria-live="polite"
+    >
+      {#if coverage}<span
+          ><strong>{rows.length}</strong>
+          {rows.length === 1 ? 'section' : 'sections'} that may be hidden, over
+          <strong>{of.toLocaleString('en')}</strong> published {plural}</span
+        >
+        {#if !survey.covering}<span class="text-faded" data-took
+            >counted in {Math.max(1, Math.round(survey.took))} ms</span
+          >{/if}
+      {:else}<span class="text-faded">Counting</span>{/if}
+      {#if survey.covering}
+        <span class="ml-auto flex items-center gap-2"
+          ><progress aria-label="Counting" max={survey.covering.of || 1} value={survey.covering.done}></progress><Button
+            onclick={() => survey.cancel()}>Stop</Button
+          ></span
+        >
+      {/if}
+    </div>
+    {#if coverage && !rows.length}
+      <div class="max-w-md p-6">
+        <p class="font-display text-xl">Everything is on every page</p>
+        <p class="mt-1 text-faded">
+          Give an element a rule under “Appears”, or make alternatives, and what they come to over all {plural} stands here.
+        </p>
+      </div>
+    {:else if rows.length}
+      <div class="grid grid-cols-[15rem_3.6rem_7rem_minmax(0,1fr)] px-4 pt-2">
+        <div>
+          {#each rows as row (row.id)}
+            <button
+              type="button"
+              aria-pressed={wb.selected === row.id}
+              data-section={row.id}
+              class="flex w-full items-center gap-1.5 rounded-sm pr-2 text-left {wb.selected === row.id
+                ? 'bg-linen-deep font-semibold'
+                : 'hover:bg-linen'}"
+              style="height:{HEIGHT}px; padding-left:{4 + row.depth * 14}px"
+              onclick={() => wb.select(row.id)}
+            >
+              {#if row.branch}<span class="w-3.5 shrink-0 text-center font-mono text-xs text-indigo" title="Branch"
+                  >Y</span
+                >{:else}<span class="size-2.5 shrink-0 rounded-full border-2 border-weld" title="Appears by rule"
+                ></span>{/if}
+              <span class="truncate">{row.name}</span>
+              {#if row.end}<span class="shrink-0 rounded-sm bg-ochre px-1 text-xs" title={row.end}>≋</span>{/if}
+            </button>
+          {/each}
+        </div>
+        <div>
+          {#each rows as row (row.id)}
+            <div
+              class="flex items-center justify-end pr-3 tabular-nums {row.shown === 0 || row.shown === of
+                ? 'font-semibold text-weld'
+                : ''}"
+              style="height:{HEIGHT}px"
+            >
+              {row.shown.toLocaleString('en')}
+            </div>
+          {/each}
+        </div>
+        <div class="pr-3">
+          {#await import('./Totals.svelte') then { default: Totals }}
+            <Totals rows={rows.map(({ name, shown }) => ({ name, shown }))} {of} height={HEIGHT} />
+          {/await}
+        </div>
+        <div>
+          {#each rows as row (row.id)}
+            {@const shown = coverage?.shown[row.at]}
+            <div class="flex items-center" style="height:{HEIGHT}px">
+              {#if shown}<Strip
+                  {shown}
+                  current={coverage?.records.indexOf(wb.record?.id ?? 0) ?? -1}
+                  words={(i) =>
+                    `${row.name} ${shown[i] ? 'appears for' : 'is hidden for'} ${title(coverage?.records[i] ?? 0)}`}
+                  label="{row.name} appears for {row.shown} of {of}"
+                  onpick={(i) => wb.designWith(coverage?.records[i] as number)}
+                />{/if}
+            </div>
+          {/each}
+        </div>
+      </div>
+      <p class="px-4 pt-1 pb-3 text-xs text-faded">
+        Each stroke is one of the {plural}, in the order of the strip; filled where the section appears. Click one to
+        design with it.
+      </p>
+    {/if}
+  </div>
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+  <aside
+    class="flex min-h-0 flex-col gap-3 overflow-y-auto border-l border-hairline bg-linen p-4"
+    aria-label="What it comes to"
+    tabindex="0"
+  >
+    {#if looked}
+      {@const change = survey.difference(looked.id)}
+      <div>
+        <h2 class="text-lg font-medium">{looked.name}</h2>
+        {#if looked.end}<p class="rounded-sm bg-ochre px-2 py-1">{looked.end}</p>{/if}
+        {#if change && change.gained.length + change.lost.length}
+          <p class="font-medium text-plum" data-change>Since the template was opened:</p>
+          <Titles {wb} words="now appears for" ids={change.gained} />
+          <Titles {wb} words="no longer appears for" ids={change.lost} />
+        {/if}
+        <Titles {wb} words="Appears for" ids={idsOf(looked.at, 1)} />
+        <Titles {wb} words="Hidden for" ids={idsOf(looked.at, 0)} />
+      </div>
+    {/if}
+    {#if rows.length && coverage}
+      <dl class="grid grid-cols-[6.5rem_1fr] gap-y-1">
+        {#if contradictions.length}<dt class="font-medium">Loose ends</dt>
+          <dd><span class="rounded-sm bg-ochre px-1">{@render names(contradictions)}</span></dd>{/if}
+        <dt class="font-medium">Never</dt>
+        <dd>
+          {#if never.length}{@render names(never)}{:else}<span class="text-faded">none</span>{/if}
+        </dd>
+        <dt class="font-medium">Always</dt>
+        <dd>
+          {#if always.length}{@render names(always)}{:else}<span class="text-faded">none</span>{/if}
+        </dd>
+        <dt class="font-medium">Only once</dt>
+        <dd>
+          {#each once as row, i (row.id)}{i ? ', ' : ''}{@render names([row])} (<button
+              type="button"
+              class="text-plum underline underline-offset-2"
+              onclick={() => wb.designWith(onlyFor(row.at))}>{title(onlyFor(row.at))}</button
+            >){:else}<span class="text-faded">none</span>{/each}
+        </dd>
+      </dl>
+      <div>
+        <Button
+          tone="main"
+          disabled={!smallest.length}
+          onclick={() => {
+            wb.narrowed = { ids: smallest, words: 'everything shown and hidden' };
+            wb.designWith(smallest[0] as number);
+          }}>See everything in {smallest.length} {smallest.length === 1 ? 'record' : 'records'}</Button
+        >
+        <p class="mt-1 text-xs text-faded">
+          Between them every section is shown once and hidden once, as far as it ever is: {smallest
+            .map(title)
+            .join(', ')}.
+        </p>
+      </div>
+      <div>
+        <h2 class="text-base font-medium">
+          {combinations.length}
+          {combinations.length === 1 ? 'combination occurs' : 'combinations occur'}
+        </h2>
+        <ol class="mt-1 flex flex-col gap-1">
+          {#each combinations.slice(0, MOST_COMBINATIONS) as one (one.pattern)}
+            <li class="grid grid-cols-[3rem_1fr] gap-x-2 border-t border-hairline pt-1">
+              <span class="text-right font-semibold tabular-nums">{one.count.toLocaleString('en')}</span>
+              <span class="min-w-0"
+                ><span class="line-clamp-2">{namesIn(one.pattern)}</span>
+                <button
+                  type="button"
+                  class="text-plum underline underline-offset-2"
+                  onclick={() => wb.designWith(one.recordId)}>{title(one.recordId)}</button
+                ></span
+              >
+            </li>
+          {/each}
+        </ol>
+        {#if combinations.length > MOST_COMBINATIONS}<p class="mt-1 text-xs text-faded">
+            and {combinations.length - MOST_COMBINATIONS} rarer ones
+          </p>{/if}
+      </div>
+    {/if}
+  </aside>
+</section>

@@ -1,0 +1,170 @@
+<script lang="ts">
+  import { X } from '@lucide/svelte';
+  import { untrack } from 'svelte';
+  import type { ContentRecord } from '$lib/core/content/record';
+  import type { Look } from '$lib/core/coverage/look';
+  import { completeTheme, themeCss } from '$lib/core/theme/theme';
+  import Button from '$lib/ui/Button.svelte';
+  import type { Workbench } from '../workbench/workbench.svelte';
+  import Page from './Page.svelte';
+  import SideBySide from './SideBySide.svelte';
+  import Tile from './Tile.svelte';
+
+  let { wb, width: asked }: { wb: Workbench; width: number } = $props();
+
+  const { survey } = $derived(wb);
+  const width = $derived(asked || 1280);
+  type Order = 'listed' | 'long' | 'empty' | 'hidden' | 'fallback';
+  let order: Order = $state('listed');
+  let section = $state('');
+  let appears = $state(true);
+  let term = $state('');
+  let chosen: number[] = $state([]);
+  let beside = $state(false);
+  let size = $state(230);
+
+  const type = $derived(wb.index.type(wb.typeId));
+  const terms = $derived(
+    (type?.taxonomyIds ?? []).flatMap((id) =>
+      wb.index.termsOf(id).map((one) => ({ one, depth: wb.index.above(one.id).length - 1 })),
+    ),
+  );
+  /** What may be on a page or not: elements with a rule, and branches. */
+  const sections = $derived(
+    wb.rows.flatMap(({ element, above }) => {
+      const ruled = Boolean(element.rule?.rules.length);
+      const branch = wb.element(above.at(-1) ?? '')?.kind === 'alternatives';
+      return ruled || branch ? [{ id: element.id, name: wb.nameOf(element.id), branch }] : [];
+    }),
+  );
+
+  // The pages follow whatever is changed.
+  $effect(() => {
+    const [tree, ids] = [wb.tree, wb.everyone.map((record) => record.id)];
+    void [wb.model, wb.records, wb.parts, wb.media];
+    untrack(() => survey.draw(tree, ids));
+  });
+
+  const shows = (look: Look | undefined, id: string) => look?.html.includes(`data-element="${id}"`);
+  const shown = $derived.by((): ContentRecord[] => {
+    const below = term ? new Set(wb.index.below(term)) : undefined;
+    const kept = wb.everyone.filter((record) => {
+      if (below && !record.terms.some((id) => below.has(id))) return false;
+      return !section || shows(survey.looks.get(record.id), section) === appears;
+    });
+    const by: Record<Order, ((record: ContentRecord) => number) | undefined> = {
+      listed: undefined,
+      long: (record) => record.title.length,
+      empty: (record) => survey.looks.get(record.id)?.empty.length ?? 0,
+      hidden: (record) => survey.looks.get(record.id)?.hidden.length ?? 0,
+      fallback: (record) => survey.looks.get(record.id)?.fallbacks.length ?? 0,
+    };
+    const key = by[order];
+    return key ? [...kept].sort((a, b) => key(b) - key(a)) : kept;
+  });
+  const css = $derived(themeCss(completeTheme(wb.theme)) + survey.css);
+  const partly = $derived(wb.partial[wb.typeId]);
+  const pair = $derived(chosen.flatMap((id) => wb.everyone.find((record) => record.id === id) ?? []));
+
+  function choose(id: number) {
+    if (chosen.includes(id)) chosen = chosen.filter((one) => one !== id);
+    else if (chosen.length < 4) chosen = [...chosen, id];
+  }
+</script>
+
+{#if beside && pair.length > 1}
+  <SideBySide {wb} records={pair} {width} {css} onclose={() => (beside = false)} />
+{:else}
+  <section aria-label="Proof sheet" class="flex min-h-0 grow flex-col">
+    <div class="flex h-11 shrink-0 items-center gap-3 border-b border-hairline bg-linen px-3">
+      <span class="whitespace-nowrap"
+        ><strong>{shown.length.toLocaleString('en')}</strong>
+        {shown.length === wb.everyone.length
+          ? (type?.plural.toLowerCase() ?? 'records')
+          : `of ${wb.everyone.length.toLocaleString('en')} ${type?.plural.toLowerCase()}`}{partly
+          ? `, the first of ${partly.toLocaleString('en')}`
+          : ''}</span
+      >
+      <label class="flex items-center gap-1.5 whitespace-nowrap"
+        >in the order <select bind:value={order}>
+          <option value="listed">of the strip</option>
+          <option value="long">of the longest title</option>
+          <option value="empty">of the most empties</option>
+          <option value="hidden">of the most hidden</option>
+          <option value="fallback">of the most fallbacks</option>
+        </select></label
+      >
+      <label class="flex min-w-0 items-center gap-1.5 whitespace-nowrap"
+        >where <select class="max-w-44 min-w-0" bind:value={section}>
+          <option value="">everything is as it is</option>
+          {#each sections as one (one.id)}<option value={one.id}>{one.branch ? 'Branch ' : ''}{one.name}</option>{/each}
+        </select></label
+      >
+      {#if section}<select aria-label="Appears or not" bind:value={appears}>
+          <option value={true}>appears</option><option value={false}>is hidden</option>
+        </select>{/if}
+      {#if terms.length}<select aria-label="Only with the term" class="max-w-40 min-w-0" bind:value={term}>
+          <option value="">under every term</option>
+          {#each terms as { one, depth } (one.id)}<option value={one.id}>{'\u2003'.repeat(depth)}{one.name}</option
+            >{/each}
+        </select>{/if}
+      <label class="flex items-center gap-1.5">
+        <span class="sr-only">Size of the pages</span><input
+          type="range"
+          min="150"
+          max="420"
+          step="10"
+          class="w-24 p-0! accent-plum"
+          aria-label="Size of the pages"
+          bind:value={size}
+        /></label
+      >
+      <span class="ml-auto flex items-center gap-2">
+        {#if survey.drawing}
+          <progress aria-label="Drawing the pages" max={survey.drawing.of || 1} value={survey.drawing.done}></progress>
+          <Button onclick={() => survey.cancel()}>Stop</Button>
+        {/if}
+        {#if chosen.length}
+          <Button tone="main" disabled={chosen.length < 2} onclick={() => (beside = true)}
+            >Put {chosen.length} side by side</Button
+          >
+          <Button tone="bare" aria-label="Choose none" onclick={() => (chosen = [])}><X size={14} /></Button>
+        {/if}
+      </span>
+    </div>
+    {#if survey.failed}<p role="alert" class="bg-ochre px-3 py-1">{survey.failed}</p>{/if}
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+    <ul
+      class="grid min-h-0 grow content-start gap-4 overflow-y-auto bg-linen-deep p-4"
+      style="grid-template-columns: repeat(auto-fill, minmax({size}px, 1fr))"
+      tabindex="0"
+      aria-label="Pages"
+    >
+      {#each shown as record (record.id)}
+        {@const look = survey.looks.get(record.id)}
+        <Tile
+          {wb}
+          {record}
+          {look}
+          {width}
+          chosen={chosen.includes(record.id)}
+          full={chosen.length >= 4}
+          onchoose={() => choose(record.id)}
+        >
+          {#snippet page()}{#if look}<Page
+                html={look.html}
+                css={css + look.css}
+                label="Page of {record.title}"
+                {width}
+              />{/if}{/snippet}
+        </Tile>
+      {:else}
+        <li class="col-span-full p-6 text-center text-faded">
+          {wb.everyone.length
+            ? 'No page is like that. Choose less.'
+            : 'There is no record yet. Add one in Content, and its page stands here.'}
+        </li>
+      {/each}
+    </ul>
+  </section>
+{/if}

@@ -1,0 +1,102 @@
+<script lang="ts">
+  import type { Snippet } from 'svelte';
+  import { onMount } from 'svelte';
+  import type { ContentRecord } from '$lib/core/content/record';
+  import type { Look } from '$lib/core/coverage/look';
+  import type { Workbench } from '../workbench/workbench.svelte';
+
+  let {
+    wb,
+    record,
+    look,
+    width,
+    chosen,
+    full,
+    onchoose,
+    page,
+  }: {
+    wb: Workbench;
+    record: ContentRecord;
+    look: Look | undefined;
+    width: number;
+    chosen: boolean;
+    /** No more can be chosen. */
+    full: boolean;
+    onchoose: () => void;
+    page: Snippet;
+  } = $props();
+
+  let tile: HTMLElement;
+  let room = $state(230);
+  /** Only what is near the window is a page; all else is paper. */
+  let near = $state(false);
+  const scale = $derived(room / width);
+
+  onMount(() => {
+    const watcher = new IntersectionObserver(([entry]) => (near = Boolean(entry?.isIntersecting)), {
+      root: tile.parentElement,
+      rootMargin: '400px',
+    });
+    watcher.observe(tile);
+    return () => watcher.disconnect();
+  });
+
+  const names = (ids: string[]) => ids.map((id) => wb.nameOf(id)).join(', ');
+  const marks = $derived(
+    look
+      ? [
+          { ids: look.hidden, words: 'hidden', about: 'Hidden by rule', shape: 'eyelet' },
+          { ids: look.empty, words: 'empty', about: 'Empty', shape: 'gap' },
+          { ids: look.fallbacks, words: 'fallback', about: 'Shown by a fallback', shape: 'knot' },
+          { ids: look.broken, words: 'broken', about: 'Broken', shape: 'frayed' },
+        ].filter(({ ids }) => ids.length)
+      : [],
+  );
+</script>
+
+<li bind:this={tile} bind:clientWidth={room} class="flex min-w-0 flex-col">
+  <button
+    type="button"
+    class="relative block overflow-hidden border bg-paper text-left {record.id === wb.record?.id
+      ? 'border-plum outline-2 outline-plum outline-dashed'
+      : 'border-hairline hover:border-plum'}"
+    style="height:{Math.round(room * 1.3)}px"
+    title="Design with it"
+    aria-label="Design with {record.title}"
+    onclick={() => wb.designWith(record.id)}
+  >
+    {#if near && look}<span class="absolute top-0 left-0 block origin-top-left" style="transform:scale({scale})"
+        >{@render page()}</span
+      >{/if}
+  </button>
+  <div class="mt-1 flex items-start gap-1.5">
+    <input
+      type="checkbox"
+      class="mt-0.5 shrink-0"
+      aria-label="Put {record.title} beside others"
+      title="Put it beside others"
+      checked={chosen}
+      disabled={full && !chosen}
+      onchange={onchoose}
+    />
+    <span class="min-w-0 leading-tight font-medium"
+      >{record.title}{#if record.status === 'draft'}<em class="font-normal text-faded">, draft</em>{/if}</span
+    >
+  </div>
+  <p class="mt-0.5 flex flex-wrap gap-x-2.5 text-xs">
+    {#each marks as mark (mark.words)}
+      <span
+        class="inline-flex items-center gap-1 {mark.shape === 'frayed' ? 'rounded-sm bg-ochre px-1' : 'text-faded'}"
+        title="{mark.about}: {names(mark.ids)}"
+      >
+        {#if mark.shape === 'eyelet'}<span class="size-2 rounded-full border-2 border-weld"></span>
+        {:else if mark.shape === 'gap'}<span class="size-2 border border-dashed border-faded"></span>
+        {:else if mark.shape === 'knot'}<span class="size-2 rounded-full bg-madder"></span>
+        {:else}<span aria-hidden="true">≋</span>{/if}
+        {mark.ids.length}
+        {mark.words === 'fallback' && mark.ids.length > 1 ? 'fallbacks' : mark.words}
+      </span>
+    {/each}
+    {#if look && !marks.length}<span class="text-moss">everything is shown</span>{/if}
+  </p>
+</li>

@@ -1,0 +1,25 @@
+<script lang="ts">
+  import type { Workbench } from '../workbench/workbench.svelte';
+
+  let { wb, words, ids }: { wb: Workbench; words: string; ids: number[] } = $props();
+
+  const MOST = 12;
+  let all = $state(false);
+  const told = $derived(all ? ids.slice(0, 500) : ids.slice(0, MOST));
+</script>
+
+{#if ids.length}
+  <p class="mt-0.5">
+    <span class="text-faded">{words} {ids.length.toLocaleString('en')}:</span>
+    {#each told as id, i (id)}{i ? ', ' : ''}<button
+        type="button"
+        class="underline decoration-hairline underline-offset-2 hover:decoration-plum"
+        title="Design with it"
+        onclick={() => wb.designWith(id)}>{wb.survey.titles.get(id) ?? id}</button
+      >{/each}{#if ids.length > told.length && !all}, <button
+        type="button"
+        class="text-plum underline underline-offset-2"
+        onclick={() => (all = true)}>and {ids.length - told.length} more</button
+      >{/if}
+  </p>
+{/if}

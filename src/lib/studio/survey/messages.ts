@@ -1,0 +1,30 @@
+import type { ContentRecord, Media } from '$lib/core/content/record';
+import type { Coverage } from '$lib/core/coverage/coverage';
+import type { Look } from '$lib/core/coverage/look';
+import type { Model } from '$lib/core/model/model';
+import type { Template, Tree } from '$lib/core/templates/template';
+
+/** What the surveyor is told once, and again whenever any of it changes. */
+export interface Ground {
+  model: Model;
+  records: ContentRecord[];
+  media: Media[];
+  parts: Template[];
+  /** Types of which not all records were sent; the rest is fetched. */
+  partial: string[];
+  template: Pick<Template, 'id' | 'purpose' | 'serves'>;
+}
+
+/** `job` counts up; a later one of the same kind takes the place of the one before. */
+export type Ask =
+  | { do: 'ground'; ground: Ground }
+  | { do: 'cover'; job: number; tree: Tree; also: string[]; drafts: boolean }
+  | { do: 'draw'; job: number; tree: Tree; ids: number[] }
+  | { do: 'stop' };
+
+export type Told =
+  | { told: 'fetching'; done: number }
+  | { told: 'failed'; why: string }
+  | { told: 'covering'; job: number; done: number; of: number }
+  | { told: 'covered'; job: number; coverage: Coverage; titles: [number, string][]; took: number }
+  | { told: 'drawing'; job: number; looks: Look[]; done: number; of: number; css: string };

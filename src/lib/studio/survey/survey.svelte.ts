@@ -1,0 +1,171 @@
+import type { Coverage } from '$lib/core/coverage/coverage';
+import type { Look } from '$lib/core/coverage/look';
+import type { Tree } from '$lib/core/templates/template';
+import type { Workbench } from '../workbench/workbench.svelte';
+import type { Ask, Told } from './messages';
+
+/** How one section changed between two states of a template, by record ids. */
+export interface Difference {
+  gained: number[];
+  lost: number[];
+}
+
+/**
+ * What is known of a template over many records. The work is done by a worker, begun with the first question; a new
+ * question takes the place of the one that was asked before.
+ */
+export class Survey {
+  coverage: Coverage | undefined = $state.raw();
+  /** The coverage of the template as it was when it was opened, for what changed since. */
+  before: Coverage | undefined = $state.raw();
+  titles: Map<number, string> = $state.raw(new Map());
+  looks: Map<number, Look> = $state.raw(new Map());
+  /** The looks of elements, for the pages that were drawn. */
+  css: string = $state('');
+  /** How far the work is; undefined while there is none. */
+  covering: { done: number; of: number } | undefined = $state.raw();
+  drawing: { done: number; of: number } | undefined = $state.raw();
+  fetched: number = $state(0);
+  failed: string = $state('');
+  /** Milliseconds that the last counting took. */
+  took: number = $state(0);
+  private worker: Worker | undefined;
+  private jobs = 0;
+  private asked: { cover: number; before: number; draw: number } = { cover: 0, before: 0, draw: 0 };
+  private ground: unknown[] = [];
+
+  constructor(private readonly wb: Workbench) {}
+
+  private ask(message: Ask): void {
+    this.worker?.postMessage(message);
+  }
+
+  /** Starts the worker, and tells it what has changed since it was told last. */
+  private prepare(): void {
+    const { wb } = this;
+    if (!this.worker) {
+      this.worker = new Worker(new URL('./surveyor.worker.ts', import.meta.url), { type: 'module' });
+      this.worker.onmessage = ({ data }: MessageEvent<Told>) => this.take(data);
+      this.worker.onerror = () => (this.failed = 'The work over all records has stopped. Load the page again.');
+    }
+    const now = [wb.model, wb.records, wb.media, wb.parts];
+    if (now.every((one, i) => one === this.ground[i])) return;
+    this.ground = now;
+    this.before = undefined;
+    this.asked.before = 0;
+    const { id, purpose, serves } = wb.template;
+    this.ask({
+      do: 'ground',
+      ground: {
+        model: wb.model,
+        records: wb.records,
+        media: wb.media,
+        parts: wb.parts,
+        partial: Object.keys(wb.partial),
+        template: { id, purpose, serves },
+      },
+    });
+  }
+
+  /** Counts where everything appears, for the template as it is now; the first time also as it was when it was opened. */
+  count(tree: Tree, also: string[]): void {
+    this.prepare();
+    const { opened } = this.wb;
+    if (!this.before && !this.asked.before) {
+      this.asked.before = ++this.jobs;
+      this.ask({
+        do: 'cover',
+        job: this.asked.before,
+        tree: opened,
+        also: Object.keys(opened.elements),
+        drafts: false,
+      });
+      // Of one kind only the last is done: the other follows once this is.
+      this.next = { tree, also };
+      return;
+    }
+    if (!this.before) {
+      this.next = { tree, also };
+      return;
+    }
+    this.asked.cover = ++this.jobs;
+    this.covering = { done: 0, of: 0 };
+    this.ask({ do: 'cover', job: this.asked.cover, tree, also, drafts: false });
+  }
+  private next: { tree: Tree; also: string[] } | undefined;
+
+  /** Draws the pages of these records. */
+  draw(tree: Tree, ids: number[]): void {
+    this.prepare();
+    this.asked.draw = ++this.jobs;
+    this.drawing = { done: 0, of: ids.length };
+    this.ask({ do: 'draw', job: this.asked.draw, tree, ids });
+  }
+
+  /** Leaves off whatever is under way. */
+  cancel(): void {
+    this.ask({ do: 'stop' });
+    this.covering = this.drawing = undefined;
+    this.asked.cover = this.asked.draw = -1;
+  }
+
+  close(): void {
+    this.worker?.terminate();
+    this.worker = undefined;
+    this.ground = [];
+  }
+
+  private take(told: Told): void {
+    switch (told.told) {
+      case 'failed':
+        this.failed = told.why;
+        this.covering = this.drawing = undefined;
+        return;
+      case 'fetching':
+        this.fetched = told.done;
+        return;
+      case 'covering':
+        if (told.job === this.asked.cover || told.job === this.asked.before)
+          this.covering = { done: told.done, of: told.of };
+        return;
+      case 'covered':
+        if (told.job === this.asked.before) {
+          this.before = told.coverage;
+          const { next } = this;
+          this.next = undefined;
+          if (next) this.count(next.tree, next.also);
+          return;
+        }
+        if (told.job !== this.asked.cover) return;
+        this.coverage = told.coverage;
+        this.titles = new Map(told.titles);
+        this.took = told.took;
+        this.covering = undefined;
+        return;
+      case 'drawing': {
+        if (told.job !== this.asked.draw) return;
+        const looks = new Map(this.looks);
+        for (const look of told.looks) looks.set(look.recordId, look);
+        this.looks = looks;
+        this.css = told.css;
+        this.drawing = told.done < told.of ? { done: told.done, of: told.of } : undefined;
+      }
+    }
+  }
+
+  /** How a section changed since the template was opened; undefined for one that is not counted, or was not there. */
+  difference(id: string): Difference | undefined {
+    const { before, coverage } = this;
+    const [was, is] = [before, coverage].map((one) => one?.shown[one.sections.findIndex((s) => s.id === id)]);
+    if (!was || !is || !coverage) return undefined;
+    const pick = (now: number) => coverage.records.filter((_, i) => is[i] === now && was[i] !== now);
+    return { gained: pick(1), lost: pick(0) };
+  }
+
+  /** How many records a section appears for, and of how many. */
+  totalOf(id: string): { shown: number; of: number } | undefined {
+    const { coverage } = this;
+    const at = coverage?.sections.findIndex((section) => section.id === id) ?? -1;
+    return coverage && at >= 0 ? { shown: coverage.totals[at] as number, of: coverage.records.length } : undefined;
+  }
+}

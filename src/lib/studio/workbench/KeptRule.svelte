@@ -1,0 +1,86 @@
+<script lang="ts">
+  import type { NamedRule } from '$lib/core/rules/named';
+  import { compileRule } from '$lib/core/rules/compile';
+  import { ruleWords } from '$lib/core/rules/explain';
+  import Button from '$lib/ui/Button.svelte';
+  import Sheet from '$lib/ui/Sheet.svelte';
+  import { send, wordsOf } from '../request';
+  import RuleEditor from './RuleEditor.svelte';
+  import type { Workbench } from './workbench.svelte';
+
+  let { wb, onsaved }: { wb: Workbench; onsaved?: () => void } = $props();
+
+  interface Use {
+    what: string;
+    href: string;
+  }
+  let draft: NamedRule | undefined = $state.raw();
+  let uses: Use[] = $state([]);
+  let said = $state('');
+  let open = $state(false);
+
+  $effect(() => {
+    const rule = wb.editing;
+    draft = rule;
+    open = Boolean(rule);
+    said = '';
+    uses = [];
+    if (rule?.version)
+      send<{ uses: Record<string, Use[]> }>('GET', '/api/rules')
+        .then((known) => (uses = known.uses[rule.id] ?? []))
+        .catch((error: unknown) => (said = wordsOf(error)));
+  });
+
+  const scopes = $derived({ recordTypeIds: draft ? [draft.typeId] : [], loops: [] });
+  const sentence = $derived(
+    draft?.rule.rules.length
+      ? ruleWords(compileRule(draft.rule, scopes, wb.index), wb.envAt(scopes))
+      : 'always, as there is no test yet',
+  );
+
+  async function save() {
+    if (!draft) return;
+    said = '';
+    try {
+      await wb.keepRule(draft);
+      wb.editing = undefined;
+      onsaved?.();
+    } catch (error) {
+      said = wordsOf(error);
+    }
+  }
+</script>
+
+<Sheet
+  bind:open
+  wide
+  title={draft?.version ? 'A kept rule' : 'A new rule'}
+  about="It can be put on elements and lists of every template, and is changed for all of them here."
+  onclose={() => (wb.editing = undefined)}
+>
+  {#if draft}
+    <div class="flex flex-col gap-3">
+      <label class="flex items-center gap-2"
+        ><span class="font-medium">Name</span><input
+          class="w-72"
+          value={draft.name}
+          oninput={(e) => draft && (draft = { ...draft, name: e.currentTarget.value })}
+        /><span class="text-faded">about a {wb.index.type(draft.typeId)?.name.toLowerCase() ?? 'deleted type'}</span
+        ></label
+      >
+      <p>It holds when <span class="font-medium">{sentence}</span>.</p>
+      <RuleEditor {wb} {scopes} rule={draft.rule} onchange={(rule) => draft && (draft = { ...draft, rule })} />
+      {#if uses.length}<p class="text-faded">
+          Used by {#each uses as use, i (use.what)}{i ? ', ' : ''}<a
+              class="underline underline-offset-2"
+              href={use.href}>{use.what}</a
+            >{/each}.
+        </p>{:else if draft.version}<p class="text-faded">Nothing uses it yet.</p>{/if}
+      {#if said}<p role="alert" class="rounded-sm bg-ochre px-2 py-1">{said}</p>{/if}
+      <div class="flex gap-2">
+        <Button tone="main" onclick={() => void save()}>{draft.version ? 'Change it everywhere' : 'Keep it'}</Button>
+        <Button tone="bare" onclick={() => (wb.editing = undefined)}>Cancel</Button>
+      </div>
+    </div>
+  {/if}
+</Sheet>

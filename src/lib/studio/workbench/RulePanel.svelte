@@ -1,0 +1,147 @@
+<script lang="ts">
+  import { turnWords } from '$lib/core/checks/why';
+  import type { Path } from '$lib/core/paths/path';
+  import { ruleWords } from '$lib/core/rules/explain';
+  import type { Group } from '$lib/core/rules/rule';
+  import type { Element } from '$lib/core/templates/template';
+  import Button from '$lib/ui/Button.svelte';
+  import Titles from '../survey/Titles.svelte';
+  import { untrack } from 'svelte';
+  import { correctable } from './correct';
+  import RuleEditor from './RuleEditor.svelte';
+  import type { Workbench } from './workbench.svelte';
+
+  let {
+    wb,
+    element,
+    certain,
+    oncorrect,
+  }: {
+    wb: Workbench;
+    element: Element;
+    /** What is known of the rule without any record. */
+    certain: string[];
+    oncorrect: (path: Path) => void;
+  } = $props();
+
+  const scopes = $derived(wb.scopesAt(element.id));
+  const rule: Group = $derived(element.rule ?? { group: 'all', rules: [] });
+  const made = $derived(wb.compiledOf(element.id)?.rule);
+  const sentence = $derived(made ? ruleWords(made, wb.envAt(scopes)) : undefined);
+  const fates = $derived(wb.drawing.fates.get(element.id));
+  const turns = $derived(fates ? fates.drawn + fates.empty + fates.rule : 0);
+  const held = $derived(wb.held.has(element.id));
+  const why = $derived(wb.whyOf(element.id));
+  const other = $derived(why.at !== element.id);
+  let said = $state('');
+
+  // How many records it appears for, while its rule is written.
+  const counted = $derived(Boolean(wb.typeId) && wb.template.purpose !== 'archive' && !scopes.loops.length);
+  $effect(() => {
+    const [tree, id] = [wb.tree, element.id];
+    void [wb.model, wb.records, wb.parts];
+    if (counted) untrack(() => wb.survey.count(tree, [id]));
+  });
+  const total = $derived(counted ? wb.survey.totalOf(element.id) : undefined);
+  const change = $derived(counted ? wb.survey.difference(element.id) : undefined);
+  const plural = $derived(wb.index.type(wb.typeId)?.plural.toLowerCase() ?? 'records');
+
+  function setRule(next: Group) {
+    said = '';
+    wb.edit(
+      next.rules.length ? `Changed when ${wb.nameOf(element.id)} appears` : `${wb.nameOf(element.id)} appears always`,
+      { do: 'put', id: element.id, at: ['rule'], value: next.rules.length ? next : undefined },
+    );
+  }
+  function keep() {
+    const found = wb.ruleToKeep(element.id);
+    if (typeof found === 'string') said = found;
+    else wb.editing = { id: '', version: 0, name: wb.nameOf(element.id), ...found };
+  }
+  const verdict = $derived(
+    why.because === 'always'
+      ? 'It appears: nothing hides it.'
+      : why.because === 'empty'
+        ? 'It is left out: none of its values is filled here.'
+        : why.because === 'broken'
+          ? `It is hidden: ${other ? `the rule of ${wb.nameOf(why.at)}` : 'its rule'} cannot be read.`
+          : why.because === 'branch'
+            ? `It is hidden: the branch ${wb.nameOf(why.at)} comes before it, and is shown.`
+            : why.shown
+              ? `It appears: ${other ? `the rule of ${wb.nameOf(why.at)}` : 'its rule'} holds.`
+              : `It is hidden: ${other ? `the rule of ${wb.nameOf(why.at)}` : 'its rule'} does not hold.`,
+  );
+</script>
+
+<div class="grid grid-cols-[minmax(0,1fr)_19rem] gap-4 px-3 py-2">
+  <div class="flex min-w-0 flex-col gap-2">
+    <p>
+      {#if sentence}<span class="font-medium">Appears when {sentence}.</span>{:else}Appears always. Add a test, and it
+        appears only where that holds.{/if}
+      {#if sentence && fates}
+        <span
+          class="ml-2 rounded-sm px-1.5 py-0.5 {fates.drawn || fates.empty
+            ? 'bg-moss/15 text-moss'
+            : 'bg-weld/15 text-weld'}"
+        >
+          {turns > 1
+            ? `Its rule holds in ${fates.drawn + fates.empty} of ${turns} turns`
+            : fates.rule
+              ? 'Hidden here'
+              : held && !why.shown
+                ? 'Held open'
+                : 'Appears here'}
+        </span>
+      {/if}
+    </p>
+    {#each certain as words (words)}<p class="rounded-sm bg-ochre px-2 py-1">{words}</p>{/each}
+    {#if said}<p role="alert" class="rounded-sm bg-ochre px-2 py-1">{said}</p>{/if}
+    <RuleEditor {wb} {scopes} {rule} onchange={setRule} />
+    <div class="flex flex-wrap items-center gap-1">
+      {#if rule.rules.length}
+        <Button tone="bare" onclick={() => (wb.ruleClip = rule)}>Copy the rule</Button>
+        <Button tone="bare" onclick={keep}>Keep it under a name</Button>
+      {/if}
+      {#if wb.ruleClip && wb.ruleClip !== rule}<Button
+          onclick={() => (said = wb.putRule(element.id, wb.ruleClip as Group) ?? '')}>Put the copied rule here</Button
+        >{/if}
+    </div>
+  </div>
+  <div class="flex min-w-0 flex-col gap-1 border-l border-hairline pl-4" data-why>
+    <p class="font-medium">{verdict}</p>
+    {#each why.turn as turn, i (i)}
+      <p>
+        {turnWords(turn)}
+        {#if correctable(wb, turn.path, wb.scopesAt(why.at))}<button
+            type="button"
+            class="text-plum underline underline-offset-2"
+            onclick={() => oncorrect(turn.path)}>Change the value</button
+          >{:else if turn.path.from === 'record' && wb.record}<a
+            class="text-plum underline underline-offset-2"
+            href="/studio/content/{wb.record.typeId}/{wb.record.id}">Open the record</a
+          >{/if}
+      </p>
+    {/each}
+    {#if other && wb.element(why.at)}<p>
+        <button type="button" class="text-plum underline underline-offset-2" onclick={() => wb.select(why.at)}
+          >Go to {wb.nameOf(why.at)}</button
+        >
+      </p>{/if}
+    {#if !why.shown || held}<p>
+        <Button onclick={() => wb.hold(element.id)}>{held ? 'Let go of it' : 'Hold it open to work on it'}</Button>
+      </p>{/if}
+    {#if total}
+      <p class="mt-1 border-t border-hairline pt-1" data-total>
+        Appears for <strong class="tabular-nums">{total.shown.toLocaleString('en')}</strong> of
+        {total.of.toLocaleString('en')}
+        {plural}.
+      </p>
+      {#if change && change.gained.length + change.lost.length}
+        <div data-change>
+          <Titles {wb} words="Since it was opened it has gained" ids={change.gained} />
+          <Titles {wb} words="Since it was opened it has lost" ids={change.lost} />
+        </div>
+      {/if}
+    {/if}
+  </div>
+</div>
