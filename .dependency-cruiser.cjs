@@ -43,7 +43,7 @@ module.exports = {
       comment:
         'A rule group holds rule groups, and rows hold fields that may be rows; nothing else may go in a circle.',
       severity: 'error',
-      from: { pathNot: '(RuleEditor|RowsInput|ValueInput|FieldEditor|FieldList).svelte$' },
+      from: { pathNot: '(RuleGroup|RowsInput|ValueInput|FieldEditor|FieldList).svelte$' },
       to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
     },
   ],

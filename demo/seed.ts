@@ -8,9 +8,10 @@ import { saveAuthor } from '../src/lib/server/services/authors';
 import { saveTaxonomy, saveTerm } from '../src/lib/server/services/taxonomies';
 import { saveContentType } from '../src/lib/server/services/types';
 import { createRecord } from '../src/lib/server/services/records';
+import { saveRule } from '../src/lib/server/services/rules';
 import { createTemplate } from '../src/lib/server/services/templates';
 import { landscape, portrait } from './pictures';
-import { templates } from './templates';
+import { keptRules, templates } from './templates';
 import { authors, facilities, journal, MONTHS, LANGUAGES, pages, roomsFor, speaks, topics, weekends } from './more';
 import * as world from './world';
 
@@ -239,7 +240,12 @@ async function seed(): Promise<void> {
       },
       { created: created() },
     );
-  for (const template of templates) await createTemplate(template);
+  // Templates name rules that are kept; here they get their ids.
+  const ids = new Map<string, string>();
+  for (const rule of keptRules) ids.set(rule.name, (await saveRule(rule)).id);
+  const named = (text: string) => text.replace(/"named":"([^"]+)"/g, (_, name: string) => `"named":"${ids.get(name)}"`);
+  for (const { tree, ...template } of templates)
+    await createTemplate({ ...template, tree: JSON.parse(named(JSON.stringify(tree))) as unknown });
 }
 
 const CLOSING = [

@@ -1,6 +1,6 @@
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
 import type { Tree } from '../../src/lib/core/templates/template';
-import { archiveTitle, all, any, bound, chapter, date, field, filled, heading, none, test, text } from './short';
+import { archiveTitle, all, bound, chapter, date, field, filled, heading, kept, none, test, text } from './short';
 
 const R = 'record';
 const layout = (is: string) => test('choice.is', R, ['hut_layout'], is);
@@ -49,6 +49,36 @@ const lead: Nested = {
     ),
   ],
 };
+
+/** There as soon as one berth of one room has no bedding. */
+const bringBedding: Nested = text(
+  { fixed: 'Some of the berths have no bedding: bring a sleeping bag, or ask for one.' },
+  { tone: 'quiet' },
+  {
+    name: 'Bring your own bedding',
+    rule: {
+      group: 'all',
+      rules: [
+        {
+          rows: 'some',
+          path: { from: R, steps: ['hut_rooms'] },
+          as: 'room',
+          where: {
+            group: 'all',
+            rules: [
+              {
+                rows: 'some',
+                path: { from: 'loop:room', steps: ['room_berths'] },
+                as: 'berth',
+                where: all(test('yesno.no', 'loop:berth', ['berth_bedding'])),
+              },
+            ],
+          },
+        },
+      ],
+    },
+  },
+);
 
 const particulars: Nested = {
   kind: 'box',
@@ -129,7 +159,7 @@ export const hutPage = (): Tree =>
         kind: 'box',
         name: 'Warning',
         props: { as: 'aside', ground: 'notice', pad: 'm', gap: 's' },
-        rule: any(filled('hut_warning'), test('choice.is', R, ['hut_state'], 'closed')),
+        rule: kept('Not to be missed'),
         children: [
           heading(2, 'Before you set out', { props: { size: 's' } }),
           text(field('hut_warning', { fallbacks: [{ text: 'This hut is closed.' }] })),
@@ -193,7 +223,7 @@ export const hutPage = (): Tree =>
           },
         ),
       },
-      chapter('Rooms', 'hut_rooms', {
+      chapter('Rooms', 'hut_rooms', bringBedding, {
         kind: 'loop',
         id: 'rooms',
         name: 'Room',
@@ -365,11 +395,7 @@ export const hutArchive = (): Tree =>
             props: { size: 'm' },
             slots: { link: boundTo('loop:huts', ['@address']) },
           }),
-          text(
-            boundTo('loop:huts', ['hut_state']),
-            { tone: 'badge' },
-            { rule: none(test('choice.is', 'loop:huts', ['hut_state'], 'open')) },
-          ),
+          text(boundTo('loop:huts', ['hut_state']), { tone: 'badge' }, { rule: kept('Not simply open') }),
           text(
             boundTo('loop:huts', ['hut_description'], {
               formats: [{ format: 'cut', options: { count: 22, by: 'words' } }],

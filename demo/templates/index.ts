@@ -3,7 +3,22 @@ import { regionPage, searchPage } from './archives';
 import { hutArchive, hutPage, oldHutPage } from './hut';
 import { hutCard, trailCard, wardenLine } from './parts';
 import { entryPage, journal, wardenList, wardenPage, weekendList } from './people';
+import { any, filled, none, test } from './short';
 import { trailArchive, trailPage } from './trail';
+
+/** Rules that several templates ask by their names. */
+export const keptRules = [
+  {
+    name: 'Not to be missed',
+    typeId: 'hut',
+    rule: any(filled('hut_warning'), test('choice.is', 'record', ['hut_state'], 'closed')),
+  },
+  {
+    name: 'Not simply open',
+    typeId: 'hut',
+    rule: none(test('choice.is', 'record', ['hut_state'], 'open')),
+  },
+];
 
 /** The templates of the demo world, in the order in which they are made: parts before what they stand in. */
 export const templates: {

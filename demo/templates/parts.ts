@@ -1,6 +1,6 @@
 import { treeFrom, type Nested } from '../../src/lib/core/templates/build';
 import type { Tree } from '../../src/lib/core/templates/template';
-import { all, bound, cut, date, field, heading, test, text, none } from './short';
+import { all, bound, cut, date, field, heading, kept, test, text } from './short';
 
 /** What every card begins with: the picture and the title, both leading to the page. */
 const cardTop = (picture: string): Nested[] => [
@@ -51,7 +51,7 @@ export const hutCard = (): Tree =>
             field('hut_state'),
             { tone: 'badge', size: 's' },
             {
-              rule: none(test('choice.is', 'record', ['hut_state'], 'open')),
+              rule: kept('Not simply open'),
               style: { wide: { place: 'top-end', shiftX: '-0.75rem', shiftY: '0.75rem', shadow: 's', layer: 1 } },
             },
           ),

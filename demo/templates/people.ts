@@ -280,11 +280,39 @@ export const entryPage = (): Tree =>
         },
       },
       text(field('entry_body'), { size: 'l' }),
-      chapter('The film', 'entry_film', {
-        kind: 'embed',
-        slots: { source: field('entry_film'), title: field('@title', { before: 'Film: ' }) },
-        style: { wide: { maxWidth: '50rem' } },
-      }),
+      {
+        kind: 'alternatives',
+        name: 'Film, or more to read',
+        children: [
+          {
+            kind: 'box',
+            name: 'The film',
+            props: { as: 'section', gap: 'm' },
+            rule: all(test('yesno.yes', 'record', ['entry_has_film']), filled('entry_film')),
+            children: [
+              heading(2, 'The film'),
+              {
+                kind: 'embed',
+                slots: { source: field('entry_film'), title: field('@title', { before: 'Film: ' }) },
+                style: { wide: { maxWidth: '50rem' } },
+              },
+            ],
+          },
+          {
+            kind: 'box',
+            name: 'A film is promised',
+            props: { ground: 'notice', pad: 'm' },
+            rule: all(test('yesno.yes', 'record', ['entry_has_film'])),
+            children: [text({ fixed: 'The film of this story is still being cut.' })],
+          },
+          {
+            kind: 'link',
+            name: 'On to the journal',
+            props: { look: 'outline' },
+            slots: { label: { fixed: 'More stories' }, link: { fixed: '/journal/' } },
+          },
+        ],
+      },
       chapter('Huts in this story', 'entry_huts', {
         kind: 'loop',
         id: 'entry-huts',

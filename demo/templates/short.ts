@@ -17,6 +17,9 @@ export const any = (...rules: Test[]) => ({ group: 'any' as const, rules });
 export const none = (...rules: Test[]) => ({ group: 'none' as const, rules });
 export const filled = (id: string) => test('filled', 'record', [id]);
 
+/** A rule of the demo that is kept under a name; see `keptRules`. */
+export const kept = (named: string) => ({ group: 'all' as const, rules: [{ named }] });
+
 /** The value of a slot as something that stands in a sentence. */
 export const bound = (value: SlotValue) => ('bound' in value ? value.bound : undefined);
 

@@ -181,9 +181,9 @@ describe('rules', () => {
     expect(ruleWords(rule, env)).toBe('State is POOR or (Area is, or lies below, any of North and Name has a value)');
   });
 
-  it('are parsed strictly, to a depth of eight', () => {
+  it('are parsed strictly, to a depth of twenty', () => {
     let deep: Rule = test('filled', ['name']);
-    for (let i = 0; i < 8; i++) deep = all(deep);
+    for (let i = 0; i < 20; i++) deep = all(deep);
     expect(RuleSchema.safeParse(deep).success).toBe(true);
     expect(RuleSchema.safeParse(all(deep)).success).toBe(false);
     expect(RuleSchema.safeParse({ group: 'some', rules: [] }).success).toBe(false);

@@ -32,7 +32,8 @@ export interface Turn {
 
 /** The words for one change, such as “State is Closed has to hold; it saw Open”. */
 export const turnWords = ({ words, to, saw }: Turn): string =>
-  `“${words}” would have to ${to ? 'hold' : 'fail'}; it saw ${saw}.`;
+  `“${words}” would have to ${to ? 'hold' : 'fail'}; it saw ${saw.length > LONGEST ? `${saw.slice(0, LONGEST)} …` : saw}.`;
+const LONGEST = 60;
 
 function turnOf(rule: CompiledRule, wanted: boolean, env: Env): Turn[] {
   return (changesFor(rule, wanted, env) ?? []).flatMap(({ rule: one, to }): Turn[] => {

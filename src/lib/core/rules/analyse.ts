@@ -68,7 +68,7 @@ function variablesOf(rules: readonly CompiledRule[], env: Env): Variable[] | und
   const alike = new Map<string, CompiledRule[]>();
   for (const asked of rules.flatMap(rowsIn)) {
     const { as } = asked.rule as Where;
-    const words = JSON.stringify(asked.rule).replaceAll(as, '');
+    const words = JSON.stringify(asked.rule).replaceAll(`"${as}"`, '""').replaceAll(`"loop:${as}"`, '"loop:"');
     alike.set(words, [...(alike.get(words) ?? []), asked]);
   }
   for (const [key, same] of alike)

@@ -9,7 +9,10 @@ import { compileTree, scopesOf, type CompiledTree } from '../../core/render/comp
 import { scopeOfArchive, type ArchivePlace } from '../../core/serving/archives';
 import type { Template, Tree } from '../../core/templates/template';
 import { themeCss } from '../../core/theme/theme';
-import { usesOf } from '../../core/templates/tree';
+import { nameOf } from '../../core/templates/names';
+import { usesOf, walk } from '../../core/templates/tree';
+import { elementNamed } from '../../core/elements';
+import { valuesOf, whyOf, type Why } from '../../core/checks/why';
 import { batchPool, drawComplete } from '../queries/pool';
 import { readModel } from '../services/model';
 import { partsAmong, readParts, readTemplate, readTemplateHeads, type TemplateHead } from '../services/templates';
@@ -85,6 +88,14 @@ export interface Given {
   /** What the address asks; what no list of the page understands is left out. */
   asked?: Asked;
   address?: string;
+  /** Filled with why each element is there or not; the page is then drawn with marks to find them by. */
+  inspect?: Inspection;
+}
+
+/** What is known of a page to the designer who looks at it. */
+export interface Inspection {
+  template?: { id: string; name: string };
+  elements: { id: string; name: string; kind: string; depth: number; ruled: boolean; why: Why; sees: string[] }[];
 }
 
 export type Asked = Readonly<Record<string, readonly string[]>>;
@@ -113,9 +124,53 @@ export async function drawTemplate(
     ),
   );
   let env!: Env;
+  const { inspect } = given;
+  const inspected = inspect && (await inspectable(model, heads, head, given, plainScopes));
   const html = await drawComplete(batch, () => {
     env = makeEnv({ model, pool: batch.pool, today, record, archive, content, asked, address });
-    return tree.draw(env);
+    return inspected ? inspected(env, inspect) : tree.draw(env);
   });
   return { html, env, styles: sheet ? [sheet] : [] };
+}
+
+/** A template made ready to be looked into: draws with marks, and tells of each element outside of loops why it is there or not. */
+async function inspectable(
+  model: ModelIndex,
+  heads: readonly TemplateHead[],
+  head: TemplateHead | undefined,
+  given: Given,
+  plainScopes: Scopes,
+): Promise<(env: Env, into: Inspection) => string> {
+  const template = head && (await readTemplate(head.id));
+  const tree = template?.tree ?? given.tree();
+  const scopes = template ? scopesOf(template, model) : plainScopes;
+  const { list } = await partsNow(heads);
+  const compiled = compileTree(tree, scopes, model, { studio: true, parts: partsAmong(list), id: template?.id });
+  const rows = walk(tree).filter(({ element }) => compiled.elements.get(element.id)?.scopes.loops.length === 0);
+  const uses = usesOf(tree);
+  return (env, into) => {
+    const drawn = new Set<string>();
+    env.trace = (id, fate) => fate === 'drawn' && drawn.add(id);
+    const html = compiled.draw(env);
+    into.template = template && { id: template.id, name: template.name };
+    into.elements = rows.map(({ element, depth }) => {
+      const reads = uses.filter((use) => use.elementId === element.id && use.via !== 'rule').map((use) => use.path);
+      return {
+        id: element.id,
+        name: nameOf(element, model),
+        kind: elementNamed(element.kind)?.label ?? element.kind,
+        depth,
+        ruled: Boolean(element.rule?.rules.length),
+        why: whyOf(
+          tree,
+          compiled.elements,
+          element.id,
+          () => env,
+          (id) => drawn.has(id),
+        ),
+        sees: valuesOf(reads, model),
+      };
+    });
+    return html;
+  };
 }

@@ -23,7 +23,7 @@ import { loadRecords } from '../queries/load';
 import { readModel } from '../services/model';
 import { readTemplateHeads, type TemplateHead } from '../services/templates';
 import { readTheme } from '../services/theme';
-import { drawTemplate, type Asked } from './draw';
+import { drawTemplate, type Asked, type Inspection } from './draw';
 
 export interface Answer {
   status: 200 | 301 | 404;
@@ -62,12 +62,32 @@ interface Site {
   heads: TemplateHead[];
   page(parts: Parts): Promise<{ html: string; css: string }>;
   missing(): Promise<Answer>;
+  inspection?: Inspection;
 }
 
 const moved = (to: string): Answer => ({ status: 301, html: '', to });
 
 /** Answers one address of the site from what is published. `path` is decoded, `asked` its question. */
-export async function answer(path: string, surroundings: Surroundings, asked: Asked = {}): Promise<Answer> {
+export function answer(path: string, surroundings: Surroundings, asked: Asked = {}): Promise<Answer> {
+  return answerOrInspect(path, surroundings, asked);
+}
+
+/** The same page for its designer, with marks on its elements, and why each of them is there or not. */
+export async function inspect(
+  path: string,
+  surroundings: Surroundings,
+  asked: Asked = {},
+): Promise<Answer & { inspection: Inspection }> {
+  const inspection: Inspection = { elements: [] };
+  return { ...(await answerOrInspect(path, surroundings, asked, inspection)), inspection };
+}
+
+async function answerOrInspect(
+  path: string,
+  surroundings: Surroundings,
+  asked: Asked,
+  inspection?: Inspection,
+): Promise<Answer> {
   const [model, heads, { version: theme }] = await Promise.all([readModel(), readTemplateHeads(), readTheme()]);
   const place = placeOf(path, model, asked.q?.[0] ?? '');
   if (place.at === 'moved') return moved(place.to + questionOf(asked));
@@ -110,7 +130,7 @@ export async function answer(path: string, surroundings: Surroundings, asked: As
       main: '<div class="stack gap-m"><h1>There is no page here</h1><p>The address may be mistyped, or the page may have gone.</p><p class="link look-outline"><a href="/">To the front page</a></p></div>',
     })),
   });
-  const site: Site = { model, heads, page, missing };
+  const site: Site = { model, heads, page, missing, inspection };
   switch (place.at) {
     case 'front':
       return { status: 200, ...(await page({ title: model.site.name, main: await frontMain(model), path: '/' })) };
@@ -126,7 +146,7 @@ export async function answer(path: string, surroundings: Surroundings, asked: As
 const emptyTree = (): Tree => ({ root: 'none', elements: {} });
 
 async function answerArchive(
-  { model, heads, page, missing }: Site,
+  { model, heads, page, missing, inspection }: Site,
   archive: ArchivePlace,
   asked: Asked,
 ): Promise<Answer> {
@@ -138,6 +158,7 @@ async function answerArchive(
     archive,
     asked,
     address,
+    inspect: inspection,
   });
   const { pages } = env.paging ?? { pages: 1 };
   if (archive.page > pages || env.pastEnd) return missing();
@@ -171,7 +192,7 @@ async function anyPublished(of: ArchivePlace & { of: 'date' }, { site }: ModelIn
 }
 
 async function answerRecord(
-  { model, heads, page, missing }: Site,
+  { model, heads, page, missing, inspection }: Site,
   typeId: string,
   slug: string,
   asked: Asked,
@@ -193,6 +214,7 @@ async function answerRecord(
     record,
     asked,
     address,
+    inspect: inspection,
   });
   if (env.pastEnd) return missing();
   return {

@@ -35,7 +35,7 @@
               depth: within.length,
               branch: Boolean(branchOf),
               glyph: elementNamed(element.kind)?.glyph ?? '',
-              name: wb.nameOf(id),
+              name: wb.titleOf(id),
               shown: coverage?.totals[at] ?? 0,
               end: wb.looseEnds.find((end) => end.elementId === id && end.via === 'rule')?.what,
             },

@@ -34,7 +34,7 @@
     wb.rows.flatMap(({ element, above }) => {
       const ruled = Boolean(element.rule?.rules.length);
       const branch = wb.element(above.at(-1) ?? '')?.kind === 'alternatives';
-      return ruled || branch ? [{ id: element.id, name: wb.nameOf(element.id), branch }] : [];
+      return ruled || branch ? [{ id: element.id, name: wb.titleOf(element.id), branch }] : [];
     }),
   );
 
@@ -109,7 +109,7 @@
             >{/each}
         </select>{/if}
       <label class="flex items-center gap-1.5">
-        <span class="sr-only">Size of the pages</span><input
+        <span>size</span><input
           type="range"
           min="150"
           max="420"

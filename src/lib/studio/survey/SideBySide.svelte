@@ -45,7 +45,7 @@
           <strong class="truncate">{record.title}</strong>
           {#if look?.hidden.length}<span
               class="shrink-0 truncate text-xs text-weld"
-              title={look.hidden.map((id) => wb.nameOf(id)).join(', ')}>{look.hidden.length} hidden</span
+              title={look.hidden.map((id) => wb.titleOf(id)).join(', ')}>{look.hidden.length} hidden</span
             >{/if}
           <Button class="ml-auto" onclick={() => wb.designWith(record.id)}>Design with it</Button>
         </div>

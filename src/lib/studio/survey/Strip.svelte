@@ -72,7 +72,7 @@
 
 <div class="min-w-0 grow" bind:clientWidth={width}>
   <!-- What it shows can be had by key from the lists beside it. -->
-  <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_noninteractive_element_interactions, a11y_no_interactive_element_to_noninteractive_role -->
+  <!-- svelte-ignore a11y_no_interactive_element_to_noninteractive_role -->
   <canvas
     bind:this={canvas}
     role="img"

@@ -41,7 +41,7 @@
     return () => watcher.disconnect();
   });
 
-  const names = (ids: string[]) => ids.map((id) => wb.nameOf(id)).join(', ');
+  const names = (ids: string[]) => ids.map((id) => wb.titleOf(id)).join(', ');
   const marks = $derived(
     look
       ? [

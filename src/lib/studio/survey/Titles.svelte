@@ -13,7 +13,7 @@
     <span class="text-faded">{words} {ids.length.toLocaleString('en')}:</span>
     {#each told as id, i (id)}{i ? ', ' : ''}<button
         type="button"
-        class="underline decoration-hairline underline-offset-2 hover:decoration-plum"
+        class="inline text-left underline decoration-hairline underline-offset-2 hover:decoration-plum"
         title="Design with it"
         onclick={() => wb.designWith(id)}>{wb.survey.titles.get(id) ?? id}</button
       >{/each}{#if ids.length > told.length && !all}, <button

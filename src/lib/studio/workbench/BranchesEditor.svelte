@@ -17,7 +17,7 @@
         id,
         name: wb.nameOf(id),
         words: rule ? ruleWords(rule, wb.envAt(scopes)) : 'whenever none before it is shown',
-        overlaps: rule ? (overlaps[i] ?? []).map((j) => wb.nameOf(element.children[j] as string)).join(', ') : '',
+        overlaps: rule ? (overlaps[i] ?? []).map((j) => wb.titleOf(element.children[j] as string)).join(', ') : '',
         here: Boolean(fates && fates.drawn + fates.empty),
         end: wb.looseEnds.find((end) => end.elementId === id && end.via === 'rule')?.what,
       };

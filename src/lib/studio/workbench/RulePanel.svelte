@@ -64,12 +64,12 @@
       : why.because === 'empty'
         ? 'It is left out: none of its values is filled here.'
         : why.because === 'broken'
-          ? `It is hidden: ${other ? `the rule of ${wb.nameOf(why.at)}` : 'its rule'} cannot be read.`
+          ? `It is hidden: ${other ? `the rule of ${wb.titleOf(why.at)}` : 'its rule'} cannot be read.`
           : why.because === 'branch'
-            ? `It is hidden: the branch ${wb.nameOf(why.at)} comes before it, and is shown.`
+            ? `It is hidden: the branch ${wb.titleOf(why.at)} comes before it, and is shown.`
             : why.shown
-              ? `It appears: ${other ? `the rule of ${wb.nameOf(why.at)}` : 'its rule'} holds.`
-              : `It is hidden: ${other ? `the rule of ${wb.nameOf(why.at)}` : 'its rule'} does not hold.`,
+              ? `It appears: ${other ? `the rule of ${wb.titleOf(why.at)}` : 'its rule'} holds.`
+              : `It is hidden: ${other ? `the rule of ${wb.titleOf(why.at)}` : 'its rule'} does not hold.`,
   );
 </script>
 
@@ -124,7 +124,7 @@
     {/each}
     {#if other && wb.element(why.at)}<p>
         <button type="button" class="text-plum underline underline-offset-2" onclick={() => wb.select(why.at)}
-          >Go to {wb.nameOf(why.at)}</button
+          >Go to {wb.titleOf(why.at)}</button
         >
       </p>{/if}
     {#if !why.shown || held}<p>

@@ -4,6 +4,7 @@
   import { elementNamed } from '$lib/core/elements';
   import type { Path } from '$lib/core/paths/path';
   import type { Screen } from '$lib/core/styles/style';
+  import { untrack } from 'svelte';
   import Tip from '$lib/ui/Tip.svelte';
   import BranchesEditor from './BranchesEditor.svelte';
   import LoopEditor from './LoopEditor.svelte';
@@ -39,7 +40,8 @@
     { value: 'css', label: `Own CSS${element.css?.trim() ? ' ·' : ''}` },
     { value: 'rule', label: `Appears${element.rule?.rules.length ? ' by rule' : ''}` },
   ]);
-  let wanted = $state('values');
+  // Beside the coverage it is the rule that is worked on.
+  let wanted = $state(untrack(() => (wb.view === 'coverage' ? 'rule' : 'values')));
   const tab = $derived(tabs.some((t) => t.value === wanted) ? wanted : (tabs[0]?.value ?? 'looks'));
   /** What is known of its rule without any record, and of its place among alternatives. */
   const certain = $derived(

@@ -354,7 +354,7 @@
     {#if wb.view === 'page'}<Canvas {wb} {drag} {width} {zoomed} onedit={editElement} />
     {:else if wb.view === 'proof'}<ProofSheet {wb} {width} />
     {:else}<Coverage {wb} />{/if}
-    {#if wb.view !== 'proof'}
+    {#if wb.view === 'page' || (wb.view === 'coverage' && wb.selected !== wb.tree.root)}
       <Settings
         {wb}
         {screen}

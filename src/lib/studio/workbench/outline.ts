@@ -1,4 +1,5 @@
 import { elementNamed } from '$lib/core/elements';
+import { fixedWords, sentenceOf } from '$lib/core/templates/names';
 import { pathWords } from '$lib/core/paths/built-ins';
 import { explain, type Explained } from '$lib/core/rules/explain';
 import type { Workbench } from './workbench.svelte';
@@ -50,7 +51,7 @@ export function outlineRows(wb: Workbench): OutlineRow[] {
       id,
       depth,
       glyph: kind?.glyph ?? '',
-      label: element.name || wb.sentenceOf(id) || bound || wb.wordsOf(id) || (kind?.label ?? ''),
+      label: element.name || sentenceOf(element, wb.index) || bound || fixedWords(element) || (kind?.label ?? ''),
       gone: undefined,
       why: undefined,
       ...absence(wb, id),

@@ -7,7 +7,6 @@ import { compileRule } from '$lib/core/rules/compile';
 import { localDay } from '$lib/core/formats/write';
 import { turnAt } from '$lib/core/loops/evaluate';
 import { groupItems } from '$lib/core/loops/group';
-import { pathWords } from '$lib/core/paths/built-ins';
 import { memoryPool } from '$lib/core/loops/memory-pool';
 import { indexModel, kindOf, type Field, type Model, type ModelIndex } from '$lib/core/model/model';
 import { makeEnv, type Env, type Fate } from '$lib/core/paths/env';
@@ -35,6 +34,7 @@ import { shared } from '$lib/core/templates/share';
 import { elementNamed } from '$lib/core/elements';
 import { newId } from '$lib/core/ids';
 import { typeOf, type Element, type Template, type Tree } from '$lib/core/templates/template';
+import { nameOf } from '$lib/core/templates/names';
 import { freshPiece, parentOf, pieceOf, usesOf, walk, type Piece, type Use } from '$lib/core/templates/tree';
 import { type RequestFailed, send, wordsOf } from '../request';
 import { Survey } from '../survey/survey.svelte';
@@ -693,23 +693,10 @@ export class Workbench {
     return { parent: this.tree.root, index: this.tree.elements[this.tree.root]?.children.length ?? 0 };
   }
 
-  /** What stands in an element's first text, where that is fixed. */
-  wordsOf(id: string): string | undefined {
-    for (const slot of Object.values(this.tree.elements[id]?.slots ?? {}))
-      if ('fixed' in slot && typeof slot.fixed === 'string') return slot.fixed;
-    return undefined;
-  }
-
-  /** The first sentence with values of an element, each value by its name. */
-  sentenceOf(id: string): string | undefined {
-    for (const slot of Object.values(this.tree.elements[id]?.slots ?? {}))
-      if ('words' in slot)
-        return slot.words[0]
-          ?.map(
-            (run) => run.text ?? (run.bound ? `‹${pathWords(run.bound.path, this.index).split(' → ').at(-1)}›` : ''),
-          )
-          .join('');
-    return undefined;
+  /** What an element is called among others: its name, or what it says or is bound to. */
+  titleOf(id: string): string {
+    const element = this.tree.elements[id];
+    return element ? nameOf(element, this.index) : 'an element';
   }
 
   /** The name of an element: the designer's, or its kind with what it is bound to. */
