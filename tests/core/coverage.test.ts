@@ -7,6 +7,8 @@ import {
   sectionsOf,
   smallestLook,
 } from '../../src/lib/core/coverage/coverage';
+import { columnsFor } from '../../src/lib/core/coverage/columns';
+import { compileRule } from '../../src/lib/core/rules/compile';
 import { compileTree } from '../../src/lib/core/render/compile';
 import type { Group, Rule } from '../../src/lib/core/rules/rule';
 import { treeFrom, type Nested } from '../../src/lib/core/templates/build';
@@ -99,6 +101,56 @@ describe('coverage', () => {
     expect([steps.next(), steps.next()].map(({ value }) => value)).toEqual([1000, 2000]);
     // Left there, the environment is as it was.
     expect(env.record).toBe(before);
+  });
+
+  it('asks a column of records what it asks each of them', () => {
+    const values = fc.record({
+      height: fc.option(fc.integer({ min: 0, max: 4 }), { nil: undefined }),
+      open: fc.option(fc.boolean(), { nil: undefined }),
+      state: fc.option(fc.constantFrom('good', 'fair', 'poor'), { nil: undefined }),
+      name: fc.option(fc.constantFrom('One', 'two', ' '), { nil: undefined }),
+      ways: fc.subarray([90, 91]),
+    });
+    const ask = (name: string, step: string, operand?: unknown): Rule => ({
+      test: name,
+      path: own(step),
+      ...(operand === undefined ? {} : { operand }),
+    });
+    const some: Rule = {
+      rows: 'some',
+      path: own('ways'),
+      as: 'w',
+      where: all({ test: 'text.is', path: { from: 'loop:w', steps: ['@title'] }, operand: 'x' }),
+    };
+    const rule: fc.Arbitrary<Rule> = fc.letrec<{ rule: Rule }>((tie) => ({
+      rule: fc.oneof(
+        { depthSize: 'small', withCrossShrink: true },
+        fc.constantFrom<Rule>(
+          ...[
+            ask('order.ge', 'height', 2),
+            ask('order.ne', 'height', 2),
+            ask('empty', 'name'),
+            ask('filled', 'deleted'),
+          ],
+          ...[ask('yesno.no', 'open'), ask('choice.isnt', 'state', 'good'), ask('text.contains', 'name', 'O')],
+          ...[ask('count.le', 'ways', 1), ask('relation.none', 'ways', [90]), some],
+          { test: 'order.lt', path: own('height'), other: own('stars') },
+        ),
+        fc
+          .tuple(fc.constantFrom<Group['group']>('all', 'any', 'none'), fc.array(tie('rule'), { maxLength: 3 }))
+          .map(([group, rules]): Rule => ({ group, rules })),
+      ),
+    })).rule;
+    fc.assert(
+      fc.property(fc.array(values, { maxLength: 6 }), rule, (list, asked) => {
+        const houses = list.map((one, i) => record(i + 1, 'house', one));
+        const env = envOf([...houses, record(90, 'way', {}, { title: 'X' }), record(91, 'way')]);
+        const made = compileRule(asked, houseScopes, index);
+        const each = houses.map((house) => (!made.problems.length && made.holds({ ...env, record: house }) ? 1 : 0));
+        expect([...columnsFor(houses, env)(made)]).toEqual(each);
+      }),
+      { numRuns: 500 },
+    );
   });
 
   it('finds the smallest set of records that shows everything shown and hidden, as trying all sets does', () => {

@@ -9,6 +9,7 @@
     { label: 'Desk', at: '/studio' },
     { label: 'Content', at: '/studio/content' },
     { label: 'Rules', at: '/studio/rules' },
+    { label: 'Published', at: '/studio/site' },
     { label: 'Theme', at: '/studio/theme' },
     { label: 'Library', at: '/studio/library' },
     { label: 'Terms', at: '/studio/terms' },

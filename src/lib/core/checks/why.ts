@@ -30,9 +30,11 @@ export interface Turn {
   path: Path;
 }
 
-/** The words for one change, such as “State is Closed has to hold; it saw Open”. */
-export const turnWords = ({ words, to, saw }: Turn): string =>
-  `“${words}” would have to ${to ? 'hold' : 'fail'}; it saw ${saw.length > LONGEST ? `${saw.slice(0, LONGEST)} …` : saw}.`;
+/** The words for one change, such as “State is Closed” would have to hold; it saw Open. */
+export function turnWords({ words, to, saw }: Turn): string {
+  const seen = saw.length > LONGEST ? `${saw.slice(0, LONGEST)} …` : `${saw}.`;
+  return `“${words}” would have to ${to ? 'hold' : 'fail'}; it saw ${seen}`;
+}
 const LONGEST = 60;
 
 function turnOf(rule: CompiledRule, wanted: boolean, env: Env): Turn[] {

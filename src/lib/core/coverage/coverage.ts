@@ -3,6 +3,7 @@ import type { Env } from '../paths/env';
 import type { CompiledElement } from '../render/compile';
 import type { CompiledRule } from '../rules/compile';
 import type { Tree } from '../templates/template';
+import { columnsFor, type Column } from './columns';
 
 /** Something that is on the page of some records and not of others: an element with a rule, or a branch of alternatives. */
 export interface Section {
@@ -93,27 +94,29 @@ export function* coverageSteps(
   });
   const shown = sections.map(() => new Uint8Array(records.length));
   const totals = sections.map(() => 0);
-  const holds = (rule: CompiledRule | undefined): boolean => !rule || rule.holds(env);
   for (let from = 0; from < records.length; from += 1000) {
     const until = Math.min(records.length, from + 1000);
-    const { record: before } = env;
-    for (let at = from; at < until; at++) {
-      env.record = records[at];
-      for (let i = 0; i < ready.length; i++) {
-        const { rule, before: earlier, within } = ready[i] as Ready;
-        let on = true;
-        for (const j of within) if (!shown[j]?.[at]) on = false;
-        if (!on || !holds(rule)) continue;
-        for (const one of earlier) if (holds(one)) on = false;
-        if (!on) continue;
-        (shown[i] as Uint8Array)[at] = 1;
-        totals[i] = (totals[i] as number) + 1;
-      }
+    const columnOf = columnsFor(records.slice(from, until), env);
+    for (let i = 0; i < ready.length; i++) {
+      const { rule, before, within } = ready[i] as Ready;
+      const out = (shown[i] as Uint8Array).subarray(from, until);
+      if (rule) out.set(columnOf(rule));
+      else out.fill(1);
+      for (const j of within) only(out, (shown[j] as Uint8Array).subarray(from, until), 1);
+      for (const one of before)
+        if (one) only(out, columnOf(one), 0);
+        else out.fill(0);
+      for (const on of out) totals[i]! += on;
     }
-    env.record = before;
     yield until;
   }
   return { sections, records: records.map((record) => record.id), shown, totals };
+}
+
+/** Leaves only what another column has as wanted. */
+function only(column: Column, other: Column, wanted: 0 | 1): void {
+  const flip = wanted ^ 1;
+  for (let i = 0; i < column.length; i++) column[i]! &= other[i]! ^ flip;
 }
 
 /** Sections that come together on some page, and on how many. */

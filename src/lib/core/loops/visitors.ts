@@ -7,7 +7,7 @@ import type { Scopes, ValueType } from '../paths/path';
 import { problem, type Problem } from '../result';
 import type { CompiledRule } from '../rules/compile';
 import { operatorNamed } from '../rules/operators';
-import type { Operator } from '../rules/operators/operator';
+import { outcome, type Operator } from '../rules/operators/operator';
 import type { Test } from '../rules/rule';
 import { isSearched, LONGEST_SEARCH, MOST_WORDS, wordsAsked, wordsOf } from '../search/words';
 import { slugOf } from '../text';
@@ -277,11 +277,7 @@ function testOf(name: string, { path }: Facet, operand: unknown): CompiledRule {
   const { type } = path;
   const prepared = operator.prepare && operand !== undefined ? operator.prepare(operand, type) : operand;
   const test: Test = { test: name, path: path.path, ...(operand === undefined ? {} : { operand }) };
-  const holds = (env: Env): boolean => {
-    const value = path.read(env);
-    if (value === undefined || (Array.isArray(value) && !value.length)) return false;
-    return operator.test(value, prepared, env, type);
-  };
+  const holds = (env: Env): boolean => outcome(operator, path.read(env), prepared, env, type);
   return { rule: test, parts: [], problems: [], holds, test: { test, operator, path, operand: () => prepared, holds } };
 }
 

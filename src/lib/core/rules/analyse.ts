@@ -1,5 +1,6 @@
 import type { Env } from '../paths/env';
 import type { CompiledRule, CompiledTest } from './compile';
+import { outcome } from './operators/operator';
 import { possibleValues } from './possible';
 import { isGroup, type Where } from './rule';
 
@@ -78,9 +79,7 @@ function variablesOf(rules: readonly CompiledRule[], env: Env): Variable[] | und
 
 /** What a test says of a value that is not in any record. */
 function outcomeOf({ operator, path, operand }: CompiledTest, value: unknown, env: Env): boolean {
-  if (value === undefined || (Array.isArray(value) && !value.length && !operator.counts))
-    return operator.negative ?? false;
-  return operator.test(value, operand(env), env, path.type);
+  return outcome(operator, value, operand(env), env, path.type);
 }
 
 /** A rule by the outcomes known so far; undefined where these do not settle it. */

@@ -6,7 +6,7 @@ import { fieldsOf, thingsOf } from '../paths/items';
 import type { Scopes, ValueType } from '../paths/path';
 import { problem, type Problem } from '../result';
 import { operatorNamed } from './operators';
-import { fits, type Operator } from './operators/operator';
+import { fits, outcome, type Operator } from './operators/operator';
 import type { NamedRule } from './named';
 import { isGroup, isNamed, isWhere, mapRule, type Group, type Rule, type Test, type Where } from './rule';
 
@@ -99,16 +99,8 @@ function compileTest(test: Test, scopes: Scopes, model: ModelIndex): CompiledTes
     operand = () => prepared;
   }
 
-  const negative = operator.negative ?? false;
   const { read } = path.value;
-  const needsOperand = operator.operand !== 'none';
-  const holds = (env: Env): boolean => {
-    const value = read(env);
-    if (value === undefined || (Array.isArray(value) && value.length === 0 && !operator.counts)) return negative;
-    const right = operand(env);
-    if (right === undefined && needsOperand) return negative;
-    return operator.test(value, right, env, type);
-  };
+  const holds = (env: Env): boolean => outcome(operator, read(env), operand(env), env, type);
   return { test, operator, path: path.value, operand, holds };
 }
 

@@ -95,6 +95,7 @@ export interface Given {
 /** What is known of a page to the designer who looks at it. */
 export interface Inspection {
   template?: { id: string; name: string };
+  record?: { id: number; typeId: string };
   elements: { id: string; name: string; kind: string; depth: number; ruled: boolean; why: Why; sees: string[] }[];
 }
 
@@ -152,6 +153,7 @@ async function inspectable(
     const drawn = new Set<string>();
     env.trace = (id, fate) => fate === 'drawn' && drawn.add(id);
     const html = compiled.draw(env);
+    into.record = env.record && { id: env.record.id, typeId: env.record.typeId };
     into.template = template && { id: template.id, name: template.name };
     into.elements = rows.map(({ element, depth }) => {
       const reads = uses.filter((use) => use.elementId === element.id && use.via !== 'rule').map((use) => use.path);

@@ -18,9 +18,17 @@
   let {
     wb,
     screen,
+    rule,
     onscreen,
     oncorrect,
-  }: { wb: Workbench; screen: Screen; onscreen: (screen: Screen) => void; oncorrect: (path: Path) => void } = $props();
+  }: {
+    wb: Workbench;
+    screen: Screen;
+    /** Begins with the rule. */
+    rule: boolean;
+    onscreen: (screen: Screen) => void;
+    oncorrect: (path: Path) => void;
+  } = $props();
 
   const element = $derived(wb.element(wb.selected) ?? wb.element(wb.tree.root)!);
   const kind = $derived(elementNamed(element.kind));
@@ -41,7 +49,7 @@
     { value: 'rule', label: `Appears${element.rule?.rules.length ? ' by rule' : ''}` },
   ]);
   // Beside the coverage it is the rule that is worked on.
-  let wanted = $state(untrack(() => (wb.view === 'coverage' ? 'rule' : 'values')));
+  let wanted = $state(untrack(() => (rule || wb.view === 'coverage' ? 'rule' : 'values')));
   const tab = $derived(tabs.some((t) => t.value === wanted) ? wanted : (tabs[0]?.value ?? 'looks'));
   /** What is known of its rule without any record, and of its place among alternatives. */
   const certain = $derived(

@@ -3,6 +3,7 @@
   import { Popover } from 'bits-ui';
   import { onMount, untrack } from 'svelte';
   import { beforeNavigate } from '$app/navigation';
+  import { page } from '$app/state';
   import { addressOf } from '$lib/core/serving/addresses';
   import { addressOfArchive } from '$lib/core/serving/archives';
   import Button from '$lib/ui/Button.svelte';
@@ -33,6 +34,7 @@
 
   // svelte-ignore state_referenced_locally
   const wb = new Workbench(data);
+  const asked = page.url.searchParams;
   const drag = new Drag();
   let beat = $state(0);
   let sides = $state(true);
@@ -161,6 +163,10 @@
   }
 
   onMount(() => {
+    // Addresses lead to an element, and to a record on screen.
+    const [element, record] = [asked.get('element') ?? '', Number(asked.get('record'))];
+    if (wb.everyone.some(({ id }) => id === record)) wb.recordId = record;
+    if (wb.element(element)) wb.select(element);
     const warn = (event: BeforeUnloadEvent) => {
       if (wb.saving.is === 'saved') return;
       void wb.save();
@@ -325,6 +331,10 @@
       href={address}
       target="_blank"
       class="rounded-sm px-2 py-1 text-plum underline-offset-2 hover:underline">On the site</a
+    ><a
+      href="/studio/site{address}"
+      title="The published page, with why each part of it is there or not"
+      class="rounded-sm px-1 py-1 text-plum underline-offset-2 hover:underline">Why</a
     >{/if}
   <button
     type="button"
@@ -358,6 +368,7 @@
       <Settings
         {wb}
         {screen}
+        rule={asked.has('element')}
         onscreen={(next) => (width = screenOf(width || room) === next ? width : WIDTHS[next])}
         oncorrect={correct}
       />

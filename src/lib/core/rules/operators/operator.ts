@@ -29,8 +29,18 @@ export interface Operator {
   counts?: boolean;
   /** Brings a constant or a value into the form that `test` compares; done once for constants. */
   prepare?(operand: unknown, type: ValueType): unknown;
+  /** Brings a value into the form that `test` compares; the same for all tests with the same function. */
+  seen?(value: unknown, type: ValueType, env: Env): unknown;
   test(value: unknown, operand: unknown, env: Env, type: ValueType): boolean;
   lookup?(operand: unknown, env: Env, type: ValueType): Lookup | undefined;
+}
+
+/** What a test says of a value as it is read; `undefined` and, but for counts, empty lists are empty. */
+export function outcome(operator: Operator, value: unknown, operand: unknown, env: Env, type: ValueType): boolean {
+  if (value === undefined || (Array.isArray(value) && value.length === 0 && !operator.counts))
+    return operator.negative ?? false;
+  if (operand === undefined && operator.operand !== 'none') return operator.negative ?? false;
+  return operator.test(operator.seen ? operator.seen(value, type, env) : value, operand, env, type);
 }
 
 /** Whether an operator fits a value of this type. */

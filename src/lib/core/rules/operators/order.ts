@@ -25,7 +25,8 @@ const compareTest = (
   operand: 'same',
   negative,
   prepare: key,
-  test: (value, operand, _env, type) => compare(key(value, type), operand as number) !== negative,
+  seen: key,
+  test: (value, operand) => compare(value as number, operand as number) !== negative,
   lookup: (operand): Lookup => ({ by: 'number', is, value: operand as number, not: negative }),
 });
 
@@ -35,9 +36,9 @@ const range = (operand: unknown, type: ValueType): [number, number] => {
 };
 
 /** Days from today, in the site's time zone, that a date or instant lies away; negative in the past. */
-const daysAway = (value: unknown, today: string, timeZone: string): number => {
+const daysAway: NonNullable<Operator['seen']> = (value, _type, { today, model }) => {
   const text = value as string;
-  return dayNumber(text.length > 10 ? localDay(new Date(text), timeZone) : text) - dayNumber(today);
+  return dayNumber(text.length > 10 ? localDay(new Date(text), model.site.timeZone) : text) - dayNumber(today);
 };
 
 const dayTest = (
@@ -52,7 +53,8 @@ const dayTest = (
   families: ['date', 'datetime'],
   takes: 'one',
   operand: days ? 'days' : 'none',
-  test: (value, operand, env) => holds(daysAway(value, env.today, env.model.site.timeZone), Number(operand ?? 0)),
+  seen: daysAway,
+  test: (value, operand) => holds(value as number, Number(operand ?? 0)),
   lookup: (operand, env, type) => {
     if (type.kind.family !== 'date') return undefined;
     const today = dayNumber(env.today);
@@ -78,9 +80,10 @@ export const orderOperators: Operator[] = [
     takes: 'one',
     operand: 'range',
     prepare: range,
-    test: (value, operand, _env, type) => {
+    seen: key,
+    test: (value, operand) => {
       const [low, high] = operand as [number, number];
-      const at = key(value, type);
+      const at = value as number;
       return low <= at && at <= high;
     },
     lookup: (operand) => ({ by: 'number', between: operand as [number, number] }),

@@ -24,7 +24,8 @@ const textTest = (
   operand: 'same',
   negative,
   prepare: words,
-  test: (value, operand, _env, type) => compare(words(value, type), operand as string) !== negative,
+  seen: words,
+  test: (value, operand) => compare(value as string, operand as string) !== negative,
   lookup: (operand) =>
     at === 'whole'
       ? { by: 'text', is: '=', value: operand as string, not: negative }
@@ -49,7 +50,8 @@ export const textOperators: Operator[] = [
     takes: 'one',
     operand: 'several',
     prepare: (operand, type) => (operand as unknown[]).map((one) => words(one, type)),
-    test: (value, operand, _env, type) => (operand as string[]).includes(words(value, type)),
+    seen: words,
+    test: (value, operand) => (operand as string[]).includes(value as string),
     lookup: (operand) => ({ by: 'text', in: operand as string[] }),
   },
 ];

@@ -14,6 +14,7 @@
   let room = $state(800);
   let ready = $state(0);
   const WIDTH = 1280;
+  const JOINED = { all: 'all of these', any: 'any of these', none: 'none of these' };
   const scale = $derived(Math.min(1, room / WIDTH));
   const listed = $derived(
     elements.filter(
@@ -75,17 +76,20 @@
 </script>
 
 {#snippet tests(told: Explained)}
-  <li>
-    <span class="font-bold {told.holds ? 'text-moss' : 'text-madder'}">{told.holds ? '✓' : '✗'}</span>
-    {#if told.parts.length && told.group}<span class="text-faded"
-        >{{ all: 'all of these', any: 'any of these', none: 'none of these' }[told.group]}</span
-      >{:else}{told.words}{/if}
-    {#if told.saw}<span class="text-faded">, saw {told.saw}</span>{/if}
-    {#if told.problem}<span class="rounded-sm bg-ochre px-1">{told.problem}</span>{/if}
-    {#if told.parts.length}<ul class="ml-4">
-        {#each told.parts as part, i (i)}{@render tests(part)}{/each}
-      </ul>{/if}
-  </li>
+  {#if told.group && told.parts.length === 1 && told.group !== 'none' && told.parts[0]}
+    {@render tests(told.parts[0])}
+  {:else}
+    <li>
+      <span class="font-bold {told.holds ? 'text-moss' : 'text-madder'}">{told.holds ? '✓' : '✗'}</span>
+      {told.named ? `“${told.named}”: ` : ''}{told.parts.length && told.group
+        ? JOINED[told.group]
+        : told.words}{#if told.saw}<span class="line-clamp-2 pl-5 text-faded">saw {told.saw}</span>{/if}
+      {#if told.problem}<span class="rounded-sm bg-ochre px-1">{told.problem}</span>{/if}
+      {#if told.parts.length}<ul class="ml-4">
+          {#each told.parts as part, i (i)}{@render tests(part)}{/each}
+        </ul>{/if}
+    </li>
+  {/if}
 {/snippet}
 
 <svelte:head><title>{data.path} · Plum Thread</title></svelte:head>
@@ -134,6 +138,19 @@
         <p class="font-medium">{verdict(one)}</p>
         {#if one.why.told}<ul class="mt-1 max-h-56 overflow-y-auto">{@render tests(one.why.told)}</ul>{/if}
         {#each one.why.turn as turn, i (i)}<p class="mt-1">To turn it round: {turnWords(turn)}</p>{/each}
+        <p class="mt-1 flex gap-4">
+          {#if data.inspection.template}<a
+              class="text-plum underline underline-offset-2"
+              href="/studio/workbench/{data.inspection.template.id}?{new URLSearchParams({
+                element: one.why.at,
+                ...(data.inspection.record ? { record: String(data.inspection.record.id) } : {}),
+              })}">To the rule, on the workbench</a
+            >{/if}
+          {#if data.inspection.record}<a
+              class="text-plum underline underline-offset-2"
+              href="/studio/content/{data.inspection.record.typeId}/{data.inspection.record.id}">To the record</a
+            >{/if}
+        </p>
         {#if one.why.because === 'empty' && one.sees.length}<p class="mt-1 text-faded">
             It reads {one.sees.join(', ')}.
           </p>{/if}

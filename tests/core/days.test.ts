@@ -1,0 +1,85 @@
+import fc from 'fast-check';
+import { DateTime } from 'luxon';
+import { describe, expect, it } from 'vitest';
+import { localDay } from '../../src/lib/core/formats/write';
+import { indexModel } from '../../src/lib/core/model/model';
+import { compileRule } from '../../src/lib/core/rules/compile';
+import { envOf, houseScopes, model, own, record } from '../support/world';
+
+/** Zones with daylight saving in either half of the year, without, with odd offsets, and on both sides of the date line. */
+const ZONES = [
+  ...['UTC', 'Europe/London', 'Europe/Berlin', 'America/New_York', 'America/St_Johns', 'Australia/Lord_Howe'],
+  ...['Pacific/Auckland', 'Pacific/Kiritimati', 'Pacific/Pago_Pago', 'Asia/Kathmandu', 'America/Santiago'],
+];
+
+function holds(name: string, step: string, value: string, now: Date, zone: string, days?: number): boolean {
+  const index = indexModel({ ...model, site: { ...model.site, timeZone: zone } });
+  const env = { ...envOf([record(1, 'house', { [step]: value })]), model: index, today: localDay(now, zone) };
+  return compileRule(
+    { test: name, path: own(step), ...(days === undefined ? {} : { operand: days }) },
+    houseScopes,
+    index,
+  ).holds(env);
+}
+
+/** Calendar days from today to a moment, as luxon counts them. */
+const daysBetween = (now: Date, at: Date, zone: string): number =>
+  Math.round(
+    DateTime.fromJSDate(at, { zone })
+      .startOf('day')
+      .setZone('UTC', { keepLocalTime: true })
+      .diff(DateTime.fromJSDate(now, { zone }).startOf('day').setZone('UTC', { keepLocalTime: true }), 'days').days,
+  );
+
+describe('days relative to today', () => {
+  const moment = fc.date({ min: new Date('2020-01-01'), max: new Date('2030-01-01'), noInvalidDate: true });
+  const near = fc.tuple(moment, fc.integer({ min: -40 * 24 * 60, max: 40 * 24 * 60 }));
+
+  it('are those of the calendar in the site’s time zone, as luxon counts them', () => {
+    fc.assert(
+      fc.property(near, fc.constantFrom(...ZONES), fc.integer({ min: 0, max: 45 }), ([now, minutes], zone, days) => {
+        const at = new Date(now.getTime() + minutes * 60_000);
+        const away = daysBetween(now, at, zone);
+        const asked = (name: string, n?: number) => holds(name, 'seen', at.toISOString(), now, zone, n);
+        expect([asked('day.past'), asked('day.future'), asked('day.last', days), asked('day.next', days)]).toEqual([
+          away < 0,
+          away > 0,
+          away <= 0 && away >= -days,
+          away >= 0 && away <= days,
+        ]);
+        // A date is the day that it says, in whichever zone it is read.
+        const day = DateTime.fromJSDate(at, { zone }).toISODate() as string;
+        expect(holds('day.last', 'built', day, now, zone, days)).toBe(away <= 0 && away >= -days);
+      }),
+      { numRuns: 600 },
+    );
+  });
+
+  /**
+   * Days on which clocks change, as published: summer time in the Union from the last Sunday in March to the last in
+   * October, at 01:00 UTC (Directive 2000/84/EC, articles 2 and 3); in the United States from the second Sunday in March
+   * to the first in November, at 2:00 (Energy Policy Act of 2005, section 110); in New Zealand from the last Sunday in
+   * September to the first in April (Time Act order of 2007). The dates of these years were worked out by hand.
+   */
+  it.each([
+    ['Europe/Berlin', '2026-03-29', 23],
+    ['Europe/Berlin', '2026-10-25', 25],
+    ['America/New_York', '2026-03-08', 23],
+    ['America/New_York', '2026-11-01', 25],
+    ['Pacific/Auckland', '2026-09-27', 23],
+    ['Pacific/Auckland', '2026-04-05', 25],
+  ])('%s: on %s, a day of %i hours, each moment is of today and none is missed', (zone, day, hours) => {
+    const start = DateTime.fromISO(day, { zone });
+    const length = start.plus({ days: 1 }).diff(start, 'hours').hours;
+    expect(length).toBe(hours);
+    const noon = start.set({ hour: 12 }).toJSDate();
+    const at = (minutes: number) => start.plus({ minutes }).toUTC().toISO() as string;
+    const today = (minutes: number) => holds('day.last', 'seen', at(minutes), noon, zone, 0);
+    const own = Array.from({ length: hours * 2 }, (_, i) => today(i * 30));
+    expect(own.every(Boolean)).toBe(true);
+    expect([today(-1), today(hours * 60)]).toEqual([false, false]);
+    expect(holds('day.past', 'seen', at(-1), noon, zone)).toBe(true);
+    expect(holds('day.future', 'seen', at(hours * 60), noon, zone)).toBe(true);
+    expect(holds('day.next', 'seen', at(hours * 60), noon, zone, 1)).toBe(true);
+  });
+});
