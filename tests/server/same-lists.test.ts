@@ -447,7 +447,8 @@ describe('the same list everywhere', () => {
         await drop();
         drops = [];
       }),
-      { numRuns: MODELS, endOnFailure: true },
+      // The example counted a record once for each of its choices.
+      { numRuns: MODELS, endOnFailure: true, examples: [[2143060888]] },
     );
     // Most of them list something, or little would be compared.
     expect(filled).toBeGreaterThan((MODELS * LISTS) / 3);

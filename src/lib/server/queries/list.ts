@@ -87,7 +87,10 @@ export function listQuery(loop: CompiledLoop, env: Env, reader: Reader, window?:
   return { ids, count: total, whole };
 }
 
-/** How many records there are: along the rows of one field where some condition holds for these, else record by record. */
+/**
+ * How many records there are: along the rows of one field where some condition holds for these, else record by record. A
+ * value of several has a row for each, of which the first stands for the record.
+ */
 function counting(loop: CompiledLoop, { parts, where }: Asked, drafts: boolean): Sql {
   const along = parts.find((part) => part.rows)?.rows;
   if (!along) return { sql: `SELECT COUNT(*) AS n FROM records r WHERE ${where.sql}`, values: where.values };
@@ -95,7 +98,7 @@ function counting(loop: CompiledLoop, { parts, where }: Asked, drafts: boolean):
   const { typeIds } = loop.scope;
   const { sql, records } = onKey(and(others).sql, 'c0.record_id');
   return {
-    sql: `SELECT COUNT(*) AS n FROM record_index c0 ${along.inner.sql.includes('i.number') ? 'FORCE INDEX (numbers)' : ''} ${records ? 'JOIN records r ON r.id = c0.record_id' : ''} WHERE c0.type_id IN (?) AND c0.field_id = ? AND c0.shown ${drafts ? 'IN (TRUE, FALSE)' : '= TRUE'} AND c0.is_empty = FALSE${along.inner.sql.replaceAll('i.', 'c0.')} AND ${sql}`,
+    sql: `SELECT COUNT(*) AS n FROM record_index c0 ${along.inner.sql.includes('i.number') ? 'FORCE INDEX (numbers)' : ''} ${records ? 'JOIN records r ON r.id = c0.record_id' : ''} WHERE c0.type_id IN (?) AND c0.field_id = ? AND c0.shown ${drafts ? 'IN (TRUE, FALSE)' : '= TRUE'} AND c0.is_empty = FALSE AND c0.part = 0${along.inner.sql.replaceAll('i.', 'c0.')} AND ${sql}`,
     values: [
       ...[typeIds.length ? typeIds : [''], along.step],
       ...along.inner.values,

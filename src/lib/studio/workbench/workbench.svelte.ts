@@ -106,6 +106,8 @@ export class Workbench {
   saving: SaveState = $state.raw({ is: 'saved' });
   /** What stands where the page is: the page itself, many pages, or where everything appears. */
   view: 'page' | 'proof' | 'coverage' = $state('page');
+  /** Counts the pieces that were placed: what is new is filled first, whatever was worked on before. */
+  placed = $state(0);
   /** Elements that are held open, whatever their rule says of the record on screen. */
   readonly held = new SvelteSet<string>();
   /** The only records that the strip has, with what they were chosen for. */
@@ -641,7 +643,9 @@ export class Workbench {
 
   /** Puts a piece at a place and selects it. */
   insert(label: string, piece: Piece, parent: string, index: number): void {
-    if (this.edit(label, { do: 'insert', parent, index, piece })) this.select(piece.top);
+    if (!this.edit(label, { do: 'insert', parent, index, piece })) return;
+    this.select(piece.top);
+    this.placed++;
   }
 
   /** Removes everything that is selected. */
