@@ -23,9 +23,6 @@ const ALPINE = {
     operand,
   })),
 };
-const TABLE =
-  'Name,Text,Colour\nRules of the boat,Sit down.,#2e4a78\nLost and found,Ask Wilf.,reddish\n,Nothing,plum\n';
-
 /** One picture of each main view. @type {{ name: string, path: string, width?: number, height?: number, before?: (page: Page) => Promise<unknown> }[]} */
 const VIEWS = [
   { name: 'desk', path: '/studio' },
@@ -39,35 +36,10 @@ const VIEWS = [
     },
   },
   { name: 'record', path: '/studio/content/hut/11' },
-  {
-    name: 'rows',
-    path: '/studio/content/hut/11',
-    before: async (page) => {
-      await page.getByRole('tab', { name: 'Staying' }).click();
-      await page.getByText('Rooms', { exact: true }).evaluate((label) => label.scrollIntoView());
-    },
-  },
   { name: 'fields', path: '/studio/content/hut/fields' },
   { name: 'library', path: '/studio/library?open=30' },
   { name: 'terms', path: '/studio/terms/region', before: (page) => row(page, 'Upper Vale').click() },
-  {
-    name: 'import',
-    path: '/studio/content/page/files',
-    before: async (page) => {
-      await page
-        .locator('input[type=file]')
-        .setInputFiles({ name: 'pages.csv', mimeType: 'text/csv', buffer: Buffer.from(TABLE) });
-      await page.getByLabel('Where Text goes').selectOption({ label: 'Body' });
-      await page.getByRole('button', { name: 'Try it without keeping anything' }).click();
-      await page.locator('[data-import-result]').waitFor();
-    },
-  },
   { name: 'workbench', path: '/studio/workbench/hut-page', before: (page) => row(page, 'Telephone').click() },
-  {
-    name: 'workbench-sentence',
-    path: '/studio/workbench/warden-line',
-    before: (page) => row(page, 'Kept by').click(),
-  },
   {
     name: 'workbench-looks',
     path: '/studio/workbench/hut-page',
@@ -77,12 +49,40 @@ const VIEWS = [
       await page.getByLabel('Width of the page on the canvas').selectOption('390');
     },
   },
+  {
+    name: 'proof-sheet',
+    path: '/studio/workbench/hut-page',
+    before: async (page) => {
+      await page.getByRole('button', { name: 'Proof sheet' }).click();
+      await page.waitForTimeout(2500);
+    },
+  },
+  {
+    name: 'coverage',
+    path: '/studio/workbench/hut-page',
+    before: async (page) => {
+      await page.getByRole('button', { name: 'Coverage', exact: true }).click();
+      await page.locator('[data-section]', { hasText: 'Warning' }).click();
+      await page.locator('[data-total]').waitFor();
+    },
+  },
+  {
+    name: 'why',
+    path: '/studio/site/huts/windle-pass-hut',
+    before: async (page) => {
+      await page
+        .getByRole('complementary', { name: 'Why' })
+        .getByRole('button', { name: 'Seen from the door' })
+        .click();
+    },
+  },
+  { name: 'rules', path: '/studio/rules' },
   { name: 'theme', path: '/studio/theme' },
   {
     name: 'workbench-rule',
     path: '/studio/workbench/hut-page',
     before: async (page) => {
-      await row(page, 'Before you set out').or(row(page, 'Warning')).first().click();
+      await row(page, 'Bring your own bedding').click();
       await page.getByRole('tab', { name: 'Appears' }).click();
     },
   },
@@ -97,11 +97,6 @@ const VIEWS = [
         .click();
       await page.getByRole('tab', { name: 'Repeats' }).click();
     },
-  },
-  {
-    name: 'loose-end',
-    path: '/studio/workbench/hut-page-old',
-    before: (page) => row(page, 'Price a night').click(),
   },
   { name: 'site-archive', path: '/trails/' },
   { name: 'site-record', path: '/huts/windle-pass-hut' },

@@ -18,16 +18,16 @@
 
   // Counted anew with every change of a rule, a value or a part.
   $effect(() => {
-    const tree = wb.tree;
+    const [tree, selected] = [wb.tree, wb.selected];
     void [wb.model, wb.records, wb.parts];
-    untrack(() => survey.count(tree, []));
+    untrack(() => survey.count(tree, [selected]));
   });
 
   const coverage = $derived(survey.coverage);
   const rows = $derived(
     (coverage?.sections ?? []).flatMap(({ id, within, branchOf }, at) => {
       const element = wb.element(id);
-      return element
+      return element && (branchOf || element.rule?.rules.length)
         ? [
             {
               id,
@@ -48,8 +48,14 @@
   const always = $derived(rows.filter((row) => row.shown === of));
   const once = $derived(rows.filter((row) => row.shown === 1 && of > 1));
   const contradictions = $derived(rows.filter((row) => row.end));
-  const combinations = $derived(coverage && rows.length ? combinationsOf(coverage) : []);
-  const smallest = $derived(coverage && rows.length ? smallestLook(coverage) : []);
+  /** Only of what is listed. */
+  const listed = $derived(
+    coverage && rows.length
+      ? { records: coverage.records, shown: rows.map((row) => coverage.shown[row.at] as Uint8Array) }
+      : undefined,
+  );
+  const combinations = $derived(listed ? combinationsOf(listed) : []);
+  const smallest = $derived(listed ? smallestLook(listed) : []);
   const looked = $derived(rows.find((row) => row.id === wb.selected));
   const title = (id: number) => survey.titles.get(id) ?? `No. ${id}`;
 
@@ -60,7 +66,7 @@
   const onlyFor = (at: number) => idsOf(at, 1)[0] as number;
   const namesIn = (pattern: string) =>
     rows
-      .filter((row) => pattern[row.at] === '1')
+      .filter((_, i) => pattern[i] === '1')
       .map((row) => row.name)
       .join(', ') || 'none of them';
 </script>

@@ -9,6 +9,7 @@
     css,
     label,
     width,
+    height: fixed,
     onheight,
   }: {
     html: string;
@@ -16,6 +17,8 @@
     label: string;
     /** Pixels; the page is laid out for it. */
     width: number;
+    /** So much of it is shown, in pixels; all of it without. */
+    height?: number;
     /** Told how high the page is. */
     onheight?: (height: number) => void;
   } = $props();
@@ -29,7 +32,7 @@
     fillFrame(frame, page, () => {
       ready = true;
       const body = frame.contentDocument?.body;
-      if (!body) return;
+      if (!body || fixed) return;
       const measure = () => {
         height = Math.min(30_000, body.scrollHeight);
         onheight?.(height);
@@ -54,5 +57,5 @@
   sandbox="allow-same-origin"
   tabindex="-1"
   class="pointer-events-none block origin-top-left border-0 bg-paper"
-  style="width:{width}px; height:{onheight ? height : 2400}px"
+  style="width:{width}px; height:{fixed ?? height}px"
 ></iframe>

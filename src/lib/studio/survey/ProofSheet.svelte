@@ -6,12 +6,14 @@
   import { completeTheme, themeCss } from '$lib/core/theme/theme';
   import Button from '$lib/ui/Button.svelte';
   import type { Workbench } from '../workbench/workbench.svelte';
+  import { Mounts } from './mounts';
   import Page from './Page.svelte';
   import SideBySide from './SideBySide.svelte';
   import Tile from './Tile.svelte';
 
   let { wb, width: asked }: { wb: Workbench; width: number } = $props();
 
+  const mounts = new Mounts();
   const { survey } = $derived(wb);
   const width = $derived(asked || 1280);
   type Order = 'listed' | 'long' | 'empty' | 'hidden' | 'fallback';
@@ -38,29 +40,35 @@
     }),
   );
 
+  /** So many pages are drawn at first, and more when they are asked for. */
+  const AT_FIRST = 300;
+  let most = $state(AT_FIRST);
+  /** What is looked at: under the term, and for the longest titles those; the rest of the order needs the pages. */
+  const candidates = $derived.by((): ContentRecord[] => {
+    const below = term ? new Set(wb.index.below(term)) : undefined;
+    const kept = below ? wb.everyone.filter((record) => record.terms.some((id) => below.has(id))) : [...wb.everyone];
+    if (order === 'long') kept.sort((a, b) => b.title.length - a.title.length);
+    return kept.slice(0, most);
+  });
+
   // The pages follow whatever is changed.
   $effect(() => {
-    const [tree, ids] = [wb.tree, wb.everyone.map((record) => record.id)];
+    const [tree, ids] = [wb.tree, candidates.map((record) => record.id)];
     void [wb.model, wb.records, wb.parts, wb.media];
     untrack(() => survey.draw(tree, ids));
   });
 
   const shows = (look: Look | undefined, id: string) => look?.html.includes(`data-element="${id}"`);
   const shown = $derived.by((): ContentRecord[] => {
-    const below = term ? new Set(wb.index.below(term)) : undefined;
-    const kept = wb.everyone.filter((record) => {
-      if (below && !record.terms.some((id) => below.has(id))) return false;
-      return !section || shows(survey.looks.get(record.id), section) === appears;
-    });
-    const by: Record<Order, ((record: ContentRecord) => number) | undefined> = {
-      listed: undefined,
-      long: (record) => record.title.length,
-      empty: (record) => survey.looks.get(record.id)?.empty.length ?? 0,
-      hidden: (record) => survey.looks.get(record.id)?.hidden.length ?? 0,
-      fallback: (record) => survey.looks.get(record.id)?.fallbacks.length ?? 0,
+    const kept = candidates.filter((record) => !section || shows(survey.looks.get(record.id), section) === appears);
+    const by: Partial<Record<Order, keyof Pick<Look, 'empty' | 'hidden' | 'fallbacks'>>> = {
+      empty: 'empty',
+      hidden: 'hidden',
+      fallback: 'fallbacks',
     };
     const key = by[order];
-    return key ? [...kept].sort((a, b) => key(b) - key(a)) : kept;
+    const count = (record: ContentRecord) => (key && survey.looks.get(record.id)?.[key].length) ?? 0;
+    return key ? [...kept].sort((a, b) => count(b) - count(a)) : kept;
   });
   const css = $derived(themeCss(completeTheme(wb.theme)) + survey.css);
   const partly = $derived(wb.partial[wb.typeId]);
@@ -124,6 +132,7 @@
           <progress aria-label="Drawing the pages" max={survey.drawing.of || 1} value={survey.drawing.done}></progress>
           <Button onclick={() => survey.cancel()}>Stop</Button>
         {/if}
+        {#if candidates.length === most}<Button onclick={() => (most += AT_FIRST)}>Draw more</Button>{/if}
         {#if chosen.length}
           <Button tone="main" disabled={chosen.length < 2} onclick={() => (beside = true)}
             >Put {chosen.length} side by side</Button
@@ -139,6 +148,7 @@
       style="grid-template-columns: repeat(auto-fill, minmax({size}px, 1fr))"
       tabindex="0"
       aria-label="Pages"
+      onscroll={() => mounts.scrolled()}
     >
       {#each shown as record (record.id)}
         {@const look = survey.looks.get(record.id)}
@@ -149,6 +159,7 @@
           {width}
           chosen={chosen.includes(record.id)}
           full={chosen.length >= 4}
+          {mounts}
           onchoose={() => choose(record.id)}
         >
           {#snippet page()}{#if look}<Page
@@ -156,6 +167,7 @@
                 css={css + look.css}
                 label="Page of {record.title}"
                 {width}
+                height={Math.ceil(width * 1.3)}
               />{/if}{/snippet}
         </Tile>
       {:else}

@@ -3,6 +3,7 @@
   import { onMount } from 'svelte';
   import type { ContentRecord } from '$lib/core/content/record';
   import type { Look } from '$lib/core/coverage/look';
+  import type { Mounts } from './mounts';
   import type { Workbench } from '../workbench/workbench.svelte';
 
   let {
@@ -12,6 +13,7 @@
     width,
     chosen,
     full,
+    mounts,
     onchoose,
     page,
   }: {
@@ -22,6 +24,7 @@
     chosen: boolean;
     /** No more can be chosen. */
     full: boolean;
+    mounts: Mounts;
     onchoose: () => void;
     page: Snippet;
   } = $props();
@@ -33,12 +36,20 @@
   const scale = $derived(room / width);
 
   onMount(() => {
-    const watcher = new IntersectionObserver(([entry]) => (near = Boolean(entry?.isIntersecting)), {
-      root: tile.parentElement,
-      rootMargin: '400px',
-    });
+    const mount = () => (near = true);
+    const watcher = new IntersectionObserver(
+      ([entry]) => {
+        if (entry?.isIntersecting) return mounts.add(mount);
+        mounts.remove(mount);
+        near = false;
+      },
+      { root: tile.parentElement, rootMargin: '300px' },
+    );
     watcher.observe(tile);
-    return () => watcher.disconnect();
+    return () => {
+      mounts.remove(mount);
+      watcher.disconnect();
+    };
   });
 
   const names = (ids: string[]) => ids.map((id) => wb.titleOf(id)).join(', ');

@@ -40,8 +40,8 @@ export class Survey {
     this.worker?.postMessage(message);
   }
 
-  /** Starts the worker, and tells it what has changed since it was told last. */
-  private prepare(): void {
+  /** Starts the worker, and tells it what has changed since it was told last; gives back whether anything has. */
+  private prepare(): boolean {
     const { wb } = this;
     if (!this.worker) {
       this.worker = new Worker(new URL('./surveyor.worker.ts', import.meta.url), { type: 'module' });
@@ -49,7 +49,7 @@ export class Survey {
       this.worker.onerror = () => (this.failed = 'The work over all records has stopped. Load the page again.');
     }
     const now = [wb.model, wb.records, wb.media, wb.parts];
-    if (now.every((one, i) => one === this.ground[i])) return;
+    if (now.every((one, i) => one === this.ground[i])) return false;
     this.ground = now;
     this.before = undefined;
     this.asked.before = 0;
@@ -65,11 +65,14 @@ export class Survey {
         template: { id, purpose, serves },
       },
     });
+    return true;
   }
 
   /** Counts where everything appears, for the template as it is now; the first time also as it was when it was opened. */
   count(tree: Tree, also: string[]): void {
-    this.prepare();
+    if (this.prepare()) this.counted = undefined;
+    if (this.counted?.tree === tree && this.counted.also === also.join()) return;
+    this.counted = { tree, also: also.join() };
     const { opened } = this.wb;
     if (!this.before && !this.asked.before) {
       this.asked.before = ++this.jobs;
@@ -92,6 +95,7 @@ export class Survey {
     this.covering = { done: 0, of: 0 };
     this.ask({ do: 'cover', job: this.asked.cover, tree, also, drafts: false });
   }
+  private counted: { tree: Tree; also: string } | undefined;
   private next: { tree: Tree; also: string[] } | undefined;
 
   /** Draws the pages of these records. */
@@ -107,6 +111,7 @@ export class Survey {
     this.ask({ do: 'stop' });
     this.covering = this.drawing = undefined;
     this.asked.cover = this.asked.draw = -1;
+    this.counted = undefined;
   }
 
   close(): void {
@@ -133,6 +138,7 @@ export class Survey {
           this.before = told.coverage;
           const { next } = this;
           this.next = undefined;
+          this.counted = undefined;
           if (next) this.count(next.tree, next.also);
           return;
         }

@@ -38,12 +38,23 @@
       : 'always, as there is no test yet',
   );
 
+  function close() {
+    wb.editing = wb.keeping = undefined;
+  }
   async function save() {
     if (!draft) return;
     said = '';
     try {
-      await wb.keepRule(draft);
-      wb.editing = undefined;
+      const kept = await wb.keepRule(draft);
+      const id = wb.keeping;
+      if (id)
+        wb.edit(`${wb.nameOf(id)} appears by the rule ${kept.name}`, {
+          do: 'put',
+          id,
+          at: ['rule'],
+          value: { group: 'all', rules: [{ named: kept.id }] },
+        });
+      close();
       onsaved?.();
     } catch (error) {
       said = wordsOf(error);
@@ -56,7 +67,7 @@
   wide
   title={draft?.version ? 'A kept rule' : 'A new rule'}
   about="It can be put on elements and lists of every template, and is changed for all of them here."
-  onclose={() => (wb.editing = undefined)}
+  onclose={close}
 >
   {#if draft}
     <div class="flex flex-col gap-3">
@@ -79,7 +90,7 @@
       {#if said}<p role="alert" class="rounded-sm bg-ochre px-2 py-1">{said}</p>{/if}
       <div class="flex gap-2">
         <Button tone="main" onclick={() => void save()}>{draft.version ? 'Change it everywhere' : 'Keep it'}</Button>
-        <Button tone="bare" onclick={() => (wb.editing = undefined)}>Cancel</Button>
+        <Button tone="bare" onclick={close}>Cancel</Button>
       </div>
     </div>
   {/if}

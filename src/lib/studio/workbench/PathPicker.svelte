@@ -82,6 +82,10 @@
         });
       }
     }
+    // Of what is searched for the nearest comes first.
+    const groups = [...new Set(made.map((choice) => choice.group))];
+    const far = ({ group, entry }: Choice) => groups.indexOf(group) * 100 + entry.path.steps.length;
+    if (wanted) made.sort((a, b) => far(a) - far(b));
     return [...made.filter((c) => !c.why), ...made.filter((c) => c.why)].slice(0, 160);
   });
 

@@ -55,8 +55,9 @@
   }
   function keep() {
     const found = wb.ruleToKeep(element.id);
-    if (typeof found === 'string') said = found;
-    else wb.editing = { id: '', version: 0, name: wb.nameOf(element.id), ...found };
+    if (typeof found === 'string') return void (said = found);
+    wb.keeping = element.id;
+    wb.editing = { id: '', version: 0, name: wb.nameOf(element.id), ...found };
   }
   const verdict = $derived(
     why.because === 'always'

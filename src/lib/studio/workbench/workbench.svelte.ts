@@ -117,6 +117,8 @@ export class Workbench {
   readonly survey: Survey;
   /** The kept rule that is open to be changed; a new one has version 0. */
   editing: NamedRule | undefined = $state.raw();
+  /** The element whose rule is being kept: it goes by the name from then on. */
+  keeping: string | undefined = $state();
   /** A rule that was copied, to be put on other elements. */
   ruleClip: Group | undefined = $state.raw();
   /** What was last said to the designer, such as what a paste refused. */
