@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { outlineRow, picker, saved } from './support';
+import { outlineRow, picker, saved, seriousFaults } from './support';
 
 test('the proof sheet: true pages, ordered and narrowed, one designed with, several side by side', async ({ page }) => {
   await page.goto('/studio/workbench/hut-page');
@@ -102,4 +102,35 @@ test('why a published page is as it is, for its designer alone', async ({ page, 
   await expect(outlineRow(page, 'Warning')).toHaveAttribute('aria-selected', 'true');
   const html = await (await request.get('/huts/grey-crag-hut')).text();
   for (const word of ['data-element', 'Before you set out', '<script']) expect(html).not.toContain(word);
+});
+
+test('axe finds nothing serious on the proof sheet, side by side, coverage, kept rules and published pages', async ({
+  page,
+}) => {
+  test.slow();
+  const faults = async (where: string) => (await seriousFaults(page)).map((fault) => `${where}: ${fault}`);
+  const found: string[] = [];
+  await page.goto('/studio/workbench/hut-page');
+  await page.waitForLoadState('networkidle');
+  await page.getByRole('button', { name: 'Proof sheet' }).click();
+  await page.getByLabel('Put Windle Pass Hut beside others').check();
+  await page.getByLabel('Put Grey Crag Hut beside others').check();
+  found.push(...(await faults('proof sheet')));
+  await page.getByRole('button', { name: 'Put 2 side by side' }).click();
+  found.push(...(await faults('side by side')));
+  await page.getByRole('button', { name: 'Coverage', exact: true }).click();
+  await page.getByRole('button', { name: 'Warning' }).click();
+  await expect(page.locator('[data-total]')).toBeVisible();
+  found.push(...(await faults('coverage')));
+  await page.goto('/studio/rules');
+  found.push(...(await faults('rules')));
+  await page.getByRole('button', { name: 'Open' }).first().click();
+  found.push(...(await faults('a kept rule')));
+  await page.goto('/studio/site/huts/windle-pass-hut');
+  await page
+    .getByRole('complementary', { name: 'Why' })
+    .getByRole('button', { name: /Warning/ })
+    .click();
+  found.push(...(await faults('a published page')));
+  expect(found).toEqual([]);
 });

@@ -207,3 +207,49 @@ test('branches are held open, and a rule on what is gone hides its element and s
   ).toBeVisible();
   await request.delete(`/api/templates/${id}`);
 });
+
+test('two captions by content type, in a loop over both', async ({ page, request }) => {
+  const tree = {
+    root: 'r',
+    elements: {
+      r: { id: 'r', kind: 'box', props: {}, slots: {}, children: ['both'] },
+      both: {
+        id: 'both',
+        kind: 'loop',
+        name: 'Both',
+        props: { source: { from: 'query', typeIds: ['hut', 'trail'] }, limit: 40 },
+        slots: {},
+        children: ['either'],
+      },
+      either: { id: 'either', kind: 'alternatives', props: {}, slots: {}, children: [] },
+    },
+  };
+  const wanted = { name: 'Captions', purpose: 'record', typeId: 'warden', tree };
+  const { id } = (await (await request.post('/api/templates', { data: wanted })).json()) as { id: string };
+  await page.goto(`/studio/workbench/${id}`);
+  await page.waitForLoadState('networkidle');
+  await outlineRow(page, 'Alternatives').click();
+  await page.getByRole('tab', { name: 'Branches' }).click();
+  await page.getByRole('button', { name: 'Make a branch for each answer of' }).click();
+  await picker(page)
+    .getByRole('button', { name: /Content type/ })
+    .first()
+    .click();
+  // Only the two that can stand there, and one for all else.
+  for (const [branch, words] of [
+    ['Hut', 'A roof'],
+    ['Trail', 'A way'],
+  ] as const) {
+    await outlineRow(page, new RegExp(`^\\W*${branch}$`)).click();
+    await place(page, 'text');
+    await page
+      .getByRole('textbox', { name: /fixed words|Text/ })
+      .first()
+      .fill(words);
+  }
+  await expect(canvas(page).getByText('A roof')).toHaveCount(13);
+  await expect(canvas(page).getByText('A way')).toHaveCount(18);
+  await expect(outlineRow(page, 'Warden')).toHaveCount(0);
+  await saved(page);
+  await request.delete(`/api/templates/${id}`);
+});
