@@ -1,6 +1,9 @@
 import { createHash } from 'node:crypto';
 import type { RequestHandler } from './$types';
+import { atomFeed, FEED_FORMS, jsonFeed } from '$lib/core/serving/feeds';
+import { feedAt } from '$lib/server/site/outlets';
 import { answer } from '$lib/server/site/respond';
+import { sendIfNew } from '$lib/server/site/send';
 import site from '$lib/site/site.css?url';
 
 export const trailingSlash = 'ignore';
@@ -15,7 +18,7 @@ const policy = (css: string | undefined): string =>
 /** What stands in the question of an address beyond this is not read. */
 const MOST_ASKED = 200;
 
-export const GET: RequestHandler = async ({ url }) => {
+export const GET: RequestHandler = async ({ request, url }) => {
   const path = url.pathname.split('/').map(decodeURIComponent).join('/');
   // A form sends what was left open too; the address that can be shared is the one without.
   const given = [...url.searchParams].slice(0, MOST_ASKED);
@@ -26,14 +29,17 @@ export const GET: RequestHandler = async ({ url }) => {
   }
   const asked: Record<string, string[]> = {};
   for (const [key, value] of said) (asked[key] ??= []).push(value);
+  const found = await feedAt(path, url.origin);
+  if (found) {
+    const text = found.form === 'feed.atom' ? atomFeed(found.feed) : JSON.stringify(jsonFeed(found.feed), null, 2);
+    return sendIfNew(request, text, { 'content-type': `${FEED_FORMS[found.form]}; charset=utf-8` });
+  }
   const { status, html, css, to } = await answer(path, { styles: [site], origin: url.origin }, asked);
   if (to) return new Response(null, { status, headers: { location: to } });
-  return new Response(html, {
+  return sendIfNew(
+    request,
+    html,
+    { 'content-type': 'text/html; charset=utf-8', 'content-security-policy': policy(css) },
     status,
-    headers: {
-      'content-type': 'text/html; charset=utf-8',
-      'content-security-policy': policy(css),
-      'cache-control': 'no-cache',
-    },
-  });
+  );
 };

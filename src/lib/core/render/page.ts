@@ -18,6 +18,10 @@ export interface PageParts {
   canonical?: string;
   previous?: string;
   next?: string;
+  /** Feeds of what the page lists. */
+  feeds?: { href: string; type: string; title: string }[];
+  /** What stands for the page where it is linked to; addresses whole. */
+  card?: { kind: 'website' | 'article'; picture?: { url: string; alt: string } };
 }
 
 /** A whole page around what a template drew, as an HTML document. */
@@ -32,6 +36,11 @@ export function drawPage(site: Site, page: PageParts): string {
     page.canonical ? `<link rel="canonical" href="${escapeHtml(page.canonical)}">` : '',
     page.previous ? `<link rel="prev" href="${escapeHtml(page.previous)}">` : '',
     page.next ? `<link rel="next" href="${escapeHtml(page.next)}">` : '',
+    ...(page.feeds ?? []).map(
+      ({ href, type, title }) =>
+        `<link rel="alternate" type="${type}" title="${escapeHtml(title)}" href="${escapeHtml(href)}">`,
+    ),
+    ...cardOf(site, page),
     '<link rel="icon" href="/favicon.svg">',
     ...page.styles.map((href) => `<link rel="stylesheet" href="${escapeHtml(href)}">`),
     page.css ? `<style>${page.css}</style>` : '',
@@ -47,6 +56,23 @@ ${page.frame ?? plainFrame(site, page)}
 </body>
 </html>
 `;
+}
+
+/** The Open Graph properties of a page (ogp.me): title, type and address, the picture where there is one, and what else is known. */
+function cardOf(site: Site, { title, description, canonical, card }: PageParts): string[] {
+  if (!card || !canonical) return [];
+  const property = (name: string, content: string | undefined) =>
+    content ? [`<meta property="og:${name}" content="${escapeHtml(content)}">`] : [];
+  return [
+    ...property('title', title),
+    ...property('type', card.kind),
+    ...property('url', canonical),
+    ...property('image', card.picture?.url),
+    ...property('image:alt', card.picture?.alt),
+    ...property('description', description),
+    ...property('site_name', site.name),
+    ...property('locale', site.locale.replace('-', '_')),
+  ];
 }
 
 function plainFrame(site: Site, page: PageParts): string {

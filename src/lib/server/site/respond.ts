@@ -1,9 +1,15 @@
+import type { ContentRecord, Media } from '../../core/content/record';
 import type { ModelIndex } from '../../core/model/model';
+import { compilePath } from '../../core/paths/compile';
+import type { Env } from '../../core/paths/env';
+import { mediaAddress } from '../../core/render/media';
+import { FEED_FORMS } from '../../core/serving/feeds';
 import { coloursCss } from '../../core/elements/common';
 import {
   addressOfArchive,
   daysOf,
   descriptionOfArchive,
+  pictureOfArchive,
   scopeOfArchive,
   SEARCH,
   titleOfArchive,
@@ -19,10 +25,11 @@ import { archiveTree, recordTree } from '../../core/templates/start';
 import type { Tree } from '../../core/templates/template';
 import { escapeHtml } from '../../core/text';
 import { select } from '../database/connect';
-import { loadRecords } from '../queries/load';
+import { loadMedia, loadRecords } from '../queries/load';
 import { readModel } from '../services/model';
 import { readTemplateHeads, type TemplateHead } from '../services/templates';
 import { readTheme } from '../services/theme';
+import { feedsOf } from './outlets';
 import { drawTemplate, type Asked, type Inspection } from './draw';
 
 export interface Answer {
@@ -50,6 +57,10 @@ interface Parts {
   next?: string;
   /** The content type that the page belongs to, or the search. */
   current?: string;
+  feeds?: { href: string; type: string; title: string }[];
+  kind?: 'website' | 'article';
+  /** What stands for the page where it is linked to. */
+  picture?: Media;
   /** Not to be kept by search engines. */
   unlisted?: boolean;
   /** Style sheets of the template that drew it, and the grounds it has in colours from fields. */
@@ -112,6 +123,14 @@ async function answerOrInspect(
       canonical: absolute(parts.path),
       previous: parts.previous,
       next: parts.next,
+      feeds: parts.feeds,
+      card: {
+        kind: parts.kind ?? 'website',
+        picture: parts.picture && {
+          url: surroundings.origin + mediaAddress(parts.picture, 1280),
+          alt: parts.picture.alt,
+        },
+      },
       navigation: [
         ...model.types.map((type) => ({
           label: type.plural,
@@ -175,6 +194,8 @@ async function answerArchive(
       next: archive.page < pages ? at(archive.page + 1) : undefined,
       current: 'typeId' in archive ? archive.typeId : archive.of === 'search' ? SEARCH : undefined,
       unlisted: archive.of === 'search',
+      feeds: feedLinks(archive, title, model),
+      picture: await pictureOf(pictureOfArchive(archive, model)),
       styles,
       colours: env.colours,
     })),
@@ -221,6 +242,12 @@ async function answerRecord(
     status: 200,
     ...(await page({
       title: record.title,
+      description: excerptOf(record, model, env),
+      kind: 'article',
+      picture: await pictureOf(
+        type.fields.map(({ id, kind }) => (kind === 'picture' ? record.values[id] : undefined)).find(Boolean) as
+          number | undefined,
+      ),
       main: html,
       path: address + questionOf(env.asked ?? {}),
       current: typeId,
@@ -228,6 +255,27 @@ async function answerRecord(
       colours: env.colours,
     })),
   };
+}
+
+const feedLinks = (of: ArchivePlace, title: string, model: ModelIndex) =>
+  Object.entries(feedsOf(of, model) ?? {}).map(([form, href]) => ({
+    href,
+    type: FEED_FORMS[form as keyof typeof FEED_FORMS],
+    title: `${title}, as ${form === 'feed.atom' ? 'Atom' : 'JSON'}`,
+  }));
+
+const pictureOf = async (id: number | undefined): Promise<Media | undefined> =>
+  id ? (await loadMedia([id]))[0] : undefined;
+
+/** What is said of a record's page: the beginning of its first running text. */
+function excerptOf(record: ContentRecord, model: ModelIndex, env: Env): string | undefined {
+  const path = compilePath(
+    { from: 'record', steps: ['@excerpt'] },
+    { recordTypeIds: [record.typeId], loops: [] },
+    model,
+  );
+  const text = path.ok ? path.value.read({ ...env, record }) : undefined;
+  return typeof text === 'string' ? text.slice(0, 300).trim() || undefined : undefined;
 }
 
 async function frontMain(model: ModelIndex): Promise<string> {

@@ -51,7 +51,8 @@
   // Beside the coverage it is the rule that is worked on.
   let wanted = $state(untrack(() => (rule || wb.view === 'coverage' ? 'rule' : 'values')));
   $effect(() => {
-    if (wb.placed) wanted = 'values';
+    // Looks stay open for one after the other; a rule is that of one element.
+    if (wb.placed && untrack(() => wanted) === 'rule') wanted = 'values';
   });
   const tab = $derived(tabs.some((t) => t.value === wanted) ? wanted : (tabs[0]?.value ?? 'looks'));
   /** What is known of its rule without any record, and of its place among alternatives. */

@@ -1,0 +1,166 @@
+import type { ContentRecord } from '../../core/content/record';
+import type { ModelIndex } from '../../core/model/model';
+import { compilePath } from '../../core/paths/compile';
+import { localDay } from '../../core/formats/write';
+import { compileLoop } from '../../core/loops/loop';
+import { makeEnv } from '../../core/paths/env';
+import { mediaAddress } from '../../core/render/media';
+import { addressOf } from '../../core/serving/addresses';
+import {
+  addressOfArchive,
+  descriptionOfArchive,
+  scopeOfArchive,
+  titleOfArchive,
+  type ArchiveOf,
+} from '../../core/serving/archives';
+import { FEED_FORMS, FEED_LENGTH, tagOf, type Feed, type FeedItem } from '../../core/serving/feeds';
+import { placeOf } from '../../core/serving/places';
+import { SITEMAP_LENGTH, type SitemapEntry } from '../../core/serving/sitemap';
+import { select } from '../database/connect';
+import { batchPool, drawComplete } from '../queries/pool';
+import { readModel } from '../services/model';
+
+/** Where the feeds of an archive are; undefined for those that have none: searches, and parts of years. */
+export function feedsOf(of: ArchiveOf, model: ModelIndex): Record<keyof typeof FEED_FORMS, string> | undefined {
+  if (of.of === 'search' || of.of === 'date') return undefined;
+  const home = addressOfArchive(of, model);
+  return { 'feed.atom': `${home}feed.atom`, 'feed.json': `${home}feed.json` };
+}
+
+/** The feed that an address stands for, with its form; undefined where there is none. */
+export async function feedAt(
+  path: string,
+  origin: string,
+): Promise<{ feed: Feed; form: keyof typeof FEED_FORMS } | undefined> {
+  const [, home, form] = /^(.*\/)(feed\.(?:atom|json))$/.exec(path) ?? [];
+  if (home === undefined || !form) return undefined;
+  const model = await readModel();
+  const place = placeOf(home, model);
+  if (place.at !== 'archive' || place.page !== 1) return undefined;
+  const feeds = feedsOf(place.of, model);
+  if (!feeds) return undefined;
+  const { site } = model;
+  const address = addressOfArchive(place.of, model);
+  return {
+    form: form as keyof typeof FEED_FORMS,
+    feed: {
+      id: tagOf(origin, '2026', `archive:${address}`),
+      title: `${titleOfArchive(place.of, model)} · ${site.name}`,
+      description: descriptionOfArchive(place.of, model) || undefined,
+      home: origin + address,
+      atom: origin + feeds['feed.atom'],
+      json: origin + feeds['feed.json'],
+      language: site.locale,
+      by: site.name,
+      items: await newest(place.of, model, origin),
+    },
+  };
+}
+
+/** The newest records of an archive, as a list of the database like any other. */
+async function newest(of: ArchiveOf, model: ModelIndex, origin: string): Promise<FeedItem[]> {
+  const scopes = { archive: scopeOfArchive(of, model), loops: [] };
+  const loop = compileLoop(
+    'feed',
+    'Feed',
+    {
+      source: { from: 'archive' },
+      order: [{ steps: ['@published'], down: true }],
+      skip: 0,
+      limit: FEED_LENGTH,
+      leaveOut: { current: false, above: false },
+    },
+    scopes,
+    model,
+  );
+  const batch = batchPool(model, { drafts: false });
+  const env = makeEnv({
+    model,
+    pool: batch.pool,
+    today: localDay(new Date(), model.site.timeZone),
+    archive: { ...of, page: 1 },
+  });
+  const read = (record: ContentRecord, step: string): unknown => {
+    const path = compilePath({ from: 'record', steps: [step] }, { recordTypeIds: [record.typeId], loops: [] }, model);
+    env.record = record;
+    return path.ok ? path.value.read(env) : undefined;
+  };
+  let items: FeedItem[] = [];
+  await drawComplete(batch, () => {
+    items = (batch.pool.list(loop, env).items as ContentRecord[]).map((record) => {
+      const fields = model.type(record.typeId)?.fields ?? [];
+      const picture = fields
+        .filter(({ kind }) => kind === 'picture')
+        .map(({ id }) => env.pool.media(Number(record.values[id] ?? 0)))
+        .find(Boolean);
+      return {
+        id: tagOf(origin, localDay(new Date(record.created), 'UTC'), `record:${record.id}`),
+        title: record.title,
+        url: origin + addressOf(record, model),
+        summary: read(record, '@excerpt') as string | undefined,
+        author: read(record, '@author') as string | undefined,
+        terms: record.terms.flatMap((id) => model.term(id)?.name ?? []),
+        picture: picture && {
+          url: origin + mediaAddress(picture, 1280),
+          type: mediaAddress(picture, 1280).endsWith('.webp') ? 'image/webp' : picture.mime,
+          alt: picture.alt,
+        },
+        published: record.published ?? record.created,
+        changed: record.changed,
+      };
+    });
+    return '';
+  });
+  return items;
+}
+
+/** How many sitemaps it takes, and the addresses in one of them, from 1: archives first, then records by number. */
+export async function sitemapPart(
+  part: number,
+  origin: string,
+): Promise<{ parts: number; entries: SitemapEntry[] } | undefined> {
+  const model = await readModel();
+  const [count] = await select<{ n: number }>(
+    "SELECT COALESCE(SUM(n), 0) AS n FROM record_counts WHERE status = 'published'",
+  );
+  const archives = await archivesThere(model);
+  const parts = Math.max(1, Math.ceil((archives.length + Number(count?.n ?? 0)) / SITEMAP_LENGTH));
+  if (part < 1 || part > parts) return undefined;
+  const from = (part - 1) * SITEMAP_LENGTH;
+  const own = archives.slice(from, from + SITEMAP_LENGTH);
+  const rows = await select<{ slug: string; typeId: string; changed: Date }>(
+    "SELECT slug, type_id AS typeId, changed FROM records WHERE status = 'published' ORDER BY id LIMIT ? OFFSET ?",
+    [SITEMAP_LENGTH - own.length, Math.max(0, from - archives.length)],
+  );
+  const records = rows.flatMap(({ slug, typeId, changed }): SitemapEntry[] => {
+    const path = addressOf({ slug, typeId } as ContentRecord, model);
+    return path ? [{ url: origin + path, changed: changed.toISOString() }] : [];
+  });
+  return { parts, entries: [...own.map((path) => ({ url: origin + path })), ...records] };
+}
+
+/** The addresses of all archives that list something. */
+async function archivesThere(model: ModelIndex): Promise<string[]> {
+  const [types, terms, authors] = await Promise.all([
+    select<{ id: string }>("SELECT DISTINCT type_id AS id FROM records WHERE status = 'published'"),
+    select<{ id: string }>(
+      "SELECT DISTINCT t.term_id AS id FROM record_terms t JOIN records r ON r.id = t.record_id WHERE r.status = 'published'",
+    ),
+    select<{ id: number }>(
+      "SELECT DISTINCT author_id AS id FROM records WHERE status = 'published' AND author_id IS NOT NULL",
+    ),
+  ]);
+  const used = new Set(terms.flatMap(({ id }) => model.above(id)));
+  const written = new Set(authors.map(({ id }) => id));
+  const listed: ArchiveOf[] = [
+    ...model.types
+      .filter(({ id }) => types.some((row) => row.id === id))
+      .map(({ id }): ArchiveOf => ({ of: 'type', typeId: id })),
+    ...model.taxonomies
+      .flatMap(({ id }) => model.termsOf(id))
+      .filter(({ id }) => used.has(id))
+      .map(({ id }): ArchiveOf => ({ of: 'term', termId: id })),
+    ...model.authors.filter(({ id }) => written.has(id)).map(({ id }): ArchiveOf => ({ of: 'author', authorId: id })),
+  ];
+  return ['/', ...listed.map((of) => addressOfArchive(of, model))];
+}
