@@ -232,7 +232,7 @@ test('two captions by content type, in a loop over both', async ({ page, request
   await page.getByRole('tab', { name: 'Branches' }).click();
   await page.getByRole('button', { name: 'Make a branch for each answer of' }).click();
   await picker(page)
-    .getByRole('button', { name: /Content type/ })
+    .getByRole('button', { name: /^\S+ Content type/ })
     .first()
     .click();
   // Only the two that can stand there, and one for all else.
@@ -240,7 +240,7 @@ test('two captions by content type, in a loop over both', async ({ page, request
     ['Hut', 'A roof'],
     ['Trail', 'A way'],
   ] as const) {
-    await outlineRow(page, new RegExp(`^\\W*${branch}$`)).click();
+    await page.getByRole('treeitem', { name: new RegExp(`^${branch}`) }).click();
     await place(page, 'text');
     await page
       .getByRole('textbox', { name: /fixed words|Text/ })

@@ -227,16 +227,13 @@
     </div>
   {/if}
   <span class="min-w-0 truncate text-faded">{what}</span>
-  <span class="ml-auto" role="status" aria-live="polite" data-save={wb.saving.is}>
-    {#if wb.saving.is === 'saved'}<span class="text-moss">Saved</span>
-    {:else if wb.saving.is === 'failed'}
-      <span class="rounded-sm bg-ochre px-2 py-0.5">Not saved: {wb.saving.why}</span>
-      {#if wb.saving.conflict}
-        <Button onclick={() => void wb.takeTheirs()}>Take what was saved</Button>
-        <Button onclick={() => void wb.keepMine()}>Keep this; the other stays in the versions</Button>
-      {:else if wb.saving.final}<Button onclick={() => location.reload()}>Load it as it is now</Button>{/if}
-    {:else}<span class="text-faded">Saving</span>{/if}
-  </span>
+  {#if wb.saving.is === 'failed'}<span class="ml-auto"></span>
+  {:else}
+    <span class="ml-auto" role="status" aria-live="polite" data-save={wb.saving.is}>
+      {#if wb.saving.is === 'saved'}<span class="text-moss">Saved</span>{:else}<span class="text-faded">Saving</span
+        >{/if}
+    </span>
+  {/if}
   <Tip words={wb.undoLabel ? `Undo: ${wb.undoLabel}` : 'Nothing to undo'} keys="Ctrl Z">
     {#snippet children(props)}
       <button
@@ -343,6 +340,21 @@
     onclick={() => (keys = true)}>?</button
   >
 </div>
+
+{#if wb.saving.is === 'failed'}
+  <div
+    class="flex shrink-0 items-center gap-3 bg-ochre px-3 py-1"
+    role="status"
+    aria-live="polite"
+    data-save={wb.saving.is}
+  >
+    <span class="min-w-0 grow">Not saved: {wb.saving.why}</span>
+    {#if wb.saving.conflict}
+      <Button onclick={() => void wb.takeTheirs()}>Take what was saved</Button>
+      <Button onclick={() => void wb.keepMine()}>Keep this; the other stays in the versions</Button>
+    {:else if wb.saving.final}<Button onclick={() => location.reload()}>Load it as it is now</Button>{/if}
+  </div>
+{/if}
 
 <main
   class="grid min-h-0 grow {sides && wb.view === 'page'
