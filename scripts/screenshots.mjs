@@ -54,7 +54,7 @@ const VIEWS = [
     path: '/studio/workbench/hut-page',
     before: async (page) => {
       await page.getByRole('button', { name: 'Proof sheet' }).click();
-      await page.waitForTimeout(2500);
+      await page.waitForTimeout(6000);
     },
   },
   {

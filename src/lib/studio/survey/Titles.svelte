@@ -13,8 +13,8 @@
     <span class="text-faded">{words} {ids.length.toLocaleString('en')}:</span>
     {#each told as id, i (id)}{i ? ', ' : ''}<button
         type="button"
-        class="inline text-left underline decoration-hairline underline-offset-2 hover:decoration-plum"
-        title="Design with it"
+        class="inline-block max-w-56 truncate align-bottom underline decoration-hairline underline-offset-2 hover:decoration-plum"
+        title="Design with {wb.survey.titles.get(id) ?? id}"
         onclick={() => wb.designWith(id)}>{wb.survey.titles.get(id) ?? id}</button
       >{/each}{#if ids.length > told.length && !all}, <button
         type="button"
