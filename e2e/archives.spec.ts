@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { canvas, openWorkbench, outlineRow, picker, place, saved, seriousFaults } from './support';
+import { canvas, openWorkbench, newTemplate, outlineRow, picker, place, saved, seriousFaults } from './support';
 
 test('visitors filter, search and order a list by its address alone, without a script', async ({
   browser,
@@ -111,8 +111,7 @@ test('a template for the terms of a taxonomy: made on the desk, looked at term b
 });
 
 test('an item made a part is drawn by every loop that places it, and follows at once', async ({ page, request }) => {
-  const wanted = { name: 'Shared', purpose: 'record', typeId: 'warden' };
-  const { id } = (await (await request.post('/api/templates', { data: wanted })).json()) as { id: string };
+  const id = await newTemplate(request, { name: 'Shared', typeId: 'warden' });
   await page.goto(`/studio/workbench/${id}`);
   await page.waitForLoadState('networkidle');
   await place(page, 'loop');

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { canvas, drag, openWorkbench, outlineRow, picker, place, saved, shelfRow } from './support';
+import { canvas, drag, openWorkbench, newTemplate, outlineRow, picker, place, saved, shelfRow } from './support';
 
 const repeats = async (page: Page, words: string) => {
   await page
@@ -35,8 +35,7 @@ test('a loop from blank: source by its field, filter, order, groups with a head,
   page,
   request,
 }) => {
-  const wanted = { name: 'Loops', purpose: 'record', typeId: 'warden' };
-  const { id } = (await (await request.post('/api/templates', { data: wanted })).json()) as { id: string };
+  const id = await newTemplate(request, { name: 'Loops', typeId: 'warden' });
   await page.goto(`/studio/workbench/${id}`);
   await page.waitForLoadState('networkidle');
   await place(page, 'loop');

@@ -1,12 +1,11 @@
 import { expect, test, type Page } from '@playwright/test';
-import { canvas, drag, outlineRow, picker, place, saved } from './support';
+import { canvas, drag, newTemplate, outlineRow, picker, place, saved } from './support';
 
 test('alternatives from a choice in one step, and a rule that can never hold is told with what contradicts', async ({
   page,
   request,
 }) => {
-  const wanted = { name: 'Branches', purpose: 'record', typeId: 'hut' };
-  const { id } = (await (await request.post('/api/templates', { data: wanted })).json()) as { id: string };
+  const id = await newTemplate(request, { name: 'Branches', typeId: 'hut' });
   await page.goto(`/studio/workbench/${id}`);
   await page.waitForLoadState('networkidle');
   await place(page, 'alternatives');
@@ -64,8 +63,7 @@ test('from blank: a badge where ticked, a notice for a category, rows asked one 
   page,
   request,
 }) => {
-  const wanted = { name: 'By rule', purpose: 'record', typeId: 'hut' };
-  const { id } = (await (await request.post('/api/templates', { data: wanted })).json()) as { id: string };
+  const id = await newTemplate(request, { name: 'By rule', typeId: 'hut' });
   await page.goto(`/studio/workbench/${id}`);
   await page.waitForLoadState('networkidle');
   const strip = page.getByRole('navigation', { name: 'Record strip' });
@@ -180,9 +178,9 @@ test('branches are held open, and a rule on what is gone hides its element and s
   await expect(dock.getByText(/may hold together with A film is promised/)).toBeVisible();
 
   const gone = { group: 'all', rules: [{ test: 'filled', path: { from: 'record', steps: ['no_such_field'] } }] };
-  const made = {
+  const id = await newTemplate(request, {
     name: 'Gone',
-    purpose: 'record',
+
     typeId: 'warden',
     tree: {
       root: 'r',
@@ -198,8 +196,7 @@ test('branches are held open, and a rule on what is gone hides its element and s
         },
       },
     },
-  };
-  const { id } = (await (await request.post('/api/templates', { data: made })).json()) as { id: string };
+  });
   await page.goto(`/studio/workbench/${id}?element=t`);
   await expect(page.locator('[data-why]').getByText('It is hidden: its rule cannot be read.')).toBeVisible();
   await expect(
@@ -224,8 +221,7 @@ test('two captions by content type, in a loop over both', async ({ page, request
       either: { id: 'either', kind: 'alternatives', props: {}, slots: {}, children: [] },
     },
   };
-  const wanted = { name: 'Captions', purpose: 'record', typeId: 'warden', tree };
-  const { id } = (await (await request.post('/api/templates', { data: wanted })).json()) as { id: string };
+  const id = await newTemplate(request, { name: 'Captions', typeId: 'warden', tree });
   await page.goto(`/studio/workbench/${id}`);
   await page.waitForLoadState('networkidle');
   await outlineRow(page, 'Alternatives').click();

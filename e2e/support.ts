@@ -1,5 +1,5 @@
 import AxeBuilder from '@axe-core/playwright';
-import { expect, type Locator, type Page } from '@playwright/test';
+import { expect, type APIRequestContext, type Locator, type Page } from '@playwright/test';
 
 /** Drags with the mouse, in steps, as a hand does. */
 export async function drag(page: Page, from: Locator, to: Locator | { x: number; y: number }): Promise<void> {
@@ -50,4 +50,13 @@ export async function seriousFaults(page: Page): Promise<string[]> {
   return violations
     .filter((v) => v.impact === 'serious' || v.impact === 'critical')
     .map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(', ')}`);
+}
+
+/** A record template to work on, blank or with a tree, by its id. */
+export async function newTemplate(
+  request: APIRequestContext,
+  wanted: { name: string; typeId: string; tree?: unknown },
+): Promise<string> {
+  const made = await request.post('/api/templates', { data: { purpose: 'record', ...wanted } });
+  return ((await made.json()) as { id: string }).id;
 }

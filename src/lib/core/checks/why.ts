@@ -37,6 +37,23 @@ export function turnWords({ words, to, saw }: Turn): string {
 }
 const LONGEST = 60;
 
+/** What decides, as a sentence. `nameOf` names other elements. */
+export function verdictOf({ shown, because, at }: Why, id: string, nameOf: (id: string) => string): string {
+  const rule = at === id ? 'its rule' : `the rule of ${nameOf(at)}`;
+  switch (because) {
+    case 'always':
+      return 'It appears: nothing hides it.';
+    case 'empty':
+      return 'It is left out: none of its values is filled here.';
+    case 'broken':
+      return `It is hidden: ${rule} cannot be read.`;
+    case 'branch':
+      return `It is hidden: the branch ${nameOf(at)} comes before it, and is shown.`;
+    case 'rule':
+      return shown ? `It appears: ${rule} holds.` : `It is hidden: ${rule} does not hold.`;
+  }
+}
+
 function turnOf(rule: CompiledRule, wanted: boolean, env: Env): Turn[] {
   return (changesFor(rule, wanted, env) ?? []).flatMap(({ rule: one, to }): Turn[] => {
     const path = one.test?.path ?? one.where?.path;

@@ -178,15 +178,24 @@ function compileNamed(
   return { rule, holds: part.holds, parts: [part], named: kept, problems };
 }
 
+/** The scopes inside of a rule that is asked of each of several; undefined where there are not several to ask. */
+export function scopesOfRows(as: string, type: ValueType, scopes: Scopes): Scopes | undefined {
+  const relation = type.kind.family === 'relation';
+  const fields = relation ? undefined : fieldsOf(type);
+  if (!type.many || (!relation && !fields)) return undefined;
+  const name = type.label.split(' → ').at(-1) as string;
+  const own = { id: as, name, typeIds: relation ? type.typeIds : [], ...(fields && { fields }) };
+  return { ...scopes, loops: [...scopes.loops, { ...own, depth: scopes.loops.length }] };
+}
+
 /** A rule asked of each of several. Of none, only "no" holds, as all tests but the negative ones fail on what is empty. */
 function compileWhere(rule: Where, scopes: Scopes, model: ModelIndex, within: readonly string[]): CompiledRule {
   const made = compilePath(rule.path, scopes, model);
   if (!made.ok) return never(rule, made.problems[0] as Problem);
   const path = made.value;
   const { type } = path;
-  const relation = type.kind.family === 'relation';
-  const fields = relation ? undefined : fieldsOf(type);
-  if (!type.many || (!relation && !fields))
+  const inside = scopesOfRows(rule.as, type, scopes);
+  if (!inside)
     return never(
       rule,
       problem(
@@ -196,9 +205,8 @@ function compileWhere(rule: Where, scopes: Scopes, model: ModelIndex, within: re
       ),
     );
   const depth = scopes.loops.length;
-  const name = type.label.split(' → ').at(-1) as string;
-  const scope = { id: rule.as, name, typeIds: relation ? type.typeIds : [], ...(fields && { fields }), depth };
-  const part = compilePart(rule.where, { ...scopes, loops: [...scopes.loops, scope] }, model, within);
+  const fields = inside.loops[depth]?.fields;
+  const part = compilePart(rule.where, inside, model, within);
   const things = (env: Env) => thingsOf(type, path.read(env) as unknown[], env);
   const at: CompiledWhere['at'] = (env, thing, body) => {
     const before = env.turns[depth];

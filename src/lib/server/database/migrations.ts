@@ -104,36 +104,18 @@ const RULES = [
   `CREATE TABLE named_rules (id VARCHAR(60) ${BIN} PRIMARY KEY, name VARCHAR(120) NOT NULL, type_id ${ID} NOT NULL, rule JSON NOT NULL, version INT NOT NULL)`,
 ];
 
+const step = (name: string, statements: readonly string[]): Migration => ({
+  name,
+  async up(db) {
+    for (const statement of statements) await db.sequelize.query(statement);
+  },
+});
+
 /** Every change to the tables, oldest first. Never change one that has shipped; add another. */
 export const migrations: Migration[] = [
-  {
-    name: '0001-first-tables',
-    async up(db) {
-      for (const statement of FIRST) await db.sequelize.query(statement);
-    },
-  },
-  {
-    name: '0002-content',
-    async up(db) {
-      for (const statement of CONTENT) await db.sequelize.query(statement);
-    },
-  },
-  {
-    name: '0003-workbench',
-    async up(db) {
-      for (const statement of WORKBENCH) await db.sequelize.query(statement);
-    },
-  },
-  {
-    name: '0004-search',
-    async up(db) {
-      for (const statement of SEARCH) await db.sequelize.query(statement);
-    },
-  },
-  {
-    name: '0005-rules',
-    async up(db) {
-      for (const statement of RULES) await db.sequelize.query(statement);
-    },
-  },
+  step('0001-first-tables', FIRST),
+  step('0002-content', CONTENT),
+  step('0003-workbench', WORKBENCH),
+  step('0004-search', SEARCH),
+  step('0005-rules', RULES),
 ];

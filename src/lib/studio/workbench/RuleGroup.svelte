@@ -2,8 +2,8 @@
   import { GripVertical, X } from '@lucide/svelte';
   import { newId } from '$lib/core/ids';
   import { compilePath } from '$lib/core/paths/compile';
-  import { fieldsOf } from '$lib/core/paths/items';
   import type { Path, Scopes, ValueType } from '$lib/core/paths/path';
+  import { scopesOfRows } from '$lib/core/rules/compile';
   import { insertPart, withPart, type Place } from '$lib/core/rules/arrange';
   import type { Explained } from '$lib/core/rules/explain';
   import { operatorNamed, operatorsFor } from '$lib/core/rules/operators';
@@ -48,7 +48,7 @@
   const noTest = (type: ValueType) =>
     operatorsFor(type).length || asksRows(type) ? undefined : 'There is no test for this.';
   /** Whether a rule can be asked of each of its values. */
-  const asksRows = (type: ValueType) => type.many && (type.kind.family === 'relation' || Boolean(fieldsOf(type)));
+  const asksRows = (type: ValueType) => scopesOfRows('', type, scopes) !== undefined;
   const ROWS: Where['rows'][] = ['some', 'every', 'none'];
   const ROW_WORDS = { some: 'has some where', every: 'has only those where', none: 'has none where' };
 
@@ -71,20 +71,6 @@
     }
     const same = !isWhere(part) && operatorNamed(name)?.operand === operatorNamed(part.test)?.operand;
     put(i, same ? { ...part, test: name } : { test: name, path: part.path });
-  }
-  function scopesWithin({ path, as }: Where, type: ValueType | undefined): Scopes {
-    if (!type) return scopes;
-    const relation = type.kind.family === 'relation';
-    const fields = relation ? undefined : fieldsOf(type);
-    const name = type.label.split(' → ').at(-1) ?? '';
-    void path;
-    return {
-      ...scopes,
-      loops: [
-        ...scopes.loops,
-        { id: as, name, typeIds: relation ? type.typeIds : [], ...(fields && { fields }), depth: scopes.loops.length },
-      ],
-    };
   }
   const words = (part: Rule): string =>
     isGroup(part) ? 'group' : isNamed(part) ? 'rule' : isWhere(part) ? 'test of rows' : 'test';
@@ -206,7 +192,7 @@
           {#if isWhere(part) && type}
             <Self
               {wb}
-              scopes={scopesWithin(part, type)}
+              scopes={scopesOfRows(part.as, type, scopes) ?? scopes}
               {whole}
               group={part.where}
               place={[...own, 0]}

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { turnWords } from '$lib/core/checks/why';
+  import { turnWords, verdictOf } from '$lib/core/checks/why';
   import type { Path } from '$lib/core/paths/path';
   import { ruleWords } from '$lib/core/rules/explain';
   import type { Group } from '$lib/core/rules/rule';
@@ -59,19 +59,6 @@
     wb.keeping = element.id;
     wb.editing = { id: '', version: 0, name: wb.nameOf(element.id), ...found };
   }
-  const verdict = $derived(
-    why.because === 'always'
-      ? 'It appears: nothing hides it.'
-      : why.because === 'empty'
-        ? 'It is left out: none of its values is filled here.'
-        : why.because === 'broken'
-          ? `It is hidden: ${other ? `the rule of ${wb.titleOf(why.at)}` : 'its rule'} cannot be read.`
-          : why.because === 'branch'
-            ? `It is hidden: the branch ${wb.titleOf(why.at)} comes before it, and is shown.`
-            : why.shown
-              ? `It appears: ${other ? `the rule of ${wb.titleOf(why.at)}` : 'its rule'} holds.`
-              : `It is hidden: ${other ? `the rule of ${wb.titleOf(why.at)}` : 'its rule'} does not hold.`,
-  );
 </script>
 
 <div class="grid grid-cols-[minmax(0,1fr)_19rem] gap-4 px-3 py-2">
@@ -109,7 +96,7 @@
     </div>
   </div>
   <div class="flex min-w-0 flex-col gap-1 border-l border-hairline pl-4" data-why>
-    <p class="font-medium">{verdict}</p>
+    <p class="font-medium">{verdictOf(why, element.id, (id) => wb.titleOf(id))}</p>
     {#each why.turn as turn, i (i)}
       <p>
         {turnWords(turn)}

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
-  import { turnWords } from '$lib/core/checks/why';
+  import { turnWords, verdictOf } from '$lib/core/checks/why';
   import type { Explained } from '$lib/core/rules/explain';
   import { fillFrame } from '$lib/studio/frame';
   import Button from '$lib/ui/Button.svelte';
@@ -55,24 +55,6 @@
     own.textContent = chosen ? `[data-element="${chosen}"]{outline:3px dashed #5b2b4c;outline-offset:3px}` : '';
     if (chosen) page.querySelector(`[data-element="${chosen}"]`)?.scrollIntoView({ block: 'nearest' });
   });
-
-  const verdict = ({ why, id }: (typeof elements)[number]): string => {
-    const other = why.at === id ? '' : nameOf(why.at);
-    switch (why.because) {
-      case 'always':
-        return 'It appears: nothing hides it.';
-      case 'empty':
-        return 'It is left out: none of its values is filled here.';
-      case 'broken':
-        return `It is hidden: ${other ? `the rule of ${other}` : 'its rule'} cannot be read.`;
-      case 'branch':
-        return `It is hidden: the branch ${other} comes before it, and is shown.`;
-      default:
-        return why.shown
-          ? `It appears: ${other ? `the rule of ${other}` : 'its rule'} holds.`
-          : `It is hidden: ${other ? `the rule of ${other}` : 'its rule'} does not hold.`;
-    }
-  };
 </script>
 
 {#snippet tests(told: Explained)}
@@ -135,7 +117,7 @@
     {#if one}
       <div class="shrink-0 border-b border-hairline bg-linen px-4 py-3" data-why aria-live="polite">
         <h2 class="text-lg font-medium">{one.name}</h2>
-        <p class="font-medium">{verdict(one)}</p>
+        <p class="font-medium">{verdictOf(one.why, one.id, nameOf)}</p>
         {#if one.why.told}<ul class="mt-1 max-h-56 overflow-y-auto">{@render tests(one.why.told)}</ul>{/if}
         {#each one.why.turn as turn, i (i)}<p class="mt-1">To turn it round: {turnWords(turn)}</p>{/each}
         <p class="mt-1 flex gap-4">
