@@ -54,7 +54,7 @@ const pages: [string, (name: Size) => Promise<unknown>][] = [
     'table of one line in a thousand',
     (name) => recordTable(name, { limit: 50, filter: test(name, 'text.is', 'line', 'a line about 7') }),
   ],
-  ['archive on the site, page 1', (name) => answer(`/${name}-things/`, { styles: [], origin: 'http://a.example' })],
+  ['archive on the site, page 1', (name) => answer(`/${name}-things/`, { base: '', origin: 'http://a.example' })],
 ];
 const ROUNDS = 60;
 console.log(`\nMedian of ${ROUNDS} rounds, both sizes by turns:`);

@@ -20,7 +20,7 @@ const first = (address: string) => {
 const get = (address: string) => {
   const url = new URL(address, 'http://a.example');
   const asked = Object.fromEntries([...url.searchParams].map(([key, value]) => [key, [value]]));
-  return answer(url.pathname, { styles: [], origin: url.origin }, asked);
+  return answer(url.pathname, { base: '', origin: url.origin }, asked);
 };
 const order = (step: string, down = false) => ({ steps: [step], down });
 

@@ -1,8 +1,10 @@
 import sharp from 'sharp';
 import { dayOf, dayNumber } from '../src/lib/core/formats/write';
 import { closeDatabase, run, select } from '../src/lib/server/database/connect';
+import { table } from '../src/lib/server/database/tables';
 import { addBytes } from '../src/lib/server/services/media';
-import { readModel, saveSite } from '../src/lib/server/services/model';
+import { modelMoved, readModel, saveSite } from '../src/lib/server/services/model';
+import { release } from '../src/lib/server/services/releases';
 import { prepareDatabase } from '../src/lib/server/services/start';
 import { saveAuthor } from '../src/lib/server/services/authors';
 import { saveTaxonomy, saveTerm } from '../src/lib/server/services/taxonomies';
@@ -11,7 +13,7 @@ import { createRecord } from '../src/lib/server/services/records';
 import { saveRule } from '../src/lib/server/services/rules';
 import { createTemplate } from '../src/lib/server/services/templates';
 import { landscape, portrait } from './pictures';
-import { keptRules, templates } from './templates';
+import { keptRules, menus, templates, typeDesigns } from './templates';
 import { authors, facilities, journal, MONTHS, LANGUAGES, pages, roomsFor, speaks, topics, weekends } from './more';
 import * as world from './world';
 
@@ -71,7 +73,7 @@ async function seed(): Promise<void> {
       pictureId,
     });
   }
-  for (const type of world.types) await saveContentType(type);
+  for (const type of world.types) await saveContentType({ ...type, ...typeDesigns[type.id] });
   const authorIds: number[] = [];
   for (const [name, about, drawn] of authors)
     authorIds.push(
@@ -240,12 +242,28 @@ async function seed(): Promise<void> {
       },
       { created: created() },
     );
+  const pageIds = new Map(
+    (await select<{ id: number; title: string }>("SELECT id, title FROM records WHERE type_id = 'page'")).map(
+      ({ id, title }) => [title, id],
+    ),
+  );
+  for (const [position, { id, name, entries }] of menus.entries())
+    await table('menus').create({
+      ...{ id, name, position, version: 1 },
+      entries: entries.map((entry) =>
+        'record' in entry
+          ? { id: entry.id, leads: { to: 'record', recordId: pageIds.get(entry.record) }, below: [] }
+          : { ...entry, below: [] },
+      ),
+    });
+  await modelMoved();
   // Templates name rules that are kept; here they get their ids.
   const ids = new Map<string, string>();
   for (const rule of keptRules) ids.set(rule.name, (await saveRule(rule)).id);
   const named = (text: string) => text.replace(/"named":"([^"]+)"/g, (_, name: string) => `"named":"${ids.get(name)}"`);
   for (const { tree, ...template } of templates)
     await createTemplate({ ...template, tree: JSON.parse(named(JSON.stringify(tree))) as unknown });
+  await release({ note: 'The site of the society' });
 }
 
 const CLOSING = [
@@ -347,9 +365,13 @@ async function seedOnce(): Promise<void> {
   if (world?.state === 'whole') return;
   if (!world && (await readModel()).types.length > 0) return;
   if (world) {
+    await run('UPDATE sites SET release_id = NULL', []);
+    await run('DELETE FROM releases', []);
     await run('UPDATE terms SET parent_id = NULL', []);
     for (const name of [
       'templates',
+      'menus',
+      'named_rules',
       'records',
       'record_counts',
       'authors',

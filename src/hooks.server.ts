@@ -2,10 +2,17 @@ import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
 import { fromOwnPages, isStudio, whoIsAsking } from '$lib/server/access';
 import { problemResponse } from '$lib/server/api';
 import { tidyMedia } from '$lib/server/services/media';
+import { publishDue } from '$lib/server/services/records';
+
+/** How often scheduled records are looked for, in milliseconds. */
+const LOOK_FOR_DUE = 5000;
 
 /** What uploads of a process that died have left behind goes, while requests are answered already. */
 export const init: ServerInit = () => {
   void tidyMedia().catch((error: unknown) => console.error('Left-over files could not be cleared away', error));
+  setInterval(() => {
+    publishDue().catch((error: unknown) => console.error('Scheduled records could not be published', error));
+  }, LOOK_FOR_DUE).unref();
 };
 
 export const handle: Handle = async ({ event, resolve }) => {

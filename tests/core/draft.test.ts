@@ -26,6 +26,7 @@ describe('the form of a record', () => {
     expect(draftOf(undefined, type)).toEqual({
       title: '',
       slug: '',
+      published: null,
       status: 'draft',
       authorId: null,
       values: { c: 'start' },

@@ -57,6 +57,7 @@ const FILLED: Record<string, Partial<Nested>> = {
   terms: { slots: { terms: boundTo('record', ['@terms:area']) } },
   author: { slots: { name: boundTo('record', ['@title']), picture: boundTo('record', ['photo']) } },
   breadcrumbs: {},
+  menu: { props: { menu: 'main' } },
   alternatives: { children: [{ kind: 'text' }] },
   turn: { children: [{ kind: 'text' }] },
   loop: {

@@ -12,9 +12,6 @@ import {
   titleOfArchive,
   type ArchiveOf,
 } from '../../src/lib/core/serving/archives';
-import { contest, targetsOf } from '../../src/lib/core/serving/contest';
-import { blankTree } from '../../src/lib/core/templates/build';
-import type { Template } from '../../src/lib/core/templates/template';
 import { index, model, record } from '../support/world';
 
 const withAuthor = indexModel({
@@ -25,7 +22,9 @@ const houses = { of: 'type', typeId: 'house' };
 
 describe('addresses', () => {
   it.each<[string, object]>([
-    ['/', { at: 'front' }],
+    ['/', { at: 'archive', of: { of: 'front' }, page: 1 }],
+    ['/page/2/', { at: 'archive', of: { of: 'front' }, page: 2 }],
+    ['/page/1/', { at: 'moved', to: '/' }],
     ['/houses/', { at: 'archive', of: houses, page: 1 }],
     ['/houses', { at: 'moved', to: '/houses/' }],
     ['/houses/page/2/', { at: 'archive', of: houses, page: 2 }],
@@ -117,6 +116,7 @@ describe('addresses', () => {
       { of: 'date', typeId: 'house', year: 987 },
       { of: 'date', typeId: 'house', year: 2026, month: 12 },
       { of: 'search', words: '' },
+      { of: 'front' },
     ];
     for (const of of all)
       for (const page of [1, 4])
@@ -162,42 +162,5 @@ describe('archives', () => {
     expect(startOfDay('2026-01-01', 'Pacific/Auckland').toISOString()).toBe('2025-12-31T11:00:00.000Z');
     // In Santiago the clocks went from 24:00 to 01:00 on 8 September 2024, to -03:00 (IANA tzdata).
     expect(startOfDay('2024-09-08', 'America/Santiago').toISOString()).toBe('2024-09-08T04:00:00.000Z');
-  });
-});
-
-describe('contests', () => {
-  const template = (id: string, purpose: Template['purpose'], typeId: string, order: number): Template => ({
-    id,
-    name: id,
-    purpose,
-    serves: [{ on: 'type', typeId }],
-    order,
-    version: 1,
-    tree: blankTree(),
-  });
-
-  it('are decided by type and then by the designer’s order, and say so', () => {
-    const all = [
-      template('late', 'record', 'house', 5),
-      template('early', 'record', 'house', 1),
-      template('other', 'record', 'way', 0),
-      template('list', 'archive', 'house', 0),
-    ];
-    const { candidates, tied } = contest(all, 'record', [{ on: 'type', typeId: 'house' }]);
-    expect(candidates.map((c) => c.template.id)).toEqual(['early', 'late']);
-    expect(candidates[1]?.reason).toContain('later in the order');
-    expect(tied).toBe(true);
-    expect(contest(all, 'archive', [{ on: 'type', typeId: 'way' }])).toEqual({ candidates: [], tied: false });
-  });
-
-  it('let the archive of a type answer for its years, behind a template of their own', () => {
-    const years: Template = { ...template('years', 'archive', 'house', 9), serves: [{ on: 'dates', typeId: 'house' }] };
-    const all = [template('list', 'archive', 'house', 0), years];
-    const targets = targetsOf({ of: 'date', typeId: 'house', year: 2026 }, index);
-    const { candidates, tied } = contest(all, 'archive', targets);
-    expect(candidates.map((c) => c.template.id)).toEqual(['years', 'list']);
-    expect(candidates[1]?.reason).toContain('less near');
-    expect(tied).toBe(false);
-    expect(contest(all, 'archive', targetsOf({ of: 'search', words: '' }, index)).candidates).toEqual([]);
   });
 });

@@ -131,7 +131,7 @@ const rule = (test: string, steps: string[], operand?: unknown) => ({
   operand,
 });
 const site = async (path: string) =>
-  (await answer(path, { styles: [], origin: 'http://a.example' })) as { status: number; html: string };
+  (await answer(path, { base: '', which: 'draft', origin: 'http://a.example' })) as { status: number; html: string };
 
 describe('three thousand airports', () => {
   it('are all there', async () => {

@@ -164,7 +164,7 @@ async function page(tree: Nested, address = '/languages/', purpose: 'archive' | 
   });
   const url = new URL(address, 'http://a.example');
   const asked = Object.fromEntries([...url.searchParams].map(([key, value]) => [key, [value]]));
-  const { html } = await answer(url.pathname, { styles: [], origin: 'http://a.example' }, asked);
+  const { html } = await answer(url.pathname, { base: '', which: 'draft', origin: 'http://a.example' }, asked);
   await deleteTemplate(made.id);
   return html.slice(html.indexOf('<main'), html.indexOf('</main>'));
 }

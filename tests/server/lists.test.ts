@@ -57,7 +57,7 @@ const at = (address: string) => {
   const url = new URL(address, 'http://a.example');
   const asked: Record<string, string[]> = {};
   for (const [key, value] of url.searchParams) (asked[key] ??= []).push(value);
-  return answer(decodeURIComponent(url.pathname), { styles: [], origin: 'http://a.example' }, asked);
+  return answer(decodeURIComponent(url.pathname), { base: '', which: 'draft', origin: 'http://a.example' }, asked);
 };
 /** Published houses by their number in the filling above. */
 const houses = (holds: (i: number) => boolean) =>
@@ -258,12 +258,12 @@ describe('what a page costs', () => {
       let html = '';
       forgetAnswers();
       const statements = await statementsOf(async () => {
-        html = (await answer('/houses/', { styles: [], origin: 'http://a.example' })).html;
+        html = (await answer('/houses/', { base: '', which: 'draft', origin: 'http://a.example' })).html;
       });
       expect(html.match(/<h2>/g)).toHaveLength(perPage);
       return statements.length;
     };
-    await answer('/houses/', { styles: [], origin: 'http://a.example' });
+    await answer('/houses/', { base: '', which: 'draft', origin: 'http://a.example' });
     const few = await count(2);
     const many = await count(30);
     expect(many).toBeLessThanOrEqual(few);

@@ -46,11 +46,11 @@ it('feeds have the newest of an archive, twenty, and no drafts; other addresses 
 });
 
 it('archives name their feeds, and every page what stands for it', async () => {
-  const { html } = await answer('/houses/', { styles: [], origin: ORIGIN });
+  const { html } = await answer('/houses/', { base: '', which: 'draft', origin: ORIGIN });
   expect(html).toContain(
     '<link rel="alternate" type="application/atom+xml" title="Houses, as Atom" href="/houses/feed.atom">',
   );
-  const page = (await answer('/houses/house-3', { styles: [], origin: ORIGIN })).html;
+  const page = (await answer('/houses/house-3', { base: '', which: 'draft', origin: ORIGIN })).html;
   for (const [name, content] of [
     ['title', 'House 3'],
     ['type', 'article'],
@@ -74,7 +74,7 @@ it('the sitemap has every page there is, and no other: each of its addresses ans
   const model = await readModel();
   for (const path of paths) {
     expect(placeOf(path, model).at, path).not.toBe('moved');
-    expect((await answer(path, { styles: [], origin: ORIGIN })).status, path).toBe(200);
+    expect((await answer(path, { base: '', which: 'draft', origin: ORIGIN })).status, path).toBe(200);
   }
   expect(await sitemapPart(2, ORIGIN)).toBeUndefined();
 });

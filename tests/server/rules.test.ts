@@ -16,7 +16,7 @@ import { own } from '../support/world';
 let drop: () => Promise<void>;
 const all = (...rules: Rule[]) => ({ group: 'all' as const, rules });
 const high: Rule = { test: 'order.ge', path: own('height'), operand: 100 };
-const surroundings = { styles: [], origin: 'https://a.example' };
+const surroundings = { base: '', which: 'draft' as const, origin: 'https://a.example' };
 const at = (path: string) => answer(path, surroundings);
 
 beforeAll(async () => {

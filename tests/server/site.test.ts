@@ -20,7 +20,7 @@ import { saveModel } from '../support/fill';
 
 const folder = mkdtempSync(join(tmpdir(), 'plum-thread-media-'));
 let drop: () => Promise<void>;
-const get = (path: string) => answer(path, { styles: ['/a.css'], origin: 'https://a.example' });
+const get = (path: string) => answer(path, { base: '.own{}', which: 'draft', origin: 'https://a.example' });
 
 beforeAll(async () => {
   process.env.PLUM_MEDIA = folder;
@@ -80,7 +80,7 @@ describe('the site', () => {
     const { records } = await recordTable('way', { search: 'WAY 05' });
     expect(records).toHaveLength(1);
     await changeRecord(records[0]!.id, { title: 'Renamed', slug: 'renamed', values: { km: 55.5 } });
-    expect((await get('/ways/way-05')).status).toBe(404);
+    expect(await get('/ways/way-05')).toMatchObject({ status: 301, to: '/ways/renamed' });
     expect((await get('/ways/renamed')).html).toContain('Length: 55.5');
     const way = (await readModel()).type('way')!;
     await saveContentType({ ...way, fields: way.fields.map((f) => (f.id === 'km' ? { ...f, label: 'Distance' } : f)) });

@@ -23,7 +23,7 @@ afterAll(() => drop());
 
 const titles = async (address: string, asked: Record<string, string[]> = {}) =>
   [
-    ...(await answer(address, { styles: [], origin: 'http://a.example' }, asked)).html.matchAll(
+    ...(await answer(address, { base: '', which: 'draft', origin: 'http://a.example' }, asked)).html.matchAll(
       /<h2[^>]*>(?:<a[^>]*>)?([^<]*)/g,
     ),
   ].map((match) => match[1]);

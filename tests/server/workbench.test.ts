@@ -7,7 +7,7 @@ import { createTemplate, deleteTemplate, readTemplate, saveTemplate } from '../.
 import { readTheme, saveTheme, tokenUses } from '../../src/lib/server/services/theme';
 import { saveContentType } from '../../src/lib/server/services/types';
 import { readVersion, readVersions } from '../../src/lib/server/services/versions';
-import { styleSheet } from '../../src/lib/server/site/draw';
+import { siteDesign, styleSheet } from '../../src/lib/server/site/design';
 import { answer } from '../../src/lib/server/site/respond';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
@@ -21,7 +21,8 @@ const heading = (before: string): Tree =>
     id: 'root',
     children: [{ kind: 'heading', id: 'h', slots: { text: boundTo('record', ['@title'], { before }) } }],
   });
-const get = async (path: string) => (await answer(path, { styles: [], origin: 'https://a.example' })).html;
+const get = async (path: string) =>
+  (await answer(path, { base: '', which: 'draft', origin: 'https://a.example' })).html;
 
 beforeAll(async () => {
   drop = await freshDatabase();
@@ -130,11 +131,12 @@ describe('the theme', () => {
     const { version, theme } = await saveTheme({ theme: added, version: 0 });
     // What the site's own style sheet needs is never gone.
     expect(theme.space).toEqual(BUILT_IN.space);
-    const sheet = await styleSheet(`theme-${version}.css`);
+    const { address } = (await siteDesign('draft')).sheet('');
+    const sheet = await styleSheet(address.slice('/styles/'.length), '');
     expect(sheet).toMatchObject({ current: true });
     expect(sheet?.css).toContain('--colour-ink:#112233');
     expect(sheet?.css).toContain('--colour-brand:#aa0000');
-    expect((await styleSheet('theme-0.css'))?.current).toBe(false);
+    expect((await styleSheet('draft-0000000000.css', ''))?.current).toBe(false);
     expect((await refused(saveTheme({ theme: BUILT_IN, version: 0 }))).status).toBe(409);
     const bad = { ...BUILT_IN, colour: [{ key: 'ink', name: 'Ink', value: 'red;}body{display:none' }] };
     const no = await refused(saveTheme({ theme: bad, version }));
@@ -171,15 +173,15 @@ describe('the theme', () => {
     expect(uses['colour-brand']).toEqual([{ template: 'Styled', elements: 2 }]);
     expect(uses['space-m']).toEqual([{ template: 'Styled', elements: 1 }]);
     const html = await get('/houses/home');
-    const file = /\/styles\/(styled-[0-9a-f]+\.css)/.exec(html)?.[1] as string;
-    const sheet = await styleSheet(file);
+    const file = /\/styles\/(draft-[0-9a-f]+\.css)/.exec(html)?.[1] as string;
+    const sheet = await styleSheet(file, '');
     expect(sheet?.current).toBe(true);
     expect(sheet?.css).toMatch(/\.lead-\w{5}\{color:var\(--colour-brand\)\}/);
     // Another state has another address, and the old one is told apart.
     await saveTemplate('styled', { ...made, tree: heading('') });
-    expect((await styleSheet(file))?.current).toBe(false);
-    expect(await get('/houses/home')).not.toContain('/styles/styled');
-    expect(await styleSheet('nothing-abc.css')).toBeUndefined();
-    expect(await styleSheet('../../x')).toBeUndefined();
+    expect((await styleSheet(file, ''))?.current).toBe(false);
+    expect(await get('/houses/home')).not.toContain(file);
+    expect(await styleSheet('nothing-abc.css', '')).toBeUndefined();
+    expect(await styleSheet('../../x', '')).toBeUndefined();
   });
 });

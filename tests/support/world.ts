@@ -10,6 +10,21 @@ export const field = (id: string, kind: string, settings: Record<string, unknown
   plainField(id, label, kind, settings);
 
 export const model: Model = {
+  menus: [
+    {
+      id: 'main',
+      name: 'Main',
+      version: 1,
+      entries: [
+        { id: 'home', leads: { to: 'front' }, below: [] },
+        {
+          id: 'all',
+          leads: { to: 'type', typeId: 'house' },
+          below: [{ id: 'north', leads: { to: 'term', termId: 'north' }, below: [] }],
+        },
+      ],
+    },
+  ],
   site: { name: 'Test site', tagline: 'For tests', locale: 'en-GB', timeZone: 'UTC' },
   types: [
     {

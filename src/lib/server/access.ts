@@ -20,3 +20,6 @@ export function fromOwnPages(request: Request, url: URL): boolean {
   const origin = request.headers.get('origin');
   return origin === null || origin === url.origin;
 }
+
+/** Holds the token of a link by which somebody sees the draft. */
+export const DRAFT_COOKIE = 'plum_draft';

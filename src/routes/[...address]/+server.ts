@@ -1,24 +1,22 @@
-import { createHash } from 'node:crypto';
 import type { RequestHandler } from './$types';
 import { atomFeed, FEED_FORMS, jsonFeed } from '$lib/core/serving/feeds';
+import { DRAFT_COOKIE } from '$lib/server/access';
+import { shareHolds } from '$lib/server/services/shares';
 import { feedAt } from '$lib/server/site/outlets';
 import { answer } from '$lib/server/site/respond';
-import { sendIfNew } from '$lib/server/site/send';
-import site from '$lib/site/site.css?url';
+import { sendIfNew, sitePolicy } from '$lib/server/site/send';
+import base from '$lib/site/site.css?inline';
 
 export const trailingSlash = 'ignore';
-
-/**
- * Nothing a template draws can run: pages carry no script, and none is allowed. Beside its style sheets a page has
- * rules of its own only where it has grounds in colours from fields, and these are named by their hash.
- */
-const policy = (css: string | undefined): string =>
-  `default-src 'none'; img-src 'self'; style-src 'self'${css ? ` 'sha256-${createHash('sha256').update(css).digest('base64')}'` : ''}; font-src 'self'; frame-src 'self' https:; base-uri 'none'; form-action 'self'; frame-ancestors 'self'`;
 
 /** What stands in the question of an address beyond this is not read. */
 const MOST_ASKED = 200;
 
-export const GET: RequestHandler = async ({ request, url }) => {
+/** The line above every page of the draft. */
+const banner = (path: string) =>
+  `<p class="draft-line">This is a draft. <a href="/draft/end?to=${encodeURIComponent(path)}">See the site as it is</a></p>`;
+
+export const GET: RequestHandler = async ({ request, url, cookies }) => {
   const path = url.pathname.split('/').map(decodeURIComponent).join('/');
   // A form sends what was left open too; the address that can be shared is the one without.
   const given = [...url.searchParams].slice(0, MOST_ASKED);
@@ -34,12 +32,19 @@ export const GET: RequestHandler = async ({ request, url }) => {
     const text = found.form === 'feed.atom' ? atomFeed(found.feed) : JSON.stringify(jsonFeed(found.feed), null, 2);
     return sendIfNew(request, text, { 'content-type': `${FEED_FORMS[found.form]}; charset=utf-8` });
   }
-  const { status, html, css, to } = await answer(path, { styles: [site], origin: url.origin }, asked);
+  const token = cookies.get(DRAFT_COOKIE);
+  const draft = token !== undefined && (await shareHolds(token)) !== undefined;
+  const { status, html, css, to } = await answer(
+    path,
+    { base, origin: url.origin, ...(draft && { which: 'draft', banner: banner(url.pathname) }) },
+    asked,
+  );
   if (to) return new Response(null, { status, headers: { location: to } });
   return sendIfNew(
     request,
     html,
-    { 'content-type': 'text/html; charset=utf-8', 'content-security-policy': policy(css) },
+    { 'content-type': 'text/html; charset=utf-8', 'content-security-policy': sitePolicy(css) },
     status,
+    draft,
   );
 };

@@ -1,19 +1,26 @@
 import { looseEndsOf } from '$lib/core/checks/loose-ends';
-import { contest } from '$lib/core/serving/contest';
-import { BY, SEARCH, taxonomyBase } from '$lib/core/serving/archives';
-import { typeOf, type Target } from '$lib/core/templates/template';
+import { patternOf } from '$lib/core/serving/patterns';
+import { targetWords } from '$lib/core/serving/targets';
+import { typeOf, typesServed } from '$lib/core/templates/template';
 import { recordCounts } from '$lib/server/services/lists';
-import { readModel } from '$lib/server/services/model';
+import { plainOf, readModel } from '$lib/server/services/model';
+import { pendingChanges } from '$lib/server/services/releases';
 import { partsAmong, readTemplates } from '$lib/server/services/templates';
 import { readTheme } from '$lib/server/services/theme';
+import { siteDesign } from '$lib/server/site/design';
+import { templateStandings, wholeSite } from '$lib/server/site/serving';
 import type { PageServerLoad } from './$types';
 
+/** On larger sites the desk does not count which template answers how many pages; the screen for it does. */
+const MOST_COUNTED = 20_000;
+
 export const load: PageServerLoad = async () => {
-  const [model, templates, counts, { theme }] = await Promise.all([
+  const [model, templates, counts, { theme }, pending] = await Promise.all([
     readModel(),
     readTemplates(),
     recordCounts(),
     readTheme(),
+    pendingChanges(),
   ]);
   const finder = partsAmong(templates);
   const looseEnds = templates.flatMap((template) =>
@@ -23,80 +30,92 @@ export const load: PageServerLoad = async () => {
       what: end.what,
     })),
   );
-  for (const type of model.types)
-    for (const purpose of ['record', 'archive'] as const) {
-      const { candidates, tied } = contest(templates, purpose, [{ on: 'type', typeId: type.id }]);
-      const [first, second] = candidates;
-      if (tied && first && second)
-        looseEnds.push({
-          templateId: second.template.id,
-          templateName: second.template.name,
-          what: `Only their order decides that ${first.template.name} answers for ${type.plural.toLowerCase()}, and not`,
-        });
-    }
+  const records = Object.values(counts).reduce((sum, { published }) => sum + published, 0);
+  const design = await siteDesign('draft');
+  const rows = records <= MOST_COUNTED ? await wholeSite(design) : undefined;
+  const standings = rows ? templateStandings(design, rows) : [];
+  const pagesOf = new Map(standings.map(({ id, pages }) => [id, pages]));
+  const nameOf = new Map(templates.map(({ id, name }) => [id, name]));
+  const tied = new Set(rows?.flatMap((row) => (row.tied && row.template ? [row.template] : [])) ?? []);
+  for (const id of tied)
+    looseEnds.push({
+      templateId: id,
+      templateName: nameOf.get(id) ?? '',
+      what: 'Only the order of templates decides that another one does not answer, and that this one does:',
+    });
+  for (const { id, name, unreachable } of standings)
+    if (unreachable) looseEnds.push({ templateId: id, templateName: name, what: 'No page is answered by' });
   const types = model.types.map((type) => {
-    const count = counts[type.id] ?? { published: 0, drafts: 0 };
     const serving = (purpose: 'record' | 'archive') =>
-      contest(templates, purpose, [{ on: 'type', typeId: type.id }]).candidates.map(({ template }) => ({
-        id: template.id,
-        name: template.name,
-      }));
+      templates
+        .filter((template) => template.purpose === purpose)
+        .flatMap((template) => {
+          const target =
+            purpose === 'record'
+              ? template.serves.find((one) => typesServed({ serves: [one] }, model).includes(type.id))
+              : template.serves.find((one) => one.on === 'everything' || ('typeId' in one && one.typeId === type.id));
+          if (!target) return [];
+          const { id, name } = template;
+          const plain = target.on === 'type';
+          return [
+            { id, name, pages: pagesOf.get(id), ...(plain ? {} : { words: targetWords(target, model, purpose) }) },
+          ];
+        });
     return {
       id: type.id,
       name: type.name,
       plural: type.plural,
       base: type.base,
-      ...count,
+      pattern: patternOf(type),
+      ...(counts[type.id] ?? { published: 0, drafts: 0 }),
       record: serving('record'),
       archive: serving('archive'),
     };
   });
-  const orphans = templates
-    .filter(
-      ({ purpose, serves }) =>
-        (purpose === 'record' || purpose === 'archive') &&
-        !serves.some((target) =>
-          'typeId' in target
-            ? model.type(target.typeId)
-            : 'taxonomyId' in target
-              ? model.taxonomy(target.taxonomyId)
-              : true,
-        ),
-    )
-    .map(({ id, name }) => ({ id, name }));
   const parts = templates
     .filter((template) => template.purpose === 'part')
     .map((part) => ({
       id: part.id,
       name: part.name,
-      shows: model.type(typeOf(part) ?? '')?.name,
+      shows: model.type(typeOf(part, model) ?? '')?.name,
       usedIn: templates
         .filter(({ tree }) =>
           Object.values(tree.elements).some(({ kind, props }) => kind === 'part' && props.part === part.id),
         )
         .map((template) => template.name),
     }));
-  // The archives that belong to no one content type.
-  const archives = [
-    ...model.taxonomies.map(({ id, key, name }) => ({
-      what: `Each term of ${name}`,
-      address: `/${taxonomyBase(key)}/…/`,
-      target: { on: 'taxonomy', taxonomyId: id } as Target,
-    })),
-    ...model.types.map(({ id, plural, base }) => ({
-      what: `${plural} by year and month`,
-      address: `/${base}/2026/…`,
-      target: { on: 'dates', typeId: id } as Target,
-    })),
-    { what: 'Each author', address: `/${BY}/…/`, target: { on: 'authors' } as Target },
-    { what: 'The search', address: `/${SEARCH}/`, target: { on: 'search' } as Target },
-  ].map((one) => ({
-    ...one,
-    templates: contest(templates, 'archive', [one.target]).candidates.map(({ template: { id, name } }) => ({
+  // What belongs to no one content type.
+  const others = templates
+    .filter(
+      ({ purpose, serves }) =>
+        purpose === 'archive' && !serves.some((target) => target.on === 'everything' || 'typeId' in target),
+    )
+    .map(({ id, name, serves }) => ({
       id,
       name,
-    })),
-  }));
-  const frames = templates.filter((one) => one.purpose === 'frame').map(({ id, name }) => ({ id, name }));
-  return { site: model.site, types, looseEnds, orphans, parts, frames, archives };
+      words: serves.map((target) => targetWords(target, model, 'archive')).join(', '),
+      pages: pagesOf.get(id),
+    }));
+  const frames = templates
+    .filter(({ purpose }) => purpose === 'frame')
+    .map(({ id, name, serves }) => ({
+      id,
+      name,
+      words: serves.length ? serves.map((target) => targetWords(target, model, 'frame')).join(', ') : 'every page',
+    }));
+  return {
+    model: plainOf(model),
+    site: model.site,
+    types,
+    looseEnds,
+    parts,
+    frames,
+    others,
+    targets: templates.map(({ purpose, name, serves }) => ({ purpose, name, serves })),
+    pending: { changes: pending.changes.length, shown: pending.shown },
+    unserved: model.types.flatMap(({ id }) => {
+      const pages = rows?.filter((row) => row.typeId === id && !row.template).length ?? 0;
+      return pages ? [{ typeId: id, pages }] : [];
+    }),
+  };
 };

@@ -1,48 +1,14 @@
 <script lang="ts">
   import { Plus } from '@lucide/svelte';
-  import { goto, invalidateAll } from '$app/navigation';
+  import { invalidateAll } from '$app/navigation';
   import type { Purpose, Target } from '$lib/core/templates/template';
   import { send, type RequestFailed } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
-  import Sheet from '$lib/ui/Sheet.svelte';
+  import NewTemplate, { type Start } from '$lib/studio/serving/NewTemplate.svelte';
 
   let { data } = $props();
 
-  let making = $state(false);
-  let purpose = $state<Purpose>('record');
-  let ready = $state(true);
-  let typeId = $state('');
-  /** For an archive: what it serves, as the choice has it. */
-  let archiveOf = $state('');
-  let name = $state('');
-  let wrong = $state('');
-  const type = $derived(data.types.find((t) => t.id === typeId));
-  const archives = $derived([
-    ...data.types.map((one) => ({
-      what: one.plural,
-      plural: one.plural,
-      target: { on: 'type', typeId: one.id } as Target,
-      templates: one.archive,
-    })),
-    ...data.archives.map((one) => ({ ...one, plural: '' })),
-  ]);
-  const served = $derived(archives.find((one) => JSON.stringify(one.target) === archiveOf) ?? archives[0]!);
-  const standing = $derived(purpose === 'record' ? type?.record : purpose === 'archive' ? served.templates : undefined);
-  const suggested = $derived(
-    purpose === 'frame'
-      ? 'Frame'
-      : purpose === 'part'
-        ? type
-          ? `${type.name} card`
-          : 'Part'
-        : purpose === 'archive'
-          ? served.plural
-            ? `All ${served.plural.toLowerCase()}`
-            : served.what
-          : type
-            ? `${type.name} page`
-            : '',
-  );
+  let starting: Start | undefined = $state();
 
   let siteWrong = $state('');
 
@@ -56,29 +22,28 @@
     }
   }
 
-  function start(forPurpose: Purpose, id: string, target?: Target) {
-    purpose = forPurpose;
-    typeId = id;
-    archiveOf = JSON.stringify(target ?? { on: 'type', typeId: id });
-    name = '';
-    wrong = '';
-    making = true;
-  }
+  const start = (purpose: Purpose, target?: Target) => (starting = { purpose, target });
 
-  async function make(event: SubmitEvent) {
-    event.preventDefault();
-    try {
-      const template = await send<{ id: string }>('POST', '/api/templates', {
-        name: name.trim() || suggested,
-        purpose,
-        ready: ready && (purpose === 'record' || purpose === 'archive'),
-        ...(purpose === 'archive' ? { serves: [served.target] } : typeId && purpose !== 'frame' ? { typeId } : {}),
-      });
-      await goto(`/studio/workbench/${template.id}`);
-    } catch (error) {
-      wrong = (error as RequestFailed).problems[0]?.what ?? (error as Error).message;
+  /** The template that answers what a target names, if any does. */
+  function served(purpose: Purpose, target: Target): string | undefined {
+    const same = (one: Target) => JSON.stringify(one) === JSON.stringify(target);
+    const type =
+      'typeId' in target && target.on === 'type' ? data.types.find(({ id }) => id === target.typeId) : undefined;
+    if (type) {
+      const open = data.unserved.some(({ typeId }) => typeId === type.id);
+      const list = purpose === 'record' ? type.record : type.archive;
+      const whole = list.find(({ words }) => !words);
+      return (whole ?? (purpose === 'record' && open ? undefined : list[0]))?.name;
     }
+    return data.targets.find((template) => template.purpose === purpose && template.serves.some(same))?.name;
   }
+  /** What a new template would be for at first: what is not served yet. */
+  const firstOpen: Target | undefined = $derived.by(() => {
+    const typeId = data.unserved[0]?.typeId ?? data.types[0]?.id;
+    return typeId === undefined ? undefined : { on: 'type', typeId };
+  });
+  const pagesWords = (pages: number | undefined) =>
+    pages === undefined ? '' : pages === 1 ? '1 page' : `${pages} pages`;
 </script>
 
 <svelte:head><title>Desk · Plum Thread</title></svelte:head>
@@ -104,10 +69,8 @@
         {#if siteWrong}<p role="alert" class="text-madder">{siteWrong}</p>{/if}
       </div>
       {#if data.types.length}
-        <Button onclick={() => start('part', '')}>New part</Button>
-        <Button tone="main" onclick={() => start('record', data.types[0]?.id ?? '')}
-          ><Plus size={15} />New template</Button
-        >
+        <Button onclick={() => start('part')}>New part</Button>
+        <Button tone="main" onclick={() => start('record', firstOpen)}><Plus size={15} />New template</Button>
       {/if}
     </div>
 
@@ -140,7 +103,7 @@
                   class="font-display text-lg font-medium underline-offset-4 hover:underline"
                   href="/studio/content/{one.id}">{one.plural}</a
                 >
-                <p class="font-mono text-xs text-faded">/{one.base}/</p>
+                <p class="font-mono text-xs text-faded">{one.pattern}</p>
               </td>
               <td class="px-4 py-3">
                 <p>{one.published} published</p>
@@ -148,20 +111,23 @@
               </td>
               {#each [{ purpose: 'record' as const, list: one.record }, { purpose: 'archive' as const, list: one.archive }] as cell (cell.purpose)}
                 <td class="px-4 py-3">
-                  {#each cell.list as template, i (template.id)}
+                  {#each cell.list as template (template.id)}
                     <p>
                       <a class="text-plum underline underline-offset-2" href="/studio/workbench/{template.id}"
                         >{template.name}</a
                       >
-                      {#if cell.list.length > 1}<span class="text-faded">{i === 0 ? 'answers' : 'stands behind'}</span
-                        >{/if}
+                      <span class="text-faded"
+                        >{[template.words, template.pages === 0 ? 'never answers' : pagesWords(template.pages)]
+                          .filter(Boolean)
+                          .join(', ')}</span
+                      >
                     </p>
                   {:else}
                     <p class="text-faded">A plain readable one</p>
                     <button
                       type="button"
                       class="text-plum underline underline-offset-2"
-                      onclick={() => start(cell.purpose, one.id)}>Make a template</button
+                      onclick={() => start(cell.purpose, { on: 'type', typeId: one.id })}>Make a template</button
                     >
                   {/each}
                 </td>
@@ -171,38 +137,41 @@
         </tbody>
       </table>
 
+      <p class="mt-6 flex flex-wrap items-baseline gap-x-4 border border-hairline bg-paper px-4 py-3" data-pending>
+        {#if data.pending.changes}
+          <span
+            ><b>{data.pending.changes}</b>
+            {data.pending.changes === 1 ? 'change is' : 'changes are'} not released yet; visitors {data.pending.shown
+              ? `see release ${data.pending.shown}`
+              : 'see plain pages'}.</span
+          >
+          <a class="ml-auto font-medium text-plum underline underline-offset-2" href="/studio/release"
+            >Look at the changes and release them</a
+          >
+        {:else}
+          <span class="text-moss">Visitors see everything that was designed: release {data.pending.shown}.</span>
+          <a class="ml-auto text-plum underline underline-offset-2" href="/studio/release">Earlier releases</a>
+        {/if}
+      </p>
+
       <section class="mt-8">
-        <h2 class="text-xl font-medium">Other archives</h2>
+        <h2 class="text-xl font-medium">Other pages</h2>
         <table class="mt-1 w-full max-w-3xl text-left">
           <tbody>
-            {#each data.archives.filter((one) => one.target.on !== 'dates' || one.templates.length) as one (one.what)}
+            {#each data.others as other (other.id)}
               <tr>
-                <td class="py-0.5 pr-4">{one.what}</td>
-                <td class="py-0.5 pr-4 font-mono text-xs text-faded">{one.address}</td>
-                <td class="py-0.5">
-                  {#each one.templates as template, i (template.id)}
-                    <a class="text-plum underline underline-offset-2" href="/studio/workbench/{template.id}"
-                      >{template.name}</a
-                    >
-                    {#if one.templates.length > 1}<span class="text-faded">{i === 0 ? 'answers' : 'stands behind'}</span
-                      >{/if}
-                  {:else}
-                    <span class="text-faded">A plain readable one.</span>
-                    <button
-                      type="button"
-                      class="text-plum underline underline-offset-2"
-                      aria-label="Make a template for {one.what}"
-                      onclick={() => start('archive', '', one.target)}>Make a template</button
-                    >
-                  {/each}
-                </td>
+                <td class="py-0.5 pr-4"
+                  ><a class="text-plum underline underline-offset-2" href="/studio/workbench/{other.id}">{other.name}</a
+                  ></td
+                >
+                <td class="py-0.5 pr-4">{other.words}</td>
+                <td class="py-0.5 text-faded">{pagesWords(other.pages)}</td>
               </tr>
-            {/each}
+            {:else}<tr><td class="text-faded">All others are drawn plainly.</td></tr>{/each}
           </tbody>
         </table>
-        <p class="mt-1 text-faded">
-          Years and months, such as <span class="font-mono text-xs">/{data.types[0]?.base}/2026/05/</span>, are answered
-          by the archive page of their type, or by a template of their own.
+        <p class="mt-1">
+          <a class="text-plum underline underline-offset-2" href="/studio/serves">Every address with its template</a>
         </p>
       </section>
 
@@ -224,15 +193,15 @@
         </div>
         <div>
           <h2 class="text-xl font-medium">Frame</h2>
-          {#each data.frames as frame, i (frame.id)}
+          {#each data.frames as frame (frame.id)}
             <p class="mt-1">
               <a class="text-plum underline underline-offset-2" href="/studio/workbench/{frame.id}">{frame.name}</a>
-              <span class="text-faded">{i ? 'stands behind' : 'stands around every page'}</span>
+              <span class="text-faded">stands around {frame.words}</span>
             </p>
           {:else}
             <p class="mt-1 text-faded">
               Every page has a plain head and foot.
-              <button type="button" class="text-plum underline underline-offset-2" onclick={() => start('frame', '')}
+              <button type="button" class="text-plum underline underline-offset-2" onclick={() => start('frame')}
                 >Make a frame</button
               >
             </p>
@@ -250,71 +219,9 @@
         {:else}
           <p class="mt-1 text-moss">Every thread holds.</p>
         {/each}
-        {#each data.orphans as template (template.id)}
-          <p class="mt-2 bg-ochre px-3 py-1.5">≋ The content type that {template.name} was made for is gone.</p>
-        {/each}
       </section>
     {/if}
   </div>
 </main>
 
-<Sheet bind:open={making} title="New template" about="You see the values of real records from the first field on.">
-  <form class="flex flex-col gap-3" onsubmit={make}>
-    <fieldset class="flex flex-wrap gap-x-4 gap-y-1">
-      <legend class="dye-label mb-1">It is for</legend>
-      <label class="flex items-center gap-2"
-        ><input type="radio" bind:group={purpose} value="record" />a record page</label
-      >
-      <label class="flex items-center gap-2"
-        ><input type="radio" bind:group={purpose} value="archive" />an archive page</label
-      >
-      <label class="flex items-center gap-2"
-        ><input type="radio" bind:group={purpose} value="part" />a part of pages</label
-      >
-      <label class="flex items-center gap-2"
-        ><input type="radio" bind:group={purpose} value="frame" />the frame around pages</label
-      >
-    </fieldset>
-    {#if purpose === 'archive'}
-      <label class="flex flex-col gap-1"
-        ><span class="dye-label">of</span>
-        <select bind:value={archiveOf}>
-          {#each archives as one (one.what)}<option value={JSON.stringify(one.target)}>{one.what}</option>{/each}
-        </select>
-      </label>
-    {:else if purpose !== 'frame'}
-      <label class="flex flex-col gap-1"
-        ><span class="dye-label">{purpose === 'part' ? 'that shows' : 'of'}</span>
-        <select bind:value={typeId}>
-          {#if purpose === 'part'}<option value="">no record</option>{/if}
-          {#each data.types as one (one.id)}<option value={one.id}
-              >{purpose === 'record'
-                ? `every ${one.name.toLowerCase()} (${one.published})`
-                : `a ${one.name.toLowerCase()}`}</option
-            >{/each}
-        </select>
-      </label>
-    {/if}
-    {#if purpose === 'record' || purpose === 'archive'}
-      <fieldset class="flex flex-wrap gap-x-4">
-        <legend class="dye-label mb-1">It begins</legend>
-        <label class="flex items-center gap-2"
-          ><input type="radio" bind:group={ready} value={true} />with what its fields call for</label
-        >
-        <label class="flex items-center gap-2"><input type="radio" bind:group={ready} value={false} />blank</label>
-      </fieldset>
-    {/if}
-    {#if standing?.length}
-      <p class="bg-ochre px-2 py-1">
-        {standing[0]?.name} answers these addresses already. The new one stands behind it.
-      </p>
-    {/if}
-    <label class="flex flex-col gap-1"
-      ><span class="dye-label">Name</span><input bind:value={name} placeholder={suggested} /></label
-    >
-    {#if wrong}<p role="alert" class="text-madder">{wrong}</p>{/if}
-    <div class="mt-1 flex justify-end gap-2">
-      <Button onclick={() => (making = false)}>Cancel</Button><Button tone="main" type="submit">Make it</Button>
-    </div>
-  </form>
-</Sheet>
+<NewTemplate model={data.model} start={starting} {served} onclose={() => (starting = undefined)} />

@@ -1,12 +1,16 @@
 import { z } from 'zod';
 
+/** A draft is seen by nobody but its makers, a scheduled record by visitors once its moment has come. */
+export const STATUSES = ['draft', 'published', 'scheduled'] as const;
+export type Status = (typeof STATUSES)[number];
+
 /** A record as the core sees it. Relations and pictures are ids; `values` is keyed by field id, empties are absent. */
 export const RecordSchema = z.object({
   id: z.number().int(),
   typeId: z.string(),
   title: z.string(),
   slug: z.string(),
-  status: z.enum(['draft', 'published']),
+  status: z.enum(STATUSES),
   /** Instants, RFC 3339 with offset. */
   created: z.string(),
   changed: z.string(),

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { STATUSES } from './record';
 import { parseValue } from '../model/field';
 import type { ContentType, Field } from '../model/model';
 import { fail, ok, problem, type Problem, type Result } from '../result';
@@ -17,7 +18,7 @@ export const RecordChangeSchema = z.strictObject({
     .regex(/^[\p{L}\p{N}]+(-[\p{L}\p{N}]+)*$/u, { error: 'An address part has letters, digits and single hyphens.' })
     .refine((slug) => slug !== 'page', { error: '“page” is used for the pages of the archive.' })
     .optional(),
-  status: z.enum(['draft', 'published']).optional(),
+  status: z.enum(STATUSES).optional(),
   values: z.record(z.string(), z.unknown()).optional(),
   terms: z.array(z.string()).max(200).optional(),
   authorId: z.number().int().positive().nullable().optional(),

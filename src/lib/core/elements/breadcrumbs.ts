@@ -47,6 +47,7 @@ export const breadcrumbs = defineElement({
 /** The archives on the way to one, with itself: the terms above a term, the year of a month. */
 function stepsTo(of: ArchiveOf, model: ModelIndex): { of: ArchiveOf; words?: string }[] {
   if (of.of === 'term') return [...model.above(of.termId)].reverse().map((termId) => ({ of: { of: 'term', termId } }));
+  if (of.of === 'front') return [];
   if (of.of !== 'date') return [{ of }];
   const { typeId, year, month } = of;
   return [

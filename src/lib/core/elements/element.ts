@@ -26,8 +26,8 @@ export interface SlotDefinition {
 export interface PropControl {
   name: string;
   label: string;
-  /** `subfields` and `subfield` choose among the sub-fields of the rows in a slot, `part` among the parts, `loop` among loops. */
-  as: 'loop' | 'pick' | 'number' | 'switch' | 'words' | 'subfields' | 'subfield' | 'part' | 'about';
+  /** `subfields` and `subfield` choose among the sub-fields of the rows in a slot, `part` among the parts, `menu` among the menus, `loop` among loops. */
+  as: 'loop' | 'pick' | 'number' | 'switch' | 'words' | 'subfields' | 'subfield' | 'part' | 'menu' | 'about';
   options?: { value: string | number; label: string }[];
   min?: number;
   max?: number;

@@ -45,6 +45,7 @@ export const filters = defineElement({
     const open = attributes('filters', `filters-${own.flow}`);
     const none = studio ? blank('Filters without anything to choose: say in a loop what visitors choose') : '';
     return (env) => {
+      if (env.still) return '';
       const loop = loopNamed(own.loop);
       const visitors = loop?.visitors;
       if (!visitors || !(visitors.facets.length || visitors.search.length || visitors.sorts.length)) return none;

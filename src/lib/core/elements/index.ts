@@ -15,6 +15,7 @@ import { link } from './link';
 import { list } from './list';
 import { loop } from './loop';
 import { map } from './map';
+import { menu } from './menu';
 import { pageSlot } from './page-slot';
 import { part } from './part';
 import { picture } from './picture';
@@ -55,6 +56,7 @@ export const elements: ElementKind[] = [
   turn,
   filters,
   search,
+  menu,
   alternatives,
   part,
   pageSlot,

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { SEARCH } from '../serving/archives';
+import { SEARCH } from '../serving/reserved';
 import { escapeHtml } from '../text';
 import { defineElement } from './element';
 
@@ -27,6 +27,7 @@ export const search = defineElement({
     const open = `<search${attributes('search')}><form method="get" action="/${SEARCH}/"><label><span${props.shown ? '' : ' class="heard"'}>${label}</span><input type="search" name="q"`;
     const close = `></label><button type="submit">${escapeHtml(props.button || 'Search')}</button></form></search>`;
     return (env) => {
+      if (env.still) return '';
       const words = env.archive?.of === 'search' ? env.archive.words : '';
       return `${open}${words ? ` value="${escapeHtml(words)}"` : ''}${close}`;
     };

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { STATUSES } from '../content/record';
 import { newId } from '../ids';
 import { FieldSchema, type Field } from '../model/field';
 import { parseContentType, type ContentType, type ModelIndex } from '../model/model';
@@ -24,7 +25,7 @@ export function typeSchema(type: ContentType, model: ModelIndex): JsonSchema {
         ...({
           '@title': { type: 'string', minLength: 1, maxLength: 500, pattern: '\\S' },
           '@slug': { type: 'string', maxLength: 100, pattern: '^[\\p{L}\\p{N}]+(-[\\p{L}\\p{N}]+)*$' },
-          '@status': { enum: ['draft', 'published'] },
+          '@status': { enum: [...STATUSES] },
           '@author': { type: 'string' },
           '@created': { type: 'string', format: 'date-time' },
           '@published': { type: 'string', format: 'date-time' },

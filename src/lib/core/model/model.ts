@@ -2,6 +2,9 @@ import { z } from 'zod';
 import { fail, ok, problemsOf, type Result } from '../result';
 import { FieldSchema, Key, parseFields, type Field } from './field';
 import { NamedRuleSchema, type NamedRule } from '../rules/named';
+import { RESERVED } from '../serving/reserved';
+import { MenuSchema, type Menu } from './menu';
+import { StructuredSchema } from './structured';
 import './kinds';
 
 export { kindOf, type Field } from './field';
@@ -19,17 +22,14 @@ export const ContentTypeSchema = z.object({
     .regex(/^[\p{L}\p{N}]+(-[\p{L}\p{N}]+)*$/u, { error: 'An address part has letters, digits and single hyphens.' })
     .max(60)
     .refine((base) => !RESERVED.has(base), { error: 'This address belongs to the application.' }),
+  /** How the addresses of its records are made, such as `/journal/{year}/{slug}`; without one from its base. */
+  address: z.string().max(200).optional(),
   fields: z.array(FieldSchema),
   taxonomyIds: z.array(z.string()),
+  /** What its records are to programs that read the page. */
+  structured: StructuredSchema.optional(),
 });
 export type ContentType = z.infer<typeof ContentTypeSchema>;
-
-/** First address parts that no content type may have. */
-export const RESERVED = new Set([
-  ...['studio', 'api', 'media', 'player', 'styles', '_app', 'page', 'favicon', 'robots'],
-  // The archives of authors, and the search.
-  ...['by', 'search'],
-]);
 
 export const TaxonomySchema = z.object({
   id: z.string().min(1).max(40),
@@ -107,6 +107,7 @@ export const ModelSchema = z.object({
   authors: z.array(AuthorSchema).default([]),
   /** Rules of the theme that are kept under a name. */
   rules: z.array(NamedRuleSchema).default([]),
+  menus: z.array(MenuSchema).default([]),
 });
 export type Model = z.infer<typeof ModelSchema>;
 
@@ -120,6 +121,7 @@ export interface ModelIndex extends Model {
   author(id: number): Author | undefined;
   /** A rule that is kept under a name. */
   rule(id: string): NamedRule | undefined;
+  menu(id: string): Menu | undefined;
   /** The term itself and every term above it, nearest first. */
   above(termId: string): string[];
   /** The term itself and every term below it. */
@@ -128,14 +130,17 @@ export interface ModelIndex extends Model {
   termsOf(taxonomyId: string): Term[];
 }
 
-export function indexModel(given: Omit<Model, 'rules'> & Partial<Pick<Model, 'rules'>>): ModelIndex {
-  const model: Model = { ...given, rules: given.rules ?? [] };
+export function indexModel(
+  given: Omit<Model, 'rules' | 'menus'> & Partial<Pick<Model, 'rules' | 'menus'>>,
+): ModelIndex {
+  const model: Model = { ...given, rules: given.rules ?? [], menus: given.menus ?? [] };
   const types = new Map(model.types.map((type) => [type.id, type]));
   const fields = new Map(model.types.flatMap((type) => type.fields.map((field) => [field.id, { field, type }])));
   const taxonomies = new Map(model.taxonomies.map((taxonomy) => [taxonomy.id, taxonomy]));
   const terms = new Map(model.terms.map((term) => [term.id, term]));
   const authors = new Map(model.authors.map((author) => [author.id, author]));
   const rules = new Map(model.rules.map((rule) => [rule.id, rule]));
+  const menus = new Map(model.menus.map((menu) => [menu.id, menu]));
   const above = new Map<string, string[]>();
   const below = new Map<string, string[]>(model.terms.map((term) => [term.id, []]));
   for (const term of model.terms) {
@@ -163,6 +168,7 @@ export function indexModel(given: Omit<Model, 'rules'> & Partial<Pick<Model, 'ru
     term: (id) => terms.get(id),
     author: (id) => authors.get(id),
     rule: (id) => rules.get(id),
+    menu: (id) => menus.get(id),
     above: (id) => above.get(id) ?? [],
     below: (id) => below.get(id) ?? [],
     termsOf: (id) => inOrder.get(id) ?? [],

@@ -59,6 +59,7 @@ export function recordBuiltIns(model: ModelIndex): BuiltIn<ContentRecord>[] {
       options: [
         { key: 'draft', label: 'Draft' },
         { key: 'published', label: 'Published' },
+        { key: 'scheduled', label: 'Scheduled' },
       ],
     }),
     one('@author', 'Author', 'text', (record, env) => authorOf(record, env)?.name),

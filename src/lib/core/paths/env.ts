@@ -58,6 +58,8 @@ export interface Env {
   asked?: Readonly<Record<string, readonly string[]>>;
   /** The path of the page's own address, for questions about its lists. */
   address?: string;
+  /** Drawn to stand as a file: nothing in it may need a server that answers. */
+  still?: boolean;
   /** How many more turns may be drawn, so that no page grows without end. */
   turnsLeft: number;
   /** Loops that had to stop for that. */

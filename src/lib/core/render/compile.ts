@@ -56,7 +56,7 @@ export type PartFinder = (id: string) => Pick<Template, 'id' | 'name' | 'purpose
 
 /** The scopes at the top of a template. A part sees the record it is given, and the site; the frame only the site. */
 export function scopesOf(template: Pick<Template, 'purpose' | 'serves'>, model: ModelIndex): Scopes {
-  const typeIds = typesServed(template);
+  const typeIds = typesServed(template, model);
   if (template.purpose === 'archive') {
     const [target] = template.serves;
     return { ...(target && { archive: scopeOfTarget(target, model) }), loops: [] };

@@ -12,6 +12,8 @@ export interface PageParts {
   css?: string;
   /** HTML of what stands in the page, safe as it is. */
   main: string;
+  /** HTML of a line above everything, safe as it is. */
+  banner?: string;
   /** What the site's own frame drew around it; without one there is a plain head and foot. */
   frame?: string;
   navigation: { label: string; url: string; current: boolean }[];
@@ -21,6 +23,8 @@ export interface PageParts {
   /** Feeds of what the page lists. */
   feeds?: { href: string; type: string; title: string }[];
   /** What stands for the page where it is linked to; addresses whole. */
+  /** The page's record as JSON-LD, safe as it is. */
+  structured?: string;
   card?: { kind: 'website' | 'article'; picture?: { url: string; alt: string } };
 }
 
@@ -41,6 +45,7 @@ export function drawPage(site: Site, page: PageParts): string {
         `<link rel="alternate" type="${type}" title="${escapeHtml(title)}" href="${escapeHtml(href)}">`,
     ),
     ...cardOf(site, page),
+    page.structured ? `<script type="application/ld+json">${page.structured}</script>` : '',
     '<link rel="icon" href="/favicon.svg">',
     ...page.styles.map((href) => `<link rel="stylesheet" href="${escapeHtml(href)}">`),
     page.css ? `<style>${page.css}</style>` : '',
@@ -52,7 +57,7 @@ ${head.join('\n')}
 </head>
 <body>
 <a class="skip" href="#main">Skip to the page</a>
-${page.frame ?? plainFrame(site, page)}
+${page.banner ?? ''}${page.frame ?? plainFrame(site, page)}
 </body>
 </html>
 `;

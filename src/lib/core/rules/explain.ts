@@ -1,6 +1,8 @@
 import { writeValue } from '../render/write-value';
 import { pathWords } from '../paths/built-ins';
-import type { Env, Thing } from '../paths/env';
+import { memoryPool } from '../loops/memory-pool';
+import type { ModelIndex } from '../model/model';
+import { makeEnv, type Env, type Thing } from '../paths/env';
 import type { ValueType } from '../paths/path';
 import type { CompiledRule } from './compile';
 import { operatorNamed } from './operators';
@@ -109,3 +111,7 @@ function constantWords(value: unknown, type: ValueType, env: Env): string {
 export function asWords(value: unknown, type: ValueType, env: Env): string {
   return writeValue(value, type, env) || 'nothing';
 }
+
+/** A rule as words where no record is at hand; records that it names are told by their number. */
+export const contextFreeWords = (rule: CompiledRule, model: ModelIndex): string =>
+  ruleWords(rule, makeEnv({ model, pool: memoryPool([], []), today: '' }));

@@ -5,6 +5,7 @@ import { holdsWords, wordsOf } from '../search/words';
 import type { Target } from '../templates/template';
 import { htmlText } from '../text';
 import { encoded } from './addresses';
+import { BY, SEARCH, taxonomyBase } from './reserved';
 
 /** What an archive lists. Types, terms and authors are those of the model. */
 export type ArchiveOf =
@@ -14,7 +15,11 @@ export type ArchiveOf =
   /** What of a type was published in a year, or in one month of it (1 to 12), by the site's calendar. */
   | { of: 'date'; typeId: string; year: number; month?: number }
   /** Records of every type that have all these words. */
-  | { of: 'search'; words: string };
+  | { of: 'search'; words: string }
+  /** The front page: all there is of every type. */
+  | { of: 'front' }
+  /** The page that says that there is none; it too may list what there is. */
+  | { of: 'missing' };
 
 /** One page of an archive, from 1. */
 export type ArchivePlace = ArchiveOf & { page: number };
@@ -25,13 +30,6 @@ export interface ArchiveScope {
   typeIds: string[];
   taxonomyId?: string;
 }
-
-/** First address parts of the archives that belong to no content type. */
-export const BY = 'by';
-export const SEARCH = 'search';
-
-/** The part of an address that stands for a taxonomy. */
-export const taxonomyBase = (key: string): string => key.replaceAll('_', '-');
 
 const twoDigits = (month: number): string => String(month).padStart(2, '0');
 const baseOf = (typeId: string, model: ModelIndex): string => encoded(model.type(typeId)?.base ?? '');
@@ -64,6 +62,10 @@ function startOf(of: ArchiveOf, model: ModelIndex): string {
     }
     case 'search':
       return `/${SEARCH}/`;
+    case 'front':
+      return '/';
+    case 'missing':
+      return '';
   }
 }
 
@@ -75,13 +77,32 @@ function typesInArchive(on: ArchiveOf['of'], model: ModelIndex, about: { typeId?
   return ids(model.types);
 }
 
+/** What the archives are of that a target names; targets that only records have stand for those of their type. */
+const ARCHIVE_OF: Record<Target['on'], ArchiveOf['of']> = {
+  everything: 'front',
+  type: 'type',
+  dates: 'date',
+  taxonomy: 'term',
+  term: 'term',
+  authors: 'author',
+  author: 'author',
+  search: 'search',
+  front: 'front',
+  missing: 'missing',
+  rule: 'type',
+  records: 'type',
+};
+
 /** What is known beforehand of the archives that a target stands for. */
 export function scopeOfTarget(target: Target, model: ModelIndex): ArchiveScope {
-  const on = ({ type: 'type', dates: 'date', taxonomy: 'term', authors: 'author', search: 'search' } as const)[
-    target.on
-  ];
+  const on = ARCHIVE_OF[target.on];
   const typeId = 'typeId' in target ? target.typeId : undefined;
-  const taxonomyId = 'taxonomyId' in target ? target.taxonomyId : undefined;
+  const taxonomyId =
+    'taxonomyId' in target
+      ? target.taxonomyId
+      : target.on === 'term'
+        ? model.term(target.termId)?.taxonomyId
+        : undefined;
   return { on, typeIds: typesInArchive(on, model, { typeId, taxonomyId }), ...(taxonomyId && { taxonomyId }) };
 }
 
@@ -111,6 +132,10 @@ export function titleOfArchive(of: ArchiveOf, model: ModelIndex): string {
     }
     case 'search':
       return of.words.trim() ? `Search: ${of.words.trim()}` : 'Search';
+    case 'front':
+      return model.site.name;
+    case 'missing':
+      return 'Page not found';
   }
 }
 
@@ -123,6 +148,7 @@ export function periodWords({ year, month }: { year: number; month?: number }, m
 /** What is said of what an archive lists: of the type, the term or the author, as plain text. */
 export function descriptionOfArchive(of: ArchiveOf, model: ModelIndex): string {
   if (of.of === 'type') return model.type(of.typeId)?.description ?? '';
+  if (of.of === 'front') return model.site.tagline;
   if (of.of === 'term') return model.term(of.termId)?.description ?? '';
   if (of.of === 'author') return htmlText(model.author(of.authorId)?.about ?? '');
   return '';
@@ -145,6 +171,8 @@ export function daysOf({ year, month }: { year: number; month?: number }): [stri
 export function inArchive(of: ArchiveOf, record: ContentRecord, model: ModelIndex): boolean {
   switch (of.of) {
     case 'type':
+    case 'front':
+    case 'missing':
       return true;
     case 'term': {
       const below = model.below(of.termId);

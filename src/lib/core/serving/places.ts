@@ -1,13 +1,19 @@
 import type { ModelIndex } from '../model/model';
 import { encoded } from './addresses';
-import { addressOfArchive, BY, SEARCH, taxonomyBase, type ArchiveOf } from './archives';
+import { addressOfArchive, type ArchiveOf } from './archives';
+import { compiledPattern, type Addressed } from './patterns';
+import { BY, SEARCH, taxonomyBase } from './reserved';
 
 export type Place =
-  | { at: 'front' }
   | { at: 'archive'; of: ArchiveOf; page: number }
-  | { at: 'record'; typeId: string; slug: string }
+  | { at: 'record'; typeId: string; slug: string; former?: true }
   | { at: 'moved'; to: string }
   | { at: 'nowhere' };
+
+/** How the addresses of a type were made before. */
+export interface Former extends Addressed {
+  typeId: string;
+}
 
 const NOWHERE: Place = { at: 'nowhere' };
 const YEAR = /^\d{4}$/;
@@ -16,47 +22,72 @@ const PAGE = /^[1-9]\d{0,8}$/;
 
 /**
  * What an address (a path, decoded) stands for. Archives end in a slash and records do not; the other spelling, and
- * page 1 by its number, lead to the settled one. `words` are what a search asks for.
+ * page 1 by its number, lead to the settled one. `words` are what a search asks for; `former` is how addresses were
+ * made before, the newest first: what nothing answers now is looked for there.
  */
-export function placeOf(path: string, model: ModelIndex, words = ''): Place {
+export function placeOf(path: string, model: ModelIndex, words = '', former: readonly Former[] = []): Place {
   const parts = path.split('/').filter(Boolean);
   const slashed = path.endsWith('/');
-  if (!parts.length) return { at: 'front' };
+  if (!parts.length) return { at: 'archive', of: { of: 'front' }, page: 1 };
   if (path.includes('//'))
     return { at: 'moved', to: `/${parts.map(encodeURIComponent).join('/')}${slashed ? '/' : ''}` };
 
-  const paged = parts.length > 2 && parts.at(-2) === 'page';
+  const paged = parts.length > 1 && parts.at(-2) === 'page';
   const number = paged ? (parts.at(-1) as string) : '1';
   if (!PAGE.test(number)) return NOWHERE;
   const page = Number(number);
-  const of = archiveAt(paged ? parts.slice(0, -2) : parts, model, words);
-  const record = paged ? undefined : recordAt(parts, model);
-  // A record's address without its slash is never an archive's, but for archives that lie below nothing of a type.
-  if (of && (slashed || !record))
+  const of = archiveAt(paged ? parts.slice(0, -2) : parts, model.types, model, words);
+  const own = `/${parts.join('/')}`;
+  const record = paged ? undefined : recordAt(own, model.types);
+  // A record's address without its slash is an archive's only where records stand beside archives.
+  if (of && (slashed || !record || record.beside))
     return slashed && !(paged && page === 1)
       ? { at: 'archive', of, page }
       : { at: 'moved', to: addressOfArchive(of, model, page) };
-  if (!record) return NOWHERE;
-  return slashed ? { at: 'moved', to: `/${encoded(parts[0] as string)}/${encoded(record.slug)}` } : record;
+  if (record) {
+    const { typeId, slug } = record;
+    return slashed ? { at: 'moved', to: `/${parts.map(encoded).join('/')}` } : { at: 'record', typeId, slug };
+  }
+  for (const one of former) {
+    if (!model.type(one.typeId)) continue;
+    const before = archiveAt(paged ? parts.slice(0, -2) : parts, [{ ...one, id: one.typeId }], undefined, words);
+    if (before) return { at: 'moved', to: addressOfArchive(before, model, page) };
+    const slug = paged ? undefined : compiledPattern(one)?.slugIn(own);
+    if (slug !== undefined) return { at: 'record', typeId: one.typeId, slug, former: true };
+  }
+  return NOWHERE;
 }
 
-function recordAt(parts: string[], model: ModelIndex): (Place & { at: 'record' }) | undefined {
-  const [base, slug] = parts;
-  const type = model.types.find((one) => one.base === base);
-  return type && slug !== undefined && parts.length === 2 ? { at: 'record', typeId: type.id, slug } : undefined;
+function recordAt(
+  path: string,
+  types: readonly (Addressed & { id: string })[],
+): { typeId: string; slug: string; beside: boolean } | undefined {
+  for (const type of types) {
+    const pattern = compiledPattern(type);
+    const slug = pattern?.slugIn(path);
+    if (slug !== undefined) return { typeId: type.id, slug, beside: pattern?.slugFirst ?? false };
+  }
+  return undefined;
 }
 
-function archiveAt(parts: string[], model: ModelIndex, words: string): ArchiveOf | undefined {
+/** Without a model only the archives of these types are looked for. */
+function archiveAt(
+  parts: string[],
+  types: readonly (Addressed & { id: string })[],
+  model: ModelIndex | undefined,
+  words: string,
+): ArchiveOf | undefined {
   const [base, second, third] = parts;
-  const type = model.types.find((one) => one.base === base);
+  if (base === undefined) return model && { of: 'front' };
+  const type = types.find((one) => one.base === base);
   if (parts.length === 1) {
-    if (base === SEARCH) return { of: 'search', words };
+    if (model && base === SEARCH) return { of: 'search', words };
     return type && { of: 'type', typeId: type.id };
   }
   if (second === undefined || parts.length > 3) return undefined;
   if (type && YEAR.test(second) && (third === undefined || MONTH.test(third)))
     return { of: 'date', typeId: type.id, year: Number(second), ...(third && { month: Number(third) }) };
-  if (parts.length > 2) return undefined;
+  if (parts.length > 2 || !model) return undefined;
   if (base === BY) {
     const author = model.authors.find((one) => one.slug === second);
     return author && { of: 'author', authorId: author.id };

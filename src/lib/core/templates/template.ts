@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { elementNamed } from '../elements';
+import type { ModelIndex } from '../model/model';
 import { fail, ok, problem, problemsOf, type Problem, type Result } from '../result';
 import { RuleSchema } from '../rules/rule';
 import { StyleSchema } from '../styles/style';
@@ -27,16 +28,35 @@ export const TreeSchema = z.strictObject({ root: Id, elements: z.record(z.string
 /** Elements by id; `root` is the one at the top. */
 export type Tree = z.infer<typeof TreeSchema>;
 
-/** What a template answers: records or the archive of a type, or other archives. */
+/** What a template answers, or leaves out: records, archives, or for a frame the pages of both. */
 export const TargetSchema = z.discriminatedUnion('on', [
+  /** Every record; for archives every one but the front page and the page that says that there is none. */
+  z.strictObject({ on: z.literal('everything') }),
+  /** The records of a type, or their archive. */
   z.strictObject({ on: z.literal('type'), typeId: z.string() }),
   /** Archives of the years and months in which records of a type were published. */
   z.strictObject({ on: z.literal('dates'), typeId: z.string() }),
-  /** The archive of each term of a taxonomy. */
+  /** The archive of each term of a taxonomy; for records, those filed under any of them. */
   z.strictObject({ on: z.literal('taxonomy'), taxonomyId: z.string() }),
+  /** Records filed under a term or one below it, or the archives of these. */
+  z.strictObject({ on: z.literal('term'), termId: z.string() }),
   /** The archive of each author. */
   z.strictObject({ on: z.literal('authors') }),
+  /** Records by an author, or that author's archive. */
+  z.strictObject({ on: z.literal('author'), authorId: z.number().int().positive() }),
   z.strictObject({ on: z.literal('search') }),
+  /** The front page. */
+  z.strictObject({ on: z.literal('front') }),
+  /** The page at addresses where there is none. */
+  z.strictObject({ on: z.literal('missing') }),
+  /** Records of a type for which a rule holds. */
+  z.strictObject({ on: z.literal('rule'), typeId: z.string(), rule: RuleSchema }),
+  /** Chosen records of a type. */
+  z.strictObject({
+    on: z.literal('records'),
+    typeId: z.string(),
+    ids: z.array(z.number().int().positive()).max(5000, { error: 'Choose 5,000 records at most; a rule takes more.' }),
+  }),
 ]);
 export type Target = z.infer<typeof TargetSchema>;
 
@@ -50,6 +70,8 @@ export const TemplateSchema = z.strictObject({
   purpose: z.enum(PURPOSES),
   /** What it answers, or for a part the kind of record it is about; the designer's order decides between equals. */
   serves: z.array(TargetSchema).max(50),
+  /** What of this it does not answer all the same. */
+  except: z.array(TargetSchema).max(50).optional(),
   order: z.number().int(),
   tree: TreeSchema,
   version: z.number().int(),
@@ -58,13 +80,26 @@ export type Template = z.infer<typeof TemplateSchema>;
 
 export const MAX_ELEMENTS = 2000;
 
-/** The content types that a template's targets name. */
-export const typesServed = (template: Pick<Template, 'serves'>): string[] => [
-  ...new Set(template.serves.flatMap((target) => ('typeId' in target ? [target.typeId] : []))),
-];
+/** The content types whose records a template may meet. */
+export function typesServed(template: Pick<Template, 'serves'>, model: ModelIndex): string[] {
+  const all = () => model.types.map(({ id }) => id);
+  const filedUnder = (taxonomyId: string | undefined) =>
+    model.types.filter((type) => type.taxonomyIds.includes(taxonomyId ?? '')).map(({ id }) => id);
+  return [
+    ...new Set(
+      template.serves.flatMap((target) => {
+        if ('typeId' in target) return [target.typeId];
+        if (target.on === 'taxonomy') return filedUnder(target.taxonomyId);
+        if (target.on === 'term') return filedUnder(model.term(target.termId)?.taxonomyId);
+        return target.on === 'everything' || target.on === 'author' ? all() : [];
+      }),
+    ),
+  ];
+}
 
 /** The content type that a template is designed for: the first it serves. */
-export const typeOf = (template: Pick<Template, 'serves'>): string | undefined => typesServed(template)[0];
+export const typeOf = (template: Pick<Template, 'serves'>, model: ModelIndex): string | undefined =>
+  typesServed(template, model)[0];
 
 /** Parses a template and settles its tree: every element once, all under the root, kinds known, props as their kind has them. */
 export function parseTemplate(input: unknown): Result<Template> {

@@ -104,6 +104,27 @@ const RULES = [
   `CREATE TABLE named_rules (id VARCHAR(60) ${BIN} PRIMARY KEY, name VARCHAR(120) NOT NULL, type_id ${ID} NOT NULL, rule JSON NOT NULL, version INT NOT NULL)`,
 ];
 
+/**
+ * What designers change is a draft until it is released. A release holds the whole design as one row, so that the site is
+ * never drawn from parts of two; `sites` says which one visitors see. What addresses were before leads to what they are.
+ */
+const RELEASES = [
+  'ALTER TABLE content_types ADD address VARCHAR(200) NULL, ADD structured JSON NULL',
+  'ALTER TABLE templates ADD excepted JSON NULL',
+  `CREATE TABLE menus (id VARCHAR(60) ${BIN} PRIMARY KEY, name VARCHAR(120) NOT NULL, entries JSON NOT NULL, position INT NOT NULL, version INT NOT NULL)`,
+  `CREATE TABLE releases (id INT AUTO_INCREMENT PRIMARY KEY, created DATETIME(3) NOT NULL, note VARCHAR(500) NOT NULL, design LONGTEXT NOT NULL, changes LONGTEXT NOT NULL,
+    pages INT NULL)`,
+  'ALTER TABLE sites ADD release_id INT NULL, ADD FOREIGN KEY (release_id) REFERENCES releases (id)',
+  `CREATE TABLE former_addresses (id INT AUTO_INCREMENT PRIMARY KEY, type_id ${ID} NOT NULL, base VARCHAR(60) ${BIN} NOT NULL, address VARCHAR(200) ${BIN} NOT NULL,
+    UNIQUE (type_id, base, address))`,
+  `CREATE TABLE former_slugs (kind VARCHAR(10) ${BIN} NOT NULL, within ${ID} NOT NULL, slug VARCHAR(120) ${BIN} NOT NULL, target_id ${ID} NOT NULL, created DATETIME(3) NOT NULL,
+    PRIMARY KEY (kind, within, slug, target_id))`,
+  `CREATE TABLE redirects (path VARCHAR(500) ${BIN} PRIMARY KEY, target VARCHAR(2000) ${BIN} NOT NULL, created DATETIME(3) NOT NULL)`,
+  `CREATE TABLE share_links (id INT AUTO_INCREMENT PRIMARY KEY, token_hash CHAR(64) ${BIN} NOT NULL UNIQUE, note VARCHAR(200) NOT NULL, created DATETIME(3) NOT NULL,
+    expires DATETIME(3) NOT NULL)`,
+  'ALTER TABLE records ADD KEY due (status, published)',
+];
+
 const step = (name: string, statements: readonly string[]): Migration => ({
   name,
   async up(db) {
@@ -118,4 +139,5 @@ export const migrations: Migration[] = [
   step('0003-workbench', WORKBENCH),
   step('0004-search', SEARCH),
   step('0005-rules', RULES),
+  step('0006-releases', RELEASES),
 ];

@@ -15,6 +15,7 @@ const ATTRIBUTES = {
     locale: words(35),
     timeZone: words(60),
     modelVersion: whole(),
+    releaseId: DataTypes.INTEGER,
   },
   contentTypes: {
     id: id(),
@@ -25,6 +26,8 @@ const ATTRIBUTES = {
     description: { type: DataTypes.TEXT, allowNull: false },
     position: whole(),
     taxonomyIds: json(),
+    address: DataTypes.STRING(200),
+    structured: DataTypes.JSON,
   },
   fields: {
     id: id(),
@@ -77,6 +80,7 @@ const ATTRIBUTES = {
     name: words(120),
     purpose: words(20),
     serves: json(),
+    except: { type: DataTypes.JSON, field: 'excepted' },
     order: whole(),
     tree: json(),
     version: whole(),
@@ -86,6 +90,13 @@ const ATTRIBUTES = {
     name: words(120),
     typeId: words(40),
     rule: json(),
+    version: whole(),
+  },
+  menus: {
+    id: { type: DataTypes.STRING(60), primaryKey: true },
+    name: words(120),
+    entries: json(),
+    position: whole(),
     version: whole(),
   },
   themes: {

@@ -201,6 +201,8 @@ function whereOf(loop: CompiledLoop, env: Env, reader: Reader): Asked {
 function archiveConditions(of: ArchiveOf, model: ModelIndex, found: Found): Sql[] {
   switch (of.of) {
     case 'type':
+    case 'front':
+    case 'missing':
       return [];
     case 'term':
       return [

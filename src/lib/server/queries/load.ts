@@ -1,4 +1,4 @@
-import type { ContentRecord, Media } from '../../core/content/record';
+import type { ContentRecord, Media, Status } from '../../core/content/record';
 import { kindOf, type ModelIndex } from '../../core/model/model';
 import { fromJson, select } from '../database/connect';
 
@@ -7,7 +7,7 @@ interface Row {
   typeId: string;
   title: string;
   slug: string;
-  status: 'draft' | 'published';
+  status: Status;
   created: Date;
   changed: Date;
   published: Date | null;

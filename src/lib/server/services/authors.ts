@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { AuthorSchema, type Author } from '../../core/model/model';
 import { problem, problemsOf } from '../../core/result';
 import { slugOf } from '../../core/text';
+import { noteFormerSlug } from './former';
 import { inTransaction, run, select } from '../database/connect';
 import { table } from '../database/tables';
 import { notFound, Refusal } from '../refusal';
@@ -34,8 +35,10 @@ export async function saveAuthor(input: unknown): Promise<Author> {
     const base = slugOf(name) || 'author';
     for (let n = 1; !slug; n++) if (!taken.has(n === 1 ? base : `${base}-${n}`)) slug = n === 1 ? base : `${base}-${n}`;
     const row = { name, slug, about: cleanHtml(given.data.about), pictureId };
-    if (id !== undefined && !(await table('authors').findByPk(id, { transaction })))
-      throw notFound('author with this number');
+    const before = id === undefined ? undefined : await table('authors').findByPk(id, { transaction });
+    if (before === null) throw notFound('author with this number');
+    if (before && before.get('slug') !== slug)
+      await noteFormerSlug('author', '', before.get('slug') as string, id as number, transaction);
     if (id !== undefined) await table('authors').update(row, { where: { id }, transaction });
     const own = id ?? ((await table('authors').create(row, { transaction })).get('id') as number);
     await modelMoved(transaction);

@@ -15,6 +15,7 @@ import {
   type Taxonomy,
   type Term,
 } from '../../core/model/model';
+import { MenuSchema, type Menu } from '../../core/model/menu';
 import { NamedRuleSchema, type NamedRule } from '../../core/rules/named';
 import { problemsOf } from '../../core/result';
 import { fromJson, run, select } from '../database/connect';
@@ -34,7 +35,7 @@ export async function readModel(transaction?: Transaction): Promise<ModelIndex> 
   );
   const version = state?.version ?? 0;
   if (cached?.version === version) return cached.model;
-  const [site, types, fields, taxonomies, terms, authors, rules] = await Promise.all([
+  const [site, types, fields, taxonomies, terms, authors, rules, menus] = await Promise.all([
     table('sites').findByPk(1, { transaction }),
     table('contentTypes').findAll({ order: [['position', 'ASC']], transaction }),
     table('fields').findAll({ order: [['position', 'ASC']], transaction }),
@@ -48,6 +49,13 @@ export async function readModel(transaction?: Transaction): Promise<ModelIndex> 
     }),
     table('authors').findAll({ order: [['name', 'ASC']], transaction }),
     table('namedRules').findAll({ order: [['name', 'ASC']], transaction }),
+    table('menus').findAll({
+      order: [
+        ['position', 'ASC'],
+        ['id', 'ASC'],
+      ],
+      transaction,
+    }),
   ]);
   const allFields = plain<Field & { typeId: string }>(fields);
   const model = indexModel({
@@ -56,6 +64,8 @@ export async function readModel(transaction?: Transaction): Promise<ModelIndex> 
       ContentTypeSchema.parse({
         ...type,
         taxonomyIds: fromJson(type.taxonomyIds),
+        address: type.address ?? undefined,
+        structured: type.structured ? fromJson(type.structured) : undefined,
         fields: allFields
           .filter((field) => field.typeId === type.id)
           .map((field) => ({
@@ -73,6 +83,9 @@ export async function readModel(transaction?: Transaction): Promise<ModelIndex> 
     ),
     terms: plain<Term>(terms).map((term) => TermSchema.parse(term)),
     authors: plain<Author>(authors).map((author) => AuthorSchema.parse(author)),
+    menus: plain<Menu>(menus).map(({ id, name, entries, version }) =>
+      MenuSchema.parse({ id, name, entries: fromJson(entries), version }),
+    ),
     rules: plain<NamedRule>(rules).map((rule) => NamedRuleSchema.parse({ ...rule, rule: fromJson(rule.rule) })),
   });
   // What a transaction sees is not yet true for anybody else.
@@ -95,8 +108,18 @@ export async function saveSite(input: unknown): Promise<Site> {
   return parsed.data;
 }
 
+/** The data of a model without its look-ups. */
+export const plainOf = ({ site, types, taxonomies, terms, authors, rules, menus }: Model): Model => ({
+  site,
+  types,
+  taxonomies,
+  terms,
+  authors,
+  rules,
+  menus,
+});
+
 /** The model as plain data, to be sent to the studio. */
 export async function plainModel(): Promise<Model> {
-  const { site, types, taxonomies, terms, authors, rules } = await readModel();
-  return { site, types, taxonomies, terms, authors, rules };
+  return plainOf(await readModel());
 }

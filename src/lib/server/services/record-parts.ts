@@ -1,3 +1,4 @@
+import { STATUSES, type Status } from '../../core/content/record';
 import { createHash } from 'node:crypto';
 import type { Transaction } from 'sequelize';
 import { refsOf } from '../../core/model/kinds/rows';
@@ -58,7 +59,7 @@ function indexRows(type: ContentType, record: Kept, only?: ReadonlySet<string>):
   };
   add('@title', 0, false, undefined, fold(record.title), record.title);
   add('@type', 0, false, undefined, type.id);
-  add('@status', 0, false, record.status === 'published' ? 1 : 0, record.status);
+  add('@status', 0, false, STATUSES.indexOf(record.status as Status), record.status);
   add('@created', 0, false, record.created.getTime());
   add('@changed', 0, false, record.changed.getTime());
   add('@published', 0, !record.published, record.published?.getTime());

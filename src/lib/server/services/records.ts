@@ -1,14 +1,16 @@
 import type { Transaction } from 'sequelize';
 import { z } from 'zod';
-import type { ContentRecord } from '../../core/content/record';
+import { STATUSES, type ContentRecord, type Status } from '../../core/content/record';
 import { missingValues, parseValues, RecordChangeSchema, type RecordChange } from '../../core/content/validate';
 import type { ContentType, Field, ModelIndex } from '../../core/model/model';
 import { withoutRefs } from '../../core/model/kinds/rows';
 import { problem, problemsOf, type Problem } from '../../core/result';
+import { compiledPattern, takenFirstParts } from '../../core/serving/patterns';
 import { slugOf } from '../../core/text';
 import { fromJson, inTransaction, run, select } from '../database/connect';
 import { loadRecords } from '../queries/load';
 import { notFound, Refusal } from '../refusal';
+import { noteFormerSlug } from './former';
 import { cleanValue } from './html';
 import { linked, writeLinks } from './links';
 import { readModel } from './model';
@@ -122,7 +124,10 @@ export async function insertRecords(
     if (change.authorId && !model.author(change.authorId))
       problems.push({ ...problem('authorId', 'There is no such author.', 'Choose another one.'), index });
     problems.push(...wrongTerms(model, type, change.terms ?? []).map((p) => ({ ...p, index })));
-    const status = change.status ?? 'draft';
+    const moment = change.published && new Date(change.published);
+    const status = settledStatus(change.status ?? 'draft', moment || undefined);
+    if (status === 'scheduled' && !moment) problems.push({ ...NO_MOMENT, index });
+    if (slug) problems.push(...reservedSlug(type, slug, model).map((p) => ({ ...p, index })));
     const started = change.created ?? given.created;
     const created = started ? new Date(started) : now;
     const published = change.published ? new Date(change.published) : status === 'published' ? created : null;
@@ -184,10 +189,22 @@ export async function insertRecords(
   );
   const records = await keptRecords(ids, transaction);
   problems.push(...(await settle(type, records, transaction)).map(place));
-  const published = records.filter((record) => record.status === 'published').length;
-  await countRecords(type.id, 'published', published, transaction);
-  await countRecords(type.id, 'draft', records.length - published, transaction);
+  for (const status of STATUSES)
+    await countRecords(type.id, status, records.filter((record) => record.status === status).length, transaction);
   return { ids, problems };
+}
+
+/** A record whose moment has come is published already. */
+const settledStatus = (status: Status, moment: Date | undefined): Status =>
+  status === 'scheduled' && moment && moment.getTime() <= Date.now() ? 'published' : status;
+
+const NO_MOMENT = problem('published', 'A scheduled record needs the moment at which it is published.', 'Choose one.');
+
+/** What is wrong with a slug that comes first in its address: something else may be there. */
+export function reservedSlug(type: ContentType, slug: string, model: ModelIndex): Problem[] {
+  return compiledPattern(type)?.slugFirst && takenFirstParts(model).has(slug)
+    ? [problem('slug', `The address /${slug} belongs to something else.`, 'Choose another one.')]
+    : [];
 }
 
 const slugTaken = (slug: string) => problem('slug', `Another record has the address “${slug}”.`, 'Choose another one.');
@@ -202,7 +219,7 @@ async function settle(
     ...(await writeUnique(type, records, transaction)),
     ...(await lacking(
       type,
-      records.filter((record) => record.status === 'published'),
+      records.filter((record) => record.status !== 'draft'),
       transaction,
     )),
   ];
@@ -257,12 +274,13 @@ export async function changeIn(id: number, input: unknown, transaction: Transact
   const model = await readModel(transaction);
   const [row] = await select<{
     typeId: string;
+    slug: string;
     status: string;
     published: Date | null;
     version: number;
     values: unknown;
   }>(
-    'SELECT type_id AS typeId, status, published, version, `values` FROM records WHERE id = ? FOR UPDATE',
+    'SELECT type_id AS typeId, slug, status, published, version, `values` FROM records WHERE id = ? FOR UPDATE',
     [id],
     transaction,
   );
@@ -283,12 +301,18 @@ export async function changeIn(id: number, input: unknown, transaction: Transact
   if (change.slug) {
     set.slug = await new SlugBook(type.id, id).exactly(change.slug, transaction);
     if (!set.slug) throw new Refusal(409, 'The address is taken.', [slugTaken(change.slug)]);
+    problems.push(...(change.slug === row.slug ? [] : reservedSlug(type, change.slug, model)));
+    if (change.slug !== row.slug) await noteFormerSlug('record', type.id, row.slug, id, transaction);
   }
-  if (change.status) set.status = change.status;
+  const moment = change.published ? new Date(change.published) : (row.published ?? undefined);
+  const status = change.status && settledStatus(change.status, moment);
+  if (status === 'scheduled' && !moment) problems.push(NO_MOMENT);
+  if (problems.length) throw new Refusal(422, 'The record cannot be saved.', problems);
+  if (status) set.status = status;
   if (change.authorId !== undefined) set.author_id = change.authorId;
   if (change.generated === false) set.is_generated = false;
   if (change.published) set.published = new Date(change.published);
-  else if (change.status === 'published' && !row.published) set.published = new Date();
+  else if (status === 'published' && (!row.published || row.published > new Date())) set.published = new Date();
   const kept = { ...fromJson<Record<string, unknown>>(row.values) };
   const links: (Problem & { recordId: number })[] = [];
   for (const [field, value] of values)
@@ -311,9 +335,9 @@ export async function changeIn(id: number, input: unknown, transaction: Transact
       'The record cannot be saved.',
       wrong.map(({ recordId: _, ...rest }) => rest),
     );
-  if (change.status && change.status !== row.status) {
+  if (status && status !== row.status) {
     await countRecords(type.id, row.status, -1, transaction);
-    await countRecords(type.id, change.status, 1, transaction);
+    await countRecords(type.id, status, 1, transaction);
   }
   return undefined;
 }
@@ -491,6 +515,30 @@ async function claimUnique(type: ContentType, transaction: Transaction): Promise
   }
 }
 
+/** Publishes the scheduled records whose moment has come; several processes may ask at once. Gives how many there were. */
+export async function publishDue(): Promise<number> {
+  const [due] = await select("SELECT 1 FROM records WHERE status = 'scheduled' AND published <= ? LIMIT 1", [
+    new Date(),
+  ]);
+  if (!due) return 0;
+  return inTransaction(async (transaction) => {
+    const rows = await select<{ id: number }>(
+      "SELECT id FROM records WHERE status = 'scheduled' AND published <= ? ORDER BY id LIMIT 500 FOR UPDATE SKIP LOCKED",
+      [new Date()],
+      transaction,
+    );
+    const ids = rows.map((row) => row.id);
+    if (!ids.length) return 0;
+    await run("UPDATE records SET status = 'published', version = version + 1 WHERE id IN (?)", [ids], transaction);
+    for (const [type, own] of await typesOf(ids, await readModel(transaction), transaction)) {
+      await writeIndex(type, await keptRecords(own, transaction), transaction);
+      await countRecords(type.id, 'scheduled', -own.length, transaction);
+      await countRecords(type.id, 'published', own.length, transaction);
+    }
+    return ids.length;
+  });
+}
+
 /** Counts all records anew. */
 export async function recount(transaction?: Transaction): Promise<void> {
   await run('DELETE FROM record_counts', [], transaction);
@@ -565,8 +613,8 @@ export async function changeRecords(
       await run('UPDATE records SET changed = ?, version = version + 1 WHERE id IN (?)', [now, ableIds], transaction);
       if (status) {
         await run(
-          "UPDATE records SET status = ?, published = IF(? = 'published' AND published IS NULL, ?, published) WHERE id IN (?)",
-          [status, status, now, ableIds],
+          "UPDATE records SET status = ?, published = IF(? = 'published' AND (published IS NULL OR published > ?), ?, published) WHERE id IN (?)",
+          [status, status, now, now, ableIds],
           transaction,
         );
         for (const record of able)

@@ -4,6 +4,7 @@ import { newId } from '../../core/ids';
 import { TaxonomySchema, TermSchema, type Taxonomy, type Term } from '../../core/model/model';
 import { problem, problemsOf } from '../../core/result';
 import { slugOf } from '../../core/text';
+import { noteFormerSlug } from './former';
 import { fromJson, inTransaction, run, select } from '../database/connect';
 import { table } from '../database/tables';
 import { notFound, Refusal } from '../refusal';
@@ -88,6 +89,7 @@ export async function saveTerm(input: unknown): Promise<Term> {
         ]);
       if (!taxonomy.tree) throw new Refusal(422, 'This taxonomy is flat; its terms have none above them.');
     }
+    if (known && known.slug !== term.slug) await noteFormerSlug('term', taxonomy.id, known.slug, term.id, transaction);
     await table('terms').upsert(term, { transaction });
     await modelMoved(transaction);
     return term;

@@ -1,13 +1,18 @@
+import type { Transaction } from 'sequelize';
+import { z } from 'zod';
 import { newId } from '../../core/ids';
 import { compileTree, scopesOf, type LooseEnd, type PartFinder } from '../../core/render/compile';
 import type { ModelIndex } from '../../core/model/model';
-import { problem, type Problem } from '../../core/result';
+import { problem, problemsOf, type Problem } from '../../core/result';
 import { scopeOfTarget } from '../../core/serving/archives';
+import { targetProblems } from '../../core/serving/targets';
 import { blankTree } from '../../core/templates/build';
 import { archiveTree, frameTree, recordTree } from '../../core/templates/start';
 import {
   parseTemplate,
+  TargetSchema,
   TemplateSchema,
+  typeOf,
   type Purpose,
   type Target,
   type Template,
@@ -21,8 +26,10 @@ import { noteVersion } from './versions';
 
 const TemplateHeadSchema = TemplateSchema.omit({ tree: true });
 
+const exceptOf = (row: { except?: unknown }) => (row.except ? fromJson<Template['except']>(row.except) : undefined);
+
 const toTemplate = (row: Template): Template =>
-  TemplateSchema.parse({ ...row, serves: fromJson(row.serves), tree: fromJson(row.tree) });
+  TemplateSchema.parse({ ...row, serves: fromJson(row.serves), except: exceptOf(row), tree: fromJson(row.tree) });
 
 /** A template without its tree: what says which one answers an address. */
 export type TemplateHead = Omit<Template, 'tree'>;
@@ -35,13 +42,16 @@ export async function readTemplateHeads(): Promise<TemplateHead[]> {
       ['id', 'ASC'],
     ],
   });
-  return plain<TemplateHead>(rows).map((row) => TemplateHeadSchema.parse({ ...row, serves: fromJson(row.serves) }));
+  return plain<TemplateHead>(rows).map((row) =>
+    TemplateHeadSchema.parse({ ...row, serves: fromJson(row.serves), except: exceptOf(row) }),
+  );
 }
 
 /** All templates in the designer's order. */
-export async function readTemplates(): Promise<Template[]> {
+export async function readTemplates(transaction?: Transaction): Promise<Template[]> {
   return plain<Template>(
     await table('templates').findAll({
+      transaction,
       order: [
         ['order', 'ASC'],
         ['id', 'ASC'],
@@ -67,15 +77,6 @@ export const readParts = async (): Promise<Template[]> =>
     toTemplate,
   );
 
-/** What is wrong with a target, or undefined. */
-function wrongTarget(target: Target, model: ModelIndex): Problem | undefined {
-  if ('typeId' in target && !model.type(target.typeId))
-    return problem('serves', 'There is no content type with this id.');
-  if ('taxonomyId' in target && !model.taxonomy(target.taxonomyId))
-    return problem('serves', 'There is no taxonomy with this id.');
-  return undefined;
-}
-
 /**
  * Creates a template for one content type or for the archives that `serves` names, or a part or frame that need none: with the given tree, with one that a
  * designer would keep (`ready`), or blank.
@@ -85,6 +86,7 @@ export async function createTemplate(input: {
   purpose: Purpose;
   typeId?: string;
   serves?: Target[];
+  except?: Target[];
   id?: string;
   tree?: unknown;
   ready?: boolean;
@@ -92,7 +94,10 @@ export async function createTemplate(input: {
   const model = await readModel();
   const type = input.typeId ? model.type(input.typeId) : undefined;
   const serves: Target[] = input.serves ?? (type ? [{ on: 'type', typeId: type.id }] : []);
-  const wrong = serves.flatMap((target) => wrongTarget(target, model) ?? []);
+  const wrong = [
+    ...targetProblems(serves, input.purpose, model, 'serves'),
+    ...targetProblems(input.except ?? [], input.purpose, model, 'except'),
+  ];
   if (wrong.length) throw new Refusal(422, 'The template cannot be made.', wrong);
   if (!serves.length && (input.typeId || input.purpose === 'record' || input.purpose === 'archive'))
     throw new Refusal(422, 'The template cannot be made.', [
@@ -103,13 +108,15 @@ export async function createTemplate(input: {
     const [first] = serves;
     if (!input.ready || !first) return blankTree();
     if (input.purpose === 'archive') return archiveTree(scopeOfTarget(first, model), model);
-    return type ? recordTree(type, model) : blankTree();
+    const shown = type ?? model.type(typeOf({ serves }, model) ?? '');
+    return shown ? recordTree(shown, model) : blankTree();
   };
   const template = {
     id: input.id ?? newId('tpl'),
     name: input.name,
     purpose: input.purpose,
-    serves: input.purpose === 'frame' ? [] : serves,
+    serves,
+    ...(input.except?.length ? { except: input.except } : {}),
     order: await table('templates').count(),
     tree: input.tree ?? start(),
     version: 1,
@@ -132,7 +139,7 @@ export async function saveTemplate(
   input: unknown,
   { edits, sitting }: Sitting = { edits: [], sitting: '' },
 ): Promise<{ template: Template; looseEnds: LooseEnd[] }> {
-  const { template, looseEnds, misfits } = await check(input);
+  const { template, looseEnds, misfits, wrong } = await check(input);
   if (template.id !== id) throw new Refusal(422, 'The template has another id than its address.');
   return inTransaction(async (transaction) => {
     const row = await table('templates').findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
@@ -146,8 +153,14 @@ export async function saveTemplate(
         { version: kept },
       );
     const before: unknown = fromJson(row.get('tree'));
+    // Targets that stood before may have lost what they name; nobody is kept from saving by that.
+    const targets = (serves: unknown, except: unknown) => JSON.stringify([serves, except ?? []]);
+    const asBefore =
+      targets(fromJson(row.get('serves')), exceptOf({ except: row.get('except') })) ===
+      targets(template.serves, template.except);
+    if (wrong.length && !asBefore) throw new Refusal(422, 'The template cannot serve this.', wrong);
     refuseMisfits(misfits.filter((end) => !stoodBefore(before, template.tree, end)));
-    const saved = { ...template, version: kept + 1 };
+    const saved = { ...template, except: template.except ?? null, version: kept + 1 };
     await row.update(saved, { transaction });
     if (JSON.stringify(before) !== JSON.stringify(saved.tree))
       await noteVersion(
@@ -156,7 +169,79 @@ export async function saveTemplate(
         { version: kept, tree: before },
         transaction,
       );
-    return { template: saved, looseEnds };
+    return { template: { ...template, version: kept + 1 }, looseEnds };
+  });
+}
+
+const ServingSchema = z.strictObject({
+  serves: z.array(TargetSchema).max(50),
+  except: z.array(TargetSchema).max(50).default([]),
+  version: z.number().int(),
+});
+
+/** Changes what a template serves, and nothing else of it. With a stale `version` nothing is written. */
+export async function saveServing(id: string, input: unknown): Promise<Template> {
+  const parsed = ServingSchema.safeParse(input);
+  if (!parsed.success) throw new Refusal(422, 'The template cannot serve this.', problemsOf(parsed.error));
+  const { serves, except, version } = parsed.data;
+  const template = await readTemplate(id);
+  const saved = await saveTemplate(id, { ...template, version, serves, ...withExcept(except) });
+  return saved.template;
+}
+
+const withExcept = (except: Target[]): Pick<Template, 'except'> => ({ except: except.length ? except : undefined });
+
+const AssignedSchema = z.strictObject({
+  typeId: z.string(),
+  ids: z.array(z.number().int().positive()).min(1, { error: 'No record is chosen.' }).max(5000),
+});
+
+/**
+ * Has records of a type be answered by a template, as chosen records; other templates that had them chosen let go of
+ * them. Gives how many other templates this changed.
+ */
+export async function assignRecords(id: string, input: unknown): Promise<{ template: Template; others: number }> {
+  const parsed = AssignedSchema.safeParse(input);
+  if (!parsed.success) throw new Refusal(422, 'These records cannot be assigned.', problemsOf(parsed.error));
+  const { typeId, ids } = parsed.data;
+  const templates = await readTemplates();
+  const own = templates.find((one) => one.id === id);
+  if (!own) throw notFound('template with this id');
+  if (own.purpose !== 'record')
+    throw new Refusal(422, `“${own.name}” shows no record.`, [problem('', 'Choose a template for record pages.')]);
+  const gone = new Set(ids);
+  const chosen = (serves: Target[], change: (ids: number[]) => number[]): Target[] =>
+    serves.flatMap((target) => {
+      if (target.on !== 'records' || target.typeId !== typeId) return [target];
+      const left = change(target.ids);
+      return left.length ? [{ ...target, ids: left }] : [];
+    });
+  let others = 0;
+  for (const other of templates) {
+    if (other.id === id || other.purpose !== 'record') continue;
+    const serves = chosen(other.serves, (list) => list.filter((one) => !gone.has(one)));
+    if (JSON.stringify(serves) === JSON.stringify(other.serves) || !serves.length) continue;
+    await saveServing(other.id, { serves, except: other.except ?? [], version: other.version });
+    others++;
+  }
+  const has = own.serves.some((target) => target.on === 'records' && target.typeId === typeId);
+  const serves = has
+    ? chosen(own.serves, (list) => [...new Set([...list, ...ids])])
+    : [...own.serves, { on: 'records' as const, typeId, ids }];
+  const template = await saveServing(id, { serves, except: own.except ?? [], version: own.version });
+  return { template, others };
+}
+
+/** Puts templates into an order: those named first, as they are named. It decides where they are equally near. */
+export async function orderTemplates(input: unknown): Promise<void> {
+  const parsed = z.strictObject({ ids: z.array(z.string()).max(2000) }).safeParse(input);
+  if (!parsed.success) throw new Refusal(422, 'This is no order of templates.', problemsOf(parsed.error));
+  await inTransaction(async (transaction) => {
+    const known = (await readTemplates(transaction)).map(({ id }) => id);
+    const named = parsed.data.ids.filter((id) => known.includes(id));
+    const order = [...named, ...known.filter((id) => !named.includes(id))];
+    for (const [i, id] of order.entries())
+      await run('UPDATE templates SET `order` = ? WHERE id = ?', [i, id], transaction);
   });
 }
 
@@ -204,18 +289,28 @@ function refuseMisfits(misfits: LooseEnd[]): void {
  * Parses a template, and finds the values in slots that do not take them. A binding whose field is gone is told as a
  * loose end only, since nothing of the designer's work may be lost by it.
  */
-async function check(input: unknown): Promise<{ template: Template; looseEnds: LooseEnd[]; misfits: LooseEnd[] }> {
+async function check(input: unknown): Promise<{
+  template: Template;
+  looseEnds: LooseEnd[];
+  misfits: LooseEnd[];
+  /** What is wrong with its targets. */
+  wrong: Problem[];
+}> {
   const parsed = parseTemplate(input);
   if (!parsed.ok) throw new Refusal(422, 'The template cannot be read.', parsed.problems);
   const template = parsed.value;
   const model = await readModel();
   if (!template.serves.length && (template.purpose === 'record' || template.purpose === 'archive'))
     throw new Refusal(422, 'The template serves nothing.', [problem('serves', 'A template says what it is for.')]);
+  const wrong = [
+    ...targetProblems(template.serves, template.purpose, model, 'serves'),
+    ...targetProblems(template.except ?? [], template.purpose, model, 'except'),
+  ];
   const others = (await readParts()).filter((part) => part.id !== template.id);
   const parts = partsAmong([...others, template]);
   const { looseEnds } = compileTree(template.tree, scopesOf(template, model), model, { parts, id: template.id });
   const misfits = looseEnds.filter((end) =>
     /^((words\.\d+\.\d+\.)?(fallbacks\.\d+\.)?(take|path)|cycle)$/.test(end.at),
   );
-  return { template, looseEnds, misfits };
+  return { template, looseEnds, misfits, wrong };
 }

@@ -1,3 +1,4 @@
+import type { Transaction } from 'sequelize';
 import { problemsOf } from '../../core/result';
 import { tokensIn } from '../../core/styles/style';
 import { BUILT_IN, completeTheme, ThemeSchema, type Theme } from '../../core/theme/theme';
@@ -13,8 +14,8 @@ export interface KeptTheme {
 }
 
 /** The theme as it stands; the built-in one until somebody changes it. */
-export async function readTheme(): Promise<KeptTheme> {
-  const row = await table('themes').findByPk(1);
+export async function readTheme(transaction?: Transaction): Promise<KeptTheme> {
+  const row = await table('themes').findByPk(1, { transaction });
   if (!row) return { theme: BUILT_IN, version: 0 };
   return {
     theme: completeTheme(ThemeSchema.parse(fromJson(row.get('tokens')))),

@@ -1,8 +1,16 @@
 import { Op, type Transaction } from 'sequelize';
-import { parseContentType, kindOf, type ContentType, type Field, type ModelIndex } from '../../core/model/model';
+import {
+  indexModel,
+  parseContentType,
+  kindOf,
+  type ContentType,
+  type Field,
+  type ModelIndex,
+} from '../../core/model/model';
 import { isList, parseValue } from '../../core/model/field';
 import { problem, type Problem } from '../../core/result';
-import { typesServed } from '../../core/templates/template';
+import { structuredProblems } from '../../core/render/structured';
+import { compiledPattern, patternOf, patternProblems, takenFirstParts } from '../../core/serving/patterns';
 import type { Path } from '../../core/paths/path';
 import { pathsOf } from '../../core/rules/rule';
 import { usesOf } from '../../core/templates/tree';
@@ -87,9 +95,19 @@ async function saveOne(
     ]);
   }
   const former = model.type(own.id);
+  await checkDesign(type, former, model, transaction);
   const existing = await table('contentTypes').findByPk(own.id, { transaction });
   const position = existing ? (existing.get('position') as number) : await table('contentTypes').count({ transaction });
-  await table('contentTypes').upsert({ ...own, description: own.description ?? '', position }, { transaction });
+  await table('contentTypes').upsert(
+    {
+      ...own,
+      description: own.description ?? '',
+      address: own.address || null,
+      structured: own.structured ?? null,
+      position,
+    },
+    { transaction },
+  );
   const kept = fields.map((field) => field.id);
   const foreign = kept.length
     ? await table('fields').findOne({ where: { id: kept, typeId: { [Op.ne]: own.id } }, transaction })
@@ -125,6 +143,55 @@ async function saveOne(
   if (former) await followFields(type, former, transaction);
   return removal;
 }
+
+/** Refuses addresses that could not be told apart, or that belong to something else, and properties that nothing has. */
+async function checkDesign(
+  type: ContentType,
+  former: ContentType | undefined,
+  model: ModelIndex,
+  transaction: Transaction,
+): Promise<void> {
+  const problems = type.structured ? structuredProblems(type.structured, type.id, withType(model, type)) : [];
+  if (!former || patternOf(former) !== patternOf(type)) problems.push(...patternProblems(type, model));
+  if (!problems.length && compiledPattern(type)?.slugFirst && (!former || patternOf(former) !== patternOf(type))) {
+    const clashes = await select<{ title: string; slug: string }>(
+      'SELECT title, slug FROM records WHERE type_id = ? AND slug IN (?) LIMIT 5',
+      [type.id, [...takenFirstParts(model)]],
+      transaction,
+    );
+    problems.push(
+      ...clashes.map(({ title, slug }) =>
+        problem(
+          'address',
+          `“${title}” would be at /${slug}, which belongs to something else.`,
+          'Change its address part first.',
+        ),
+      ),
+    );
+  }
+  // A new archive takes the place of a record that stands right at the top.
+  if (!former || former.base !== type.base)
+    for (const other of model.types) {
+      if (other.id === type.id || !compiledPattern(other)?.slugFirst) continue;
+      const [clash] = await select<{ title: string }>(
+        'SELECT title FROM records WHERE type_id = ? AND slug = ? LIMIT 1',
+        [other.id, type.base],
+        transaction,
+      );
+      if (clash)
+        problems.push(
+          problem(
+            'base',
+            `“${clash.title}” has the address /${type.base}.`,
+            'Choose another one, or change that of the record.',
+          ),
+        );
+    }
+  if (problems.length) throw new Refusal(422, 'The content type is not complete.', problems);
+}
+
+const withType = (model: ModelIndex, type: ContentType): ModelIndex =>
+  indexModel({ ...model, types: [...model.types.filter((one) => one.id !== type.id), type] });
 
 /** Brings records after their fields: converts values, and writes anew what follows from changed fields. */
 async function followFields(type: ContentType, former: ContentType, transaction: Transaction): Promise<void> {
@@ -335,7 +402,10 @@ export async function usesOfType(typeId: string): Promise<{ uses: Use[]; records
   if (!type) throw notFound('content type with this id');
   const uses = await usesInTemplates(new Set(type.fields.map((field) => field.id)));
   for (const template of await readTemplates())
-    if (typesServed(template).includes(typeId) && !uses.some((use) => use.href?.endsWith(`/${template.id}`)))
+    if (
+      template.serves.some((target) => 'typeId' in target && target.typeId === typeId) &&
+      !uses.some((use) => use.href?.endsWith(`/${template.id}`))
+    )
       uses.push({ what: `Template “${template.name}” serves it`, href: `/studio/workbench/${template.id}` });
   for (const other of model.types)
     for (const field of other.fields)

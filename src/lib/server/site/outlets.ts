@@ -5,7 +5,7 @@ import { localDay } from '../../core/formats/write';
 import { compileLoop } from '../../core/loops/loop';
 import { makeEnv } from '../../core/paths/env';
 import { mediaAddress } from '../../core/render/media';
-import { addressOf } from '../../core/serving/addresses';
+import { addressOf, type Addressable } from '../../core/serving/addresses';
 import {
   addressOfArchive,
   descriptionOfArchive,
@@ -18,11 +18,11 @@ import { placeOf } from '../../core/serving/places';
 import { SITEMAP_LENGTH, type SitemapEntry } from '../../core/serving/sitemap';
 import { select } from '../database/connect';
 import { batchPool, drawComplete } from '../queries/pool';
-import { readModel } from '../services/model';
+import { siteDesign, type SiteDesign } from './design';
 
 /** Where the feeds of an archive are; undefined for those that have none: searches, and parts of years. */
 export function feedsOf(of: ArchiveOf, model: ModelIndex): Record<keyof typeof FEED_FORMS, string> | undefined {
-  if (of.of === 'search' || of.of === 'date') return undefined;
+  if (of.of === 'search' || of.of === 'date' || of.of === 'missing') return undefined;
   const home = addressOfArchive(of, model);
   return { 'feed.atom': `${home}feed.atom`, 'feed.json': `${home}feed.json` };
 }
@@ -31,10 +31,13 @@ export function feedsOf(of: ArchiveOf, model: ModelIndex): Record<keyof typeof F
 export async function feedAt(
   path: string,
   origin: string,
+  design?: SiteDesign,
+  /** Where the site is, for what names things for good. */
+  siteAt = origin,
 ): Promise<{ feed: Feed; form: keyof typeof FEED_FORMS } | undefined> {
   const [, home, form] = /^(.*\/)(feed\.(?:atom|json))$/.exec(path) ?? [];
   if (home === undefined || !form) return undefined;
-  const model = await readModel();
+  const { model } = design ?? (await siteDesign('released'));
   const place = placeOf(home, model);
   if (place.at !== 'archive' || place.page !== 1) return undefined;
   const feeds = feedsOf(place.of, model);
@@ -44,7 +47,7 @@ export async function feedAt(
   return {
     form: form as keyof typeof FEED_FORMS,
     feed: {
-      id: tagOf(origin, '2026', `archive:${address}`),
+      id: tagOf(siteAt, '2026', `archive:${address}`),
       title: `${titleOfArchive(place.of, model)} · ${site.name}`,
       description: descriptionOfArchive(place.of, model) || undefined,
       home: origin + address,
@@ -52,13 +55,13 @@ export async function feedAt(
       json: origin + feeds['feed.json'],
       language: site.locale,
       by: site.name,
-      items: await newest(place.of, model, origin),
+      items: await newest(place.of, model, origin, siteAt),
     },
   };
 }
 
 /** The newest records of an archive, as a list of the database like any other. */
-async function newest(of: ArchiveOf, model: ModelIndex, origin: string): Promise<FeedItem[]> {
+async function newest(of: ArchiveOf, model: ModelIndex, origin: string, site: string): Promise<FeedItem[]> {
   const scopes = { archive: scopeOfArchive(of, model), loops: [] };
   const loop = compileLoop(
     'feed',
@@ -94,7 +97,7 @@ async function newest(of: ArchiveOf, model: ModelIndex, origin: string): Promise
         .map(({ id }) => env.pool.media(Number(record.values[id] ?? 0)))
         .find(Boolean);
       return {
-        id: tagOf(origin, localDay(new Date(record.created), 'UTC'), `record:${record.id}`),
+        id: tagOf(site, localDay(new Date(record.created), 'UTC'), `record:${record.id}`),
         title: record.title,
         url: origin + addressOf(record, model),
         summary: read(record, '@excerpt') as string | undefined,
@@ -119,28 +122,60 @@ export async function sitemapPart(
   part: number,
   origin: string,
 ): Promise<{ parts: number; entries: SitemapEntry[] } | undefined> {
-  const model = await readModel();
+  const { model } = await siteDesign('released');
   const [count] = await select<{ n: number }>(
     "SELECT COALESCE(SUM(n), 0) AS n FROM record_counts WHERE status = 'published'",
   );
-  const archives = await archivesThere(model);
+  const archives = (await archivesThere(model)).map((of) => addressOfArchive(of, model));
   const parts = Math.max(1, Math.ceil((archives.length + Number(count?.n ?? 0)) / SITEMAP_LENGTH));
   if (part < 1 || part > parts) return undefined;
   const from = (part - 1) * SITEMAP_LENGTH;
   const own = archives.slice(from, from + SITEMAP_LENGTH);
-  const rows = await select<{ slug: string; typeId: string; changed: Date }>(
-    "SELECT slug, type_id AS typeId, changed FROM records WHERE status = 'published' ORDER BY id LIMIT ? OFFSET ?",
-    [SITEMAP_LENGTH - own.length, Math.max(0, from - archives.length)],
+  const records = (await addressable(SITEMAP_LENGTH - own.length, Math.max(0, from - archives.length))).flatMap(
+    ({ changed, ...record }): SitemapEntry[] => {
+      const path = addressOf(record, model);
+      return path ? [{ url: origin + path, changed }] : [];
+    },
   );
-  const records = rows.flatMap(({ slug, typeId, changed }): SitemapEntry[] => {
-    const path = addressOf({ slug, typeId } as ContentRecord, model);
-    return path ? [{ url: origin + path, changed: changed.toISOString() }] : [];
-  });
   return { parts, entries: [...own.map((path) => ({ url: origin + path })), ...records] };
 }
 
-/** The addresses of all archives that list something. */
-async function archivesThere(model: ModelIndex): Promise<string[]> {
+/** Published records with what their addresses are made from, by number. */
+export async function addressable(
+  limit: number,
+  offset: number,
+): Promise<(Addressable & { id: number; title: string; changed: string })[]> {
+  const rows = await select<{
+    id: number;
+    title: string;
+    slug: string;
+    typeId: string;
+    authorId: number | null;
+    published: Date | null;
+    changed: Date;
+  }>(
+    "SELECT id, title, slug, type_id AS typeId, author_id AS authorId, published, changed FROM records WHERE status = 'published' ORDER BY id LIMIT ? OFFSET ?",
+    [limit, offset],
+  );
+  const terms = new Map<number, string[]>();
+  for (let i = 0; i < rows.length; i += 5000) {
+    const ids = rows.slice(i, i + 5000).map(({ id }) => id);
+    const filed = await select<{ id: number; term: string }>(
+      'SELECT record_id AS id, term_id AS term FROM record_terms WHERE record_id IN (?) ORDER BY record_id, position',
+      [ids],
+    );
+    for (const { id, term } of filed) terms.set(id, [...(terms.get(id) ?? []), term]);
+  }
+  return rows.map(({ published, changed, ...row }) => ({
+    ...row,
+    terms: terms.get(row.id) ?? [],
+    published: published?.toISOString() ?? null,
+    changed: changed.toISOString(),
+  }));
+}
+
+/** All archives that list something: types, terms, authors; the front page stands before them. */
+export async function archivesThere(model: ModelIndex): Promise<ArchiveOf[]> {
   const [types, terms, authors] = await Promise.all([
     select<{ id: string }>("SELECT DISTINCT type_id AS id FROM records WHERE status = 'published'"),
     select<{ id: string }>(
@@ -152,7 +187,8 @@ async function archivesThere(model: ModelIndex): Promise<string[]> {
   ]);
   const used = new Set(terms.flatMap(({ id }) => model.above(id)));
   const written = new Set(authors.map(({ id }) => id));
-  const listed: ArchiveOf[] = [
+  return [
+    { of: 'front' },
     ...model.types
       .filter(({ id }) => types.some((row) => row.id === id))
       .map(({ id }): ArchiveOf => ({ of: 'type', typeId: id })),
@@ -162,5 +198,22 @@ async function archivesThere(model: ModelIndex): Promise<string[]> {
       .map(({ id }): ArchiveOf => ({ of: 'term', termId: id })),
     ...model.authors.filter(({ id }) => written.has(id)).map(({ id }): ArchiveOf => ({ of: 'author', authorId: id })),
   ];
-  return ['/', ...listed.map((of) => addressOfArchive(of, model))];
+}
+
+/** The years and months in which records of each type were published, newest first. */
+export async function datesThere(model: ModelIndex): Promise<(ArchiveOf & { of: 'date' })[]> {
+  // Hours apart from the site's own time zone are taken in by asking for days.
+  const rows = await select<{ typeId: string; day: string }>(
+    "SELECT DISTINCT type_id AS typeId, DATE_FORMAT(published, '%Y-%m-%dT%H:00:00Z') AS day FROM records WHERE status = 'published' AND published IS NOT NULL",
+  );
+  const found = new Map<string, ArchiveOf & { of: 'date' }>();
+  for (const { typeId, day } of rows) {
+    const [year = 0, month = 0] = localDay(new Date(day), model.site.timeZone).split('-').map(Number);
+    found.set(`${typeId} ${year}`, { of: 'date', typeId, year });
+    found.set(`${typeId} ${year} ${month}`, { of: 'date', typeId, year, month });
+  }
+  return [...found.values()].sort(
+    (a, b) =>
+      (a.typeId < b.typeId ? -1 : a.typeId > b.typeId ? 1 : 0) || b.year - a.year || (b.month ?? 13) - (a.month ?? 13),
+  );
 }

@@ -1,8 +1,9 @@
 import type { ContentRecord, Media } from '../../core/content/record';
 import type { ModelIndex } from '../../core/model/model';
 import { compilePath } from '../../core/paths/compile';
-import type { Env } from '../../core/paths/env';
+import { makeEnv, type Env } from '../../core/paths/env';
 import { mediaAddress } from '../../core/render/media';
+import { scriptJson, structuredOf } from '../../core/render/structured';
 import { FEED_FORMS } from '../../core/serving/feeds';
 import { coloursCss } from '../../core/elements/common';
 import {
@@ -11,26 +12,26 @@ import {
   descriptionOfArchive,
   pictureOfArchive,
   scopeOfArchive,
-  SEARCH,
   titleOfArchive,
   type ArchivePlace,
 } from '../../core/serving/archives';
-import { startOfDay } from '../../core/formats/write';
+import { localDay, startOfDay } from '../../core/formats/write';
 import { questionOf } from '../../core/loops/visitors';
 import { drawPage } from '../../core/render/page';
 import { addressOf } from '../../core/serving/addresses';
 import { placeOf } from '../../core/serving/places';
-import { contest, targetsOf } from '../../core/serving/contest';
+import { SEARCH } from '../../core/serving/reserved';
+import type { Contest, PageOf } from '../../core/serving/contest';
 import { archiveTree, recordTree } from '../../core/templates/start';
-import type { Tree } from '../../core/templates/template';
+import type { Purpose, Template, Tree } from '../../core/templates/template';
 import { escapeHtml } from '../../core/text';
 import { select } from '../database/connect';
 import { loadMedia, loadRecords } from '../queries/load';
-import { readModel } from '../services/model';
-import { readTemplateHeads, type TemplateHead } from '../services/templates';
-import { readTheme } from '../services/theme';
+import { batchPool, drawComplete } from '../queries/pool';
+import { siteDesign, type SiteDesign, type Which } from './design';
 import { feedsOf } from './outlets';
 import { drawTemplate, type Asked, type Inspection } from './draw';
+import { pageMoved, recordMoved } from './moved';
 
 export interface Answer {
   status: 200 | 301 | 404;
@@ -41,18 +42,32 @@ export interface Answer {
   to?: string;
 }
 
-/** Style sheets of the site, by address; set once by the route that knows where they were built to. */
+/** What the route knows and pages need. */
 export interface Surroundings {
-  styles: string[];
+  /** The site's own style sheet, as text. */
+  base: string;
+  /** Scheme and host, put before whole addresses. */
   origin: string;
+  /** What visitors see, unless told otherwise. */
+  which?: Which;
+  /** The design itself, where many pages are drawn from one. */
+  design?: SiteDesign;
+  /** HTML of a line above the page. */
+  banner?: string;
+  /** Drawn to stand as files, without anything that needs a server that answers. */
+  still?: boolean;
 }
 
 interface Parts {
   title: string;
   description?: string;
   main: string;
+  /** What frames contend for. */
+  of: PageOf;
   /** With its question. */
   path?: string;
+  /** Without. */
+  address?: string;
   previous?: string;
   next?: string;
   /** The content type that the page belongs to, or the search. */
@@ -63,14 +78,16 @@ interface Parts {
   picture?: Media;
   /** Not to be kept by search engines. */
   unlisted?: boolean;
-  /** Style sheets of the template that drew it, and the grounds it has in colours from fields. */
-  styles?: string[];
+  structured?: string;
+  /** Grounds in colours from fields that its template drew. */
   colours?: ReadonlySet<string>;
 }
 
 interface Site {
+  design: SiteDesign;
   model: ModelIndex;
-  heads: TemplateHead[];
+  origin: string;
+  still: boolean;
   page(parts: Parts): Promise<{ html: string; css: string }>;
   missing(): Promise<Answer>;
   inspection?: Inspection;
@@ -93,43 +110,70 @@ export async function inspect(
   return { ...(await answerOrInspect(path, surroundings, asked, inspection)), inspection };
 }
 
+/** The contest for a page among the templates of a purpose. Rules that targets have are asked of whole records. */
+export async function contestFor(design: SiteDesign, purpose: Purpose, page: PageOf): Promise<Contest<Template>> {
+  const list = design.contenders(purpose);
+  const { model } = design;
+  const batch = batchPool(model, { drafts: false });
+  const today = localDay(new Date(), model.site.timeZone);
+  let contest!: Contest<Template>;
+  await drawComplete(batch, () => {
+    contest = list.at(page, (record) => makeEnv({ model, pool: batch.pool, today, record }));
+    return '';
+  });
+  return contest;
+}
+
+async function winner(design: SiteDesign, purpose: Purpose, page: PageOf): Promise<Template | undefined> {
+  const { asksRulesOf, winner: first } = design.contenders(purpose);
+  if ('record' in page && asksRulesOf.has(page.record.typeId))
+    return (await contestFor(design, purpose, page)).candidates[0]?.template;
+  return first(page, () => {
+    throw new Error('No rule is asked here.');
+  });
+}
+
 async function answerOrInspect(
   path: string,
   surroundings: Surroundings,
   asked: Asked,
   inspection?: Inspection,
 ): Promise<Answer> {
-  const [model, heads, { version: theme }] = await Promise.all([readModel(), readTemplateHeads(), readTheme()]);
-  const place = placeOf(path, model, asked.q?.[0] ?? '');
+  const { which = 'released', base, origin, banner, still = false } = surroundings;
+  const design = surroundings.design ?? (await siteDesign(which));
+  const { model } = design;
+  const place = placeOf(path, model, asked.q?.[0] ?? '', design.former);
   if (place.at === 'moved') return moved(place.to + questionOf(asked));
-  const frame = heads.find((head) => head.purpose === 'frame');
   const page = async (parts: Parts): Promise<{ html: string; css: string }> => {
-    const around = frame && (await drawTemplate(model, heads, frame, { tree: emptyTree, content: parts.main }));
+    const frame = await winner(design, 'frame', parts.of);
+    const around =
+      frame &&
+      (await drawTemplate(design, frame, {
+        tree: emptyTree,
+        content: parts.main,
+        address: parts.address,
+        still,
+        ...('record' in parts.of ? { record: parts.of.record } : { archive: { ...parts.of.archive, page: 1 } }),
+      }));
     const css = coloursCss(new Set([...(around?.env.colours ?? []), ...(parts.colours ?? [])]));
-    const absolute = (address: string | undefined) => address && surroundings.origin + address;
+    const absolute = (address: string | undefined) => address && origin + address;
     const html = drawPage(model.site, {
       css,
+      banner,
       title: parts.title,
       description: parts.description,
-      unlisted: parts.unlisted,
+      unlisted: parts.unlisted ?? which === 'draft',
       main: parts.main,
       frame: around?.html,
-      styles: [
-        ...surroundings.styles,
-        `/styles/theme-${theme}.css`,
-        ...(around?.styles ?? []),
-        ...(parts.styles ?? []),
-      ],
+      styles: [design.sheet(base).address],
       canonical: absolute(parts.path),
       previous: parts.previous,
       next: parts.next,
       feeds: parts.feeds,
+      structured: parts.structured,
       card: {
         kind: parts.kind ?? 'website',
-        picture: parts.picture && {
-          url: surroundings.origin + mediaAddress(parts.picture, 1280),
-          alt: parts.picture.alt,
-        },
+        picture: parts.picture && { url: origin + mediaAddress(parts.picture, 1280), alt: parts.picture.alt },
       },
       navigation: [
         ...model.types.map((type) => ({
@@ -137,67 +181,85 @@ async function answerOrInspect(
           url: addressOfArchive({ of: 'type', typeId: type.id }, model),
           current: type.id === parts.current,
         })),
-        { label: 'Search', url: `/${SEARCH}/`, current: parts.current === SEARCH },
+        ...(still ? [] : [{ label: 'Search', url: `/${SEARCH}/`, current: parts.current === SEARCH }]),
       ],
     });
     return { html, css };
   };
-  const missing = async (): Promise<Answer> => ({
-    status: 404,
-    ...(await page({
-      title: 'Page not found',
-      main: '<div class="stack gap-m"><h1>There is no page here</h1><p>The address may be mistyped, or the page may have gone.</p><p class="link look-outline"><a href="/">To the front page</a></p></div>',
-    })),
-  });
-  const site: Site = { model, heads, page, missing, inspection };
+  const missing = async (): Promise<Answer> => {
+    const archive: ArchivePlace = { of: 'missing', page: 1 };
+    const template = await winner(design, 'archive', { archive });
+    const drawn =
+      template && (await drawTemplate(design, template, { tree: emptyTree, archive, still, inspect: inspection }));
+    return {
+      status: 404,
+      ...(await page({
+        title: 'Page not found',
+        of: { archive },
+        unlisted: true,
+        main: drawn?.html ?? NOT_FOUND,
+        colours: drawn?.env.colours,
+      })),
+    };
+  };
+  const site: Site = { design, model, origin, still, page, missing, inspection };
   switch (place.at) {
-    case 'front':
-      return { status: 200, ...(await page({ title: model.site.name, main: await frontMain(model), path: '/' })) };
     case 'archive':
       return answerArchive(site, { ...place.of, page: place.page }, asked);
     case 'record':
-      return answerRecord(site, place.typeId, place.slug, asked);
-    default:
-      return missing();
+      return answerRecord(site, path, place, asked);
+    default: {
+      const to = await pageMoved(path, model);
+      return to ? moved(to + (to.includes('?') ? '' : questionOf(asked))) : missing();
+    }
   }
 }
 
 const emptyTree = (): Tree => ({ root: 'none', elements: {} });
 
+const NOT_FOUND =
+  '<div class="stack gap-m"><h1>There is no page here</h1><p>The address may be mistyped, or the page may have gone.</p><p class="link look-outline"><a href="/">To the front page</a></p></div>';
+
 async function answerArchive(
-  { model, heads, page, missing, inspection }: Site,
+  { design, model, still, page, missing, inspection }: Site,
   archive: ArchivePlace,
   asked: Asked,
 ): Promise<Answer> {
   if (archive.of === 'date' && !(await anyPublished(archive, model))) return missing();
-  const { candidates } = contest(heads, 'archive', targetsOf(archive, model));
+  const template = await winner(design, 'archive', { archive });
   const address = addressOfArchive(archive, model, archive.page);
-  const { html, env, styles } = await drawTemplate(model, heads, candidates[0]?.template, {
-    tree: () => archiveTree(scopeOfArchive(archive, model), model),
-    archive,
-    asked,
-    address,
-    inspect: inspection,
-  });
-  const { pages } = env.paging ?? { pages: 1 };
-  if (archive.page > pages || env.pastEnd) return missing();
+  const plainFront = archive.of === 'front' && !template;
+  if (plainFront && archive.page > 1) return missing();
+  const { html, env } = plainFront
+    ? { html: await frontMain(model), env: undefined }
+    : await drawTemplate(design, template, {
+        tree: () => archiveTree(scopeOfArchive(archive, model), model),
+        archive,
+        asked,
+        address,
+        still,
+        inspect: inspection,
+      });
+  const { pages } = env?.paging ?? { pages: 1 };
+  if (archive.page > pages || env?.pastEnd) return missing();
   const title = titleOfArchive(archive, model);
-  const at = (n: number) => addressOfArchive(archive, model, n) + questionOf(env.asked ?? {});
+  const at = (n: number) => addressOfArchive(archive, model, n) + questionOf(env?.asked ?? {});
   return {
     status: 200,
     ...(await page({
       title: archive.page > 1 ? `${title}, page ${archive.page}` : title,
+      of: { archive },
       description: descriptionOfArchive(archive, model).slice(0, 300).trim() || undefined,
       main: html,
       path: at(archive.page),
+      address,
       previous: archive.page > 1 ? at(archive.page - 1) : undefined,
       next: archive.page < pages ? at(archive.page + 1) : undefined,
       current: 'typeId' in archive ? archive.typeId : archive.of === 'search' ? SEARCH : undefined,
-      unlisted: archive.of === 'search',
+      unlisted: archive.of === 'search' || undefined,
       feeds: feedLinks(archive, title, model),
       picture: await pictureOf(pictureOfArchive(archive, model)),
-      styles,
-      colours: env.colours,
+      colours: env?.colours,
     })),
   };
 }
@@ -213,9 +275,9 @@ async function anyPublished(of: ArchivePlace & { of: 'date' }, { site }: ModelIn
 }
 
 async function answerRecord(
-  { model, heads, page, missing, inspection }: Site,
-  typeId: string,
-  slug: string,
+  { design, model, origin, still, page, missing, inspection }: Site,
+  path: string,
+  { typeId, slug, former }: { typeId: string; slug: string; former?: true },
   asked: Asked,
 ): Promise<Answer> {
   const type = model.type(typeId);
@@ -224,17 +286,26 @@ async function answerRecord(
     [typeId, slug],
   );
   const [record] = row ? await loadRecords(model, [row.id], { drafts: false }) : [];
-  // A year without its slash, where no record is called so.
-  if (!record && /^\d{4}$/.test(slug))
-    return moved(addressOfArchive({ of: 'date', typeId, year: Number(slug) }, model) + questionOf(asked));
-  if (!record || !type) return missing();
+  if (!record || !type) {
+    const to = (await recordMoved(typeId, slug, model)) ?? (await pageMoved(path, model));
+    if (to) return moved(to + (to.includes('?') ? '' : questionOf(asked)));
+    // A year without its slash, where no record is called so.
+    const year = /^\/([^/]+)\/(\d{4})$/.exec(path);
+    if (year && year[1] === type?.base)
+      return moved(addressOfArchive({ of: 'date', typeId, year: Number(year[2]) }, model) + questionOf(asked));
+    return missing();
+  }
   const address = addressOf(record, model);
-  const { candidates } = contest(heads, 'record', [{ on: 'type', typeId }]);
-  const { html, styles, env } = await drawTemplate(model, heads, candidates[0]?.template, {
+  // The same record under another address: as it was before, or with other terms or another day.
+  if (former || address !== path.split('/').map(encodeURIComponent).join('/'))
+    return moved(address + questionOf(asked));
+  const template = await winner(design, 'record', { record });
+  const { html, env } = await drawTemplate(design, template, {
     tree: () => recordTree(type, model),
     record,
     asked,
     address,
+    still,
     inspect: inspection,
   });
   if (env.pastEnd) return missing();
@@ -242,19 +313,31 @@ async function answerRecord(
     status: 200,
     ...(await page({
       title: record.title,
+      of: { record },
       description: excerptOf(record, model, env),
       kind: 'article',
       picture: await pictureOf(
         type.fields.map(({ id, kind }) => (kind === 'picture' ? record.values[id] : undefined)).find(Boolean) as
           number | undefined,
       ),
+      structured: await jsonLdOf(record, model, origin),
       main: html,
       path: address + questionOf(env.asked ?? {}),
+      address,
       current: typeId,
-      styles,
       colours: env.colours,
     })),
   };
+}
+
+/** A record as JSON-LD, with whatever it names; undefined where its type is not told to programs. */
+async function jsonLdOf(record: ContentRecord, model: ModelIndex, origin: string): Promise<string | undefined> {
+  if (!model.type(record.typeId)?.structured) return undefined;
+  const batch = batchPool(model, { drafts: false });
+  const today = localDay(new Date(), model.site.timeZone);
+  return drawComplete(batch, () =>
+    scriptJson(structuredOf(record, makeEnv({ model, pool: batch.pool, today, record }), origin)),
+  );
 }
 
 const feedLinks = (of: ArchivePlace, title: string, model: ModelIndex) =>

@@ -2,13 +2,26 @@ import { createHash } from 'node:crypto';
 
 /**
  * An answer that is sent again only where it has changed: its ETag is made from what it says, and whoever has that already
- * is told so (RFC 9110, 8.8.3, 13.1.2 and 15.4.5).
+ * is told so (RFC 9110, 8.8.3, 13.1.2 and 15.4.5). What is `secret` is kept nowhere on its way.
  */
-export function sendIfNew(request: Request, body: string, headers: Record<string, string>, status = 200): Response {
+export function sendIfNew(
+  request: Request,
+  body: string,
+  headers: Record<string, string>,
+  status = 200,
+  secret = false,
+): Response {
   const etag = `"${createHash('sha256').update(body).digest('base64url').slice(0, 22)}"`;
-  const own = { ...headers, etag, 'cache-control': 'no-cache' };
+  const own = { ...headers, etag, 'cache-control': secret ? 'private, no-store' : 'no-cache' };
   const known = (request.headers.get('if-none-match') ?? '').split(',').map((one) => one.trim().replace(/^W\//, ''));
   if (status === 200 && (known.includes(etag) || known.includes('*')))
     return new Response(null, { status: 304, headers: own });
   return new Response(body, { status, headers: own });
 }
+
+/**
+ * Nothing a template draws can run: pages carry no script, and none is allowed. Beside its style sheets a page has
+ * rules of its own only where it has grounds in colours from fields, and these are named by their hash.
+ */
+export const sitePolicy = (css: string | undefined): string =>
+  `default-src 'none'; img-src 'self'; style-src 'self'${css ? ` 'sha256-${createHash('sha256').update(css).digest('base64')}'` : ''}; font-src 'self'; frame-src 'self' https:; base-uri 'none'; form-action 'self'; frame-ancestors 'self'`;

@@ -34,7 +34,18 @@
   const changed = $derived(JSON.stringify(draft) !== kept);
   const index = $derived(indexModel(model));
   const problemsAt = (at: string) => problems.filter((p) => p.at === at || p.at.startsWith(`${at}.`));
-  const OWN = ['title', 'slug', 'terms', 'authorId', 'status'];
+  const OWN = ['title', 'slug', 'terms', 'authorId', 'status', 'published'];
+  /** What of its address stands before its own part and after it. */
+  const addressParts = $derived.by(() => {
+    const shown = { typeId: type.id, published: null, terms: draft.terms, authorId: draft.authorId };
+    const [before = '', after = ''] = addressOf({ ...shown, ...record, ...draft, slug: 'SLUG' }, index).split('SLUG');
+    return [before, after];
+  });
+  /** An instant as a field for date and time has it. */
+  const localMoment = (instant: string) => {
+    const at = new Date(instant);
+    return new Date(at.getTime() - at.getTimezoneOffset() * 60_000).toISOString().slice(0, 16);
+  };
   const loose = $derived(
     problems.filter(
       (p) =>
@@ -282,18 +293,35 @@
         <label class="block"
           ><span class="dye-label">Status</span>
           <select class="mt-0.5 block w-full" bind:value={draft.status}
-            ><option value="draft">Draft</option><option value="published">Published</option></select
+            ><option value="draft">Draft</option><option value="published">Published</option><option value="scheduled"
+              >Scheduled</option
+            ></select
           ></label
         >
+        {#if draft.status === 'scheduled'}
+          <label class="block"
+            ><span class="dye-label">Published at</span>
+            <input
+              type="datetime-local"
+              class="mt-0.5 block w-full"
+              value={draft.published ? localMoment(draft.published) : ''}
+              aria-invalid={problemsAt('published').length > 0}
+              onchange={(e) =>
+                (draft.published = e.currentTarget.value ? new Date(e.currentTarget.value).toISOString() : null)}
+            />
+            <span class="mt-0.5 block text-xs text-faded">By the clock of this computer.</span></label
+          >
+          {@render wrong('published')}
+        {/if}
         <label class="block">
           <span class="dye-label">Address</span>
           <span class="mt-0.5 flex items-center gap-1 font-mono text-xs"
-            ><span class="text-faded">/{type.base}/</span><input
+            ><span class="text-faded">{addressParts[0]}</span><input
               class="min-w-0 grow"
               bind:value={draft.slug}
               placeholder="from the title"
               aria-invalid={problemsAt('slug').length > 0}
-            /></span
+            />{#if addressParts[1]}<span class="text-faded">{addressParts[1]}</span>{/if}</span
           >
           {@render wrong('slug')}
         </label>

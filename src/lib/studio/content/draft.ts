@@ -1,11 +1,13 @@
-import type { ContentRecord } from '$lib/core/content/record';
+import type { ContentRecord, Status } from '$lib/core/content/record';
 import type { ContentType } from '$lib/core/model/model';
 
 /** What the form of a record holds. */
 export interface Draft {
   title: string;
   slug: string;
-  status: 'draft' | 'published';
+  status: Status;
+  /** When it is published, for a scheduled one; an instant. */
+  published: string | null;
   authorId: number | null;
   values: Record<string, unknown>;
   terms: string[];
@@ -21,6 +23,7 @@ export function draftOf(record: ContentRecord | undefined, type: ContentType): D
     title: record?.title ?? '',
     slug: record?.slug ?? '',
     status: record?.status ?? 'draft',
+    published: record?.published ?? null,
     authorId: record?.authorId ?? null,
     values: record ? { ...record.values } : initial,
     terms: [...(record?.terms ?? [])],
@@ -40,6 +43,7 @@ export function changesOf(before: Draft, after: Draft, type: ContentType): Recor
     ...(before.title !== after.title ? { title: after.title } : {}),
     ...(before.slug !== after.slug && after.slug ? { slug: after.slug } : {}),
     ...(before.status !== after.status ? { status: after.status } : {}),
+    ...(before.published !== after.published && after.published ? { published: after.published } : {}),
     ...(before.authorId !== after.authorId ? { authorId: after.authorId } : {}),
     ...(same(before.terms, after.terms) ? {} : { terms: after.terms }),
     values,
@@ -57,7 +61,7 @@ export interface Difference {
   clash: boolean;
 }
 
-const PARTS = ['title', 'slug', 'status', 'authorId', 'terms'] as const;
+const PARTS = ['title', 'slug', 'status', 'published', 'authorId', 'terms'] as const;
 
 /** Where what stands on the server and what is in the form are not the same. */
 export function differences(before: Draft, theirs: Draft, mine: Draft, type: ContentType): Difference[] {

@@ -46,7 +46,7 @@
   const part = $derived(wb.parts.find((one) => one.id === element.props.part));
   /** Why a value is no record that the chosen part can show. */
   const refuse = (type: ValueType) => {
-    const wanted = typeOf(part ?? { serves: [] });
+    const wanted = typeOf(part ?? { serves: [] }, wb.index);
     if (!wanted) return 'This part shows no record.';
     if (type.kind.family !== 'relation') return 'This is no record.';
     return type.typeIds.includes(wanted)
@@ -54,7 +54,7 @@
       : `This is no ${wb.index.type(wanted)?.name.toLowerCase() ?? 'record of that kind'}.`;
   };
   const starts = $derived.by(() => {
-    const wanted = part && typeOf(part);
+    const wanted = part && typeOf(part, wb.index);
     if (!wanted) return [];
     const names = [
       ...scopes.loops.map((loop) => ({ from: `loop:${loop.id}`, words: `each ${loop.name}` })).reverse(),
@@ -83,8 +83,19 @@
             {:else}<span class="text-faded">Bind rows first.</span>{/each}
           </div>
         </fieldset>
+      {:else if control.as === 'menu'}
+        <label class="flex flex-col gap-1"
+          ><span class="dye-label">{control.label}</span>
+          <select
+            value={(element.props[control.name] as string | undefined) ?? ''}
+            onchange={(e) => set(control, e.currentTarget.value)}
+          >
+            <option value="">{wb.model.menus.length ? 'None yet' : 'Make one under Menus first'}</option>
+            {#each wb.model.menus as menu (menu.id)}<option value={menu.id}>{menu.name}</option>{/each}
+          </select></label
+        >
       {:else if control.as === 'about'}
-        {#if part && typeOf(part)}
+        {#if part && typeOf(part, wb.index)}
           <div class="flex flex-col gap-1">
             <span class="dye-label">{control.label}</span>
             <span class="flex items-center gap-2">
@@ -96,7 +107,7 @@
                   if (value !== 'relation') set(control, value ? { from: value, steps: [] } : undefined);
                 }}
               >
-                <option value="">the nearest {wb.index.type(typeOf(part) ?? '')?.name.toLowerCase()}</option>
+                <option value="">the nearest {wb.index.type(typeOf(part, wb.index) ?? '')?.name.toLowerCase()}</option>
                 {#each starts as start (start.from)}<option value={start.from}>{start.words}</option>{/each}
                 {#if about?.steps.length}<option value="relation">a related record</option>{/if}
               </select>

@@ -5,6 +5,7 @@
   import { beforeNavigate } from '$app/navigation';
   import { page } from '$app/state';
   import { addressOf } from '$lib/core/serving/addresses';
+  import { servesWords } from '$lib/core/serving/targets';
   import { addressOfArchive } from '$lib/core/serving/archives';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
@@ -12,7 +13,6 @@
   import type { Path } from '$lib/core/paths/path';
   import { screenOf, type Screen } from '$lib/core/styles/style';
   import { questionOf } from '$lib/core/loops/visitors';
-  import type { Target } from '$lib/core/templates/template';
   import { usesOf } from '$lib/core/templates/tree';
   import Canvas from './Canvas.svelte';
   import { correctable, type Correctable } from './correct';
@@ -75,19 +75,12 @@
     if (wb.template.purpose !== 'record') return undefined;
     return wb.record?.status === 'published' ? addressOf(wb.record, wb.index) : undefined;
   });
-  function archiveWords(target: Target | undefined, plural = '') {
-    if (target?.on === 'taxonomy') return `Archive page of each term of ${wb.index.taxonomy(target.taxonomyId)?.name}`;
-    if (target?.on === 'dates') return `Archive page of ${plural} by year and month`;
-    if (target?.on === 'authors') return 'Archive page of each author';
-    return target?.on === 'search' ? 'What a search found' : `Archive page of ${plural}`;
-  }
   const what = $derived(
-    {
-      record: `Record page of every ${type?.name.toLowerCase()}`,
-      archive: archiveWords(wb.template.serves[0], type?.plural.toLowerCase()),
-      part: type ? `Part that shows a ${type.name.toLowerCase()}` : 'Part',
-      frame: 'Frame around every page',
-    }[wb.template.purpose],
+    wb.template.purpose === 'part'
+      ? type
+        ? `Part that shows a ${type.name.toLowerCase()}`
+        : 'Part'
+      : servesWords(wb.template, wb.index),
   );
   /** Many records can be looked at only where the template shows one of them. */
   const many = $derived(wb.template.purpose !== 'archive' && Boolean(wb.typeId));

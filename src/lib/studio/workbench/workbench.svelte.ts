@@ -33,7 +33,7 @@ import { applyEdit, type Edit, type Operation } from '$lib/core/templates/edits'
 import { shared } from '$lib/core/templates/share';
 import { elementNamed } from '$lib/core/elements';
 import { newId } from '$lib/core/ids';
-import { typeOf, type Element, type Template, type Tree } from '$lib/core/templates/template';
+import { typeOf, type Element, type Target, type Template, type Tree } from '$lib/core/templates/template';
 import { nameOf } from '$lib/core/templates/names';
 import { freshPiece, parentOf, pieceOf, usesOf, walk, type Piece, type Use } from '$lib/core/templates/tree';
 import { type RequestFailed, send, wordsOf } from '../request';
@@ -139,7 +139,7 @@ export class Workbench {
 
   index: ModelIndex = $derived(indexModel(this.model));
   tree: Tree = $derived(this.template.tree);
-  typeId: string = $derived(typeOf(this.template) ?? '');
+  typeId: string = $derived(typeOf(this.template, this.index) ?? '');
   scopes: Scopes = $derived(scopesOf(this.template, this.index));
   private partFinder: PartFinder = $derived.by(() => {
     const byId = new Map(this.parts.map((part) => [part.id, part]));
@@ -219,20 +219,35 @@ export class Workbench {
 
   /** Every archive that this template serves and that lists something: terms in their order, months newest first. */
   private archivesServed(): ArchiveOf[] {
-    const { archive: scope } = this.scopes;
-    if (!scope) return [];
-    const { typeIds, taxonomyId = '' } = scope;
-    const shown = this.records.filter(({ typeId, status }) => status === 'published' && typeIds.includes(typeId));
-    switch (scope.on) {
+    if (this.template.purpose !== 'archive') return [];
+    const found = this.template.serves.flatMap((target) => this.archivesOf(target));
+    const seen = new Set<string>();
+    return found.filter((of) => {
+      const key = JSON.stringify(of);
+      return !seen.has(key) && Boolean(seen.add(key));
+    });
+  }
+
+  private archivesOf(target: Target): ArchiveOf[] {
+    const shown = this.records.filter(({ status }) => status === 'published');
+    const terms = (ids: readonly string[]) => ids.map((termId): ArchiveOf => ({ of: 'term', termId }));
+    switch (target.on) {
       case 'type':
-        return typeIds.map((typeId) => ({ of: 'type', typeId }));
+        return [{ of: 'type', typeId: target.typeId }];
+      case 'taxonomy':
+        return terms(this.index.termsOf(target.taxonomyId).map(({ id }) => id));
       case 'term':
-        return this.index.termsOf(taxonomyId).map(({ id }) => ({ of: 'term', termId: id }));
-      case 'author':
+        return terms(this.index.below(target.termId));
+      case 'authors':
         return this.model.authors.map(({ id }) => ({ of: 'author', authorId: id }));
-      case 'date': {
-        const [typeId = ''] = typeIds;
-        const months = monthsOf(shown, this.index);
+      case 'author':
+        return [{ of: 'author', authorId: target.authorId }];
+      case 'dates': {
+        const { typeId } = target;
+        const months = monthsOf(
+          shown.filter((record) => record.typeId === typeId),
+          this.index,
+        );
         const years = [...new Set(months.map(({ year }) => year))];
         return years.flatMap((year): ArchiveOf[] => [
           { of: 'date', typeId, year },
@@ -244,6 +259,14 @@ export class Workbench {
         const [word] = (shown[0]?.title ?? '').split(' ');
         return [{ of: 'search', words: word ?? '' }];
       }
+      case 'front':
+        return [{ of: 'front' }];
+      case 'missing':
+        return [{ of: 'missing' }];
+      case 'everything':
+        return this.model.types.map(({ id }) => ({ of: 'type', typeId: id }));
+      default:
+        return [];
     }
   }
 

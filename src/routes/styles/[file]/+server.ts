@@ -1,10 +1,11 @@
 import { error } from '@sveltejs/kit';
-import { styleSheet } from '$lib/server/site/draw';
+import { styleSheet } from '$lib/server/site/design';
+import base from '$lib/site/site.css?inline';
 import type { RequestHandler } from './$types';
 
-/** The theme's variables, or the looks of one template's elements. Addresses change with what is in them. */
+/** The one style sheet of a release. Addresses change with what is in them. */
 export const GET: RequestHandler = async ({ params }) => {
-  const sheet = await styleSheet(params.file);
+  const sheet = await styleSheet(params.file, base);
   if (!sheet) error(404);
   return new Response(sheet.css, {
     headers: {

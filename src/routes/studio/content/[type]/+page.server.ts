@@ -1,9 +1,11 @@
 import { error } from '@sveltejs/kit';
+import { typesServed } from '$lib/core/templates/template';
+import { readTemplateHeads } from '$lib/server/services/templates';
 import { Refusal } from '$lib/server/refusal';
 import { recordTable } from '$lib/server/services/lists';
 import { loadMedia } from '$lib/server/queries/load';
 import { titlesOf } from '$lib/server/services/lists';
-import { plainModel } from '$lib/server/services/model';
+import { plainModel, readModel } from '$lib/server/services/model';
 import { countsOf } from '$lib/server/services/types';
 import { tableAsked } from '$lib/server/table-address';
 import type { PageServerLoad } from './$types';
@@ -11,7 +13,7 @@ import type { PageServerLoad } from './$types';
 const PER_PAGE = 50;
 
 export const load: PageServerLoad = async ({ params, url }) => {
-  const model = await plainModel();
+  const [model, index] = await Promise.all([plainModel(), readModel()]);
   const type = model.types.find((t) => t.id === params.type);
   if (!type) error(404, 'There is no content type at this address.');
   const page = Math.floor(Math.max(1, Math.min(200_000, Number(url.searchParams.get('page')) || 1)));
@@ -35,10 +37,11 @@ export const load: PageServerLoad = async ({ params, url }) => {
       return [(Array.isArray(value) ? value[0] : value) as number];
     }),
   );
-  const [counts, titles, media] = await Promise.all([
+  const [counts, titles, media, heads] = await Promise.all([
     countsOf(type.id),
     titlesOf([...new Set(ids)]),
     loadMedia([...new Set(pictures)]),
+    readTemplateHeads(),
   ]);
   return {
     model,
@@ -53,5 +56,8 @@ export const load: PageServerLoad = async ({ params, url }) => {
     counts,
     titles,
     media,
+    templates: heads
+      .filter((head) => head.purpose === 'record' && typesServed(head, index).includes(type.id))
+      .map(({ id, name }) => ({ id, name })),
   };
 };

@@ -11,7 +11,7 @@
   import { showValue } from '$lib/studio/content/show';
   import TableFilter from '$lib/studio/content/TableFilter.svelte';
   import TypeTabs from '$lib/studio/content/TypeTabs.svelte';
-  import { send } from '$lib/studio/request';
+  import { send, wordsOf } from '$lib/studio/request';
   import { offerUndo } from '$lib/studio/undo.svelte';
   import Button from '$lib/ui/Button.svelte';
 
@@ -91,6 +91,18 @@
       await invalidateAll();
     } catch (error) {
       said = (error as Error).message;
+    }
+  }
+  async function assign(templateId: string) {
+    said = '';
+    try {
+      await send('POST', `/api/templates/${templateId}/assign`, { typeId: data.type.id, ids: [...picked] });
+      const name = data.templates.find(({ id }) => id === templateId)?.name;
+      said = `${n(picked.size)} shown with “${name}” once it is released.`;
+      picked.clear();
+      await invalidateAll();
+    } catch (error) {
+      said = wordsOf(error);
     }
   }
   async function removePicked() {
@@ -201,6 +213,20 @@
         <span class="font-medium">{n(picked.size)} chosen</span>
         <Button onclick={() => bulk({ status: 'published' }, (k) => `${n(k)} published.`)}>Publish</Button>
         <Button onclick={() => bulk({ status: 'draft' }, (k) => `${n(k)} made drafts.`)}>Make drafts</Button>
+        {#if data.templates.length}
+          <select
+            aria-label="Show with"
+            value=""
+            onchange={(e) => {
+              const id = e.currentTarget.value;
+              e.currentTarget.value = '';
+              if (id) void assign(id);
+            }}
+          >
+            <option value="">Show with …</option>
+            {#each data.templates as template (template.id)}<option value={template.id}>{template.name}</option>{/each}
+          </select>
+        {/if}
         {#if terms.length}
           <select
             aria-label="File under"
@@ -320,9 +346,13 @@
                   })}</td
                 >
                 <td
-                  class="px-3 py-1.5 whitespace-nowrap {record.status === 'draft' ? 'text-weld italic' : 'text-faded'}"
-                  >{record.status === 'draft' ? 'Draft' : 'Published'}{#if record.generated}<span
-                      class="ml-1 rounded-sm bg-ochre px-1 text-xs text-ink not-italic">made up</span
+                  class="px-3 py-1.5 whitespace-nowrap {record.status === 'published'
+                    ? 'text-faded'
+                    : 'text-weld italic'}"
+                  >{{ draft: 'Draft', published: 'Published', scheduled: 'Scheduled' }[
+                    record.status
+                  ]}{#if record.generated}<span class="ml-1 rounded-sm bg-ochre px-1 text-xs text-ink not-italic"
+                      >made up</span
                     >{/if}</td
                 >
               </tr>

@@ -1,6 +1,6 @@
 import { redirect } from '@sveltejs/kit';
 import { inspect } from '$lib/server/site/respond';
-import site from '$lib/site/site.css?url';
+import base from '$lib/site/site.css?inline';
 import type { PageServerLoad } from './$types';
 
 /** A published page as its designer sees it; visitors get the same address without `/studio/site`, and nothing of this. */
@@ -9,7 +9,7 @@ export const load: PageServerLoad = async ({ params, url }) => {
   const path = `/${params.address}${params.address.endsWith('/') ? '' : slash}`;
   const asked: Record<string, string[]> = {};
   for (const [key, value] of url.searchParams) (asked[key] ??= []).push(value);
-  const { status, html, css, to, inspection } = await inspect(path, { styles: [site], origin: url.origin }, asked);
+  const { status, html, css, to, inspection } = await inspect(path, { base, origin: url.origin }, asked);
   if (to) redirect(307, `/studio/site${to}`);
   return { status, html, css, inspection, path: path + url.search };
 };

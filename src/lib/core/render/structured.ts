@@ -1,0 +1,130 @@
+import type { ContentRecord } from '../content/record';
+import { kindOf, type ModelIndex } from '../model/model';
+import type { Structured } from '../model/structured';
+import { compilePath, type CompiledPath } from '../paths/compile';
+import type { Env } from '../paths/env';
+import { problem, type Problem } from '../result';
+import { addressOf } from '../serving/addresses';
+import { htmlText } from '../text';
+import { isType, propertiesOf } from '../vocabulary';
+import { mediaAddress } from './media';
+
+type Json = string | number | boolean | { [key: string]: Json | undefined } | Json[];
+
+/** What is wrong with what records of a type are said to be. */
+export function structuredProblems({ is, properties }: Structured, typeId: string, model: ModelIndex): Problem[] {
+  if (!isType(is))
+    return [problem('structured.is', `There is no type “${is}” in the vocabulary.`, 'Choose one of the list.')];
+  const known = new Set(propertiesOf(is).map(({ name }) => name));
+  return properties.flatMap(({ property, path }, i) => {
+    if (!known.has(property))
+      return [problem(`structured.properties.${i}`, `${is} has no property “${property}”.`, 'Choose one of its own.')];
+    const made = compilePath(path, { recordTypeIds: [typeId], loops: [] }, model);
+    return made.ok ? [] : made.problems.map((p) => ({ ...p, at: `structured.properties.${i}` }));
+  });
+}
+
+/**
+ * A record as JSON-LD 1.1 in the vocabulary of schema.org, by what its type is said to be; undefined where nothing is
+ * said. `origin` is put before addresses. Without a property for them, name and address are those of the record.
+ */
+export function structuredOf(record: ContentRecord, env: Env, origin: string): Json | undefined {
+  const { model } = env;
+  const said = model.type(record.typeId)?.structured;
+  if (!said) return undefined;
+  const here = { ...env, record };
+  const out: Record<string, Json> = {
+    '@context': 'https://schema.org',
+    '@type': said.is,
+    name: record.title,
+    url: origin + addressOf(record, model),
+  };
+  const given: Record<string, Json[]> = {};
+  for (const { property, path } of said.properties) {
+    const made = compilePath(path, { recordTypeIds: [record.typeId], loops: [] }, model);
+    if (!made.ok) continue;
+    const value = made.value.read(here);
+    const list = (Array.isArray(value) ? (value as unknown[]) : [value]).flatMap((one) => {
+      const told = valueOf(one, made.value, here, origin);
+      return told === undefined ? [] : [told];
+    });
+    if (list.length) (given[property] ??= []).push(...list);
+  }
+  for (const [property, list] of Object.entries(given)) out[property] = list.length > 1 ? list : (list[0] as Json);
+  return out;
+}
+
+function valueOf(value: unknown, { type }: CompiledPath, env: Env, origin: string): Json | undefined {
+  if (value === undefined || value === null || type.kind.isEmpty(value)) return undefined;
+  const { kind, settings } = type;
+  const whole = (url: string) => (url.startsWith('/') ? origin + url : url);
+  switch (kind.family) {
+    case 'number':
+    case 'yesno':
+      return value as number | boolean;
+    case 'picture': {
+      const media = env.pool.media(Number(value));
+      if (!media) return undefined;
+      const drawn = origin + mediaAddress(media, 1280);
+      return {
+        '@type': 'ImageObject',
+        contentUrl: drawn,
+        url: drawn,
+        width: media.width,
+        height: media.height,
+        ...(media.alt && { caption: media.alt }),
+      };
+    }
+    case 'relation': {
+      const other = env.pool.record(Number(value));
+      if (!other) return undefined;
+      return {
+        '@type': env.model.type(other.typeId)?.structured?.is ?? 'Thing',
+        name: other.title,
+        url: origin + addressOf(other, env.model),
+      };
+    }
+    case 'place': {
+      const { lat, lon } = value as { lat: number; lon: number };
+      return { '@type': 'GeoCoordinates', latitude: lat, longitude: lon };
+    }
+    case 'terms':
+      return env.model.term(value as string)?.name;
+    case 'rich':
+      return htmlText(value as string) || undefined;
+    case 'date':
+    case 'time':
+    case 'datetime':
+      return value as string;
+    case 'link':
+    case 'file':
+    case 'embed': {
+      const url = kind.url?.(value, env.reader);
+      return url ? whole(url) : undefined;
+    }
+    default:
+      return kind.text(value, settings, env.reader) || undefined;
+  }
+}
+
+/** JSON that may stand in an HTML script element: nothing in it can end the element. */
+export const scriptJson = (value: unknown): string => JSON.stringify(value).replace(/</g, '\\u003c');
+
+/** Properties that the fields of a type suggest by what kind they are. */
+export function suggestedProperties(typeId: string, is: string, model: ModelIndex): Structured['properties'] {
+  const known = new Set(propertiesOf(is).map(({ name }) => name));
+  const first = (family: string) =>
+    model.type(typeId)?.fields.find((field) => kindOf(field)?.kind.family === family)?.id;
+  const picks: [string, string | undefined][] = [
+    ['name', '@title'],
+    ['headline', '@title'],
+    ['description', '@excerpt'],
+    ['image', first('picture')],
+    ['geo', first('place')],
+    ['datePublished', '@published'],
+    ['dateModified', '@changed'],
+  ];
+  return picks.flatMap(([property, step]) =>
+    step && known.has(property) ? [{ property, path: { from: 'record', steps: [step] } }] : [],
+  );
+}

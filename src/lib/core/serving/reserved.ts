@@ -1,0 +1,16 @@
+/** First address parts of the archives that belong to no content type. */
+export const BY = 'by';
+export const SEARCH = 'search';
+
+/** Names of the feeds of an archive. */
+export const FEEDS = ['feed.atom', 'feed.json'] as const;
+
+/** The part of an address that stands for a taxonomy. */
+export const taxonomyBase = (key: string): string => key.replaceAll('_', '-');
+
+/** First address parts that no content type may have, and no record where its own part comes first. */
+export const RESERVED: ReadonlySet<string> = new Set([
+  ...['studio', 'api', 'media', 'player', 'styles', 'draft', '_app', 'page', 'favicon', 'robots', 'sitemap'],
+  BY,
+  SEARCH,
+]);

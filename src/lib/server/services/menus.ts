@@ -1,0 +1,72 @@
+import { newId } from '../../core/ids';
+import { everyEntry, MenuSchema, type Menu } from '../../core/model/menu';
+import type { ModelIndex } from '../../core/model/model';
+import { problem, problemsOf, type Problem } from '../../core/result';
+import { inTransaction, run, select } from '../database/connect';
+import { table } from '../database/tables';
+import { notFound, Refusal } from '../refusal';
+import { modelMoved, readModel } from './model';
+import { readTemplates } from './templates';
+
+/** Entries that lead to what is not there. */
+async function lost(menu: Menu, model: ModelIndex): Promise<Problem[]> {
+  const entries = everyEntry(menu.entries);
+  const ids = entries.flatMap(({ leads }) => (leads.to === 'record' ? [leads.recordId] : []));
+  const there = ids.length ? await select<{ id: number }>('SELECT id FROM records WHERE id IN (?)', [ids]) : [];
+  const known = new Set(there.map(({ id }) => id));
+  return entries.flatMap(({ id, leads }) => {
+    const gone =
+      (leads.to === 'record' && !known.has(leads.recordId) && 'record') ||
+      (leads.to === 'type' && !model.type(leads.typeId) && 'content type') ||
+      (leads.to === 'term' && !model.term(leads.termId) && 'term') ||
+      (leads.to === 'author' && !model.author(leads.authorId) && 'author');
+    return gone ? [problem(`entries.${id}`, `This leads to a ${gone} that is not there.`, 'Choose another one.')] : [];
+  });
+}
+
+/** Keeps a menu: a new one without an id, else in the place of the one with it. With a stale `version` nothing is written. */
+export async function saveMenu(input: unknown): Promise<Menu> {
+  const given = (input ?? {}) as Partial<Menu>;
+  const fresh = given.id === undefined;
+  const parsed = MenuSchema.safeParse(fresh ? { ...given, id: newId('menu'), version: 0 } : given);
+  if (!parsed.success) throw new Refusal(422, 'The menu cannot be kept.', problemsOf(parsed.error));
+  const menu = parsed.data;
+  const gone = await lost(menu, await readModel());
+  if (gone.length) throw new Refusal(422, 'The menu cannot be kept.', gone);
+  return inTransaction(async (transaction) => {
+    const row = await table('menus').findByPk(menu.id, { transaction, lock: transaction.LOCK.UPDATE });
+    if (!fresh && !row) throw notFound('menu with this id');
+    const kept = (row?.get('version') as number | undefined) ?? 0;
+    if (kept !== menu.version)
+      throw new Refusal(
+        409,
+        'This menu has been changed elsewhere since it was opened here. Nothing was overwritten.',
+        [],
+        { version: kept },
+      );
+    const saved = { ...menu, version: kept + 1 };
+    if (row) await row.update(saved, { transaction });
+    else
+      await table('menus').create({ ...saved, position: await table('menus').count({ transaction }) }, { transaction });
+    await modelMoved(transaction);
+    return saved;
+  });
+}
+
+/** Deletes a menu that stands in no template. */
+export async function deleteMenu(id: string): Promise<void> {
+  const menu = (await readModel()).menu(id);
+  if (!menu) throw notFound('menu with this id');
+  const users = (await readTemplates()).filter(({ tree }) =>
+    Object.values(tree.elements).some(({ kind, props }) => kind === 'menu' && props.menu === id),
+  );
+  if (users.length)
+    throw new Refusal(
+      409,
+      `“${menu.name}” stands in ${users.map(({ name }) => `“${name}”`).join(', ')}. Take it out there first.`,
+    );
+  await inTransaction(async (transaction) => {
+    await run('DELETE FROM menus WHERE id = ?', [id], transaction);
+    await modelMoved(transaction);
+  });
+}

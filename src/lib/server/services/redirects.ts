@@ -1,0 +1,132 @@
+import { z } from 'zod';
+import { problem, problemsOf, type Problem } from '../../core/result';
+import { inTransaction, run, select } from '../database/connect';
+import { notFound, Refusal } from '../refusal';
+
+export interface Redirect {
+  /** A path of this site, without a slash at the end. */
+  path: string;
+  /** A path of this site, or a whole address. */
+  target: string;
+}
+
+const MOST = 100_000;
+
+const Line = z.strictObject({
+  path: z
+    .string()
+    .trim()
+    .max(500, { error: 'An address has 500 characters at most.' })
+    .regex(/^\/(?!\/)[^\s?#]*$/, { error: 'This is the path of an address of this site, such as /old/page.' }),
+  target: z
+    .string()
+    .trim()
+    .max(2000)
+    .regex(/^(https?:\/\/[^\s/]+|\/(?![/\\]))[^\s]*$/i, { error: 'It leads to a path of this site or to http(s)://…' }),
+});
+const Lines = z.array(Line).min(1, { error: 'There is nothing to add.' }).max(MOST);
+
+/** A path in the form in which it is looked up: decoded, and without a slash at the end. */
+export function settledPath(path: string): string {
+  let plain = path;
+  try {
+    plain = path.split('/').map(decodeURIComponent).join('/');
+  } catch {
+    // What is no escape is meant as it is written.
+  }
+  return plain.length > 1 ? plain.replace(/\/+$/, '') || '/' : plain;
+}
+
+export async function readRedirects(words = '', limit = 200): Promise<{ redirects: Redirect[]; total: number }> {
+  const like = `%${words.replace(/[\\%_]/g, '\\$&')}%`;
+  const [redirects, [count]] = await Promise.all([
+    select<Redirect>('SELECT path, target FROM redirects WHERE path LIKE ? OR target LIKE ? ORDER BY path LIMIT ?', [
+      like,
+      like,
+      limit,
+    ]),
+    select<{ n: number }>('SELECT COUNT(*) AS n FROM redirects WHERE path LIKE ? OR target LIKE ?', [like, like]),
+  ]);
+  return { redirects, total: Number(count?.n ?? 0) };
+}
+
+/**
+ * Writes down redirects, all or none; one from the same path goes. Those that would lead in a circle are refused with
+ * the way round, and where one leads to another, visitors are sent to the end at once.
+ */
+export async function addRedirects(input: unknown): Promise<{ added: number }> {
+  const parsed = Lines.safeParse(input);
+  if (!parsed.success) throw new Refusal(422, 'These redirects cannot be kept.', problemsOf(parsed.error).slice(0, 50));
+  return inTransaction(async (transaction) => {
+    const kept = await select<Redirect>('SELECT path, target FROM redirects FOR UPDATE', [], transaction);
+    const all = new Map(kept.map(({ path, target }) => [path, target]));
+    const problems: Problem[] = [];
+    const seen = new Map<string, number>();
+    const given = parsed.data.map(({ path, target }) => ({
+      path: settledPath(path),
+      target,
+    }));
+    for (const [i, { path, target }] of given.entries()) {
+      const before = seen.get(path);
+      if (before !== undefined && given[before]?.target !== target)
+        problems.push(problem(`${i}`, `“${path}” leads to two places.`, 'Keep one of them.'));
+      seen.set(path, i);
+      all.set(path, target);
+    }
+    if (all.size > MOST) problems.push(problem('', `A site has ${MOST} redirects at most.`));
+    for (const [i, { path }] of given.entries()) {
+      const circle = circleFrom(path, all);
+      if (circle)
+        problems.push(
+          problem(`${i}`, `This leads in a circle: ${circle.join(' → ')}.`, 'Lead one of them somewhere else.'),
+        );
+    }
+    if (problems.length) throw new Refusal(422, 'These redirects cannot be kept.', problems.slice(0, 50));
+    const now = new Date();
+    const rows = [...seen.values()].map((i) => {
+      const { path } = given[i] as Redirect;
+      return [path, endOf(path, all), now];
+    });
+    for (let i = 0; i < rows.length; i += 1000)
+      await run('REPLACE INTO redirects (path, target, created) VALUES ?', [rows.slice(i, i + 1000)], transaction);
+    // Those that led to one of these lead to its end now.
+    const changed = kept.flatMap(({ path, target }) => {
+      const end = seen.has(path) ? target : endOf(path, all);
+      return end === target ? [] : [[path, end, now]];
+    });
+    for (let i = 0; i < changed.length; i += 1000)
+      await run('REPLACE INTO redirects (path, target, created) VALUES ?', [changed.slice(i, i + 1000)], transaction);
+    return { added: rows.length };
+  });
+}
+
+/** The part of a target that may be the path of another redirect. */
+const nextOf = (target: string): string | undefined =>
+  target.startsWith('/') ? settledPath(target.replace(/[?#].*$/, '')) : undefined;
+
+function circleFrom(path: string, all: ReadonlyMap<string, string>): string[] | undefined {
+  const way = [path];
+  for (let at = nextOf(all.get(path) ?? ''); at !== undefined && all.has(at); at = nextOf(all.get(at) ?? '')) {
+    way.push(at);
+    if (at === path) return way;
+    if (way.indexOf(at) < way.length - 1) return undefined;
+  }
+  return nextOf(all.get(way.at(-1) ?? '') ?? '') === path ? [...way, path] : undefined;
+}
+
+function endOf(path: string, all: ReadonlyMap<string, string>): string {
+  let target = all.get(path) ?? path;
+  for (
+    let next = nextOf(target), n = 0;
+    next !== undefined && all.has(next) && n < all.size;
+    next = nextOf(target), n++
+  )
+    target = all.get(next) ?? target;
+  return target;
+}
+
+export async function deleteRedirect(path: string): Promise<void> {
+  const [row] = await select('SELECT 1 FROM redirects WHERE path = ?', [path]);
+  if (!row) throw notFound('redirect from this address');
+  await run('DELETE FROM redirects WHERE path = ?', [path]);
+}

@@ -1,0 +1,199 @@
+import { createHash } from 'node:crypto';
+import type { Transaction } from 'sequelize';
+import { z } from 'zod';
+import { canonical, changesBetween, type Change } from '../../core/releases/compare';
+import { DesignSchema, typeDesigns, type Design } from '../../core/releases/design';
+import type { ModelIndex } from '../../core/model/model';
+import { problemsOf } from '../../core/result';
+import { BUILT_IN } from '../../core/theme/theme';
+import { fromJson, inTransaction, run, select } from '../database/connect';
+import { table } from '../database/tables';
+import { notFound, Refusal } from '../refusal';
+import { modelMoved, readModel } from './model';
+import { readTemplates } from './templates';
+import { readTheme } from './theme';
+
+export interface ReleaseHead {
+  id: number;
+  /** An instant, RFC 3339. */
+  created: string;
+  note: string;
+  changes: Change[];
+  /** How many pages it changed; null where that was not counted. */
+  pages: number | null;
+  /** Whether visitors see it now. */
+  shown: boolean;
+}
+
+/** The design as it stands in the studio, and a mark that is another one as soon as anything of it changes. */
+export async function draftDesign(
+  model: ModelIndex,
+  transaction?: Transaction,
+): Promise<{ design: Design; mark: string }> {
+  const [templates, { theme }] = await Promise.all([readTemplates(transaction), readTheme(transaction)]);
+  const { rules, menus } = model;
+  const design: Design = { templates, rules, menus, theme, types: typeDesigns(model) };
+  // What is drawn depends on the content types too, but what is released does not.
+  return { design, mark: `${markOf(design)}${markOf(model.types)}`.slice(0, 20) };
+}
+
+const markOf = (value: unknown): string => createHash('sha256').update(canonical(value)).digest('hex').slice(0, 10);
+
+/** Releases do not change, so that each is read once. */
+const known = new Map<number, Design>();
+
+/** The design of a release. */
+export async function readRelease(id: number, transaction?: Transaction): Promise<Design> {
+  const kept = known.get(id);
+  if (kept && !transaction) return kept;
+  const [row] = await select<{ design: string }>('SELECT design FROM releases WHERE id = ?', [id], transaction);
+  if (!row) throw notFound('release with this number');
+  const design = DesignSchema.parse(JSON.parse(row.design));
+  if (known.size > 20) known.clear();
+  known.set(id, design);
+  return design;
+}
+
+/** Forgets what was read; for tests that put one database in the place of another. */
+export const forgetReleases = (): void => known.clear();
+
+const NOTHING: Design = { templates: [], rules: [], menus: [], theme: BUILT_IN, types: {} };
+
+/** The number of the release that visitors see; 0 before there is any. */
+export async function releaseShown(transaction?: Transaction): Promise<number> {
+  const [row] = await select<{ id: number | null }>('SELECT release_id AS id FROM sites WHERE id = 1', [], transaction);
+  return row?.id ?? 0;
+}
+
+/** What a release would change now, and the mark by which the state that was looked at is known. */
+export async function pendingChanges(): Promise<{ changes: Change[]; mark: string; shown: number }> {
+  const [model, shown] = await Promise.all([readModel(), releaseShown()]);
+  const [{ design, mark }, before] = await Promise.all([draftDesign(model), shown ? readRelease(shown) : NOTHING]);
+  return { changes: changesBetween(before, design, model), mark, shown };
+}
+
+/** All releases, the newest first. */
+export async function readReleases(limit = 200, offset = 0): Promise<ReleaseHead[]> {
+  const shown = await releaseShown();
+  const rows = await select<Omit<ReleaseHead, 'created' | 'changes' | 'shown'> & { created: Date; changes: string }>(
+    'SELECT id, created, note, changes, pages FROM releases ORDER BY id DESC LIMIT ? OFFSET ?',
+    [limit, offset],
+  );
+  return rows.map((row) => ({
+    ...row,
+    created: row.created.toISOString(),
+    changes: fromJson<Change[]>(row.changes),
+    shown: row.id === shown,
+  }));
+}
+
+const Wanted = z.strictObject({
+  note: z.string().trim().max(500).default(''),
+  /** The mark of the draft that was looked at; without one whatever stands is released. */
+  mark: z.string().max(40).optional(),
+  pages: z.number().int().min(0).nullable().default(null),
+});
+
+/**
+ * Publishes everything that was designed since the last release. It is one row, written and shown in one transaction:
+ * whoever asks for a page before sees the former release, whoever asks after sees this one.
+ */
+export async function release(input: unknown = {}): Promise<ReleaseHead> {
+  const parsed = Wanted.safeParse(input);
+  if (!parsed.success) throw new Refusal(422, 'This cannot be released.', problemsOf(parsed.error));
+  const { note, mark, pages } = parsed.data;
+  const made = await inTransaction(async (transaction) => {
+    // One release at a time, and none while the model is being written.
+    await select('SELECT id FROM sites WHERE id = 1 FOR UPDATE', [], transaction);
+    const model = await readModel(transaction);
+    const draft = await draftDesign(model, transaction);
+    if (mark !== undefined && mark !== draft.mark)
+      throw new Refusal(
+        409,
+        'Something has been changed since you looked at the list. Look at it again; nothing was released.',
+      );
+    const shown = await releaseShown(transaction);
+    const before = shown ? await readRelease(shown, transaction) : NOTHING;
+    const changes = changesBetween(before, draft.design, model);
+    if (!changes.length && shown) throw new Refusal(409, 'Nothing has changed since the last release.');
+    const created = new Date();
+    const [row] = await select<{ id: number }>(
+      'INSERT INTO releases (created, note, design, changes, pages) VALUES (?, ?, ?, ?, ?) RETURNING id',
+      [created, note, JSON.stringify(draft.design), JSON.stringify(changes), pages],
+      transaction,
+    );
+    const id = row?.id ?? 0;
+    await show(id, before, draft.design, transaction);
+    return { id, created: created.toISOString(), note, changes, pages, shown: true };
+  });
+  return made;
+}
+
+/** Has visitors see a release. Where it makes addresses differently, those that were lead on. */
+async function show(id: number, before: Design, after: Design, transaction: Transaction): Promise<void> {
+  const gone = Object.entries(before.types).flatMap(([typeId, was]) => {
+    const now = after.types[typeId];
+    const same = now && was.base === now.base && (was.address ?? '') === (now.address ?? '');
+    return same ? [] : [[typeId, was.base, was.address ?? '']];
+  });
+  if (gone.length) {
+    // The newest stands last, however often it was used before.
+    for (const row of gone)
+      await run('DELETE FROM former_addresses WHERE (type_id, base, address) IN (?)', [[row]], transaction);
+    await run('INSERT INTO former_addresses (type_id, base, address) VALUES ?', [gone], transaction);
+  }
+  await run('UPDATE sites SET release_id = ?, model_version = model_version + 1 WHERE id = 1', [id], transaction);
+}
+
+/** Has visitors see an earlier release again. What designers work on stays as it is. */
+export async function goBack(id: number): Promise<ReleaseHead> {
+  await inTransaction(async (transaction) => {
+    await select('SELECT id FROM sites WHERE id = 1 FOR UPDATE', [], transaction);
+    const shown = await releaseShown(transaction);
+    if (shown === id) throw new Refusal(409, `Visitors see release ${id} already.`);
+    const [before, after] = [
+      shown ? await readRelease(shown, transaction) : NOTHING,
+      await readRelease(id, transaction),
+    ];
+    await show(id, before, after, transaction);
+  });
+  const [head] = (await readReleases(1000)).filter((one) => one.id === id);
+  if (!head) throw notFound('release with this number');
+  return head;
+}
+
+/** Puts the design of a release in the place of what designers work on, so that they go on from there. */
+export async function takeUp(id: number): Promise<void> {
+  await inTransaction(async (transaction) => {
+    await select('SELECT id FROM sites WHERE id = 1 FOR UPDATE', [], transaction);
+    await writeDesign(await readRelease(id, transaction), transaction);
+  });
+}
+
+/** Writes a whole design over the draft. Versions go on counting, so that nobody overwrites what they have not seen. */
+async function writeDesign(design: Design, transaction: Transaction): Promise<void> {
+  const before = await readTemplates(transaction);
+  const versionOf = new Map(before.map(({ id, version }) => [id, version]));
+  const kept = new Set(design.templates.map(({ id }) => id));
+  const gone = before.filter(({ id }) => !kept.has(id)).map(({ id }) => id);
+  if (gone.length) await run('DELETE FROM templates WHERE id IN (?)', [gone], transaction);
+  for (const template of design.templates)
+    await table('templates').upsert(
+      { ...template, except: template.except ?? null, version: (versionOf.get(template.id) ?? 0) + 1 },
+      { transaction },
+    );
+  await run('DELETE FROM named_rules', [], transaction);
+  for (const rule of design.rules)
+    await table('namedRules').upsert({ ...rule, version: rule.version + 1 }, { transaction });
+  await run('DELETE FROM menus', [], transaction);
+  for (const [position, menu] of design.menus.entries())
+    await table('menus').upsert({ ...menu, position, version: menu.version + 1 }, { transaction });
+  const { version } = await readTheme(transaction);
+  await table('themes').upsert({ id: 1, tokens: design.theme, version: version + 1 }, { transaction });
+  for (const [id, { base, address, structured }] of Object.entries(design.types))
+    await table('contentTypes').update(
+      { base, address: address ?? null, structured: structured ?? null },
+      { where: { id }, transaction },
+    );
+  await modelMoved(transaction);
+}

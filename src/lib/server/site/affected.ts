@@ -1,0 +1,161 @@
+import { createHash } from 'node:crypto';
+import { canonical } from '../../core/releases/compare';
+import type { Template } from '../../core/templates/template';
+import { usesOf } from '../../core/templates/tree';
+import type { Progress } from '../exchange/jobs';
+import { typeDesigns } from '../../core/releases/design';
+import type { SiteDesign } from './design';
+import { answer } from './respond';
+import { siteDesign } from './design';
+import { wholeSite, type PageRow } from './serving';
+
+/** A page that is not the same in two designs. */
+export interface AffectedPage {
+  /** Where it is in the later design; of one that goes, where it was. */
+  address: string;
+  /** Where it was, if elsewhere. */
+  was?: string;
+  title: string;
+  how: 'changed' | 'moved' | 'new' | 'gone';
+  /** Templates that answer it before and after. */
+  templates: [string | undefined, string | undefined];
+}
+
+export interface Affected {
+  /** Pages of the site. */
+  pages: number;
+  /** Pages that were drawn both ways; of the others nothing that they are drawn from is different. */
+  drawn: number;
+  changed: number;
+  /** Some of them, each template's first ones first. */
+  some: AffectedPage[];
+  /** Whether the style sheet, and so the look of any page, is different. */
+  looks: boolean;
+}
+
+const MOST_TOLD = 200;
+/** So many pages are drawn at once. */
+const TOGETHER = 4;
+
+/** A mark of everything that a template is drawn from, beside records. */
+function printOf(design: SiteDesign): (template: Template | undefined) => string {
+  const parts = new Map(design.templates.filter(({ purpose }) => purpose === 'part').map((one) => [one.id, one]));
+  const known = new Map<string, string>();
+  const reached = (template: Template, seen: Set<string>): Template[] => {
+    if (seen.has(template.id)) return [];
+    seen.add(template.id);
+    const below = Object.values(template.tree.elements).flatMap(({ kind, props }) => {
+      const part = kind === 'part' && typeof props.part === 'string' ? parts.get(props.part) : undefined;
+      return part ? reached(part, seen) : [];
+    });
+    return [template, ...below];
+  };
+  const { rules, menus } = design.model;
+  return (template) => {
+    if (!template) return 'plain';
+    let print = known.get(template.id);
+    if (print === undefined) {
+      const all = reached(template, new Set());
+      // Looks are in the style sheet, which is compared by itself.
+      const trees = all.map(({ tree }) => Object.values(tree.elements).map(({ style: _, css: __, ...rest }) => rest));
+      const asks = all.some(({ tree }) => usesOf(tree).length > 0);
+      const lists = all.some(({ tree }) => Object.values(tree.elements).some(({ kind }) => kind === 'menu'));
+      print = createHash('sha256')
+        .update(canonical([template.id, trees, asks ? rules : [], lists ? menus : []]))
+        .digest('hex');
+      known.set(template.id, print);
+    }
+    return print;
+  };
+}
+
+/** A page's HTML without the address of its style sheet. */
+const withoutSheet = (html: string): string => html.replace(/\/styles\/[\w-]+\.css/g, '');
+
+/** Which pages visitors would see changed by releasing the draft, found by drawing those that may differ both ways. */
+export async function affectedPages(
+  progress: Progress,
+  base: string,
+  designs?: [SiteDesign, SiteDesign],
+): Promise<Affected> {
+  const [before, after] = designs ?? (await Promise.all([siteDesign('released'), siteDesign('draft')]));
+  const [was, now] = [await wholeSite(before), await wholeSite(after)];
+  const keyOf = (row: PageRow) => (row.id ? `record ${row.id}` : `archive ${row.title} ${row.is}`);
+  const former = new Map(was.map((row) => [keyOf(row), row]));
+  const [printBefore, printAfter] = [printOf(before), printOf(after)];
+  const templateOf = (design: SiteDesign, id: string | undefined) => design.templates.find((one) => one.id === id);
+  const nameOf = (design: SiteDesign, id: string | undefined) => templateOf(design, id)?.name;
+  const frames = (design: SiteDesign, print: (template: Template | undefined) => string) =>
+    canonical(
+      design.templates
+        .filter(({ purpose }) => purpose === 'frame')
+        .map((frame) => [print(frame), frame.serves, frame.except ?? [], frame.order]),
+    );
+  const everywhere =
+    frames(before, printBefore) !== frames(after, printAfter) ||
+    canonical(typeDesigns(before.model)) !== canonical(typeDesigns(after.model));
+  const doubtful = now.filter((row) => {
+    const other = former.get(keyOf(row));
+    return (
+      everywhere ||
+      !other ||
+      other.address !== row.address ||
+      printBefore(templateOf(before, other.template)) !== printAfter(templateOf(after, row.template))
+    );
+  });
+  const found: AffectedPage[] = [];
+  let done = 0;
+  progress.report(0, doubtful.length);
+  const draw = async (design: SiteDesign, address: string) => {
+    const path = address.startsWith('/') ? address.split('/').map(decodeURIComponent).join('/') : '/no-page-here';
+    const { html, status } = await answer(path, { base, origin: '', design });
+    return `${status} ${withoutSheet(html)}`;
+  };
+  const look = async (row: PageRow) => {
+    const other = former.get(keyOf(row));
+    const page = {
+      address: row.address,
+      title: row.title,
+      templates: [nameOf(before, other?.template), nameOf(after, row.template)] as AffectedPage['templates'],
+    };
+    if (!other) found.push({ ...page, how: 'new' });
+    else if (other.address !== row.address) found.push({ ...page, was: other.address, how: 'moved' });
+    else {
+      const [a, b] = await Promise.all([draw(before, row.address), draw(after, row.address)]);
+      if (a !== b) found.push({ ...page, how: 'changed' });
+    }
+    progress.report(++done, doubtful.length);
+  };
+  for (let i = 0; i < doubtful.length && !progress.signal.aborted; i += TOGETHER)
+    await Promise.all(doubtful.slice(i, i + TOGETHER).map(look));
+  const there = new Set(now.map(keyOf));
+  for (const row of was)
+    if (!there.has(keyOf(row)))
+      found.push({
+        address: row.address,
+        title: row.title,
+        how: 'gone',
+        templates: [nameOf(before, row.template), undefined],
+      });
+  return {
+    pages: now.length,
+    drawn: doubtful.length,
+    changed: found.length,
+    some: spread(found).slice(0, MOST_TOLD),
+    looks: before.sheet(base).css !== after.sheet(base).css,
+  };
+}
+
+/** One page of each template first, then the others, so that the first ones show every kind of change. */
+function spread(pages: AffectedPage[]): AffectedPage[] {
+  const groups = new Map<string, AffectedPage[]>();
+  for (const page of pages) {
+    const key = `${page.how} ${page.templates.join(' ')}`;
+    groups.set(key, [...(groups.get(key) ?? []), page]);
+  }
+  const lists = [...groups.values()];
+  const out: AffectedPage[] = [];
+  for (let i = 0; out.length < pages.length; i++)
+    for (const list of lists) if (list[i]) out.push(list[i] as AffectedPage);
+  return out;
+}

@@ -1,0 +1,159 @@
+import { createHash } from 'node:crypto';
+import { BUILT_IN, themeCss, type Theme } from '../../core/theme/theme';
+import { pathsOf } from '../../core/rules/rule';
+import { compileTree, scopesOf, type CompiledTree } from '../../core/render/compile';
+import type { Scopes } from '../../core/paths/path';
+import type { ModelIndex } from '../../core/model/model';
+import { contenders, type Contenders } from '../../core/serving/contest';
+import type { Former } from '../../core/serving/places';
+import type { Purpose, Template, Tree } from '../../core/templates/template';
+import { usesOf } from '../../core/templates/tree';
+import { underDesign, type Design } from '../../core/releases/design';
+import { select } from '../database/connect';
+import { plainOf, readModel } from '../services/model';
+import { draftDesign, readRelease } from '../services/releases';
+import { partsAmong } from '../services/templates';
+
+/** A template compiled for drawing. */
+export interface Ready {
+  tree: CompiledTree;
+  /** Steps that its paths take, so that no other relations are read. */
+  steps: ReadonlySet<string>;
+}
+
+/**
+ * The design that a page is drawn from, whole and unchanging: that of one release, or the draft as it is at this moment,
+ * over the content types as they are now.
+ */
+export interface SiteDesign {
+  /** Names this state of design and content types. */
+  key: string;
+  /** The number of the release; 0 before there is any, none for the draft. */
+  release?: number;
+  model: ModelIndex;
+  templates: Template[];
+  theme: Theme;
+  former: Former[];
+  contenders(purpose: Purpose): Contenders<Template>;
+  ready(template: Template): Ready;
+  /** For a page that no template serves. */
+  readyPlain(tree: Tree, scopes: Scopes): Ready;
+  /** The one style sheet of its pages, with its address; `base` is what every site has. */
+  sheet(base: string): { css: string; address: string };
+}
+
+export type Which = 'released' | 'draft';
+
+/** Designs that were asked for last; old releases and drafts go. */
+const MOST_KEPT = 6;
+const kept = new Map<string, SiteDesign>();
+
+const hashOf = (text: string): string => createHash('sha256').update(text).digest('hex').slice(0, 10);
+
+/** The design that visitors see, or the draft. */
+export async function siteDesign(which: Which): Promise<SiteDesign> {
+  if (which === 'draft') {
+    const model = await readModel();
+    const { design, mark } = await draftDesign(model);
+    return remembered(`draft ${mark}`, () => makeDesign(`draft-${mark}`, undefined, model, design, []), model);
+  }
+  // Which release it is and how the content types stand are read at once, and everything else follows from that.
+  const [row] = await select<{ release: number | null }>('SELECT release_id AS `release` FROM sites WHERE id = 1');
+  return releasedDesign(row?.release ?? 0);
+}
+
+/** The design of a release by its number; 0 is the one before any. */
+export async function releasedDesign(id: number): Promise<SiteDesign> {
+  const model = await readModel();
+  const key = `r${id}`;
+  const known = kept.get(key);
+  if (known && liveModels.get(known) === model) return used(key, known);
+  const [design, former] = await Promise.all([id ? readRelease(id) : EMPTY, formerAddresses()]);
+  return remembered(key, () => makeDesign(key, id, model, design, former), model);
+}
+
+const EMPTY: Design = { templates: [], rules: [], menus: [], theme: BUILT_IN, types: {} };
+const liveModels = new WeakMap<SiteDesign, ModelIndex>();
+
+const used = (key: string, design: SiteDesign): SiteDesign => {
+  kept.delete(key);
+  kept.set(key, design);
+  return design;
+};
+
+function remembered(key: string, make: () => SiteDesign, model: ModelIndex): SiteDesign {
+  const known = kept.get(key);
+  const design = known && liveModels.get(known) === model ? known : make();
+  liveModels.set(design, model);
+  used(key, design);
+  const [oldest] = kept.keys();
+  if (kept.size > MOST_KEPT && oldest !== undefined) kept.delete(oldest);
+  return design;
+}
+
+/** How addresses were made before, the newest first. */
+async function formerAddresses(): Promise<Former[]> {
+  return select<Former>('SELECT type_id AS typeId, base, address FROM former_addresses ORDER BY id DESC');
+}
+
+function makeDesign(
+  key: string,
+  release: number | undefined,
+  live: ModelIndex,
+  design: Design,
+  former: Former[],
+): SiteDesign {
+  const model = release === undefined ? live : underDesign(plainOf(live), design);
+  const { templates, theme } = design;
+  const finder = partsAmong(templates);
+  const trees = templates.filter(({ purpose }) => purpose === 'part').map(({ tree }) => tree);
+  const compiled = new Map<string, Ready>();
+  const lists = new Map<Purpose, Contenders<Template>>();
+  const make = (tree: Tree, scopes: Scopes, id?: string): Ready => ({
+    tree: compileTree(tree, scopes, model, { parts: finder, id }),
+    // A part may be read anywhere; what its own paths need is asked for with the rest.
+    steps: new Set([
+      ...[tree, ...trees].flatMap((one) => usesOf(one).flatMap((use) => use.path.steps)),
+      ...model.rules.flatMap(({ rule }) => pathsOf(rule).flatMap((path) => path.steps)),
+    ]),
+  });
+  const ready = (template: Template): Ready => {
+    let made = compiled.get(template.id);
+    if (!made) compiled.set(template.id, (made = make(template.tree, scopesOf(template, model), template.id)));
+    return made;
+  };
+  let sheet: { base: string; css: string; address: string } | undefined;
+  return {
+    key,
+    ...(release !== undefined && { release }),
+    model,
+    templates,
+    theme,
+    former,
+    contenders(purpose) {
+      let list = lists.get(purpose);
+      if (!list) lists.set(purpose, (list = contenders(templates, purpose, model)));
+      return list;
+    },
+    ready,
+    readyPlain: (tree, scopes) => make(tree, scopes),
+    sheet(base) {
+      if (sheet?.base !== base) {
+        const own = templates.filter(({ purpose }) => purpose !== 'part').map((template) => ready(template).tree.css);
+        const css = [base, themeCss(theme), ...own].filter(Boolean).join('\n');
+        sheet = { base, css, address: `/styles/${release === undefined ? 'draft' : `r${release}`}-${hashOf(css)}.css` };
+      }
+      return sheet;
+    },
+  };
+}
+
+/** The style sheet at an address under `/styles/`; `current` where the address is that of what it is now. */
+export async function styleSheet(file: string, base: string): Promise<{ css: string; current: boolean } | undefined> {
+  const [, draft, number] = /^(?:(draft)|r(\d{1,9}))-[0-9a-f]{10}\.css$/.exec(file) ?? [];
+  if (!draft && !number) return undefined;
+  const design = draft ? await siteDesign('draft') : await releasedDesign(Number(number)).catch(() => undefined);
+  if (!design) return undefined;
+  const { css, address } = design.sheet(base);
+  return { css, current: address === `/styles/${file}` };
+}

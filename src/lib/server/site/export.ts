@@ -1,0 +1,284 @@
+import { createWriteStream } from 'node:fs';
+import { rm, stat } from 'node:fs/promises';
+import { finished } from 'node:stream/promises';
+import { ZipFile } from 'yazl';
+import type { ArchiveOf } from '../../core/serving/archives';
+import { addressOfArchive } from '../../core/serving/archives';
+import { addressOf } from '../../core/serving/addresses';
+import { atomFeed, jsonFeed } from '../../core/serving/feeds';
+import { FILE_ORIGIN, fileFor, linkTo, relink, relinkJson, relinkPage, type Relinking } from '../../core/serving/files';
+import { sitemap, sitemapIndex, SITEMAP_LENGTH } from '../../core/serving/sitemap';
+import type { Progress } from '../exchange/jobs';
+import { Refusal } from '../refusal';
+import { readOriginal, readRendition } from '../services/media';
+import { siteDesign, type SiteDesign } from './design';
+import { addressable, archivesThere, datesThere, feedAt, feedsOf } from './outlets';
+import { answer } from './respond';
+
+/** A file that a page needs, such as a picture. */
+export interface SiteFile {
+  bytes: Uint8Array;
+  /** Ending of its name, with a dot, where its address has none. */
+  ending?: string;
+}
+
+export interface ExportWanted {
+  /** Where the zip goes. */
+  path: string;
+  /** The site's own style sheet. */
+  base: string;
+  /** Where the site will be; without it addresses are relative only. */
+  site?: string;
+  /** What no service of ours has: typefaces, the icon, players. */
+  other(path: string): Promise<SiteFile | undefined>;
+}
+
+export interface Exported {
+  pages: number;
+  files: number;
+  bytes: number;
+  /** Bytes of the pages before they were packed. */
+  written: number;
+  /** What is not in it, in sentences. */
+  left: string[];
+}
+
+/** The folder among temporary files where zips wait to be taken home. */
+export const EXPORTS = 'plum-thread-exports';
+
+/** So many pages are drawn at once. */
+const TOGETHER = 6;
+/** Pages of lists that are asked for in a question, for each page. */
+const MOST_ASKED = 200;
+
+const ENDINGS: Record<string, string> = {
+  'image/jpeg': '.jpg',
+  'image/png': '.png',
+  'image/webp': '.webp',
+  'image/avif': '.avif',
+  'image/gif': '.gif',
+  'image/svg+xml': '.svg',
+};
+
+/** A picture or file of the library by its address. */
+async function mediaFile(path: string): Promise<SiteFile | undefined> {
+  const [, id, name] = /^\/media\/(\d+)\/(.+)$/.exec(path) ?? [];
+  if (!id || !name) return undefined;
+  const rendition = /^(\d{2,4})\.([a-z]{3,4})$/.exec(name);
+  if (rendition)
+    return { bytes: (await readRendition(Number(id), Number(rendition[1]), rendition[2] as string)).bytes };
+  const { content, mime } = await readOriginal(Number(id));
+  const pieces: Buffer[] = [];
+  for await (const piece of content as AsyncIterable<Buffer>) pieces.push(Buffer.from(piece));
+  return { bytes: Buffer.concat(pieces), ending: name === 'original' ? ENDINGS[mime] : undefined };
+}
+
+/** The address of where a site will be, with a slash at the end; refused where it is none. */
+export function siteAddress(given: string): string | undefined {
+  if (!given.trim()) return undefined;
+  try {
+    const url = new URL(given.trim());
+    if (!/^https?:$/.test(url.protocol) || url.search || url.hash) throw new Error();
+    return url.href.replace(/\/*$/, '/');
+  } catch {
+    throw new Refusal(422, 'The site cannot be exported so.', [
+      {
+        at: 'origin',
+        what: `“${given}” is no address of a site.`,
+        fix: 'Write it like https://huts.example/site/, or leave it out.',
+      },
+    ]);
+  }
+}
+
+/** Writes the released site as a zip of plain files. What stops it on its way leaves nothing behind. */
+export async function exportSite(wanted: ExportWanted, progress: Progress): Promise<Exported | undefined> {
+  const design = await siteDesign('released');
+  const zip = new ZipFile();
+  const file = createWriteStream(wanted.path);
+  let failure: unknown;
+  const written = finished(file).catch((error: unknown) => {
+    failure = error;
+  });
+  (zip.outputStream as NodeJS.ReadableStream).pipe(file);
+  try {
+    const exported = await writeSite(zip, design, wanted, progress, () => failure);
+    if (failure === undefined && !progress.signal.aborted) zip.end();
+    else file.destroy();
+    await written;
+    if (failure !== undefined) throw failure instanceof Error ? failure : new Error('The zip could not be written.');
+    if (progress.signal.aborted) {
+      await rm(wanted.path, { force: true });
+      return undefined;
+    }
+    return { ...exported, bytes: (await stat(wanted.path)).size };
+  } catch (error) {
+    file.destroy();
+    if (!wanted.path.startsWith('/dev/')) await rm(wanted.path, { force: true });
+    const { code } = error as { code?: string };
+    if (code === 'ENOSPC' || code === 'EDQUOT')
+      throw new Refusal(
+        507,
+        'There is no room left on the disk for the zip. Nothing is kept of it, and the site is as it was.',
+        [{ at: '', what: 'The disk is full.', fix: 'Make room and export again.' }],
+      );
+    throw error;
+  }
+}
+
+async function writeSite(
+  zip: ZipFile,
+  design: SiteDesign,
+  wanted: ExportWanted,
+  progress: Progress,
+  failed: () => unknown,
+): Promise<Exported> {
+  const { model } = design;
+  const { base, site } = wanted;
+  const [records, archives, dates] = await Promise.all([
+    addressable(1_000_000, 0),
+    archivesThere(model),
+    datesThere(model),
+  ]);
+  const pages: string[] = [
+    ...[...archives, ...dates].map((of: ArchiveOf) => addressOfArchive(of, model)),
+    ...records.map((record) => addressOf(record, model)),
+  ].filter(Boolean);
+  const done = new Set<string>(pages);
+  const needed = new Set<string>();
+  const types: Record<string, string> = {};
+  const files = new Set<string>();
+  const left = new Set<string>();
+  let count = 0;
+  let bytes = 0;
+  const add = (name: string, content: string | Uint8Array, compress = true) => {
+    if (files.has(name)) return;
+    files.add(name);
+    const buffer = typeof content === 'string' ? Buffer.from(content) : Buffer.from(content);
+    bytes += buffer.length;
+    zip.addBuffer(buffer, name, { compress });
+  };
+  /** Files whose address has no ending are looked at first, so that links to them can name it. */
+  const settle = async (path: string): Promise<void> => {
+    if (path in types || needed.has(path)) return;
+    needed.add(path);
+    const found = (await mediaFile(path).catch(() => undefined)) ?? (await wanted.other(path));
+    if (!found) {
+      left.add(`${path} could not be read.`);
+      return;
+    }
+    if (found.ending) types[path] = found.ending;
+    add(fileFor(path, types), found.bytes, /\.(svg|html|css|xml|json)$/.test(fileFor(path, types)));
+  };
+  const linked = new Set<string>();
+  const relinking = (name: string): Relinking => ({
+    file: name,
+    site,
+    fileOf(address) {
+      const target = fileFor(address, types);
+      linked.add(target);
+      return target;
+    },
+  });
+  const assetsIn = (html: string) =>
+    [...html.matchAll(/(?:"|, |\(|')((?:http:\/\/files\.invalid)?\/(?:media|player|_app|favicon)[^"\s,)']*)/g)].map(
+      ([, path = '']) => path.replace(FILE_ORIGIN, ''),
+    );
+  const surroundings = { base, origin: FILE_ORIGIN, design };
+  const draw = async (address: string): Promise<void> => {
+    const [path = '/', question = ''] = address.split('?');
+    const asked: Record<string, string[]> = {};
+    for (const [key, value] of new URLSearchParams(question)) (asked[key] ??= []).push(value);
+    const plain = path.split('/').map(decodeURIComponent).join('/');
+    const { html, status } = await answer(plain, { ...surroundings, still: true }, asked);
+    if (status !== 200) return;
+    for (const asset of assetsIn(html)) await settle(asset);
+    // Further pages of what it lists.
+    let more = 0;
+    for (const [, link = ''] of html.matchAll(/ href="([^"]+)"[^>]*rel="(?:next|prev)"|rel="next" href="([^"]+)"/g)) {
+      const bare = link.replaceAll('&amp;', '&');
+      const next = bare.startsWith('?') ? path + bare : bare;
+      if (next.startsWith('/') && !done.has(next) && more++ < MOST_ASKED) {
+        done.add(next);
+        pages.push(next);
+      }
+    }
+    const name = fileFor(address);
+    const own = html.replace(/ href="(\?[^"]*)"/g, (_, link: string) => ` href="${path}${link}"`);
+    add(name, relinkPage(own, relinking(name)));
+    count++;
+    progress.report(count, pages.length);
+  };
+  const stopped = () => progress.signal.aborted || failed() !== undefined;
+  for (let i = 0; i < pages.length && !stopped(); i += TOGETHER) {
+    await Promise.all(pages.slice(i, i + TOGETHER).map(draw));
+    // The zip is written meanwhile; it must not fall too far behind.
+    await new Promise((go) => setImmediate(go));
+  }
+  const exported = (): Exported => ({ pages: count, files: files.size, bytes: 0, written: bytes, left: [...left] });
+  if (stopped()) return exported();
+
+  const sheet = design.sheet(base);
+  const sheetFile = sheet.address.slice(1);
+  for (const asset of assetsIn(sheet.css)) await settle(asset);
+  for (const [, asset = ''] of sheet.css.matchAll(/url\(["']?(\/[^"')]+)/g)) await settle(asset);
+  add(
+    sheetFile,
+    sheet.css.replace(
+      /url\((["']?)(\/(?!\/)[^"')]+)/g,
+      (_, quote: string, path: string) => `url(${quote}${relink(path, relinking(sheetFile))}`,
+    ),
+  );
+  for (const of of archives) {
+    const feeds = feedsOf(of, model);
+    for (const address of Object.values(feeds ?? {})) {
+      const found = await feedAt(
+        address.split('/').map(decodeURIComponent).join('/'),
+        FILE_ORIGIN,
+        design,
+        site ?? FILE_ORIGIN,
+      );
+      if (!found) continue;
+      const name = fileFor(address);
+      for (const { picture } of found.feed.items) if (picture) await settle(picture.url.replace(FILE_ORIGIN, ''));
+      add(
+        name,
+        relinkJson(
+          found.form === 'feed.atom' ? atomFeed(found.feed) : JSON.stringify(jsonFeed(found.feed), null, 2),
+          relinking(name),
+        ),
+      );
+    }
+  }
+  const missing = await answer('/no-page-here', { ...surroundings, still: true });
+  for (const asset of assetsIn(missing.html)) await settle(asset);
+  add('404.html', relinkPage(missing.html, { ...relinking('404.html'), whole: true }));
+  if (site) {
+    const all = pages
+      .filter((address) => !address.includes('?'))
+      .map((address) => ({ url: site + relink(address, relinking('index.html')).replace(/^\.\//, '') }));
+    const parts = Math.ceil(all.length / SITEMAP_LENGTH);
+    for (let i = 0; i < parts; i++)
+      add(
+        parts > 1 ? `sitemap-${i + 1}.xml` : 'sitemap.xml',
+        sitemap(all.slice(i * SITEMAP_LENGTH, (i + 1) * SITEMAP_LENGTH)),
+      );
+    if (parts > 1)
+      add(
+        'sitemap.xml',
+        sitemapIndex(Array.from({ length: parts }, (_, i) => ({ url: `${site}sitemap-${i + 1}.xml` }))),
+      );
+    add('robots.txt', `User-agent: *\nAllow: /\n\nSitemap: ${site}sitemap.xml\n`);
+  } else
+    left.add('Without the address of where it will be there are no sitemap, no robots.txt and no canonical addresses.');
+  const lost = [...linked].filter((target) => !files.has(target));
+  for (const target of lost.slice(0, 20))
+    left.add(`Something leads to /${linkTo(target)}, which is no page of the files.`);
+  if (
+    design.templates.some(({ tree }) =>
+      Object.values(tree.elements).some(({ kind }) => kind === 'filters' || kind === 'search'),
+    )
+  )
+    left.add('Filters and the search need a server that answers; they are left out of the files.');
+  return exported();
+}

@@ -1,0 +1,273 @@
+import type { ContentRecord } from '../../core/content/record';
+import { localDay } from '../../core/formats/write';
+import type { ModelIndex } from '../../core/model/model';
+import { makeEnv } from '../../core/paths/env';
+import type { Explained } from '../../core/rules/explain';
+import { addressOf, type Addressable } from '../../core/serving/addresses';
+import { addressOfArchive, titleOfArchive, type ArchiveOf } from '../../core/serving/archives';
+import { contenders, type Contenders, type Level, type PageOf } from '../../core/serving/contest';
+import { placeOf } from '../../core/serving/places';
+import { servesWords } from '../../core/serving/targets';
+import type { Purpose, Template } from '../../core/templates/template';
+import { select } from '../database/connect';
+import { loadRecords } from '../queries/load';
+import { batchPool, drawComplete } from '../queries/pool';
+import { siteDesign, type SiteDesign } from './design';
+import { addressable, archivesThere, datesThere } from './outlets';
+import { contestFor } from './respond';
+
+/** One page of the site with the template that answers it. */
+export interface PageRow {
+  address: string;
+  title: string;
+  is: 'record' | 'archive';
+  /** Of a record. */
+  id?: number;
+  typeId?: string;
+  /** The one that answers; none for a page that is drawn plainly. */
+  template?: string;
+  /** Whether only the order of templates decided. */
+  tied: boolean;
+}
+
+/** Records of a type are asked rules in groups of so many. */
+const TOGETHER = 500;
+/** A table of the whole site goes no further than this. */
+export const MOST_PAGES = 200_000;
+
+type Listed = Addressable & { id: number; title: string };
+
+/** Every page of the site: its records, and its archives with the front page and those by date. */
+async function everyPage(model: ModelIndex): Promise<{ records: Listed[]; archives: ArchiveOf[] }> {
+  const [records, archives, dates] = await Promise.all([
+    addressable(MOST_PAGES, 0),
+    archivesThere(model),
+    datesThere(model),
+  ]);
+  return { records, archives: [...archives, ...dates, { of: 'search', words: '' }, { of: 'missing' }] };
+}
+
+/** What answers each of these pages, in their order. */
+async function standings(
+  list: Contenders<Template>,
+  pages: readonly PageOf[],
+  model: ModelIndex,
+): Promise<{ template?: Template; tied: boolean }[]> {
+  const none = () => {
+    throw new Error('No rule is asked here.');
+  };
+  const out: { template?: Template; tied: boolean }[] = [];
+  const asked: { at: number; id: number }[] = [];
+  for (const [at, page] of pages.entries())
+    if ('record' in page && list.asksRulesOf.has(page.record.typeId)) asked.push({ at, id: page.record.id });
+    else out[at] = list.standing(page, none);
+  const today = localDay(new Date(), model.site.timeZone);
+  for (let i = 0; i < asked.length; i += TOGETHER) {
+    const some = asked.slice(i, i + TOGETHER);
+    const records = await loadRecords(
+      model,
+      some.map(({ id }) => id),
+      { drafts: true },
+    );
+    const byId = new Map(records.map((record) => [record.id, record]));
+    const batch = batchPool(model, { drafts: false });
+    await drawComplete(batch, () => {
+      for (const { at, id } of some) {
+        const record = byId.get(id);
+        if (record)
+          out[at] = list.standing({ record }, (one) => makeEnv({ model, pool: batch.pool, today, record: one }));
+        else out[at] = { tied: false };
+      }
+      return '';
+    });
+  }
+  return out;
+}
+
+/** The whole site, each address with the template that answers it. */
+export async function wholeSite(design: SiteDesign, templates = design.templates): Promise<PageRow[]> {
+  const { model } = design;
+  const { records, archives } = await everyPage(model);
+  const list = (purpose: Purpose) => contenders(templates, purpose, model);
+  const ofRecords = records.map((record) => ({ record: record as unknown as ContentRecord }));
+  const [served, listed] = await Promise.all([
+    standings(list('record'), ofRecords, model),
+    standings(
+      list('archive'),
+      archives.map((archive) => ({ archive })),
+      model,
+    ),
+  ]);
+  return [
+    ...archives.map((of, i): PageRow => ({
+      address: of.of === 'missing' ? '(no page)' : addressOfArchive(of, model),
+      title: of.of === 'front' ? 'Front page' : titleOfArchive(of, model),
+      is: 'archive',
+      template: listed[i]?.template?.id,
+      tied: listed[i]?.tied ?? false,
+    })),
+    ...records.map((record, i): PageRow => ({
+      address: addressOf(record, model),
+      title: record.title,
+      is: 'record',
+      id: record.id,
+      typeId: record.typeId,
+      template: served[i]?.template?.id,
+      tied: served[i]?.tied ?? false,
+    })),
+  ];
+}
+
+export interface TemplateStanding {
+  id: string;
+  name: string;
+  purpose: Purpose;
+  words: string;
+  /** Pages that it answers. */
+  pages: number;
+  /** It could answer some, and never does. */
+  unreachable: boolean;
+}
+
+/** What each record and archive template answers of the whole site. */
+export function templateStandings(design: SiteDesign, rows: readonly PageRow[]): TemplateStanding[] {
+  const counts = new Map<string, number>();
+  for (const { template } of rows) if (template) counts.set(template, (counts.get(template) ?? 0) + 1);
+  return design.templates
+    .filter(({ purpose }) => purpose === 'record' || purpose === 'archive' || purpose === 'frame')
+    .map((template) => {
+      const pages = counts.get(template.id) ?? 0;
+      const { id, name, purpose } = template;
+      return {
+        id,
+        name,
+        purpose,
+        words: servesWords(template, design.model),
+        pages,
+        unreachable: purpose !== 'frame' && pages === 0 && rows.length > 0,
+      };
+    });
+}
+
+export interface AddressContest {
+  address: string;
+  title: string;
+  is: 'record' | 'archive' | 'moved' | 'nothing';
+  /** Where a redirect leads. */
+  to?: string;
+  recordId?: number;
+  typeId?: string;
+  contests: {
+    purpose: 'record' | 'archive' | 'frame';
+    tied: boolean;
+    candidates: { id: string; name: string; level: Level; reason: string; order: number }[];
+    others: { id: string; name: string; reason: string; rule?: Explained }[];
+  }[];
+}
+
+/** The contest for any address of the site, as the draft has it. */
+export async function contestAt(path: string): Promise<AddressContest> {
+  const design = await siteDesign('draft');
+  const { model } = design;
+  const place = placeOf(path, model);
+  if (place.at === 'moved') return { address: path, title: '', is: 'moved', to: place.to, contests: [] };
+  let page: PageOf = { archive: { of: 'missing' } };
+  let about: Partial<AddressContest> = { title: 'There is no page at this address', is: 'nothing' };
+  if (place.at === 'archive') {
+    page = { archive: place.of };
+    about = { title: place.of.of === 'front' ? 'Front page' : titleOfArchive(place.of, model), is: 'archive' };
+  } else if (place.at === 'record') {
+    const [row] = await select<{ id: number }>('SELECT id FROM records WHERE type_id = ? AND slug = ?', [
+      place.typeId,
+      place.slug,
+    ]);
+    const [record] = row ? await loadRecords(model, [row.id], { drafts: true }) : [];
+    if (record) {
+      page = { record };
+      about = { title: record.title, is: 'record', recordId: record.id, typeId: record.typeId };
+    }
+  }
+  const purposes = ['record' in page ? 'record' : 'archive', 'frame'] as const;
+  const contests = await Promise.all(
+    purposes.map(async (purpose) => {
+      const { candidates, others, tied } = await contestFor(design, purpose, page);
+      return {
+        purpose,
+        tied,
+        candidates: candidates.map(({ template: { id, name, order }, level, reason }) => ({
+          id,
+          name,
+          order,
+          level,
+          reason,
+        })),
+        others: others.map(({ template: { id, name }, reason, rule }) => ({ id, name, reason, ...(rule && { rule }) })),
+      };
+    }),
+  );
+  return { address: path, title: '', is: 'nothing', ...about, contests };
+}
+
+export interface ServingPreview {
+  words: string;
+  /** Pages that it would answer, some of them by name. */
+  pages: number;
+  some: { address: string; title: string }[];
+  /** Pages that would be answered by another template than now. */
+  changes: { address: string; title: string; from?: string; to?: string }[];
+  changed: number;
+}
+
+const MOST_TOLD = 100;
+
+/** What would be different if a template served something else, or if there were one more. */
+export async function previewServing(
+  wanted: Pick<Template, 'serves' | 'except' | 'purpose'> & { id?: string; order?: number },
+): Promise<ServingPreview> {
+  const design = await siteDesign('draft');
+  const { templates, model } = design;
+  const id = wanted.id ?? '(new)';
+  const words = servesWords(wanted, model);
+  if (wanted.purpose !== 'record' && wanted.purpose !== 'archive')
+    return { words, pages: 0, some: [], changes: [], changed: 0 };
+  const before = templates.find((one) => one.id === id);
+  const fresh: Template = {
+    ...(before ?? { name: 'The new template', version: 0, tree: { root: 'none', elements: {} } }),
+    order: wanted.order ?? before?.order ?? templates.length,
+    id,
+    purpose: wanted.purpose,
+    serves: wanted.serves,
+    except: wanted.except,
+  };
+  const after = [...templates.filter((one) => one.id !== id), fresh];
+  const [was, now] = await Promise.all([wholeSite(design), wholeSite(design, after)]);
+  const nameOf = (one: string | undefined) => after.find((template) => template.id === one)?.name;
+  const own = now.filter(({ template }) => template === id);
+  const changes = now.flatMap(({ address, title, template }, i) =>
+    template === was[i]?.template ? [] : [{ address, title, from: nameOf(was[i]?.template), to: nameOf(template) }],
+  );
+  return {
+    words,
+    pages: own.length,
+    some: own.slice(0, MOST_TOLD).map(({ address, title }) => ({ address, title })),
+    changes: changes.slice(0, MOST_TOLD),
+    changed: changes.length,
+  };
+}
+
+/** Types, taxonomies, archives that no template serves yet, with how many pages each has. */
+export function unserved(
+  rows: readonly PageRow[],
+  model: ModelIndex,
+): { typeId?: string; is: PageRow['is']; pages: number }[] {
+  const counts = new Map<string, number>();
+  for (const row of rows)
+    if (!row.template) {
+      const key = `${row.is} ${row.typeId ?? ''}`;
+      counts.set(key, (counts.get(key) ?? 0) + 1);
+    }
+  return model.types.flatMap(({ id }) => {
+    const pages = counts.get(`record ${id}`);
+    return pages ? [{ typeId: id, is: 'record' as const, pages }] : [];
+  });
+}

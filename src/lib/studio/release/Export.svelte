@@ -1,0 +1,66 @@
+<script lang="ts">
+  import type { Job } from '$lib/core/exchange/imports';
+  import { follow } from '$lib/studio/exchange/job';
+  import { send, wordsOf } from '$lib/studio/request';
+  import Button from '$lib/ui/Button.svelte';
+
+  interface Exported {
+    file: string;
+    pages: number;
+    bytes: number;
+    left: string[];
+  }
+  let origin = $state('');
+  let job: Job<Exported> | undefined = $state.raw();
+  let done: Exported | undefined = $state.raw();
+  let failed = $state('');
+
+  async function begin(event: SubmitEvent) {
+    event.preventDefault();
+    failed = '';
+    done = undefined;
+    try {
+      const ended = await follow<Exported>(
+        await send<Job<Exported>>('POST', '/api/export', { origin }),
+        (now) => (job = now),
+      );
+      if (ended.state === 'done') done = ended.result;
+      else if (ended.state === 'failed') failed = wordsOf(ended);
+      else failed = 'Stopped; nothing is kept of it.';
+    } catch (error) {
+      failed = wordsOf(error);
+    }
+    job = undefined;
+  }
+  const size = (bytes: number) =>
+    bytes > 1e6 ? `${(bytes / 1e6).toFixed(1)} MB` : `${Math.max(1, Math.round(bytes / 1000))} kB`;
+</script>
+
+<h2 class="mt-6 text-xl font-medium">Files for any server</h2>
+<p class="text-faded">The released site as a zip of plain files; it may lie in a folder of a larger site.</p>
+<form class="mt-2 flex items-end gap-2" onsubmit={begin}>
+  <label class="min-w-0 grow"
+    ><span class="dye-label">Where it will be, if known</span><input
+      class="mt-0.5 block w-full"
+      placeholder="https://huts.example/site/"
+      bind:value={origin}
+    /></label
+  >
+  <Button type="submit" disabled={Boolean(job)}>Export</Button>
+</form>
+<div role="status" aria-live="polite">
+  {#if job}
+    <p class="mt-2 flex items-center gap-2">
+      <progress class="min-w-0 grow" value={job.done} max={job.total ?? 1}></progress>
+      {job.done} of {job.total ?? '…'}
+      <Button tone="bare" onclick={() => job && void send('DELETE', `/api/jobs/${job.id}`)}>Stop</Button>
+    </p>
+  {:else if done}
+    <p class="mt-2">
+      <a class="text-plum underline underline-offset-2" href="/api/export/{done.file}" download>Take the zip home</a>:
+      {done.pages} pages, {size(done.bytes)}.
+    </p>
+    {#each done.left as what (what)}<p class="text-faded">{what}</p>{/each}
+  {/if}
+  {#if failed}<p role="alert" class="mt-2 text-madder">{failed}</p>{/if}
+</div>

@@ -1,0 +1,63 @@
+<script lang="ts">
+  import { invalidateAll } from '$app/navigation';
+  import type { Model } from '$lib/core/model/model';
+  import type { Target, Template } from '$lib/core/templates/template';
+  import { send, wordsOf } from '$lib/studio/request';
+  import Button from '$lib/ui/Button.svelte';
+  import Sheet from '$lib/ui/Sheet.svelte';
+  import TargetsEditor from './TargetsEditor.svelte';
+
+  let {
+    template,
+    model,
+    onclose,
+    onsaved,
+  }: {
+    template: Pick<Template, 'id' | 'name' | 'purpose' | 'serves' | 'except' | 'version'> | undefined;
+    model: Model;
+    onclose: () => void;
+    /** With the version that is kept now. */
+    onsaved?: (template: Template) => void;
+  } = $props();
+
+  let serves: Target[] = $state([]);
+  let except: Target[] = $state([]);
+  let failed = $state('');
+  let open = $state(false);
+  $effect(() => {
+    open = Boolean(template);
+    serves = $state.snapshot(template?.serves ?? []) as Target[];
+    except = $state.snapshot(template?.except ?? []) as Target[];
+    failed = '';
+  });
+
+  async function save() {
+    if (!template) return;
+    failed = '';
+    try {
+      const { id, version } = template;
+      const saved = await send<Template>('PUT', `/api/templates/${id}/serves`, { serves, except, version });
+      onsaved?.(saved);
+      onclose();
+      await invalidateAll();
+    } catch (error) {
+      failed = wordsOf(error);
+    }
+  }
+</script>
+
+<Sheet
+  bind:open
+  wide
+  title="What “{template?.name ?? ''}” serves"
+  about="Chosen records go before rules, rules before terms, then authors, types, and everything. Visitors see it with the next release."
+  {onclose}
+>
+  {#if template}
+    <TargetsEditor {model} purpose={template.purpose} templateId={template.id} bind:serves bind:except />
+    {#if failed}<p role="alert" class="mt-3 text-madder">{failed}</p>{/if}
+    <div class="mt-5 flex justify-end gap-2">
+      <Button onclick={onclose}>Cancel</Button><Button tone="main" onclick={save}>Keep it so</Button>
+    </div>
+  {/if}
+</Sheet>

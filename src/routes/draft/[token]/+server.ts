@@ -1,0 +1,24 @@
+import { error, redirect } from '@sveltejs/kit';
+import { DRAFT_COOKIE } from '$lib/server/access';
+import { shareHolds } from '$lib/server/services/shares';
+import type { RequestHandler } from './$types';
+
+/** Shows the draft to whoever has the link, until it expires; `/draft/end` goes back to what visitors see. */
+export const GET: RequestHandler = async ({ params, url, cookies }) => {
+  const to = url.searchParams.get('to') ?? '/';
+  const address = /^\/(?![/\\])/.test(to) ? to : '/';
+  if (params.token === 'end') {
+    cookies.delete(DRAFT_COOKIE, { path: '/' });
+    redirect(303, address);
+  }
+  const expires = await shareHolds(params.token);
+  if (!expires) error(410, 'This link has expired, or was taken back. Ask for a new one.');
+  cookies.set(DRAFT_COOKIE, params.token, {
+    path: '/',
+    expires,
+    httpOnly: true,
+    sameSite: 'lax',
+    secure: url.protocol === 'https:',
+  });
+  redirect(303, address);
+};
