@@ -42,7 +42,7 @@ export const menus = [
       { id: 'valleys', label: 'Valleys', leads: { to: 'term', termId: 'upper-vale' } },
       { id: 'wardens', leads: { to: 'type', typeId: 'warden' } },
       { id: 'weekends', leads: { to: 'type', typeId: 'weekend' } },
-      { id: 'journal', leads: { to: 'type', typeId: 'entry' } },
+      { id: 'journal', label: 'Journal', leads: { to: 'type', typeId: 'entry' } },
     ],
   },
   {

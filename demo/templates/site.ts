@@ -8,7 +8,7 @@ const head: Nested = {
   kind: 'section',
   name: 'Head of the page',
   props: { pad: 's', gap: 's' },
-  style: { wide: { border: '0 0 1px', borderColour: 'line' } },
+  css: '& {\n  border-bottom: 1px solid var(--colour-line);\n}',
   children: [
     {
       kind: 'box',
@@ -63,6 +63,8 @@ export const journalFrame = (): Tree =>
       {
         kind: 'section',
         name: 'Page with what stands beside it',
+        // The page keeps to the column it stands in.
+        css: '& main {\n  padding-inline: 0;\n}',
         props: { pad: 'none', inner: 'page', gap: 'none' },
         children: [
           {
@@ -219,6 +221,7 @@ export const frontPage = (): Tree =>
             // Common practice: a front-page block that shows six of what there is.
             props: {
               source: { from: 'query', typeIds: ['entry'] },
+              filter: all(test('filled', 'loop:stories', ['entry_picture'])),
               order: [{ steps: ['@published'], down: true }],
               limit: 6,
               columns: 3,

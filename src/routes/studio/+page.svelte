@@ -37,11 +37,6 @@
     }
     return data.targets.find((template) => template.purpose === purpose && template.serves.some(same))?.name;
   }
-  /** What a new template would be for at first: what is not served yet. */
-  const firstOpen: Target | undefined = $derived.by(() => {
-    const typeId = data.unserved[0]?.typeId ?? data.types[0]?.id;
-    return typeId === undefined ? undefined : { on: 'type', typeId };
-  });
   const pagesWords = (pages: number | undefined) =>
     pages === undefined ? '' : pages === 1 ? '1 page' : `${pages} pages`;
 </script>
@@ -70,7 +65,7 @@
       </div>
       {#if data.types.length}
         <Button onclick={() => start('part')}>New part</Button>
-        <Button tone="main" onclick={() => start('record', firstOpen)}><Plus size={15} />New template</Button>
+        <Button tone="main" onclick={() => start('record')}><Plus size={15} />New template</Button>
       {/if}
     </div>
 

@@ -1,3 +1,4 @@
+import { z } from 'zod';
 import type { ModelIndex } from '../model/model';
 import { patternOf } from '../serving/patterns';
 import { servesWords } from '../serving/targets';
@@ -7,15 +8,16 @@ import type { Element, Template, Tree } from '../templates/template';
 import type { Design } from './design';
 
 /** One thing that a release would change. */
-export interface Change {
-  what: 'template' | 'rule' | 'menu' | 'theme' | 'addresses' | 'structured' | 'order';
-  how: 'new' | 'changed' | 'gone';
+export const ChangeSchema = z.object({
+  what: z.enum(['template', 'rule', 'menu', 'theme', 'addresses', 'structured', 'order']),
+  how: z.enum(['new', 'changed', 'gone']),
   /** Of the template, rule, menu or content type; '' for the theme. */
-  id: string;
-  name: string;
+  id: z.string(),
+  name: z.string(),
   /** What is different, each a short sentence without its full stop. */
-  details: string[];
-}
+  details: z.array(z.string()),
+});
+export type Change = z.infer<typeof ChangeSchema>;
 
 const same = (a: unknown, b: unknown): boolean => canonical(a) === canonical(b);
 

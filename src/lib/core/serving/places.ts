@@ -1,7 +1,7 @@
 import type { ModelIndex } from '../model/model';
 import { encoded } from './addresses';
 import { addressOfArchive, type ArchiveOf } from './archives';
-import { compiledPattern, type Addressed } from './patterns';
+import { compiledPattern, takenFirstParts, type Addressed } from './patterns';
 import { BY, SEARCH, taxonomyBase } from './reserved';
 
 export type Place =
@@ -38,7 +38,9 @@ export function placeOf(path: string, model: ModelIndex, words = '', former: rea
   const page = Number(number);
   const of = archiveAt(paged ? parts.slice(0, -2) : parts, model.types, model, words);
   const own = `/${parts.join('/')}`;
-  const record = paged ? undefined : recordAt(own, model.types);
+  const found = paged ? undefined : recordAt(own, model.types);
+  // A record that stands right at the top is not called like something else.
+  const record = found?.beside && takenFirstParts(model).has(found.slug) ? undefined : found;
   // A record's address without its slash is an archive's only where records stand beside archives.
   if (of && (slashed || !record || record.beside))
     return slashed && !(paged && page === 1)

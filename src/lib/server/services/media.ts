@@ -236,7 +236,7 @@ export async function readMedia(id: number): Promise<Media> {
   return media;
 }
 
-const MediaChange = z.strictObject({
+export const MediaChange = z.strictObject({
   name: z.string().trim().min(1, { error: 'A file has a name.' }).max(200).optional(),
   alt: z.string().trim().max(500, { error: 'Alternative text takes 500 characters at most.' }).optional(),
   focalX: z.number().min(0).max(1).optional(),

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { Transaction } from 'sequelize';
 import { z } from 'zod';
-import { canonical, changesBetween, type Change } from '../../core/releases/compare';
+import { canonical, ChangeSchema, changesBetween, type Change } from '../../core/releases/compare';
 import { DesignSchema, typeDesigns, type Design } from '../../core/releases/design';
 import type { ModelIndex } from '../../core/model/model';
 import { problemsOf } from '../../core/result';
@@ -13,17 +13,18 @@ import { modelMoved, readModel } from './model';
 import { readTemplates } from './templates';
 import { readTheme } from './theme';
 
-export interface ReleaseHead {
-  id: number;
+export const ReleaseHeadSchema = z.object({
+  id: z.number().int(),
   /** An instant, RFC 3339. */
-  created: string;
-  note: string;
-  changes: Change[];
+  created: z.string(),
+  note: z.string(),
+  changes: z.array(ChangeSchema),
   /** How many pages it changed; null where that was not counted. */
-  pages: number | null;
+  pages: z.number().int().nullable(),
   /** Whether visitors see it now. */
-  shown: boolean;
-}
+  shown: z.boolean(),
+});
+export type ReleaseHead = z.infer<typeof ReleaseHeadSchema>;
 
 /** The design as it stands in the studio, and a mark that is another one as soon as anything of it changes. */
 export async function draftDesign(
@@ -87,7 +88,7 @@ export async function readReleases(limit = 200, offset = 0): Promise<ReleaseHead
   }));
 }
 
-const Wanted = z.strictObject({
+export const ReleaseWanted = z.strictObject({
   note: z.string().trim().max(500).default(''),
   /** The mark of the draft that was looked at; without one whatever stands is released. */
   mark: z.string().max(40).optional(),
@@ -99,7 +100,7 @@ const Wanted = z.strictObject({
  * whoever asks for a page before sees the former release, whoever asks after sees this one.
  */
 export async function release(input: unknown = {}): Promise<ReleaseHead> {
-  const parsed = Wanted.safeParse(input);
+  const parsed = ReleaseWanted.safeParse(input);
   if (!parsed.success) throw new Refusal(422, 'This cannot be released.', problemsOf(parsed.error));
   const { note, mark, pages } = parsed.data;
   const made = await inTransaction(async (transaction) => {

@@ -2,7 +2,6 @@ import type { Transaction } from 'sequelize';
 import { z } from 'zod';
 import { newId } from '../../core/ids';
 import { compileTree, scopesOf, type LooseEnd, type PartFinder } from '../../core/render/compile';
-import type { ModelIndex } from '../../core/model/model';
 import { problem, problemsOf, type Problem } from '../../core/result';
 import { scopeOfTarget } from '../../core/serving/archives';
 import { targetProblems } from '../../core/serving/targets';

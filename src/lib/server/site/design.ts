@@ -39,7 +39,14 @@ export interface SiteDesign {
   /** For a page that no template serves. */
   readyPlain(tree: Tree, scopes: Scopes): Ready;
   /** The one style sheet of its pages, with its address; `base` is what every site has. */
-  sheet(base: string): { css: string; address: string };
+  sheet(base: string): Sheet;
+}
+
+export interface Sheet {
+  css: string;
+  address: string;
+  /** Typefaces for scripts that few pages have, in a sheet by itself for those that do. */
+  rare: { css: string; address: string };
 }
 
 export type Which = 'released' | 'draft';
@@ -71,6 +78,28 @@ export async function releasedDesign(id: number): Promise<SiteDesign> {
   const [design, former] = await Promise.all([id ? readRelease(id) : EMPTY, formerAddresses()]);
   return remembered(key, () => makeDesign(key, id, model, design, former), model);
 }
+
+const FACE = /@font-face\s*\{[^}]*\}\s*/g;
+const familyOf = (face: string): string => /font-family:\s*["']?([^;"']+)/.exec(face)?.[1]?.trim() ?? '';
+/** A typeface in more pieces than this is one for Chinese, Japanese or Korean, which come in about a hundred. */
+const MOST_PIECES = 40;
+
+/** A style sheet without the faces of typefaces for scripts with thousands of signs, and those by themselves. */
+function partedFaces(base: string): { often: string; rare: string } {
+  const pieces = new Map<string, number>();
+  for (const [face] of base.matchAll(FACE)) pieces.set(familyOf(face), (pieces.get(familyOf(face)) ?? 0) + 1);
+  const rare: string[] = [];
+  const often = base.replace(FACE, (face) => {
+    if ((pieces.get(familyOf(face)) ?? 0) <= MOST_PIECES) return face;
+    rare.push(face);
+    return '';
+  });
+  return { often, rare: rare.join('') };
+}
+
+/** Whether a page has signs of such scripts: Han, kana, hangul (Unicode, Scripts.txt). */
+export const needsRareFaces = (html: string): boolean =>
+  /[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Hangul}]/u.test(html);
 
 const EMPTY: Design = { templates: [], rules: [], menus: [], theme: BUILT_IN, types: {} };
 const liveModels = new WeakMap<SiteDesign, ModelIndex>();
@@ -122,7 +151,7 @@ function makeDesign(
     if (!made) compiled.set(template.id, (made = make(template.tree, scopesOf(template, model), template.id)));
     return made;
   };
-  let sheet: { base: string; css: string; address: string } | undefined;
+  let sheet: (Sheet & { base: string }) | undefined;
   return {
     key,
     ...(release !== undefined && { release }),
@@ -139,9 +168,12 @@ function makeDesign(
     readyPlain: (tree, scopes) => make(tree, scopes),
     sheet(base) {
       if (sheet?.base !== base) {
+        const { often, rare } = partedFaces(base);
         const own = templates.filter(({ purpose }) => purpose !== 'part').map((template) => ready(template).tree.css);
-        const css = [base, themeCss(theme), ...own].filter(Boolean).join('\n');
-        sheet = { base, css, address: `/styles/${release === undefined ? 'draft' : `r${release}`}-${hashOf(css)}.css` };
+        const css = [often, themeCss(theme), ...own].filter(Boolean).join('\n');
+        const address = (text: string, more = '') =>
+          `/styles/${release === undefined ? 'draft' : `r${release}`}-${hashOf(text)}${more}.css`;
+        sheet = { base, css, address: address(css), rare: { css: rare, address: address(rare, '-faces') } };
       }
       return sheet;
     },
@@ -150,10 +182,11 @@ function makeDesign(
 
 /** The style sheet at an address under `/styles/`; `current` where the address is that of what it is now. */
 export async function styleSheet(file: string, base: string): Promise<{ css: string; current: boolean } | undefined> {
-  const [, draft, number] = /^(?:(draft)|r(\d{1,9}))-[0-9a-f]{10}\.css$/.exec(file) ?? [];
+  const [, draft, number, faces] = /^(?:(draft)|r(\d{1,9}))-[0-9a-f]{10}(-faces)?\.css$/.exec(file) ?? [];
   if (!draft && !number) return undefined;
   const design = draft ? await siteDesign('draft') : await releasedDesign(Number(number)).catch(() => undefined);
   if (!design) return undefined;
-  const { css, address } = design.sheet(base);
+  const sheet = design.sheet(base);
+  const { css, address } = faces ? sheet.rare : sheet;
   return { css, current: address === `/styles/${file}` };
 }

@@ -218,17 +218,17 @@ async function writeSite(
   const exported = (): Exported => ({ pages: count, files: files.size, bytes: 0, written: bytes, left: [...left] });
   if (stopped()) return exported();
 
-  const sheet = design.sheet(base);
-  const sheetFile = sheet.address.slice(1);
-  for (const asset of assetsIn(sheet.css)) await settle(asset);
-  for (const [, asset = ''] of sheet.css.matchAll(/url\(["']?(\/[^"')]+)/g)) await settle(asset);
-  add(
-    sheetFile,
-    sheet.css.replace(
+  const { rare, ...sheet } = design.sheet(base);
+  for (const { css, address } of [sheet, rare]) {
+    if (!css) continue;
+    const name = address.slice(1);
+    for (const [, asset = ''] of css.matchAll(/url\(["']?(\/[^"')]+)/g)) await settle(asset);
+    const own = css.replace(
       /url\((["']?)(\/(?!\/)[^"')]+)/g,
-      (_, quote: string, path: string) => `url(${quote}${relink(path, relinking(sheetFile))}`,
-    ),
-  );
+      (_, quote: string, path: string) => `url(${quote}${relink(path, relinking(name))}`,
+    );
+    add(name, own);
+  }
   for (const of of archives) {
     const feeds = feedsOf(of, model);
     for (const address of Object.values(feeds ?? {})) {

@@ -28,7 +28,7 @@ import { escapeHtml } from '../../core/text';
 import { select } from '../database/connect';
 import { loadMedia, loadRecords } from '../queries/load';
 import { batchPool, drawComplete } from '../queries/pool';
-import { siteDesign, type SiteDesign, type Which } from './design';
+import { needsRareFaces, siteDesign, type SiteDesign, type Which } from './design';
 import { feedsOf } from './outlets';
 import { drawTemplate, type Asked, type Inspection } from './draw';
 import { pageMoved, recordMoved } from './moved';
@@ -156,6 +156,7 @@ async function answerOrInspect(
         ...('record' in parts.of ? { record: parts.of.record } : { archive: { ...parts.of.archive, page: 1 } }),
       }));
     const css = coloursCss(new Set([...(around?.env.colours ?? []), ...(parts.colours ?? [])]));
+    const sheet = design.sheet(base);
     const absolute = (address: string | undefined) => address && origin + address;
     const html = drawPage(model.site, {
       css,
@@ -165,7 +166,10 @@ async function answerOrInspect(
       unlisted: parts.unlisted ?? which === 'draft',
       main: parts.main,
       frame: around?.html,
-      styles: [design.sheet(base).address],
+      styles: [
+        sheet.address,
+        ...(sheet.rare.css && needsRareFaces(parts.main + (around?.html ?? '')) ? [sheet.rare.address] : []),
+      ],
       canonical: absolute(parts.path),
       previous: parts.previous,
       next: parts.next,

@@ -1,4 +1,7 @@
 <script lang="ts">
+  import { partsFor, patternOf } from '$lib/core/serving/patterns';
+  import { indexModel } from '$lib/core/model/model';
+  import StructuredEditor from './StructuredEditor.svelte';
   import { goto, invalidateAll } from '$app/navigation';
   import { newId } from '$lib/core/ids';
   import type { ContentType, Field, Model } from '$lib/core/model/model';
@@ -39,6 +42,11 @@
   let going: { field?: Field; uses: { what: string; href?: string }[]; count: number } | undefined = $state();
   let asking = $state(false);
   const at = (place: string) => problems.find((p) => p.at === place || p.at.startsWith(`${place}.`));
+  const index = $derived(indexModel(model));
+  const shown = $derived({
+    ...($state.snapshot(draft) as ContentType),
+    base: draft.base || slugOf(draft.plural || (draft.name ? `${draft.name}s` : 'records')) || 'records',
+  });
   const tabs = $derived([...new Set(draft.fields.map((field) => field.tab).filter(Boolean))]);
 
   const withKeys = (fields: Field[]): Field[] => {
@@ -218,6 +226,39 @@
           {/each}
         </fieldset>
       {/if}
+      <details class="mt-4" open={Boolean(at('address') || at('structured'))}>
+        <summary
+          >Pages of its records: <span class="font-mono text-xs text-faded">{patternOf(shown)}</span
+          >{#if draft.structured}<span class="text-faded">, told to programs as {draft.structured.is}</span
+            >{/if}</summary
+        >
+        <div class="mt-2 flex flex-col gap-4 border-l-2 border-hairline pl-4">
+          <div>
+            <label class="block"
+              ><span class="dye-label">Address of each record</span><input
+                class="mt-0.5 block w-96 font-mono text-xs"
+                placeholder={patternOf({ base: shown.base })}
+                value={draft.address ?? ''}
+                oninput={(e) => (draft.address = e.currentTarget.value.trim() || undefined)}
+                aria-invalid={Boolean(at('address'))}
+              /></label
+            >
+            {@render wrong('address')}
+            <p class="mt-1 text-xs text-faded">
+              Parts: {#each Object.entries(partsFor(shown, index)) as [name, what], i (name)}{i ? ', ' : ''}<button
+                  type="button"
+                  class="font-mono underline-offset-2 hover:underline"
+                  title="Put it at the end: {what}"
+                  onclick={() =>
+                    (draft.address = `${(draft.address ?? `/${shown.base}`).replace(/\/$/, '')}/{${name}}`)}
+                  >&#123;{name}&#125;</button
+                >{/each}. One for which a record has nothing is left out. Former addresses lead on for good.
+            </p>
+          </div>
+          <StructuredEditor {model} type={shown} onchange={(structured) => (draft.structured = structured)} />
+          {@render wrong('structured')}
+        </div>
+      </details>
       <div class="mt-5 mb-2 flex items-baseline gap-3">
         <h2 class="text-xl font-medium">Fields</h2>
         <p class="text-faded">Every record has a title, an address, a status and an author without a field for them.</p>

@@ -9,6 +9,7 @@
 </script>
 
 <script lang="ts">
+  import { untrack } from 'svelte';
   import { goto } from '$app/navigation';
   import type { Model } from '$lib/core/model/model';
   import { taxonomyBase } from '$lib/core/serving/reserved';
@@ -88,10 +89,16 @@
     open = Boolean(start);
     if (!start) return;
     purpose = start.purpose;
-    own = false;
     serves = start.target ? [start.target] : [];
     except = [];
     chosen = key(start.purpose, start.target);
+    own = start.purpose === 'frame';
+    // Without a wish of its own, what is not served yet comes first.
+    const first =
+      start.target || start.purpose !== 'record'
+        ? undefined
+        : untrack(() => choices.find((one) => !one.by) ?? choices[0]);
+    if (first) choose(first);
     shows = '';
     name = wrong = '';
     ready = true;

@@ -4,7 +4,6 @@ import type { RequestHandler } from './$types';
 
 /** Types of the vocabulary by words, or the properties of one type. */
 export const GET: RequestHandler = ({ url }) =>
-  // eslint-disable-next-line @typescript-eslint/require-await
   respond(async () => {
     const of = url.searchParams.get('of');
     return of ? propertiesOf(of) : findTypes(url.searchParams.get('search') ?? '');

@@ -1,0 +1,147 @@
+import { createHash } from 'node:crypto';
+import { problemsOf } from '../../core/result';
+import { bodyOf } from '../api';
+import { Refusal } from '../refusal';
+import { bodySchema, openApi } from './openapi';
+import type { Listed, Operation } from './operation';
+
+/** An ETag of anything that can be JSON (RFC 9110, 8.8.3). */
+const etagOf = (value: unknown): string =>
+  `"${createHash('sha256').update(JSON.stringify(value)).digest('base64url').slice(0, 22)}"`;
+
+const tagsIn = (header: string | null): string[] =>
+  (header ?? '')
+    .split(',')
+    .map((one) => one.trim().replace(/^W\//, ''))
+    .filter(Boolean);
+
+function problemAnswer(status: number, title: string, instance: string, more: Record<string, unknown> = {}): Response {
+  return new Response(JSON.stringify({ type: 'about:blank', title, status, instance, ...more }), {
+    status,
+    headers: { 'content-type': 'application/problem+json' },
+  });
+}
+
+const json = (value: unknown, status: number, headers: Record<string, string>): Response =>
+  new Response(JSON.stringify(value), { status, headers: { 'content-type': 'application/json', ...headers } });
+
+/** The operation that a path stands for, with the parts of its address; methods that the path has where none fits. */
+function found(
+  operations: readonly Operation[],
+  method: string,
+  path: string,
+): { one?: Operation; params: Record<string, string>; methods: string[] } {
+  const methods: string[] = [];
+  for (const one of operations) {
+    const names = [...one.path.matchAll(/\{(\w+)\}/g)].map(([, name = '']) => name);
+    const parts = new RegExp(`^${one.path.replace(/\{\w+\}/g, '([^/]+)')}$`).exec(path);
+    if (!parts) continue;
+    methods.push(one.method);
+    if (one.method === method)
+      return { one, params: Object.fromEntries(names.map((name, i) => [name, parts[i + 1] ?? ''])), methods };
+  }
+  return { params: {}, methods };
+}
+
+/** Answers a request to the API. `path` is what follows its root. Errors are problem details (RFC 9457). */
+export async function answerApi(
+  request: Request,
+  url: URL,
+  path: string,
+  operations: readonly Operation[],
+): Promise<Response> {
+  const instance = url.pathname;
+  if (path === '/openapi.json' && request.method === 'GET') {
+    const document = openApi(operations, url.origin);
+    const etag = etagOf(document);
+    return tagsIn(request.headers.get('if-none-match')).includes(etag)
+      ? new Response(null, { status: 304, headers: { etag } })
+      : json(document, 200, { etag });
+  }
+  const method = request.method === 'HEAD' ? 'GET' : request.method;
+  const { one, params, methods } = found(operations, method, path);
+  if (!one)
+    return methods.length
+      ? new Response(
+          JSON.stringify({
+            type: 'about:blank',
+            title: `This address does not take ${method}.`,
+            status: 405,
+            instance,
+          }),
+          {
+            status: 405,
+            headers: { 'content-type': 'application/problem+json', allow: methods.join(', ') },
+          },
+        )
+      : problemAnswer(404, 'There is nothing at this address of the API.', instance, {
+          detail: 'The document at /api/v1/openapi.json lists every address.',
+        });
+  try {
+    return await carryOut(one, params, request, url);
+  } catch (error) {
+    if (!(error instanceof Refusal)) throw error;
+    const { status, title, problems, more } = error;
+    return problemAnswer(status, title, instance, { ...(problems.length && { problems }), ...more });
+  }
+}
+
+async function carryOut(one: Operation, params: Record<string, string>, request: Request, url: URL): Promise<Response> {
+  let query: unknown = {};
+  if (one.query) {
+    const asked = one.query.safeParse(Object.fromEntries(url.searchParams));
+    if (!asked.success) throw new Refusal(422, 'The question cannot be understood.', problemsOf(asked.error));
+    query = asked.data;
+  }
+  let body: unknown;
+  if (one.current) await matches(one, params, request);
+  const schema = bodySchema(one);
+  if (schema) {
+    const given = await bodyOf(request);
+    const parsed = schema.safeParse(given);
+    if (!parsed.success) throw new Refusal(422, 'Something is wrong with what was sent.', problemsOf(parsed.error));
+    body = parsed.data;
+  }
+  const run = one.run as unknown as (asked: unknown) => Promise<unknown>;
+  const result = await run({ params, query, body, request, origin: url.origin });
+  if (one.status === 204) return new Response(null, { status: 204 });
+  if (one.lists) return listAnswer(result as Listed, request, url);
+  const etag = etagOf(result);
+  if (request.method === 'GET' && tagsIn(request.headers.get('if-none-match')).includes(etag))
+    return new Response(null, { status: 304, headers: { etag } });
+  return json(result, one.status, { etag });
+}
+
+/** Whoever writes says which state they mean (RFC 9110, 13.1.1; RFC 6585, 3). */
+async function matches(one: Operation, params: Record<string, string>, request: Request): Promise<void> {
+  const current = await one.current?.(params);
+  const given = request.headers.get('if-match');
+  if (given === null)
+    throw new Refusal(428, 'Say with If-Match which state is meant.', [
+      { at: 'If-Match', what: 'It is missing.', fix: 'Read what stands, and send its ETag with the change.' },
+    ]);
+  const etag = etagOf(current);
+  const tags = tagsIn(given);
+  if (!tags.includes('*') && !tags.includes(etag))
+    throw new Refusal(412, 'It has been changed since it was read. Nothing was overwritten.', [], { etag });
+}
+
+function listAnswer({ items, total, page, perPage }: Listed, request: Request, url: URL): Response {
+  const pages = Math.max(1, Math.ceil(total / perPage));
+  const value = { items, total, page, pages };
+  const etag = etagOf(value);
+  if (tagsIn(request.headers.get('if-none-match')).includes(etag))
+    return new Response(null, { status: 304, headers: { etag } });
+  const at = (n: number) => {
+    const other = new URL(url);
+    other.searchParams.set('page', String(n));
+    return other.pathname + other.search;
+  };
+  const links = [
+    ...(page > 1 ? [`<${at(page - 1)}>; rel="prev"`] : []),
+    ...(page < pages ? [`<${at(page + 1)}>; rel="next"`] : []),
+    `<${at(1)}>; rel="first"`,
+    `<${at(pages)}>; rel="last"`,
+  ];
+  return json(value, 200, { etag, link: links.join(', ') });
+}

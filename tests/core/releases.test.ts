@@ -1,0 +1,205 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { indexModel } from '../../src/lib/core/model/model';
+import { MenuSchema, menuRows, moveEntry, withEntry, type MenuEntry } from '../../src/lib/core/model/menu';
+import { canonical, changesBetween } from '../../src/lib/core/releases/compare';
+import { DesignSchema, typeDesigns, underDesign, type Design } from '../../src/lib/core/releases/design';
+import { addressOf } from '../../src/lib/core/serving/addresses';
+import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
+import type { Template } from '../../src/lib/core/templates/template';
+import { BUILT_IN } from '../../src/lib/core/theme/theme';
+import { index, model, record } from '../support/world';
+
+const template = (id: string, more: Partial<Template> = {}): Template => ({
+  id,
+  name: id,
+  purpose: 'record',
+  serves: [{ on: 'type', typeId: 'house' }],
+  order: 0,
+  version: 1,
+  tree: treeFrom({
+    kind: 'box',
+    id: 'root',
+    children: [
+      { kind: 'heading', id: 'h', slots: { text: boundTo('record', ['@title']) } },
+      { kind: 'text', id: 't', slots: { text: boundTo('record', ['story']) } },
+    ],
+  }),
+  ...more,
+});
+const design = (more: Partial<Design> = {}): Design => ({
+  templates: [template('page')],
+  rules: [],
+  menus: [],
+  theme: BUILT_IN,
+  types: typeDesigns(model),
+  ...more,
+});
+const changed = (tree: Template['tree'], change: (elements: Template['tree']['elements']) => void) => {
+  const copy = structuredClone(tree);
+  change(copy.elements);
+  return copy;
+};
+const details = (after: Design, before = design()) =>
+  changesBetween(before, after, index).map(({ what, how, name, details: d }) => [what, how, name, ...d]);
+
+describe('what a release changes', () => {
+  it('is nothing where only versions have counted up', () => {
+    expect(changesBetween(design(), design({ templates: [template('page', { version: 9 })] }), index)).toEqual([]);
+  });
+
+  it('names templates that are new, gone, renamed, and serve something else', () => {
+    expect(details(design({ templates: [template('other', { name: 'Other' })] }))).toEqual([
+      ['template', 'new', 'Other'],
+      ['template', 'gone', 'page'],
+    ]);
+    expect(
+      details(
+        design({ templates: [template('page', { name: 'House page', serves: [{ on: 'term', termId: 'north' }] })] }),
+      ),
+    ).toEqual([
+      [
+        'template',
+        'changed',
+        'House page',
+        'Renamed from “page”',
+        'Serves what is filed under North or below; before: serves all houses',
+      ],
+    ]);
+  });
+
+  it('names the elements of a template by what was done to them', () => {
+    const tree = changed(template('page').tree, (elements) => {
+      elements.new = { id: 'new', kind: 'divider', props: {}, slots: {}, children: [] };
+      elements.root!.children = ['t', 'new', 'h'];
+      elements.h!.rule = { group: 'all', rules: [{ test: 'filled', path: { from: 'record', steps: ['story'] } }] };
+      elements.t!.slots = { text: { fixed: 'Words' } };
+      elements.t!.css = '& { color: red }';
+    });
+    expect(details(design({ templates: [template('page', { tree })] }))).toEqual([
+      [
+        'template',
+        'changed',
+        'page',
+        'Added: “Divider”',
+        'Moved: “Title”, “Words”',
+        'Other values or words: “Words”',
+        'Other rule: “Title”',
+        'Other looks: “Words”',
+      ],
+    ]);
+    const without = changed(template('page').tree, (elements) => {
+      elements.root!.children = ['h'];
+      delete elements.t;
+    });
+    expect(details(design({ templates: [template('page', { tree: without })] }))).toEqual([
+      ['template', 'changed', 'page', 'Taken out: “Story”'],
+    ]);
+  });
+
+  it('names tokens, menus, rules, addresses, what programs are told, and the order', () => {
+    const rule = { id: 'r', name: 'High', typeId: 'house', version: 1, rule: { group: 'all' as const, rules: [] } };
+    const menu = { id: 'm', name: 'Main', version: 1, entries: [] };
+    const theme = {
+      ...BUILT_IN,
+      colour: BUILT_IN.colour.map((one) => (one.key === 'ink' ? { ...one, value: '#000000' } : one)),
+    };
+    const types = {
+      ...typeDesigns(model),
+      house: { base: 'homes', address: '/homes/{year}/{slug}', structured: { is: 'House', properties: [] } },
+    };
+    expect(details(design({ rules: [rule], menus: [menu], theme, types }))).toEqual([
+      ['rule', 'new', 'High'],
+      ['menu', 'new', 'Main'],
+      ['theme', 'changed', 'Theme', 'colour: Ink'],
+      [
+        'addresses',
+        'changed',
+        'Houses',
+        'Archive at /homes/; before at /houses/',
+        'Records at /homes/{year}/{slug}; before at /houses/{slug}',
+      ],
+      ['structured', 'changed', 'Houses', 'Told to programs as House'],
+    ]);
+    const two = (a: number, b: number) =>
+      design({ templates: [template('a', { order: a }), template('b', { order: b })] });
+    expect(details(two(1, 0), two(0, 1))).toEqual([['order', 'changed', 'Order of templates', 'b, a']]);
+  });
+
+  it('is the same whatever the order of keys', () => {
+    fc.assert(
+      fc.property(fc.dictionary(fc.string(), fc.jsonValue()), (value) => {
+        const turned = Object.fromEntries(Object.entries(value).reverse());
+        expect(canonical(turned)).toBe(canonical(value));
+      }),
+    );
+  });
+});
+
+describe('a design', () => {
+  it('reads back as it was written', () => {
+    expect(DesignSchema.parse(JSON.parse(JSON.stringify(design())))).toEqual(design());
+  });
+
+  it('decides addresses, menus and rules over content as it is', () => {
+    const released = design({ types: { house: { base: 'homes', address: '/homes/{slug}' } } });
+    const live = { ...model, types: model.types.map((type) => ({ ...type, address: '/elsewhere/{slug}' })) };
+    const under = underDesign(live, released);
+    expect(addressOf(record(1, 'house', {}, { slug: 'a' }), under)).toBe('/homes/a');
+    // A type that came later is as it is.
+    expect(addressOf(record(1, 'way', {}, { slug: 'a' }), under)).toBe('/elsewhere/a');
+    expect([under.menus, under.rules]).toEqual([[], []]);
+    // What the draft has given up is given up.
+    const bare = underDesign(indexModel(live), design({ types: { house: { base: 'houses' } } }));
+    expect(addressOf(record(1, 'house', {}, { slug: 'a' }), bare)).toBe('/houses/a');
+  });
+});
+
+describe('menus', () => {
+  const entry = (id: string, below: MenuEntry[] = []): MenuEntry => ({ id, leads: { to: 'front' }, below });
+  const entries = [entry('a'), entry('b', [entry('c'), entry('d')]), entry('e')];
+  const shape = (list: readonly MenuEntry[]) =>
+    menuRows(list)
+      .map(({ entry: { id }, depth }) => '-'.repeat(depth) + id)
+      .join(' ');
+
+  it('are moved among their neighbours, in and out', () => {
+    expect(shape(moveEntry(entries, 'b', 'up'))).toBe('b -c -d a e');
+    expect(shape(moveEntry(entries, 'b', 'down'))).toBe('a e b -c -d');
+    expect(shape(moveEntry(entries, 'e', 'in'))).toBe('a b -c -d -e');
+    expect(shape(moveEntry(entries, 'c', 'out'))).toBe('a b -d c e');
+    expect(shape(moveEntry(entries, 'd', 'in'))).toBe('a b -c --d e');
+    for (const how of ['out', 'in', 'up'] as const) expect(shape(moveEntry(entries, 'a', how))).toBe(shape(entries));
+    expect(shape(withEntry(entries, 'b', () => undefined))).toBe('a e');
+  });
+
+  it('lose nothing, however they are moved', () => {
+    const move = fc.record({
+      id: fc.constantFrom('a', 'b', 'c', 'd', 'e'),
+      how: fc.constantFrom('up', 'down', 'in', 'out'),
+    });
+    fc.assert(
+      fc.property(fc.array(move, { maxLength: 12 }), (moves) => {
+        const after = moves.reduce<readonly MenuEntry[]>((now, { id, how }) => moveEntry(now, id, how), entries);
+        expect(
+          menuRows(after)
+            .map((row) => row.entry.id)
+            .sort(),
+        ).toEqual(['a', 'b', 'c', 'd', 'e']);
+      }),
+    );
+  });
+
+  it('refuse addresses that are none, links without words, and more than four levels', () => {
+    const wrong = (list: unknown[]) =>
+      MenuSchema.safeParse({ id: 'm', name: 'M', version: 1, entries: list }).error?.issues[0]?.message;
+    const link = (url: string, label?: string) => [
+      { id: 'x', leads: { to: 'link', url }, below: [], ...(label && { label }) },
+    ];
+    expect(wrong(link('https://a.example/x', 'A'))).toBeUndefined();
+    expect(wrong(link('javascript:alert(1)', 'A'))).toMatch(/address/);
+    expect(wrong(link('//a.example', 'A'))).toMatch(/address/);
+    expect(wrong(link('/huts/'))).toMatch(/words/);
+    expect(wrong([entry('1', [entry('2', [entry('3', [entry('4', [entry('5')])])])])])).toMatch(/4 levels/);
+  });
+});
