@@ -12,6 +12,10 @@ export function mediaAddress(media: Pick<Media, 'id' | 'mime'>, width?: number):
   return fitting && !isDrawing(media) ? `/media/${media.id}/${fitting}.webp` : `/media/${media.id}/original`;
 }
 
+/** The address of a picture where it stands for a page elsewhere: large, and no larger than it is. */
+export const cardAddress = (media: Pick<Media, 'id' | 'mime' | 'width'>): string =>
+  mediaAddress(media, Math.min(1280, media.width));
+
 /** The address of a file to be taken home, with a name that people recognise. */
 export const fileAddress = (media: Pick<Media, 'id' | 'name'>): string =>
   `/media/${media.id}/file/${encodeURIComponent(media.name)}`;

@@ -7,7 +7,7 @@ import { problem, type Problem } from '../result';
 import { addressOf } from '../serving/addresses';
 import { htmlText } from '../text';
 import { isType, propertiesOf } from '../vocabulary';
-import { mediaAddress } from './media';
+import { cardAddress } from './media';
 
 type Json = string | number | boolean | { [key: string]: Json | undefined } | Json[];
 
@@ -65,7 +65,7 @@ function valueOf(value: unknown, { type }: CompiledPath, env: Env, origin: strin
     case 'picture': {
       const media = env.pool.media(Number(value));
       if (!media) return undefined;
-      const drawn = origin + mediaAddress(media, 1280);
+      const drawn = origin + cardAddress(media);
       return {
         '@type': 'ImageObject',
         contentUrl: drawn,

@@ -70,7 +70,9 @@ export function relinkPage(html: string, how: Relinking): string {
   const page = html.replace(TAG, (tag) => {
     const isMeta = /^<meta\b/i.test(tag);
     const isCanonical = /^<link rel="canonical"/i.test(tag);
-    if ((isMeta || isCanonical) && tag.includes(FILE_ORIGIN) && !how.site) return '';
+    // Cards of pages elsewhere need whole addresses (ogp.me).
+    if (!how.site && (isCanonical || (isMeta && (tag.includes(FILE_ORIGIN) || tag.includes('property="og:')))))
+      return '';
     return tag.replace(ATTRIBUTE, (all, name: string, value: string) => {
       if (name === 'content' && !isMeta) return all;
       if (name === 'srcset')

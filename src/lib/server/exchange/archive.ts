@@ -20,6 +20,7 @@ import { pathOf } from '../services/media';
 import { modelMoved, plainModel, readModel } from '../services/model';
 import { reindex, keptRecords, writeUnique } from '../services/record-parts';
 import { recount } from '../services/records';
+import { release } from '../services/releases';
 import { readTemplates } from '../services/templates';
 import { readTheme } from '../services/theme';
 import { jsonValues } from './json-values';
@@ -361,20 +362,27 @@ export async function readArchive(path: string, progress: Progress): Promise<Arc
       'named_rules (id, name, type_id, rule, version)',
       model.rules.map((r) => [r.id, r.name, r.typeId, JSON.stringify(r.rule), r.version]),
     );
+    await insert(
+      'menus (id, name, entries, position, version)',
+      model.menus.map((m, i) => [m.id, m.name, JSON.stringify(m.entries), i, m.version]),
+    );
     if (theme) await insert('themes (id, tokens, version)', [[1, JSON.stringify(theme), 1]]);
     await insert(
-      'templates (id, name, purpose, serves, `order`, tree, version)',
+      'templates (id, name, purpose, serves, excepted, `order`, tree, version)',
       templates.map((t) => [
         t.id,
         t.name,
         t.purpose,
         JSON.stringify(t.serves),
+        t.except ? JSON.stringify(t.except) : null,
         t.order,
         JSON.stringify(t.tree),
         t.version,
       ]),
     );
   });
+  // What was designed is seen at once, as it was where it came from.
+  if (templates.length) await release({ note: 'From an archive' });
   result.types = model.types.length;
   result.templates = templates.length;
   return result;
@@ -392,11 +400,12 @@ async function insertRecordRows(rows: unknown[][], transaction: Transaction): Pr
 async function insertTypes(model: Model, transaction: Transaction): Promise<void> {
   for (const [i, type] of model.types.entries()) {
     await run(
-      'INSERT INTO content_types (id, `key`, name, plural, base, position, taxonomy_ids, description) VALUES (?)',
+      'INSERT INTO content_types (id, `key`, name, plural, base, position, taxonomy_ids, description, address, structured) VALUES (?)',
       [
         [
           ...[type.id, type.key, type.name, type.plural, type.base, i, JSON.stringify(type.taxonomyIds)],
-          type.description ?? '',
+          ...[type.description ?? '', type.address ?? null],
+          type.structured ? JSON.stringify(type.structured) : null,
         ],
       ],
       transaction,

@@ -55,9 +55,6 @@ export async function readRelease(id: number, transaction?: Transaction): Promis
   return design;
 }
 
-/** Forgets what was read; for tests that put one database in the place of another. */
-export const forgetReleases = (): void => known.clear();
-
 const NOTHING: Design = { templates: [], rules: [], menus: [], theme: BUILT_IN, types: {} };
 
 /** The number of the release that visitors see; 0 before there is any. */

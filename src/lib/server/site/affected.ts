@@ -50,7 +50,9 @@ function printOf(design: SiteDesign): (template: Template | undefined) => string
     });
     return [template, ...below];
   };
-  const { rules, menus } = design.model;
+  const unversioned = <T extends { version: number }>({ version: _, ...rest }: T) => rest;
+  const rules = design.model.rules.map(unversioned);
+  const menus = design.model.menus.map(unversioned);
   return (template) => {
     if (!template) return 'plain';
     let print = known.get(template.id);

@@ -1,6 +1,6 @@
 import { createWriteStream } from 'node:fs';
 import { rm, stat } from 'node:fs/promises';
-import { finished } from 'node:stream/promises';
+import { pipeline } from 'node:stream/promises';
 import { ZipFile } from 'yazl';
 import type { ArchiveOf } from '../../core/serving/archives';
 import { addressOfArchive } from '../../core/serving/archives';
@@ -12,7 +12,7 @@ import type { Progress } from '../exchange/jobs';
 import { Refusal } from '../refusal';
 import { readOriginal, readRendition } from '../services/media';
 import { siteDesign, type SiteDesign } from './design';
-import { addressable, archivesThere, datesThere, feedAt, feedsOf } from './outlets';
+import { addressable, datesThere, feedAt, feedsOf } from './outlets';
 import { answer } from './respond';
 
 /** A file that a page needs, such as a picture. */
@@ -97,20 +97,23 @@ export async function exportSite(wanted: ExportWanted, progress: Progress): Prom
   const zip = new ZipFile();
   const file = createWriteStream(wanted.path);
   let failure: unknown;
-  const written = finished(file).catch((error: unknown) => {
-    failure = error;
+  const written = pipeline(zip.outputStream as NodeJS.ReadableStream, file).catch((error: unknown) => {
+    failure ??= error;
   });
-  (zip.outputStream as NodeJS.ReadableStream).pipe(file);
+  // What it still packs after that goes nowhere.
+  for (const stream of [zip, zip.outputStream]) stream.on('error', () => undefined);
   try {
     const exported = await writeSite(zip, design, wanted, progress, () => failure);
-    if (failure === undefined && !progress.signal.aborted) zip.end();
-    else file.destroy();
-    await written;
-    if (failure !== undefined) throw failure instanceof Error ? failure : new Error('The zip could not be written.');
     if (progress.signal.aborted) {
+      file.destroy();
+      await written;
       await rm(wanted.path, { force: true });
       return undefined;
     }
+    if (failure === undefined) zip.end();
+    else file.destroy();
+    await written;
+    if (failure !== undefined) throw failure instanceof Error ? failure : new Error('The zip could not be written.');
     return { ...exported, bytes: (await stat(wanted.path)).size };
   } catch (error) {
     file.destroy();
@@ -135,11 +138,14 @@ async function writeSite(
 ): Promise<Exported> {
   const { model } = design;
   const { base, site } = wanted;
-  const [records, archives, dates] = await Promise.all([
-    addressable(1_000_000, 0),
-    archivesThere(model),
-    datesThere(model),
-  ]);
+  const [records, dates] = await Promise.all([addressable(1_000_000, 0), datesThere(model)]);
+  // Archives that list nothing are pages too, and led to from menus and breadcrumbs.
+  const archives: ArchiveOf[] = [
+    { of: 'front' },
+    ...model.types.map(({ id }): ArchiveOf => ({ of: 'type', typeId: id })),
+    ...model.terms.map(({ id }): ArchiveOf => ({ of: 'term', termId: id })),
+    ...model.authors.map(({ id }): ArchiveOf => ({ of: 'author', authorId: id })),
+  ];
   const pages: string[] = [
     ...[...archives, ...dates].map((of: ArchiveOf) => addressOfArchive(of, model)),
     ...records.map((record) => addressOf(record, model)),

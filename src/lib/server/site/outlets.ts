@@ -4,7 +4,7 @@ import { compilePath } from '../../core/paths/compile';
 import { localDay } from '../../core/formats/write';
 import { compileLoop } from '../../core/loops/loop';
 import { makeEnv } from '../../core/paths/env';
-import { mediaAddress } from '../../core/render/media';
+import { cardAddress } from '../../core/render/media';
 import { addressOf, type Addressable } from '../../core/serving/addresses';
 import {
   addressOfArchive,
@@ -104,8 +104,8 @@ async function newest(of: ArchiveOf, model: ModelIndex, origin: string, site: st
         author: read(record, '@author') as string | undefined,
         terms: record.terms.flatMap((id) => model.term(id)?.name ?? []),
         picture: picture && {
-          url: origin + mediaAddress(picture, 1280),
-          type: mediaAddress(picture, 1280).endsWith('.webp') ? 'image/webp' : picture.mime,
+          url: origin + cardAddress(picture),
+          type: cardAddress(picture).endsWith('.webp') ? 'image/webp' : picture.mime,
           alt: picture.alt,
         },
         published: record.published ?? record.created,

@@ -2,7 +2,7 @@ import type { ContentRecord, Media } from '../../core/content/record';
 import type { ModelIndex } from '../../core/model/model';
 import { compilePath } from '../../core/paths/compile';
 import { makeEnv, type Env } from '../../core/paths/env';
-import { mediaAddress } from '../../core/render/media';
+import { cardAddress } from '../../core/render/media';
 import { scriptJson, structuredOf } from '../../core/render/structured';
 import { FEED_FORMS } from '../../core/serving/feeds';
 import { coloursCss } from '../../core/elements/common';
@@ -177,7 +177,7 @@ async function answerOrInspect(
       structured: parts.structured,
       card: {
         kind: parts.kind ?? 'website',
-        picture: parts.picture && { url: origin + mediaAddress(parts.picture, 1280), alt: parts.picture.alt },
+        picture: parts.picture && { url: origin + cardAddress(parts.picture), alt: parts.picture.alt },
       },
       navigation: [
         ...model.types.map((type) => ({

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { Download, Plus, Redo2, Undo2, Upload, X } from '@lucide/svelte';
-  import { untrack } from 'svelte';
+  import { untrack, type Snippet } from 'svelte';
   import { keyOf } from '$lib/core/text';
   import { contrast } from '$lib/core/theme/contrast';
   import { fromDesignTokens, toDesignTokens } from '$lib/core/theme/design-tokens';
@@ -21,11 +21,14 @@
     theme: given,
     version: givenVersion,
     uses,
+    children,
   }: {
     theme: Theme;
     version: number;
     /** Templates whose elements name a token, by `group-key`. */
     uses: Record<string, { template: string; elements: number }[]>;
+    /** Below the tokens. */
+    children?: Snippet;
   } = $props();
 
   let theme: Theme = $state.raw(untrack(() => given));
@@ -342,6 +345,7 @@
         {/if}
       </section>
     {/each}
+    {@render children?.()}
   </div>
   <Specimen {theme} />
 </main>

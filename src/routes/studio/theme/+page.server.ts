@@ -1,4 +1,8 @@
+import { plainModel } from '$lib/server/services/model';
 import { readTheme, tokenUses } from '$lib/server/services/theme';
 import type { PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async () => ({ ...(await readTheme()), uses: await tokenUses() });
+export const load: PageServerLoad = async () => {
+  const [theme, uses, model] = await Promise.all([readTheme(), tokenUses(), plainModel()]);
+  return { ...theme, uses, model };
+};

@@ -1,7 +1,12 @@
 <script lang="ts">
   import ThemeScreen from '$lib/studio/theme/Theme.svelte';
+  import ThemeFile from '$lib/studio/theme/ThemeFile.svelte';
 
   let { data } = $props();
 </script>
 
-<ThemeScreen theme={data.theme} version={data.version} uses={data.uses} />
+{#key data.version}
+  <ThemeScreen theme={data.theme} version={data.version} uses={data.uses}>
+    <ThemeFile model={data.model} />
+  </ThemeScreen>
+{/key}
