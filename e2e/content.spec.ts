@@ -107,7 +107,7 @@ test('rich text is written with its styling and reads the same on the site', asy
   await page.keyboard.type('Not on Sundays');
   await save(page).click();
   await expect(status(page)).toHaveText('Saved');
-  const html = await (await page.request.get('/pages/contact')).text();
+  const html = await (await page.request.get('/contact')).text();
   expect(html).toContain('<h3>By post</h3><p><strong>Not on Sundays</strong></p>');
 });
 

@@ -1,10 +1,10 @@
 import { expect, test } from '@playwright/test';
-import { canvas, drag, openWorkbench, outlineRow, picker, saved, shelfRow, place } from './support';
+import { released, canvas, drag, openWorkbench, outlineRow, picker, saved, shelfRow, place } from './support';
 
 test('a record template from blank: five elements, bound by drag and by pick, with a rule', async ({ page }) => {
   await page.goto('/studio');
   await page.getByRole('button', { name: 'New template' }).click();
-  await page.getByRole('combobox').selectOption({ label: 'every trail (18)' });
+  await page.getByRole('radio', { name: /The page of every trail/ }).check();
   await page.getByLabel('blank').check();
   await page.getByRole('button', { name: 'Make it' }).click();
   await page.waitForURL(/workbench/);
@@ -62,6 +62,7 @@ test('a record template from blank: five elements, bound by drag and by pick, wi
   const id = page.url().split('/').at(-1);
   const template = (await (await page.request.get(`/api/templates/${id}`)).json()) as object;
   await page.request.put(`/api/templates/${id}`, { data: { ...template, order: -1 } });
+  await released(page.request);
   // Nothing else is published: the section stands in one record and not in the other.
   const open = await (await page.request.get('/trails/larch-walk')).text();
   const closed = await (await page.request.get('/trails/windle-traverse')).text();
@@ -72,6 +73,7 @@ test('a record template from blank: five elements, bound by drag and by pick, wi
   expect(closed).toMatch(/Closed until \w+,? \d+ \w+ 20\d\d/);
   await page.goto('/studio');
   await page.request.delete(`/api/templates/${id}`);
+  await released(page.request);
 });
 
 test('an archive item edited in place changes in every turn, and on the site', async ({ page }) => {
@@ -96,6 +98,7 @@ test('an archive item edited in place changes in every turn, and on the site', a
   await expect(canvas(page).locator('li', { hasText: '2.5' }).first()).toBeVisible();
   await saved(page);
 
+  await released(page.request);
   const html = await (await page.request.get('/huts/')).text();
   expect(html.match(/ \*<\/a><\/h2>/g)).toHaveLength(6);
   expect(html).toContain('rel="next"');
@@ -111,6 +114,7 @@ test('an archive item edited in place changes in every turn, and on the site', a
   await expect(canvas(page).locator('h2', { hasText: '*' })).toHaveCount(6);
   await page.keyboard.press('Control+z');
   await saved(page);
+  await released(page.request);
   expect(await (await page.request.get('/huts/')).text()).not.toContain(' *</a>');
 });
 

@@ -64,7 +64,7 @@ export const journalFrame = (): Tree =>
         kind: 'section',
         name: 'Page with what stands beside it',
         // The page keeps to the column it stands in.
-        css: '& main {\n  padding-inline: 0;\n}',
+        css: '& main {\n  padding-inline: 0;\n  margin-inline: 0;\n}',
         props: { pad: 'none', inner: 'page', gap: 'none' },
         children: [
           {
@@ -325,6 +325,7 @@ export const weekendPage = (): Tree =>
           text(field('weekend_starts', { before: 'From ', formats: date('EEEE, d MMMM y') })),
           text(field('weekend_ends', { before: 'To ', formats: date('EEEE, d MMMM y') })),
           text(boundTo('record', ['weekend_hut', '@title'], { before: 'At ' })),
+          text(field('weekend_meet', { before: 'Meet at ' })),
           text(field('weekend_places', { after: ' places left' })),
         ],
       },

@@ -82,7 +82,7 @@ export async function affectedPages(
 ): Promise<Affected> {
   const [before, after] = designs ?? (await Promise.all([siteDesign('released'), siteDesign('draft')]));
   const [was, now] = [await wholeSite(before), await wholeSite(after)];
-  const keyOf = (row: PageRow) => (row.id ? `record ${row.id}` : `archive ${row.title} ${row.is}`);
+  const keyOf = ({ key }: PageRow) => key;
   const former = new Map(was.map((row) => [keyOf(row), row]));
   const [printBefore, printAfter] = [printOf(before), printOf(after)];
   const templateOf = (design: SiteDesign, id: string | undefined) => design.templates.find((one) => one.id === id);

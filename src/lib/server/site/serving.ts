@@ -18,6 +18,8 @@ import { contestFor } from './respond';
 
 /** One page of the site with the template that answers it. */
 export interface PageRow {
+  /** Names the page whatever its address. */
+  key: string;
   address: string;
   title: string;
   is: 'record' | 'archive';
@@ -100,6 +102,7 @@ export async function wholeSite(design: SiteDesign, templates = design.templates
   ]);
   return [
     ...archives.map((of, i): PageRow => ({
+      key: JSON.stringify(of),
       address: of.of === 'missing' ? '(no page)' : addressOfArchive(of, model),
       title: of.of === 'front' ? 'Front page' : titleOfArchive(of, model),
       is: 'archive',
@@ -107,6 +110,7 @@ export async function wholeSite(design: SiteDesign, templates = design.templates
       tied: listed[i]?.tied ?? false,
     })),
     ...records.map((record, i): PageRow => ({
+      key: `record ${record.id}`,
       address: addressOf(record, model),
       title: record.title,
       is: 'record',

@@ -118,7 +118,7 @@
         ></thead
       >
       <tbody>
-        {#each data.rows as row (row.address + row.title)}
+        {#each data.rows as row (row.key)}
           <tr class="border-t border-hairline">
             <td class="truncate px-3 py-1">{row.title}</td>
             <td class="truncate px-3 font-mono text-xs text-faded" title={decodeURI(row.address)}
