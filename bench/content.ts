@@ -6,6 +6,7 @@ import { closeDatabase } from '../src/lib/server/database/connect';
 import { runImport } from '../src/lib/server/exchange/importing';
 import { recordTable } from '../src/lib/server/services/lists';
 import { readModel } from '../src/lib/server/services/model';
+import { release } from '../src/lib/server/services/releases';
 import { createTemplate } from '../src/lib/server/services/templates';
 import { saveContentType } from '../src/lib/server/services/types';
 import { answer } from '../src/lib/server/site/respond';
@@ -31,6 +32,8 @@ for (const name of Object.keys(SIZES))
       ],
     }),
   });
+
+await release();
 
 const test = (name: string, test: string, step: string, operand: unknown) => ({
   group: 'all',

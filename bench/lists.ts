@@ -2,6 +2,7 @@ import type { VisitorSettings } from '../src/lib/core/loops/visitors';
 import { boundTo, treeFrom } from '../src/lib/core/templates/build';
 import { closeDatabase } from '../src/lib/server/database/connect';
 import { forgetAnswers } from '../src/lib/server/queries/kept';
+import { release } from '../src/lib/server/services/releases';
 import { createTemplate, deleteTemplate } from '../src/lib/server/services/templates';
 import { answer } from '../src/lib/server/site/respond';
 import { compare, fillBoth, SIZES, type Size } from './support/fill';
@@ -54,6 +55,7 @@ async function templates(props: (name: Size) => object, filters = false): Promis
       }),
     ),
   );
+  await release();
   return async () => {
     for (const { id } of made) await deleteTemplate(id);
   };

@@ -221,6 +221,19 @@ describe('precedence', () => {
 
 describe('targets', () => {
   it('are said in a sentence', () => {
+    expect(
+      servesWords(
+        {
+          purpose: 'record',
+          serves: [
+            { on: 'term', termId: 'peak', typeId: 'house' },
+            { on: 'author', authorId: 8, typeId: 'way' },
+            { on: 'taxonomy', taxonomyId: 'area', typeId: 'way' },
+          ],
+        },
+        index,
+      ),
+    ).toBe('Serves houses filed under Peak, ways by Bo Tarn and ways with a term of Area');
     const serves: Target[] = [{ on: 'term', termId: 'north' }, { on: 'author', authorId: 7 }, high];
     expect(
       servesWords({ purpose: 'record', serves, except: [{ on: 'records', typeId: 'house', ids: [1, 2] }] }, index),

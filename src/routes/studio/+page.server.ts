@@ -88,7 +88,8 @@ export const load: PageServerLoad = async () => {
   const others = templates
     .filter(
       ({ purpose, serves }) =>
-        purpose === 'archive' && !serves.some((target) => target.on === 'everything' || 'typeId' in target),
+        purpose === 'archive' &&
+        !serves.some((target) => target.on === 'everything' || ('typeId' in target && target.typeId)),
     )
     .map(({ id, name, serves }) => ({
       id,

@@ -156,6 +156,7 @@ const further = (a: Nearness, b: Nearness): number => rankOf(a) - rankOf(b);
 const ABOVE_ALL_TERMS = 500;
 
 function recordNearness(target: Target, record: ContentRecord, model: ModelIndex): Nearness | undefined {
+  if ('typeId' in target && target.typeId && target.typeId !== record.typeId) return undefined;
   switch (target.on) {
     case 'records':
       return target.typeId === record.typeId && target.ids.includes(record.id)

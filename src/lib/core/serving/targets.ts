@@ -40,19 +40,27 @@ export function targetWords(target: Target, model: ModelIndex, purpose: Purpose)
     case 'taxonomy': {
       const name = model.taxonomy(target.taxonomyId)?.name;
       if (!name) return 'a taxonomy that is gone';
-      return archives ? `the archive of each term of ${name}` : `what has a term of ${name}`;
+      return archives
+        ? `the archive of each term of ${name}`
+        : `${target.typeId ? `${plural(target.typeId)} with` : 'what has'} a term of ${name}`;
     }
     case 'term': {
       const term = model.term(target.termId);
       if (!term) return 'a term that is gone';
       const orBelow = model.below(term.id).length > 1 ? ' or below' : '';
-      return archives ? `the archive of ${term.name}${orBelow}` : `what is filed under ${term.name}${orBelow}`;
+      return archives
+        ? `the archive of ${term.name}${orBelow}`
+        : `${target.typeId ? plural(target.typeId) : 'what is'} filed under ${term.name}${orBelow}`;
     }
     case 'authors':
       return 'the archive of each author';
     case 'author': {
       const name = model.author(target.authorId)?.name ?? 'an author who is gone';
-      return archives ? `the archive of ${name}` : `what ${name} wrote`;
+      return archives
+        ? `the archive of ${name}`
+        : target.typeId
+          ? `${plural(target.typeId)} by ${name}`
+          : `what ${name} wrote`;
     }
     case 'search':
       return 'the search';
@@ -99,7 +107,8 @@ export function targetProblems(
     const wrong = (what: string, fix?: string) => [problem(`${at}.${i}`, what, fix)];
     if (!TARGETS_FOR[purpose].includes(target.on))
       return wrong(`${targetWords(target, model, purpose)} is nothing that a template of this kind serves.`);
-    if ('typeId' in target && !model.type(target.typeId)) return wrong('There is no content type with this id.');
+    if ('typeId' in target && target.typeId !== undefined && !model.type(target.typeId))
+      return wrong('There is no content type with this id.');
     if ('taxonomyId' in target && !model.taxonomy(target.taxonomyId))
       return wrong('There is no taxonomy with this id.');
     if (target.on === 'term' && !model.term(target.termId)) return wrong('There is no term with this id.');

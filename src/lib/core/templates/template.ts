@@ -37,13 +37,13 @@ export const TargetSchema = z.discriminatedUnion('on', [
   /** Archives of the years and months in which records of a type were published. */
   z.strictObject({ on: z.literal('dates'), typeId: z.string() }),
   /** The archive of each term of a taxonomy; for records, those filed under any of them. */
-  z.strictObject({ on: z.literal('taxonomy'), taxonomyId: z.string() }),
-  /** Records filed under a term or one below it, or the archives of these. */
-  z.strictObject({ on: z.literal('term'), termId: z.string() }),
+  z.strictObject({ on: z.literal('taxonomy'), taxonomyId: z.string(), typeId: z.string().optional() }),
+  /** Records filed under a term or one below it, of every type or of one; or the archives of these. */
+  z.strictObject({ on: z.literal('term'), termId: z.string(), typeId: z.string().optional() }),
   /** The archive of each author. */
   z.strictObject({ on: z.literal('authors') }),
   /** Records by an author, or that author's archive. */
-  z.strictObject({ on: z.literal('author'), authorId: z.number().int().positive() }),
+  z.strictObject({ on: z.literal('author'), authorId: z.number().int().positive(), typeId: z.string().optional() }),
   z.strictObject({ on: z.literal('search') }),
   /** The front page. */
   z.strictObject({ on: z.literal('front') }),
@@ -88,7 +88,7 @@ export function typesServed(template: Pick<Template, 'serves'>, model: ModelInde
   return [
     ...new Set(
       template.serves.flatMap((target) => {
-        if ('typeId' in target) return [target.typeId];
+        if ('typeId' in target && target.typeId) return [target.typeId];
         if (target.on === 'taxonomy') return filedUnder(target.taxonomyId);
         if (target.on === 'term') return filedUnder(model.term(target.termId)?.taxonomyId);
         return target.on === 'everything' || target.on === 'author' ? all() : [];

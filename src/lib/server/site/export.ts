@@ -216,8 +216,11 @@ async function writeSite(
     progress.report(count, pages.length);
   };
   const stopped = () => progress.signal.aborted || failed() !== undefined;
-  for (let i = 0; i < pages.length && !stopped(); i += TOGETHER) {
-    await Promise.all(pages.slice(i, i + TOGETHER).map(draw));
+  // Pages lead to more of them, so that the list grows meanwhile.
+  for (let at = 0; at < pages.length && !stopped();) {
+    const some = pages.slice(at, at + TOGETHER);
+    at += some.length;
+    await Promise.all(some.map(draw));
     // The zip is written meanwhile; it must not fall too far behind.
     await new Promise((go) => setImmediate(go));
   }

@@ -95,7 +95,7 @@
           >
           <button
             type="button"
-            class="ml-auto rounded-sm p-1 hover:bg-linen-deep"
+            class="ml-auto rounded-sm p-1.5 hover:bg-linen-deep"
             aria-label="Take away {property}"
             onclick={() => onchange({ ...said, properties: said.properties.filter((_, at) => at !== i) })}
             ><X size={13} /></button

@@ -42,6 +42,11 @@
   let going: { field?: Field; uses: { what: string; href?: string }[]; count: number } | undefined = $state();
   let asking = $state(false);
   const at = (place: string) => problems.find((p) => p.at === place || p.at.startsWith(`${place}.`));
+  let pagesOpen = $state(false);
+  // What is wrong in there is not hidden.
+  $effect(() => {
+    if (at('address') || at('structured')) pagesOpen = true;
+  });
   const index = $derived(indexModel(model));
   const shown = $derived({
     ...($state.snapshot(draft) as ContentType),
@@ -226,7 +231,7 @@
           {/each}
         </fieldset>
       {/if}
-      <details class="mt-4" open={Boolean(at('address') || at('structured'))}>
+      <details class="mt-4" bind:open={pagesOpen}>
         <summary
           >Pages of its records: <span class="font-mono text-xs text-faded">{patternOf(shown)}</span
           >{#if draft.structured}<span class="text-faded">, told to programs as {draft.structured.is}</span

@@ -188,7 +188,7 @@
           {@const Sign = SIGNS[how]}
           <button
             type="button"
-            class="rounded-sm p-1 hover:bg-linen-deep disabled:opacity-35"
+            class="rounded-sm p-1.5 hover:bg-linen-deep disabled:opacity-35"
             disabled={how === 'up' || how === 'in' ? at === 0 : how === 'down' ? at === of - 1 : depth === 0}
             aria-label="{WORDS[how]}: {entry.label || called(entry)}"
             title="{WORDS[how]} (Alt and the arrow)"
@@ -197,7 +197,7 @@
         {/each}
         <button
           type="button"
-          class="rounded-sm p-1 hover:bg-linen-deep"
+          class="rounded-sm p-1.5 hover:bg-linen-deep"
           aria-label="Take out: {entry.label || called(entry)}"
           title="Take it out, with what is below it"
           onclick={() => changed(withEntry(entries, entry.id, () => undefined))}><X size={14} /></button

@@ -120,7 +120,7 @@
             <td class="w-10 px-2 text-right"
               ><button
                 type="button"
-                class="rounded-sm p-1 hover:bg-linen-deep"
+                class="rounded-sm p-1.5 hover:bg-linen-deep"
                 aria-label="Delete the redirect from {path}"
                 onclick={() => remove(path)}><X size={13} /></button
               ></td

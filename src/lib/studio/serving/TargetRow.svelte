@@ -2,7 +2,7 @@
   import { X } from '@lucide/svelte';
   import { plainField } from '$lib/core/model/field';
   import type { ModelIndex } from '$lib/core/model/model';
-  import type { Target } from '$lib/core/templates/template';
+  import type { Purpose, Target } from '$lib/core/templates/template';
   import RecordsInput from '$lib/studio/values/RecordsInput.svelte';
   import RuleEditor from '$lib/studio/workbench/RuleEditor.svelte';
   import type { Workbench } from '$lib/studio/workbench/workbench.svelte';
@@ -10,6 +10,7 @@
 
   let {
     target,
+    purpose,
     index,
     wb,
     wrong,
@@ -17,6 +18,7 @@
     onremove,
   }: {
     target: Target;
+    purpose: Purpose;
     index: ModelIndex;
     /** The records that rules are written beside; there once they have been fetched. */
     wb: Workbench | undefined;
@@ -26,14 +28,16 @@
   } = $props();
 
   const id = $props.id();
-  const typeOf = $derived('typeId' in target ? index.type(target.typeId) : undefined);
+  const typeOf = $derived('typeId' in target ? index.type(target.typeId ?? '') : undefined);
+  /** Targets of records that may keep to one type. */
+  const narrows = $derived(purpose !== 'archive' && ['term', 'taxonomy', 'author'].includes(target.on));
   const chosen = plainField('chosen', 'Chosen records', 'relation');
 </script>
 
 <div class="rounded-sm border border-hairline px-2 py-1.5" data-target={target.on}>
   <div class="flex items-center gap-2">
     <span class="shrink-0">{TARGET_WORDS[target.on]}</span>
-    {#if 'typeId' in target}
+    {#if target.on === 'type' || target.on === 'dates' || target.on === 'rule' || target.on === 'records'}
       <select
         aria-label="Content type"
         value={target.typeId}
@@ -79,9 +83,22 @@
         {#each index.authors as author (author.id)}<option value={author.id}>{author.name}</option>{/each}
       </select>
     {/if}
+    {#if narrows && (target.on === 'term' || target.on === 'taxonomy' || target.on === 'author')}
+      <select
+        aria-label="Of which type"
+        value={target.typeId ?? ''}
+        onchange={(e) => {
+          const { typeId: _, ...rest } = target;
+          onchange(e.currentTarget.value ? { ...rest, typeId: e.currentTarget.value } : rest);
+        }}
+      >
+        <option value="">of every type</option>
+        {#each index.types as type (type.id)}<option value={type.id}>{type.plural} only</option>{/each}
+      </select>
+    {/if}
     <button
       type="button"
-      class="ml-auto rounded-sm p-1 hover:bg-linen-deep"
+      class="ml-auto rounded-sm p-1.5 hover:bg-linen-deep"
       aria-label="Take away: {TARGET_WORDS[target.on]}"
       onclick={onremove}><X size={14} /></button
     >

@@ -97,6 +97,7 @@
     {#each targets as target, i (i)}
       <TargetRow
         {target}
+        {purpose}
         {index}
         {wb}
         wrong={inWords(wrongAt(`${name}.${i}`))}

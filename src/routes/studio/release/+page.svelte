@@ -142,7 +142,8 @@
           <b>{found.changed}</b> of {found.pages}
           {found.pages === 1 ? 'page changes' : 'pages change'}{found.looks ? '; the looks of pages change too' : ''}.
           {#if found.drawn < found.pages}<span class="text-faded"
-              >{found.drawn} {found.drawn === 1 ? 'was' : 'were'} drawn both ways; nothing that the others are made from is different.</span
+              >{found.drawn}
+              {found.drawn === 1 ? 'was' : 'were'} drawn both ways; nothing that the others are made from is different.</span
             >{/if}
         {/if}
       </div>

@@ -123,7 +123,7 @@
             <td class="truncate px-3 py-1">{row.title}</td>
             <td class="truncate px-3 font-mono text-xs text-faded" title={decodeURI(row.address)}
               ><a
-                class="underline-offset-2 hover:underline"
+                class="inline-block max-w-full truncate py-1 align-middle underline-offset-2 hover:underline"
                 href="?address={encodeURIComponent(decodeURI(row.address))}">{decodeURI(row.address)}</a
               ></td
             >
@@ -179,14 +179,14 @@
               >
               <button
                 type="button"
-                class="ml-auto rounded-sm p-1 hover:bg-linen-deep disabled:opacity-35"
+                class="ml-auto rounded-sm p-1.5 hover:bg-linen-deep disabled:opacity-35"
                 disabled={i === 0}
                 aria-label="Put {template.name} earlier in the order"
                 onclick={() => move(template.id, -1)}><ArrowUp size={14} /></button
               >
               <button
                 type="button"
-                class="rounded-sm p-1 hover:bg-linen-deep disabled:opacity-35"
+                class="rounded-sm p-1.5 hover:bg-linen-deep disabled:opacity-35"
                 disabled={i === own.length - 1}
                 aria-label="Put {template.name} later in the order"
                 onclick={() => move(template.id, 1)}><ArrowDown size={14} /></button
