@@ -9,7 +9,7 @@ import { nameOf } from '../../core/templates/names';
 import { usesOf, walk } from '../../core/templates/tree';
 import { elementNamed } from '../../core/elements';
 import { valuesOf, whyOf, type Why } from '../../core/checks/why';
-import { batchPool, drawComplete } from '../queries/pool';
+import { batchPool, drawComplete, type BatchPool } from '../queries/pool';
 import { partsAmong } from '../services/templates';
 import type { SiteDesign } from './design';
 
@@ -24,6 +24,8 @@ export interface Given {
   address?: string;
   /** Drawn to stand as a file. */
   still?: boolean;
+  /** What was fetched for pages before; only one page at a time is drawn from it. */
+  batch?: BatchPool;
   /** Filled with why each element is there or not; the page is then drawn with marks to find them by. */
   inspect?: Inspection;
 }
@@ -51,7 +53,7 @@ export async function drawTemplate(
     loops: [],
   };
   const { tree, steps } = template ? design.ready(template) : design.readyPlain(given.tree(), plainScopes);
-  const batch = batchPool(model, { drafts: false, relations: steps });
+  const batch = given.batch ?? batchPool(model, { drafts: false, relations: steps });
   const today = localDay(new Date(), model.site.timeZone);
   const asked = Object.fromEntries(
     Object.entries(given.asked ?? {}).filter(

@@ -13,7 +13,9 @@ import { Refusal } from '../refusal';
 import { readOriginal, readRendition } from '../services/media';
 import { siteDesign, type SiteDesign } from './design';
 import { addressable, datesThere, feedAt, feedsOf } from './outlets';
-import { answer } from './respond';
+import { loadRecords } from '../queries/load';
+import { batchPool } from '../queries/pool';
+import { answer, type Surroundings } from './respond';
 
 /** A file that a page needs, such as a picture. */
 export interface SiteFile {
@@ -46,8 +48,9 @@ export interface Exported {
 /** The folder among temporary files where zips wait to be taken home. */
 export const EXPORTS = 'plum-thread-exports';
 
-/** So many pages are drawn at once. */
-const TOGETHER = 6;
+/** So many pages are drawn at once, each from what its group has fetched. */
+const TOGETHER = 3;
+const GROUP = 100;
 /** Pages of lists that are asked for in a question, for each page. */
 const MOST_ASKED = 200;
 
@@ -191,20 +194,20 @@ async function writeSite(
       ([, path = '']) => path.replace(FILE_ORIGIN, ''),
     );
   const surroundings = { base, origin: FILE_ORIGIN, design };
-  const draw = async (address: string): Promise<void> => {
+  const draw = async (address: string, more: Pick<Surroundings, 'batch' | 'known'>): Promise<void> => {
     const [path = '/', question = ''] = address.split('?');
     const asked: Record<string, string[]> = {};
     for (const [key, value] of new URLSearchParams(question)) (asked[key] ??= []).push(value);
     const plain = path.split('/').map(decodeURIComponent).join('/');
-    const { html, status } = await answer(plain, { ...surroundings, still: true }, asked);
+    const { html, status } = await answer(plain, { ...surroundings, ...more, still: true }, asked);
     if (status !== 200) return;
     for (const asset of assetsIn(html)) await settle(asset);
     // Further pages of what it lists.
-    let more = 0;
+    let further = 0;
     for (const [, link = ''] of html.matchAll(/ href="([^"]+)"[^>]*rel="(?:next|prev)"|rel="next" href="([^"]+)"/g)) {
       const bare = link.replaceAll('&amp;', '&');
       const next = bare.startsWith('?') ? path + bare : bare;
-      if (next.startsWith('/') && !done.has(next) && more++ < MOST_ASKED) {
+      if (next.startsWith('/') && !done.has(next) && further++ < MOST_ASKED) {
         done.add(next);
         pages.push(next);
       }
@@ -216,14 +219,26 @@ async function writeSite(
     progress.report(count, pages.length);
   };
   const stopped = () => progress.signal.aborted || failed() !== undefined;
-  // Pages lead to more of them, so that the list grows meanwhile.
-  for (let at = 0; at < pages.length && !stopped();) {
-    const some = pages.slice(at, at + TOGETHER);
-    at += some.length;
-    await Promise.all(some.map(draw));
-    // The zip is written meanwhile; it must not fall too far behind.
-    await new Promise((go) => setImmediate(go));
-  }
+  const recordAt = new Map(records.map((record) => [addressOf(record, model), record]));
+  // Pages lead to more of them, so that the list grows meanwhile. Each of those who draw has what it fetched by itself.
+  let at = 0;
+  const work = async () => {
+    while (at < pages.length && !stopped()) {
+      const some = pages.slice(at, at + GROUP);
+      at += some.length;
+      const batch = batchPool(model, { drafts: false });
+      const whole = await loadRecords(
+        model,
+        some.flatMap((address) => recordAt.get(address)?.id ?? []),
+        { drafts: false },
+      );
+      const known = new Map(whole.map((record) => [`${record.typeId} ${record.slug}`, record]));
+      for (const address of some) if (!stopped()) await draw(address, { batch, known });
+      // The zip is written meanwhile; it must not fall too far behind.
+      await new Promise((go) => setImmediate(go));
+    }
+  };
+  while (at < pages.length && !stopped()) await Promise.all(Array.from({ length: TOGETHER }, work));
   const exported = (): Exported => ({ pages: count, files: files.size, bytes: 0, written: bytes, left: [...left] });
   if (stopped()) return exported();
 

@@ -27,7 +27,7 @@ import type { Purpose, Template, Tree } from '../../core/templates/template';
 import { escapeHtml } from '../../core/text';
 import { select } from '../database/connect';
 import { loadMedia, loadRecords } from '../queries/load';
-import { batchPool, drawComplete } from '../queries/pool';
+import { batchPool, drawComplete, type BatchPool } from '../queries/pool';
 import { needsRareFaces, siteDesign, type SiteDesign, type Which } from './design';
 import { feedsOf } from './outlets';
 import { drawTemplate, type Asked, type Inspection } from './draw';
@@ -56,6 +56,9 @@ export interface Surroundings {
   banner?: string;
   /** Drawn to stand as files, without anything that needs a server that answers. */
   still?: boolean;
+  /** Where many pages are drawn one after the other: what was fetched before, and records by type and slug. */
+  batch?: BatchPool;
+  known?: ReadonlyMap<string, ContentRecord>;
 }
 
 interface Parts {
@@ -88,6 +91,8 @@ interface Site {
   model: ModelIndex;
   origin: string;
   still: boolean;
+  batch?: BatchPool;
+  known?: ReadonlyMap<string, ContentRecord>;
   page(parts: Parts): Promise<{ html: string; css: string }>;
   missing(): Promise<Answer>;
   inspection?: Inspection;
@@ -139,7 +144,7 @@ async function answerOrInspect(
   asked: Asked,
   inspection?: Inspection,
 ): Promise<Answer> {
-  const { which = 'released', base, origin, banner, still = false } = surroundings;
+  const { which = 'released', base, origin, banner, still = false, batch, known } = surroundings;
   const design = surroundings.design ?? (await siteDesign(which));
   const { model } = design;
   const place = placeOf(path, model, asked.q?.[0] ?? '', design.former);
@@ -153,6 +158,7 @@ async function answerOrInspect(
         content: parts.main,
         address: parts.address,
         still,
+        batch,
         ...('record' in parts.of ? { record: parts.of.record } : { archive: { ...parts.of.archive, page: 1 } }),
       }));
     const css = coloursCss(new Set([...(around?.env.colours ?? []), ...(parts.colours ?? [])]));
@@ -194,7 +200,8 @@ async function answerOrInspect(
     const archive: ArchivePlace = { of: 'missing', page: 1 };
     const template = await winner(design, 'archive', { archive });
     const drawn =
-      template && (await drawTemplate(design, template, { tree: emptyTree, archive, still, inspect: inspection }));
+      template &&
+      (await drawTemplate(design, template, { tree: emptyTree, archive, still, batch, inspect: inspection }));
     return {
       status: 404,
       ...(await page({
@@ -206,7 +213,7 @@ async function answerOrInspect(
       })),
     };
   };
-  const site: Site = { design, model, origin, still, page, missing, inspection };
+  const site: Site = { design, model, origin, still, batch, known, page, missing, inspection };
   switch (place.at) {
     case 'archive':
       return answerArchive(site, { ...place.of, page: place.page }, asked);
@@ -225,7 +232,7 @@ const NOT_FOUND =
   '<div class="stack gap-m"><h1>There is no page here</h1><p>The address may be mistyped, or the page may have gone.</p><p class="link look-outline"><a href="/">To the front page</a></p></div>';
 
 async function answerArchive(
-  { design, model, still, page, missing, inspection }: Site,
+  { design, model, still, batch, page, missing, inspection }: Site,
   archive: ArchivePlace,
   asked: Asked,
 ): Promise<Answer> {
@@ -242,6 +249,7 @@ async function answerArchive(
         asked,
         address,
         still,
+        batch,
         inspect: inspection,
       });
   const { pages } = env?.paging ?? { pages: 1 };
@@ -279,17 +287,13 @@ async function anyPublished(of: ArchivePlace & { of: 'date' }, { site }: ModelIn
 }
 
 async function answerRecord(
-  { design, model, origin, still, page, missing, inspection }: Site,
+  { design, model, origin, still, batch, known, page, missing, inspection }: Site,
   path: string,
   { typeId, slug, former }: { typeId: string; slug: string; former?: true },
   asked: Asked,
 ): Promise<Answer> {
   const type = model.type(typeId);
-  const [row] = await select<{ id: number }>(
-    "SELECT id FROM records WHERE type_id = ? AND slug = ? AND status = 'published'",
-    [typeId, slug],
-  );
-  const [record] = row ? await loadRecords(model, [row.id], { drafts: false }) : [];
+  const record = known?.get(`${typeId} ${slug}`) ?? (await recordAt(typeId, slug, model));
   if (!record || !type) {
     const to = (await recordMoved(typeId, slug, model)) ?? (await pageMoved(path, model));
     if (to) return moved(to + (to.includes('?') ? '' : questionOf(asked)));
@@ -310,6 +314,7 @@ async function answerRecord(
     asked,
     address,
     still,
+    batch,
     inspect: inspection,
   });
   if (env.pastEnd) return missing();
@@ -324,7 +329,7 @@ async function answerRecord(
         type.fields.map(({ id, kind }) => (kind === 'picture' ? record.values[id] : undefined)).find(Boolean) as
           number | undefined,
       ),
-      structured: await jsonLdOf(record, model, origin),
+      structured: await jsonLdOf(record, model, origin, batch),
       main: html,
       path: address + questionOf(env.asked ?? {}),
       address,
@@ -334,10 +339,23 @@ async function answerRecord(
   };
 }
 
+async function recordAt(typeId: string, slug: string, model: ModelIndex): Promise<ContentRecord | undefined> {
+  const [row] = await select<{ id: number }>(
+    "SELECT id FROM records WHERE type_id = ? AND slug = ? AND status = 'published'",
+    [typeId, slug],
+  );
+  const [record] = row ? await loadRecords(model, [row.id], { drafts: false }) : [];
+  return record;
+}
+
 /** A record as JSON-LD, with whatever it names; undefined where its type is not told to programs. */
-async function jsonLdOf(record: ContentRecord, model: ModelIndex, origin: string): Promise<string | undefined> {
+async function jsonLdOf(
+  record: ContentRecord,
+  model: ModelIndex,
+  origin: string,
+  batch = batchPool(model, { drafts: false }),
+): Promise<string | undefined> {
   if (!model.type(record.typeId)?.structured) return undefined;
-  const batch = batchPool(model, { drafts: false });
   const today = localDay(new Date(), model.site.timeZone);
   return drawComplete(batch, () =>
     scriptJson(structuredOf(record, makeEnv({ model, pool: batch.pool, today, record }), origin)),
