@@ -35,10 +35,7 @@ const VIEWS = [
       await page.getByLabel('Choose all on this page').check();
     },
   },
-  { name: 'record', path: '/studio/content/hut/11' },
   { name: 'fields', path: '/studio/content/hut/fields' },
-  { name: 'library', path: '/studio/library?open=30' },
-  { name: 'terms', path: '/studio/terms/region', before: (page) => row(page, 'Upper Vale').click() },
   { name: 'workbench', path: '/studio/workbench/hut-page', before: (page) => row(page, 'Telephone').click() },
   {
     name: 'workbench-looks',
@@ -76,7 +73,8 @@ const VIEWS = [
         .click();
     },
   },
-  { name: 'rules', path: '/studio/rules' },
+  { name: 'serves', path: '/studio/serves?address=/huts/windle-pass-hut' },
+  { name: 'menus', path: '/studio/menus' },
   { name: 'theme', path: '/studio/theme' },
   {
     name: 'workbench-rule',
@@ -98,9 +96,32 @@ const VIEWS = [
       await page.getByRole('tab', { name: 'Repeats' }).click();
     },
   },
+  { name: 'site-front', path: '/' },
   { name: 'site-archive', path: '/trails/' },
   { name: 'site-record', path: '/huts/windle-pass-hut' },
   { name: 'site-narrow', path: '/huts/windle-pass-hut', width: 390 },
+  {
+    // Last, as it changes something.
+    name: 'release',
+    path: '/studio/release',
+    before: async (page) => {
+      const address = new URL('/api/templates/warden-page', page.url()).href;
+      const template = await (await page.request.get(address)).json();
+      const { root, elements } = template.tree;
+      elements.note = {
+        id: 'note',
+        kind: 'text',
+        props: { size: 'l', tone: 'strong' },
+        slots: { text: { fixed: 'Ask at the hut: every warden knows tomorrow’s weather.' } },
+        children: [],
+      };
+      elements[root].children.splice(1, 0, 'note');
+      await page.request.put(address, { data: template });
+      await page.reload();
+      await page.locator('[data-affected]').first().waitFor();
+      await page.waitForTimeout(2000);
+    },
+  },
 ];
 
 const folder = mkdtempSync(join(tmpdir(), 'plum-thread-pictures-'));
