@@ -64,7 +64,7 @@ test('archives of terms, authors, months and searches are there, linked and soun
   await expect(page.getByRole('link', { name: 'Corrie Head' })).toBeVisible();
   await page.goto('/search/');
   await page.getByLabel('Words in huts, trails, people and stories').fill('λυκοραχη');
-  await page.getByRole('button', { name: 'Search', exact: true }).click();
+  await page.locator('#main').getByRole('button', { name: 'Search', exact: true }).click();
   await expect(page.locator('.loop h2')).toHaveText(['Ανδρομάχη Λυκοράχη']);
   for (const address of [
     '/trails/',
@@ -102,7 +102,7 @@ test('a template for the terms of a taxonomy: made on the desk, looked at term b
   await page.getByLabel('Term', { exact: true }).selectOption('upper-vale');
   await expect(page.getByText('Serves the archive of Upper Vale or below.')).toBeVisible();
   // What it would take from others is told before it is made.
-  await expect(page.getByText(/\d+ pages are answered differently than now/)).toBeVisible();
+  await expect(page.getByText(/\d+\s+pages are answered differently than now/)).toBeVisible();
   await page.getByRole('button', { name: 'Make it' }).click();
   await expect(page).toHaveURL(/\/studio\/workbench\//);
   await expect(page.getByText('Serves the archive of Upper Vale or below')).toBeVisible();

@@ -1,4 +1,5 @@
 import { json } from '@sveltejs/kit';
+import { isUnreachable } from './database/connect';
 import { Refusal } from './refusal';
 
 /** Problem details (RFC 9457) with the problems that the asker can act on. */
@@ -9,6 +10,8 @@ export function problemResponse(status: number, title: string, more: Record<stri
   });
 }
 
+export const UNREACHABLE = 'The database cannot be reached. Nothing was changed; try again in a moment.';
+
 /** Runs an API request; what it returns is sent as JSON, a refusal as problem details. */
 export async function respond(work: () => Promise<unknown>, status = 200): Promise<Response> {
   try {
@@ -17,6 +20,7 @@ export async function respond(work: () => Promise<unknown>, status = 200): Promi
   } catch (error) {
     if (error instanceof Refusal)
       return problemResponse(error.status, error.title, { problems: error.problems, ...error.more });
+    if (isUnreachable(error)) return problemResponse(503, UNREACHABLE);
     throw error;
   }
 }

@@ -46,6 +46,18 @@ const codeOf = (error: unknown) => (error as { original?: { errno?: number } }).
 /** Whether the statement met another transaction's lock, and the whole transaction may be tried again. */
 export const isTransient = (error: unknown): boolean => [1213, 1205].includes(codeOf(error) ?? 0);
 
+/** Codes of the driver and the server for a database that has gone, is going, or does not answer. */
+const GONE =
+  /^(ECONN|EPIPE|ETIMEDOUT|ER_SOCKET|ER_CONNECTION|ER_GET_CONNECTION|ER_SERVER_SHUTDOWN|ER_CMD_CONNECTION_CLOSED)/;
+
+/** Whether the database could not be reached, or went away meanwhile; a transaction that was open came to nothing. */
+export function isUnreachable(error: unknown): boolean {
+  const { name, original } = error as { name?: string; original?: { code?: string; errno?: number } };
+  return (
+    Boolean(name?.startsWith('SequelizeConnection')) || GONE.test(original?.code ?? '') || original?.errno === 1927
+  );
+}
+
 /** Counters that share the count of transactions, so that writers at the same time do not wait for one row. */
 const SHARDS = 16;
 

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { problemsOf } from '../../core/result';
-import { bodyOf } from '../api';
+import { bodyOf, UNREACHABLE } from '../api';
+import { isUnreachable } from '../database/connect';
 import { Refusal } from '../refusal';
 import { bodySchema, openApi } from './openapi';
 import type { Listed, Operation } from './operation';
@@ -80,6 +81,7 @@ export async function answerApi(
   try {
     return await carryOut(one, params, request, url);
   } catch (error) {
+    if (isUnreachable(error)) return problemAnswer(503, UNREACHABLE, instance);
     if (!(error instanceof Refusal)) throw error;
     const { status, title, problems, more } = error;
     return problemAnswer(status, title, instance, { ...(problems.length && { problems }), ...more });
