@@ -99,7 +99,9 @@ test('the site is named on the desk', async ({ page, request }) => {
   await page.goto('/studio');
   await page.getByLabel('Tagline of the site').fill('Roofs & ridges');
   await page.getByLabel('Tagline of the site').press('Tab');
-  await expect.poll(async () => (await request.get('/')).text()).toContain('Larkfell Huts · Roofs &amp; ridges');
+  await expect
+    .poll(async () => (await request.get('/')).text())
+    .toContain('<p class="text text-s">Roofs &amp; ridges</p>');
   // The screen reads the site anew after a change; the next one follows that.
   await page.waitForLoadState('networkidle');
   await page.getByLabel('Name of the site').fill(' ');

@@ -61,8 +61,8 @@ describe('contests for a record', () => {
       'Serves every record, which is less near.',
     ]);
     const rule = others.find((one) => one.template.id === 'rule');
-    expect(rule?.reason).toBe('Its rule does not hold: Height > 10 m.');
-    expect(rule?.rule?.parts[0]?.saw).toBe('3 m');
+    expect(rule?.reason).toBe('Its rule does not hold: Height > 10\u00a0m.');
+    expect(rule?.rule?.parts[0]?.saw).toBe('3\u00a0m');
     expect(others.find((one) => one.template.id === 'author')?.reason).toBe('Serves what Ada Fell wrote.');
     expect(tied).toBe(false);
   });
@@ -75,7 +75,7 @@ describe('contests for a record', () => {
     expect(order(except, { record: house({}, { height: 3 }) })).toEqual(['type', 'all']);
     const { candidates, others } = at(except, { record: house({}, { height: 30 }) });
     expect(candidates.map(({ template: { id } }) => id)).toEqual(['all']);
-    expect(others[0]?.reason).toBe('Leaves out houses for which Height > 10 m.');
+    expect(others[0]?.reason).toBe('Leaves out houses for which Height > 10\u00a0m.');
   });
 
   it('are tied where only the order decides', () => {
@@ -238,7 +238,7 @@ describe('targets', () => {
     expect(
       servesWords({ purpose: 'record', serves, except: [{ on: 'records', typeId: 'house', ids: [1, 2] }] }, index),
     ).toBe(
-      'Serves what is filed under North or below, what Ada Fell wrote and houses for which Height > 10 m, but not 2 chosen houses',
+      'Serves what is filed under North or below, what Ada Fell wrote and houses for which Height > 10\u00a0m, but not 2 chosen houses',
     );
     expect(servesWords({ purpose: 'frame', serves: [] }, index)).toBe('Serves every page');
     expect(servesWords({ purpose: 'archive', serves: [{ on: 'type', typeId: 'way' }] }, index)).toBe(

@@ -36,7 +36,7 @@ describe('addresses', () => {
     ['/houses/page/1e9/', { at: 'nowhere' }],
     ['/houses/page/x/', { at: 'nowhere' }],
     ['/houses/grey-crag', { at: 'record', typeId: 'house', slug: 'grey-crag' }],
-    ['/houses/grey-crag/', { at: 'moved', to: '/houses/grey-crag' }],
+    ['/houses/grey-crag/', { at: 'record', typeId: 'house', slug: 'grey-crag' }],
     ['/houses/a/b', { at: 'nowhere' }],
     ['/nowhere/', { at: 'nowhere' }],
     ['//houses//x', { at: 'moved', to: '/houses/x' }],

@@ -1,5 +1,4 @@
 import type { ModelIndex } from '../model/model';
-import { encoded } from './addresses';
 import { addressOfArchive, type ArchiveOf } from './archives';
 import { compiledPattern, takenFirstParts, type Addressed } from './patterns';
 import { BY, SEARCH, taxonomyBase } from './reserved';
@@ -21,8 +20,8 @@ const MONTH = /^(0[1-9]|1[0-2])$/;
 const PAGE = /^[1-9]\d{0,8}$/;
 
 /**
- * What an address (a path, decoded) stands for. Archives end in a slash and records do not; the other spelling, and
- * page 1 by its number, lead to the settled one. `words` are what a search asks for; `former` is how addresses were
+ * What an address (a path, decoded) stands for. Archives end in a slash; without it, and with page 1 by its number, they
+ * lead to the settled one. Records have none; whether one is there, and so leads on, only who looks for it knows. `words` are what a search asks for; `former` is how addresses were
  * made before, the newest first: what nothing answers now is looked for there.
  */
 export function placeOf(path: string, model: ModelIndex, words = '', former: readonly Former[] = []): Place {
@@ -46,10 +45,7 @@ export function placeOf(path: string, model: ModelIndex, words = '', former: rea
     return slashed && !(paged && page === 1)
       ? { at: 'archive', of, page }
       : { at: 'moved', to: addressOfArchive(of, model, page) };
-  if (record) {
-    const { typeId, slug } = record;
-    return slashed ? { at: 'moved', to: `/${parts.map(encoded).join('/')}` } : { at: 'record', typeId, slug };
-  }
+  if (record) return { at: 'record', typeId: record.typeId, slug: record.slug };
   for (const one of former) {
     if (!model.type(one.typeId)) continue;
     const before = archiveAt(paged ? parts.slice(0, -2) : parts, [{ ...one, id: one.typeId }], undefined, words);
