@@ -1,6 +1,7 @@
 import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
 import { fromOwnPages, isStudio, whoIsAsking } from '$lib/server/access';
 import { problemResponse } from '$lib/server/api';
+import { isUnreachable } from '$lib/server/database/connect';
 import { tidyMedia } from '$lib/server/services/media';
 import { publishDue } from '$lib/server/services/records';
 
@@ -11,7 +12,10 @@ const LOOK_FOR_DUE = 5000;
 export const init: ServerInit = () => {
   void tidyMedia().catch((error: unknown) => console.error('Left-over files could not be cleared away', error));
   setInterval(() => {
-    publishDue().catch((error: unknown) => console.error('Scheduled records could not be published', error));
+    publishDue().catch((error: unknown) => {
+      // A database that is away for a moment is asked again.
+      if (!isUnreachable(error)) console.error('Scheduled records could not be published', error);
+    });
   }, LOOK_FOR_DUE).unref();
 };
 
