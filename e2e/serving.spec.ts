@@ -59,6 +59,27 @@ test('why this template and not mine: an address, its contest, the tie, and what
   expect(await seriousFaults(page)).toEqual([]);
 });
 
+test('what a template serves is changed from the workbench too', async ({ page, request }) => {
+  const id = await newTemplate(request, { name: 'On the way', typeId: 'trail' });
+  await openWorkbench(page, id).catch(() => undefined);
+  await page.getByRole('button', { name: 'Serves all trails' }).click();
+  await page.getByRole('button', { name: 'Take away: All' }).click();
+  await page.getByLabel('Choose what').selectOption('records');
+  await page.getByLabel('Content type').selectOption('trail');
+  await expect(page.getByText('No record is chosen.')).toBeVisible();
+  await page.getByRole('button', { name: 'Keep it so' }).click();
+  // What cannot be is said, and what was chosen stays.
+  await expect(page.getByText(/The template cannot serve this/)).toBeVisible();
+  await page.getByRole('button', { name: /^Take away/ }).click();
+  await page.getByLabel('Choose what').selectOption('everything');
+  await page.getByRole('button', { name: 'Keep it so' }).click();
+  await expect(page.getByRole('button', { name: 'Serves every record' })).toBeVisible();
+  // Work goes on from there.
+  await place(page, 'divider');
+  await saved(page);
+  await request.delete(`/api/templates/${id}`);
+});
+
 test('records are given a template in bulk', async ({ page, request }) => {
   const id = await newTemplate(request, { name: 'Special warden', typeId: 'warden' });
   await request.put(`/api/templates/${id}/serves`, {

@@ -61,7 +61,7 @@
             <a class="font-medium text-plum underline underline-offset-2" href="/studio/workbench/{first.id}"
               >{first.name}</a
             >
-            answers. <span class="text-faded">{first.reason}</span>
+            {purpose === 'frame' ? 'stands around it' : 'answers'}. <span class="text-faded">{first.reason}</span>
             <button type="button" class="text-plum underline underline-offset-2" onclick={() => onchange(first.id)}
               >Change what it serves</button
             >

@@ -16,7 +16,7 @@
     template: Pick<Template, 'id' | 'name' | 'purpose' | 'serves' | 'except' | 'version'> | undefined;
     model: Model;
     onclose: () => void;
-    /** With the version that is kept now. */
+    /** Told what is kept now; without it the screen is read anew. */
     onsaved?: (template: Template) => void;
   } = $props();
 
@@ -37,9 +37,9 @@
     try {
       const { id, version } = template;
       const saved = await send<Template>('PUT', `/api/templates/${id}/serves`, { serves, except, version });
-      onsaved?.(saved);
       onclose();
-      await invalidateAll();
+      if (onsaved) onsaved(saved);
+      else await invalidateAll();
     } catch (error) {
       failed = wordsOf(error);
     }

@@ -27,6 +27,7 @@
   import Threads from './Threads.svelte';
   import Coverage from '../survey/Coverage.svelte';
   import ProofSheet from '../survey/ProofSheet.svelte';
+  import ServesSheet from '../serving/ServesSheet.svelte';
   import VersionsSheet from './VersionsSheet.svelte';
   import { Workbench, type WorkbenchData } from './workbench.svelte';
 
@@ -82,6 +83,7 @@
         : 'Part'
       : servesWords(wb.template, wb.index),
   );
+  let serving = $state(false);
   /** Many records can be looked at only where the template shows one of them. */
   const many = $derived(wb.template.purpose !== 'archive' && Boolean(wb.typeId));
   const VIEWS = [
@@ -219,7 +221,21 @@
       {/each}
     </div>
   {/if}
-  <span class="min-w-0 truncate text-faded">{what}</span>
+  {#if wb.template.purpose === 'part'}
+    <span class="min-w-0 truncate text-faded">{what}</span>
+  {:else}
+    <Tip words="Change what it serves; visitors see it with the next release">
+      {#snippet children(props)}
+        <button
+          {...props}
+          type="button"
+          class="min-w-0 truncate text-left text-faded underline-offset-4 hover:underline disabled:no-underline"
+          disabled={wb.saving.is !== 'saved'}
+          onclick={() => (serving = true)}>{what}</button
+        >
+      {/snippet}
+    </Tip>
+  {/if}
   {#if wb.saving.is === 'failed'}<span class="ml-auto"></span>
   {:else}
     <span class="ml-auto" role="status" aria-live="polite" data-save={wb.saving.is}>
@@ -407,3 +423,9 @@
       <dd>{words}</dd>{/each}
   </dl>
 </Sheet>
+<ServesSheet
+  template={serving ? wb.template : undefined}
+  model={wb.model}
+  onclose={() => (serving = false)}
+  onsaved={(template) => wb.servesNow(template)}
+/>

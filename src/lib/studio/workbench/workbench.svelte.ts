@@ -666,6 +666,11 @@ export class Workbench {
     this.saveSoon();
   }
 
+  /** Takes over what the template serves, as it was kept elsewhere on the screen. */
+  servesNow({ serves, except, version }: Pick<Template, 'serves' | 'except' | 'version'>): void {
+    this.template = { ...this.template, serves, except, version };
+  }
+
   /** Puts a piece at a place and selects it. */
   insert(label: string, piece: Piece, parent: string, index: number): void {
     if (!this.edit(label, { do: 'insert', parent, index, piece })) return;
