@@ -75,7 +75,7 @@ describe('what templates serve', () => {
       ['north', 1, false],
       ['high', 1, false],
     ]);
-    expect(unserved(rows, design.model)).toEqual([{ typeId: 'way', is: 'record', pages: 1 }]);
+    expect(unserved(rows, design.model)).toEqual([{ typeId: 'way', pages: 1 }]);
     expect(rows.filter(({ is }) => is === 'archive').map(({ address }) => address)).toEqual(
       expect.arrayContaining([
         '/',

@@ -8,7 +8,7 @@ import { pendingChanges } from '$lib/server/services/releases';
 import { partsAmong, readTemplates } from '$lib/server/services/templates';
 import { readTheme } from '$lib/server/services/theme';
 import { siteDesign } from '$lib/server/site/design';
-import { templateStandings, wholeSite } from '$lib/server/site/serving';
+import { templateStandings, unserved, wholeSite } from '$lib/server/site/serving';
 import type { PageServerLoad } from './$types';
 
 /** On larger sites the desk does not count which template answers how many pages; the screen for it does. */
@@ -114,9 +114,6 @@ export const load: PageServerLoad = async () => {
     others,
     targets: templates.map(({ purpose, name, serves }) => ({ purpose, name, serves })),
     pending: { changes: pending.changes.length, shown: pending.shown },
-    unserved: model.types.flatMap(({ id }) => {
-      const pages = rows?.filter((row) => row.typeId === id && !row.template).length ?? 0;
-      return pages ? [{ typeId: id, pages }] : [];
-    }),
+    unserved: rows ? unserved(rows, model) : [],
   };
 };

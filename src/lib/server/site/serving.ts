@@ -259,19 +259,13 @@ export async function previewServing(
   };
 }
 
-/** Types, taxonomies, archives that no template serves yet, with how many pages each has. */
-export function unserved(
-  rows: readonly PageRow[],
-  model: ModelIndex,
-): { typeId?: string; is: PageRow['is']; pages: number }[] {
+/** Types of which some record pages have no template, with how many. */
+export function unserved(rows: readonly PageRow[], model: ModelIndex): { typeId: string; pages: number }[] {
   const counts = new Map<string, number>();
-  for (const row of rows)
-    if (!row.template) {
-      const key = `${row.is} ${row.typeId ?? ''}`;
-      counts.set(key, (counts.get(key) ?? 0) + 1);
-    }
+  for (const { template, typeId } of rows)
+    if (!template && typeId !== undefined) counts.set(typeId, (counts.get(typeId) ?? 0) + 1);
   return model.types.flatMap(({ id }) => {
-    const pages = counts.get(`record ${id}`);
-    return pages ? [{ typeId: id, is: 'record' as const, pages }] : [];
+    const pages = counts.get(id);
+    return pages ? [{ typeId: id, pages }] : [];
   });
 }
