@@ -29,19 +29,15 @@ afterAll(() => drop());
 it('feeds have the newest of an archive, twenty, and no drafts; other addresses have none', async () => {
   const found = await feedAt('/houses/feed.atom', ORIGIN);
   expect(found?.form).toBe('feed.atom');
+  // The front page lists everything, and so does its feed.
+  expect((await feedAt('/feed.atom', ORIGIN))?.feed.items).toHaveLength(20);
   expect(found?.feed.items.map(({ title }) => title)).toEqual(Array.from({ length: 20 }, (_, i) => `House ${23 - i}`));
   expect(found?.feed.items[0]).toMatchObject({ url: `${ORIGIN}/houses/house-23`, summary: 'Story of 23.' });
   const term = (await readModel()).term('peak')!;
   const taxonomy = (await readModel()).taxonomy(term.taxonomyId)!;
   const ofTerm = await feedAt(`/${taxonomy.key}/${term.slug}/feed.json`, ORIGIN);
   expect(ofTerm?.feed.items.map(({ title }) => title)).toEqual(['House 3']);
-  for (const path of [
-    '/feed.atom',
-    '/houses/house-1/feed.atom',
-    '/houses/page/2/feed.atom',
-    '/search/feed.atom',
-    '/houses/feed.rss',
-  ])
+  for (const path of ['/houses/house-1/feed.atom', '/houses/page/2/feed.atom', '/search/feed.atom', '/houses/feed.rss'])
     expect(await feedAt(path, ORIGIN)).toBeUndefined();
 });
 

@@ -120,12 +120,13 @@ describe('a theme as a file', () => {
   });
 
   it('is described by the JSON Schema in the documents (2020-12), read by ajv', () => {
-    const text = readFileSync('docs/formats/theme.schema.json', 'utf8');
-    const schema = JSON.parse(text) as object;
-    // Made from the schema that reads the file: npx vitest -u brings the document up to date.
-    expect(
-      `${JSON.stringify({ $id: 'theme.schema.json', ...z.toJSONSchema(ThemeFileSchema, { io: 'input', unrepresentable: 'any' }) }, null, 2)}\n`,
-    ).toBe(text);
+    const schema = JSON.parse(readFileSync('docs/formats/theme.schema.json', 'utf8')) as object;
+    // Made from the schema that reads the file, by this line; a change of one is a change of the other.
+    const made = {
+      $id: 'theme.schema.json',
+      ...z.toJSONSchema(ThemeFileSchema, { io: 'input', unrepresentable: 'any' }),
+    };
+    expect(schema).toEqual(JSON.parse(JSON.stringify(made)));
     const ajv = new Ajv2020({ strict: false });
     addFormats.default(ajv);
     const valid = ajv.compile(schema);

@@ -24,7 +24,7 @@ export async function dump(): Promise<Record<string, unknown[]>> {
   const out: Record<string, unknown[]> = {};
   for (const table of [...TABLES, ...Object.keys(ORDERS)]) {
     const rows = await select<Record<string, unknown>>(`SELECT * FROM ${table} ORDER BY ${ORDERS[table] ?? 'id'}`);
-    out[table] = rows.map(({ model_version: _, ...row }) => row);
+    out[table] = rows.map(({ model_version: _, release_id: __, ...row }) => row);
   }
   const counts = await select<{ t: string; s: string; n: number }>(
     'SELECT type_id AS t, status AS s, SUM(n) AS n FROM record_counts GROUP BY type_id, status HAVING SUM(n) <> 0 ORDER BY t, s',

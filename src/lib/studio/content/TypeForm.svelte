@@ -20,11 +20,14 @@
     type,
     fill,
     start,
+    said = $bindable(''),
   }: {
     model: Model;
     type?: ContentType;
     fill?: { total: number; fields: Record<string, number> };
     start?: ContentType;
+    /** What became of the last saving; kept by the screen where the form begins anew with other fields. */
+    said?: string;
   } = $props();
 
   const copy = (one: ContentType): ContentType => JSON.parse(JSON.stringify(one)) as ContentType;
@@ -38,7 +41,6 @@
   );
   let others: OtherSides = $state({});
   let problems: Problem[] = $state([]);
-  let said = $state('');
   let going: { field?: Field; uses: { what: string; href?: string }[]; count: number } | undefined = $state();
   let asking = $state(false);
   const at = (place: string) => problems.find((p) => p.at === place || p.at.startsWith(`${place}.`));
