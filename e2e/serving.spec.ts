@@ -65,7 +65,7 @@ test('what a template serves is changed from the workbench too', async ({ page, 
   await page.getByRole('button', { name: 'Serves all trails' }).click();
   await page.getByRole('button', { name: 'Take away: All' }).click();
   await page.getByLabel('Choose what').selectOption('records');
-  await page.getByLabel('Content type').selectOption('trail');
+  await page.getByLabel('Content type', { exact: true }).selectOption('trail');
   await expect(page.getByText('No record is chosen.')).toBeVisible();
   await page.getByRole('button', { name: 'Keep it so' }).click();
   // What cannot be is said, and what was chosen stays.

@@ -144,7 +144,11 @@
             >Look at the changes and release them</a
           >
         {:else}
-          <span class="text-moss">Visitors see everything that was designed: release {data.pending.shown}.</span>
+          <span class="text-moss"
+            >{data.pending.shown
+              ? `Visitors see everything that was designed: release ${data.pending.shown}.`
+              : 'Nothing is designed yet: pages are drawn plainly.'}</span
+          >
           <a class="ml-auto text-plum underline underline-offset-2" href="/studio/release">Earlier releases</a>
         {/if}
       </p>

@@ -196,7 +196,15 @@
         {/each}
       {/if}
     {/each}
-    <h2 class="dye-label mt-4">Addresses of records</h2>
+    {#if !data.templates.length}
+      <p class="font-display text-lg">No template yet</p>
+      <p class="mt-1 mb-4 text-faded">
+        Every page is drawn plainly. <a class="text-plum underline underline-offset-2" href="/studio"
+          >Make one on the desk</a
+        >.
+      </p>
+    {/if}
+    {#if index.types.length}<h2 class="dye-label mt-4">Addresses of records</h2>{/if}
     {#each index.types as type (type.id)}
       <p class="flex gap-2 py-0.5">
         <a class="underline-offset-2 hover:underline" href="/studio/content/{type.id}/fields">{type.plural}</a><span
