@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { blankTree } from '../../src/lib/core/templates/build';
+import { blankTree, boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import type { Target } from '../../src/lib/core/templates/template';
 import { saveAuthor } from '../../src/lib/server/services/authors';
 import { deleteMenu, saveMenu } from '../../src/lib/server/services/menus';
@@ -11,6 +11,7 @@ import { saveTerm } from '../../src/lib/server/services/taxonomies';
 import {
   assignRecords,
   createTemplate,
+  deleteTemplate,
   orderTemplates,
   readTemplate,
   saveServing,
@@ -163,6 +164,34 @@ const get = async (path: string) => {
   const { status, to } = await answer(path, { base: '', origin: 'https://a.example' });
   return to ?? status;
 };
+
+describe('one archive template for several archives', () => {
+  it('lists in each what belongs there', async () => {
+    const tree = treeFrom({
+      kind: 'loop',
+      id: 'l',
+      props: { source: { from: 'archive' }, order: [{ steps: ['@title'], down: false }], perPage: 20, arrange: 'list' },
+      children: [{ kind: 'heading', props: { level: 2 }, slots: { text: boundTo('loop:l', ['@title']) } }],
+    });
+    const serves: Target[] = [
+      { on: 'type', typeId: 'house' },
+      { on: 'type', typeId: 'way' },
+      { on: 'taxonomy', taxonomyId: 'area' },
+    ];
+    const { id } = await createTemplate({ name: 'Several', purpose: 'archive', serves, tree });
+    const titles = async (path: string) =>
+      [
+        ...(await answer(path, { base: '', origin: 'https://a.example', which: 'draft' })).html.matchAll(
+          /<h2>([^<]*)/g,
+        ),
+      ].map(([, title]) => title);
+    expect(await titles('/houses/')).toEqual(['Ash', 'Birch', 'Cedar']);
+    expect(await titles('/ways/')).toEqual(['The way']);
+    expect(await titles('/area/south/')).toEqual(['Birch']);
+    expect(await titles('/houses/2026/03/')).toEqual(['Ash', 'Birch', 'Cedar']);
+    await deleteTemplate(id);
+  });
+});
 
 describe('addresses', () => {
   it('lead on for good: of records, terms, authors, and of types', async () => {

@@ -25,7 +25,8 @@ export function memoryPool(records: readonly ContentRecord[], media: readonly Me
         ? (byType.get(typeIds[0] as string) ?? [])
         : [...typeIds.flatMap((id) => byType.get(id) ?? [])].sort((a, b) => a.id - b.id);
     const { archive, model } = env;
-    if (loop.source.from !== 'archive' || !archive || archive.of === 'type') return all;
+    if (loop.source.from !== 'archive' || !archive) return all;
+    if (archive.of === 'type' && typeIds.length === 1 && typeIds[0] === archive.typeId) return all;
     return all.filter((record) => inArchive(archive, record, model));
   };
   return {

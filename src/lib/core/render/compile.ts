@@ -58,8 +58,13 @@ export type PartFinder = (id: string) => Pick<Template, 'id' | 'name' | 'purpose
 export function scopesOf(template: Pick<Template, 'purpose' | 'serves'>, model: ModelIndex): Scopes {
   const typeIds = typesServed(template, model);
   if (template.purpose === 'archive') {
-    const [target] = template.serves;
-    return { ...(target && { archive: scopeOfTarget(target, model) }), loops: [] };
+    const all = template.serves.map((target) => scopeOfTarget(target, model));
+    const [first] = all;
+    if (!first) return { loops: [] };
+    const { taxonomyId, ...rest } = first;
+    const one = taxonomyId !== undefined && all.every((scope) => scope.taxonomyId === taxonomyId);
+    const typeIds = [...new Set(all.flatMap((scope) => scope.typeIds))];
+    return { archive: { ...rest, typeIds, ...(one && { taxonomyId }) }, loops: [] };
   }
   return template.purpose !== 'frame' && typeIds.length ? { recordTypeIds: typeIds, loops: [] } : { loops: [] };
 }

@@ -170,10 +170,11 @@ export function daysOf({ year, month }: { year: number; month?: number }): [stri
 /** Whether an archive lists a record that is of one of its types. */
 export function inArchive(of: ArchiveOf, record: ContentRecord, model: ModelIndex): boolean {
   switch (of.of) {
-    case 'type':
     case 'front':
     case 'missing':
       return true;
+    case 'type':
+      return record.typeId === of.typeId;
     case 'term': {
       const below = model.below(of.termId);
       return record.terms.some((id) => below.includes(id));
@@ -181,7 +182,7 @@ export function inArchive(of: ArchiveOf, record: ContentRecord, model: ModelInde
     case 'author':
       return record.authorId === of.authorId;
     case 'date': {
-      if (!record.published) return false;
+      if (!record.published || record.typeId !== of.typeId) return false;
       const day = localDay(new Date(record.published), model.site.timeZone);
       const [from, until] = daysOf(of);
       return day >= from && day < until;

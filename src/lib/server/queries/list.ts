@@ -189,13 +189,21 @@ function whereOf(loop: CompiledLoop, env: Env, reader: Reader): Asked {
   const out = [...leftOut(loop, env)];
   const { parts: asked, left } = loop.filter ? conditions(loop.filter, loop, env, drafts) : { parts: [], left: false };
   const parts = [
-    ...(loop.source.from === 'archive' && env.archive ? archiveConditions(env.archive, env.model, reader.found) : []),
+    ...(loop.source.from === 'archive' && env.archive
+      ? [...ofItsType(env.archive, typeIds), ...archiveConditions(env.archive, env.model, reader.found)]
+      : []),
     ...asked,
     ...(loop.search ? searchConditions(loop.search, reader.found) : []),
     ...(out.length ? [{ sql: 'r.id NOT IN (?)', values: [out] }] : []),
   ];
   return { where: and([...base, ...parts]), parts, left };
 }
+
+/** Where a template serves the archives of several types, each lists its own. */
+const ofItsType = (of: ArchiveOf, typeIds: readonly string[]): Sql[] =>
+  'typeId' in of && !(typeIds.length === 1 && typeIds[0] === of.typeId)
+    ? [{ sql: 'r.type_id = ?', values: [of.typeId] }]
+    : [];
 
 /** What an archive lists of the records of its types; see `inArchive`. */
 function archiveConditions(of: ArchiveOf, model: ModelIndex, found: Found): Sql[] {
