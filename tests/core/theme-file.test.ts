@@ -125,6 +125,7 @@ describe('ids of a theme made those of a site', () => {
       fc.property(fc.jsonValue(), (value) => {
         expect(withIds(value, ids({}))).toEqual(value);
       }),
+      { numRuns: 2000, examples: [[{ valueOf: '' }], [JSON.parse('{"__proto__":{"steps":[]}}') as never]] },
     );
   });
 });

@@ -235,15 +235,15 @@ export function withIds<T>(value: T, ids: Ids): T {
     if (Array.isArray(at)) return at.map(walk);
     if (typeof at !== 'object' || at === null) return at;
     const own = at as Record<string, unknown>;
-    const out: Record<string, unknown> = {};
-    for (const [key, v] of Object.entries(own))
-      out[key] =
-        BY_NAME[key] && typeof v !== 'object'
-          ? BY_NAME[key](v)
-          : BY_NAME[key] && Array.isArray(v)
-            ? BY_NAME[key](v)
-            : walk(v);
-    if (typeof own.test === 'string' && 'operand' in own) out.operand = operandOf(own, out);
+    // Keys come from a file, and may be called like what every object has.
+    const out: Record<string, unknown> = Object.fromEntries(
+      Object.entries(own).map(([key, v]) => {
+        const known =
+          Object.hasOwn(BY_NAME, key) && (typeof v !== 'object' || Array.isArray(v)) ? BY_NAME[key] : undefined;
+        return [key, known ? known(v) : walk(v)];
+      }),
+    );
+    if (typeof own.test === 'string' && Object.hasOwn(own, 'operand')) out.operand = operandOf(own, out);
     if (typeof own.kind === 'string' && typeof own.props === 'object' && own.props !== null)
       out.props = propsOf(own.kind, out.props as Record<string, unknown>);
     return out;
