@@ -7,6 +7,31 @@ const never = (name, comment, from, to) => ({
   to: { path: to },
 });
 
+/** The layers of the core, from the ground up. */
+const LAYERS = [
+  'base',
+  'schema',
+  'model',
+  'content',
+  'addresses',
+  'paths',
+  'formats',
+  'bindings',
+  'rules',
+  'loops',
+  'theme',
+  'styles',
+  'draw',
+  'elements',
+  'templates',
+  'render',
+  'serving',
+  'checks',
+  'coverage',
+  'releases',
+  'exchange',
+];
+
 module.exports = {
   forbidden: [
     never(
@@ -38,13 +63,27 @@ module.exports = {
     ),
     never('library-not-routes', 'Libraries know no routes.', '^src/lib/', '^src/routes/'),
     never('ui-is-plain', 'Dressed controls know nothing of templates.', '^src/lib/ui/', '^src/lib/(core|studio)/'),
+    ...LAYERS.slice(0, -1).map((layer, i) =>
+      never(
+        `core-${layer}-inwards`,
+        `Layers of the core, from the ground up: ${LAYERS.join(', ')}. A folder imports from those before it.`,
+        `^src/lib/core/${layer}/`,
+        `^src/lib/core/(${LAYERS.slice(i + 1).join('|')})/`,
+      ),
+    ),
+    {
+      name: 'core-layers-known',
+      comment: 'Every file of the core stands in one of its layers.',
+      severity: 'error',
+      from: { path: '^src/lib/core/', pathNot: `^src/lib/core/(${LAYERS.join('|')})/` },
+      to: {},
+    },
     {
       name: 'no-circles',
-      comment:
-        'A rule group holds rule groups, and rows hold fields that may be rows; nothing else may go in a circle.',
+      comment: 'No two files import each other in a circle, types included. A component may hold itself.',
       severity: 'error',
-      from: { pathNot: '(RuleGroup|RowsInput|ValueInput|FieldEditor|FieldList).svelte$' },
-      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+      from: { path: '^(.+)$' },
+      to: { circular: true, pathNot: '^$1$' },
     },
   ],
   options: {

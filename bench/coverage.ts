@@ -1,12 +1,12 @@
 import { Bench } from 'tinybench';
 import { coverageOf } from '../src/lib/core/coverage/coverage';
-import type { ContentRecord } from '../src/lib/core/content/record';
+import type { ContentRecord } from '../src/lib/core/schema/record';
 import { memoryPool } from '../src/lib/core/loops/memory-pool';
 import { plainField } from '../src/lib/core/model/field';
 import { indexModel } from '../src/lib/core/model/model';
 import { makeEnv } from '../src/lib/core/paths/env';
 import { compileTree } from '../src/lib/core/render/compile';
-import type { Group } from '../src/lib/core/rules/rule';
+import type { Group } from '../src/lib/core/schema/rule';
 import { treeFrom } from '../src/lib/core/templates/build';
 
 /**

@@ -2,14 +2,14 @@ import { Eta } from 'eta';
 import Handlebars from 'handlebars';
 import { Liquid } from 'liquidjs';
 import { Bench } from 'tinybench';
-import type { ContentRecord } from '../src/lib/core/content/record';
-import { writeNumber } from '../src/lib/core/formats/write';
+import type { ContentRecord } from '../src/lib/core/schema/record';
+import { writeNumber } from '../src/lib/core/base/write';
 import { memoryPool } from '../src/lib/core/loops/memory-pool';
 import { indexModel } from '../src/lib/core/model/model';
 import { makeEnv } from '../src/lib/core/paths/env';
 import { compileTree } from '../src/lib/core/render/compile';
 import { boundTo, treeFrom } from '../src/lib/core/templates/build';
-import { escapeHtml } from '../src/lib/core/text';
+import { escapeHtml } from '../src/lib/core/base/text';
 
 /**
  * Draws 1,000 loop items, six bindings and two rules each, side by side with the same output from a function written by

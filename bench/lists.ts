@@ -1,4 +1,4 @@
-import type { VisitorSettings } from '../src/lib/core/loops/visitors';
+import type { VisitorSettings } from '../src/lib/core/schema/loop';
 import { boundTo, treeFrom } from '../src/lib/core/templates/build';
 import { closeDatabase } from '../src/lib/server/database/connect';
 import { forgetAnswers } from '../src/lib/server/queries/kept';

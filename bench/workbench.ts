@@ -2,7 +2,7 @@ import { spawn } from 'node:child_process';
 import { createServer } from 'node:net';
 import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
-import { FieldSchema } from '../src/lib/core/model/field';
+import { FieldSchema } from '../src/lib/core/schema/field';
 import { boundTo, treeFrom, type Nested } from '../src/lib/core/templates/build';
 import { closeDatabase, inTransaction } from '../src/lib/server/database/connect';
 import { readModel } from '../src/lib/server/services/model';

@@ -1,5 +1,5 @@
 import sharp from 'sharp';
-import { dayOf, dayNumber } from '../src/lib/core/formats/write';
+import { dayOf, dayNumber } from '../src/lib/core/base/write';
 import { closeDatabase, run, select } from '../src/lib/server/database/connect';
 import { table } from '../src/lib/server/database/tables';
 import { addBytes } from '../src/lib/server/services/media';

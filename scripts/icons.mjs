@@ -241,5 +241,5 @@ for (const [name, words] of Object.entries(WANTED)) {
   set.push({ name, words, body });
 }
 set.sort((a, b) => (a.name < b.name ? -1 : 1));
-writeFileSync(join(root, 'src', 'lib', 'core', 'icons', 'set.json'), `${JSON.stringify(set, null, 1)}\n`);
+writeFileSync(join(root, 'src', 'lib', 'core', 'base', 'icons', 'set.json'), `${JSON.stringify(set, null, 1)}\n`);
 console.log(`${set.length} icons`);

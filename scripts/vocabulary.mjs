@@ -54,5 +54,5 @@ for (const name of Object.keys(types)) {
   if (!reachesThing(name)) delete types[name];
 }
 const out = { from: `schema-dts ${version}`, types, properties };
-writeFileSync(join(root, 'src/lib/core/vocabulary/set.json'), `${JSON.stringify(out)}\n`);
+writeFileSync(join(root, 'src/lib/core/base/vocabulary/set.json'), `${JSON.stringify(out)}\n`);
 console.log(`${Object.keys(types).length} types, ${Object.keys(properties).length} properties`);

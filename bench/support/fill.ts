@@ -1,4 +1,4 @@
-import { FieldSchema } from '../../src/lib/core/model/field';
+import { FieldSchema } from '../../src/lib/core/schema/field';
 import { inTransaction, select } from '../../src/lib/server/database/connect';
 import { readModel } from '../../src/lib/server/services/model';
 import { insertRecords } from '../../src/lib/server/services/records';

@@ -1,5 +1,5 @@
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
-import type { Tree } from '../../src/lib/core/templates/template';
+import type { Tree } from '../../src/lib/core/schema/element';
 import { cut, heading, text } from './short';
 
 const archive = (step: string, more?: Parameters<typeof boundTo>[2]) => boundTo('archive', [step], more);

@@ -1,5 +1,5 @@
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
-import type { Tree } from '../../src/lib/core/templates/template';
+import type { Tree } from '../../src/lib/core/schema/element';
 import { archiveTitle, all, bound, chapter, date, field, filled, heading, kept, none, test, text } from './short';
 
 const R = 'record';

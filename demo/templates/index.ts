@@ -1,4 +1,6 @@
-import type { Purpose, Target, Tree } from '../../src/lib/core/templates/template';
+import type { Purpose } from '../../src/lib/core/schema/template';
+import type { Target } from '../../src/lib/core/schema/target';
+import type { Tree } from '../../src/lib/core/schema/element';
 import { regionPage, searchPage } from './archives';
 import { hutArchive, hutPage, oldHutPage } from './hut';
 import { hutCard, trailCard, wardenLine } from './parts';

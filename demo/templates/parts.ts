@@ -1,5 +1,5 @@
 import { treeFrom, type Nested } from '../../src/lib/core/templates/build';
-import type { Tree } from '../../src/lib/core/templates/template';
+import type { Tree } from '../../src/lib/core/schema/element';
 import { all, bound, cut, date, field, heading, kept, test, text } from './short';
 
 /** What every card begins with: the picture and the title, both leading to the page. */

@@ -1,5 +1,5 @@
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
-import type { Tree } from '../../src/lib/core/templates/template';
+import type { Tree } from '../../src/lib/core/schema/element';
 import { archiveTitle, all, bound, chapter, cut, date, field, filled, heading, test, text } from './short';
 
 export const wardenPage = (): Tree =>

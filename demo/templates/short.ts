@@ -1,5 +1,5 @@
 import { boundTo, type Nested } from '../../src/lib/core/templates/build';
-import type { SlotValue } from '../../src/lib/core/templates/binding';
+import type { SlotValue } from '../../src/lib/core/schema/binding';
 
 type More = Parameters<typeof boundTo>[2];
 

@@ -1,5 +1,5 @@
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
-import type { Tree } from '../../src/lib/core/templates/template';
+import type { Tree } from '../../src/lib/core/schema/element';
 import { archiveTitle, all, cut, date, field, heading, test, text } from './short';
 
 const site = (step: string) => boundTo('site', [step]);

@@ -1,5 +1,5 @@
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
-import type { Tree } from '../../src/lib/core/templates/template';
+import type { Tree } from '../../src/lib/core/schema/element';
 import { archiveTitle, all, bound, chapter, field, heading, test, text } from './short';
 
 const stage = (step: string, more?: Parameters<typeof boundTo>[2]) => boundTo('loop:stages', [step], more);

@@ -1,10 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { indexModel, type ContentType } from '../../src/lib/core/model/model';
-import { addressOf } from '../../src/lib/core/serving/addresses';
-import { parsePattern, patternProblems, sharedAddress, takenFirstParts } from '../../src/lib/core/serving/patterns';
-import { placeOf } from '../../src/lib/core/serving/places';
-import { expandUriTemplate, parseUriTemplate } from '../../src/lib/core/serving/uri-template';
+import { indexModel } from '../../src/lib/core/model/model';
+import type { ContentType } from '../../src/lib/core/schema/model';
+import { addressOf } from '../../src/lib/core/addresses/addresses';
+import { parsePattern, patternProblems, sharedAddress, takenFirstParts } from '../../src/lib/core/addresses/patterns';
+import { placeOf } from '../../src/lib/core/addresses/places';
+import { expandUriTemplate, parseUriTemplate } from '../../src/lib/core/addresses/uri-template';
 import { model, record } from '../support/world';
 
 const pieces = (text: string) => {

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { analyse, analyseBranches, canBe } from '../../src/lib/core/rules/analyse';
 import { compileRule } from '../../src/lib/core/rules/compile';
-import { isGroup, type Group, type Rule } from '../../src/lib/core/rules/rule';
+import { isGroup, type Group, type Rule } from '../../src/lib/core/schema/rule';
 import { envOf, houseScopes, index, own, record } from '../support/world';
 
 const env = envOf([]);

@@ -3,7 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { clipOf, piecesFrom, topmost, unwrapping, wrapping } from '../../src/lib/core/templates/arrange';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import { applyEdit, type Edit, type Operation } from '../../src/lib/core/templates/edits';
-import { parseTree, type Tree } from '../../src/lib/core/templates/template';
+import { parseTree } from '../../src/lib/core/templates/parse';
+import type { Tree } from '../../src/lib/core/schema/element';
 import { freshPiece, parentOf, pieceOf, walk } from '../../src/lib/core/templates/tree';
 
 const start = (): Tree =>

@@ -3,7 +3,7 @@ import { headingOrder } from '../../src/lib/core/checks/headings';
 import { looseEndsOf } from '../../src/lib/core/checks/loose-ends';
 import { compilePath } from '../../src/lib/core/paths/compile';
 import { compileTree } from '../../src/lib/core/render/compile';
-import type { Group, Rule } from '../../src/lib/core/rules/rule';
+import type { Group, Rule } from '../../src/lib/core/schema/rule';
 import { branchesFor, noBranches } from '../../src/lib/core/templates/branches';
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
 import { envOf, houseScopes, index, own, record } from '../support/world';

@@ -4,13 +4,14 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { inventor } from '../../src/lib/core/content/invent';
 import { fromPlain, joinCells, plainSchema, splitCell, toCell, toPlain } from '../../src/lib/core/exchange/cells';
-import { findIcons, icons } from '../../src/lib/core/icons';
-import { fieldSchema, kindOf, parseFields, parseValue, type Field } from '../../src/lib/core/model/field';
+import { findIcons, icons } from '../../src/lib/core/base/icons';
+import { fieldSchema, kindOf, parseFields, parseValue } from '../../src/lib/core/model/field';
+import type { Field } from '../../src/lib/core/schema/field';
 import { kinds } from '../../src/lib/core/model/kinds';
 import { embedFrom, mayEmbed } from '../../src/lib/core/model/kinds/embed';
 import type { Inventor } from '../../src/lib/core/model/kinds/kind';
 import { inventValue, refsOf, withoutRefs } from '../../src/lib/core/model/kinds/rows';
-import { htmlText } from '../../src/lib/core/text';
+import { htmlText } from '../../src/lib/core/base/text';
 import { envOf, field, record } from '../support/world';
 
 const options = { options: ['a', 'b', 'c'].map((key) => ({ key, label: key.toUpperCase() })) };

@@ -1,11 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { ContentRecord } from '../../src/lib/core/content/record';
+import type { ContentRecord } from '../../src/lib/core/schema/record';
 import { indexModel } from '../../src/lib/core/model/model';
 import { contenders, LEVELS, type Contest, type PageOf, type Serving } from '../../src/lib/core/serving/contest';
-import type { ArchiveOf } from '../../src/lib/core/serving/archives';
+import type { ArchiveOf } from '../../src/lib/core/addresses/archives';
 import { servesWords, targetProblems } from '../../src/lib/core/serving/targets';
-import type { Purpose, Target } from '../../src/lib/core/templates/template';
+import type { Purpose } from '../../src/lib/core/schema/template';
+import type { Target } from '../../src/lib/core/schema/target';
 import { envOf as envWith, model, record } from '../support/world';
 
 const index = indexModel({

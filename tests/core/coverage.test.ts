@@ -7,10 +7,10 @@ import {
   sectionsOf,
   smallestLook,
 } from '../../src/lib/core/coverage/coverage';
-import { columnsFor } from '../../src/lib/core/coverage/columns';
+import { columnsFor } from '../../src/lib/core/loops/columns';
 import { compileRule } from '../../src/lib/core/rules/compile';
 import { compileTree } from '../../src/lib/core/render/compile';
-import type { Group, Rule } from '../../src/lib/core/rules/rule';
+import type { Group, Rule } from '../../src/lib/core/schema/rule';
 import { treeFrom, type Nested } from '../../src/lib/core/templates/build';
 import { envOf, houseScopes, index, own, record } from '../support/world';
 

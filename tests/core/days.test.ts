@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { DateTime } from 'luxon';
 import { describe, expect, it } from 'vitest';
-import { localDay } from '../../src/lib/core/formats/write';
+import { localDay } from '../../src/lib/core/base/write';
 import { indexModel } from '../../src/lib/core/model/model';
 import { compileRule } from '../../src/lib/core/rules/compile';
 import { envOf, houseScopes, model, own, record } from '../support/world';

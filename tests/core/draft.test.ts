@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { parseContentType, type ContentType } from '../../src/lib/core/model/model';
+import { parseContentType } from '../../src/lib/core/model/model';
+import type { ContentType } from '../../src/lib/core/schema/model';
 import { changesOf, differences, draftOf, merged, type Draft } from '../../src/lib/studio/content/draft';
 import { field, record } from '../support/world';
 

@@ -6,7 +6,7 @@ import { elementNamed, elements } from '../../src/lib/core/elements';
 import { formats } from '../../src/lib/core/formats';
 import { compileTree } from '../../src/lib/core/render/compile';
 import { boundTo, newElement, treeFrom, type Nested } from '../../src/lib/core/templates/build';
-import { parseTree } from '../../src/lib/core/templates/template';
+import { parseTree } from '../../src/lib/core/templates/parse';
 import { envOf, houseScopes, index, picture, record } from '../support/world';
 
 const house = record(1, 'house', {

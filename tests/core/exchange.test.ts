@@ -12,7 +12,8 @@ import {
 import { parseFrontMatter, writeFrontMatter } from '../../src/lib/core/exchange/front-matter';
 import { fromFeatureCollection, toFeature } from '../../src/lib/core/exchange/geojson';
 import { depthOf, typeFromSchema, typeSchema } from '../../src/lib/core/exchange/json-schema';
-import { indexModel, parseContentType, type ContentType } from '../../src/lib/core/model/model';
+import { indexModel, parseContentType } from '../../src/lib/core/model/model';
+import type { ContentType } from '../../src/lib/core/schema/model';
 import { field, index, model, record } from '../support/world';
 
 const house = model.types[0] as ContentType;

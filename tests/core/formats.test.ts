@@ -4,11 +4,11 @@ import { describe, expect, it } from 'vitest';
 import { formats } from '../../src/lib/core/formats';
 import { compilePath } from '../../src/lib/core/paths/compile';
 import { beyond, reachable, type Reachable } from '../../src/lib/core/paths/reach';
-import { compileSlot, misfit, startingTake, type SlotShape } from '../../src/lib/core/render/slots';
-import type { FormatUse } from '../../src/lib/core/templates/binding';
+import { compileSlot, misfit, startingTake, type SlotShape } from '../../src/lib/core/bindings/slots';
+import type { FormatUse } from '../../src/lib/core/schema/binding';
 import { fittingTakes, startBinding } from '../../src/lib/core/templates/bring';
 import { boundTo } from '../../src/lib/core/templates/build';
-import { takeOf, takesFor, typeAfter } from '../../src/lib/core/templates/takes';
+import { takeOf, takesFor, typeAfter } from '../../src/lib/core/paths/takes';
 import { envOf, houseScopes, index, own, picture, record } from '../support/world';
 
 const SHAPES: SlotShape[] = [

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { compileTree, MOST_PLACED } from '../../src/lib/core/render/compile';
 import { DEEPEST } from '../../src/lib/core/loops/loop';
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
-import type { Template } from '../../src/lib/core/templates/template';
+import type { Template } from '../../src/lib/core/schema/template';
 import { envOf, houseScopes, index, record } from '../support/world';
 
 const houses = Array.from({ length: 40 }, (_, i) => record(i + 1, 'house', { height: i }));

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { verdictOf, whyOf, turnWords } from '../../src/lib/core/checks/why';
 import { looksOf } from '../../src/lib/core/coverage/look';
 import { compileTree } from '../../src/lib/core/render/compile';
-import type { Rule } from '../../src/lib/core/rules/rule';
+import type { Rule } from '../../src/lib/core/schema/rule';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import { nameOf } from '../../src/lib/core/templates/names';
 import { envOf, houseScopes, index, own, record } from '../support/world';

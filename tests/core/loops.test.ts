@@ -1,8 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { memoryPool } from '../../src/lib/core/loops/memory-pool';
-import { compileLoop, LoopSettingsSchema } from '../../src/lib/core/loops/loop';
-import type { ContentRecord } from '../../src/lib/core/content/record';
+import { compileLoop } from '../../src/lib/core/loops/loop';
+import { LoopSettingsSchema } from '../../src/lib/core/schema/loop';
+import type { ContentRecord } from '../../src/lib/core/schema/record';
 import { makeEnv } from '../../src/lib/core/paths/env';
 import { envOf, houseScopes, index, record } from '../support/world';
 

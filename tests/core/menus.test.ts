@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { HtmlValidate } from 'html-validate';
-import { indexModel, type Model } from '../../src/lib/core/model/model';
-import type { MenuEntry } from '../../src/lib/core/model/menu';
+import { indexModel } from '../../src/lib/core/model/model';
+import type { Model } from '../../src/lib/core/schema/model';
+import type { MenuEntry } from '../../src/lib/core/schema/menu';
 import type { Env } from '../../src/lib/core/paths/env';
 import { compileTree } from '../../src/lib/core/render/compile';
-import type { ArchivePlace } from '../../src/lib/core/serving/archives';
+import type { ArchivePlace } from '../../src/lib/core/addresses/archives';
 import { treeFrom } from '../../src/lib/core/templates/build';
 import { envOf, model, record } from '../support/world';
 

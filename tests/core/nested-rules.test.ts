@@ -2,19 +2,13 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { indexModel } from '../../src/lib/core/model/model';
 import { analyse } from '../../src/lib/core/rules/analyse';
-import { movePart, partAt, withPart } from '../../src/lib/core/rules/arrange';
+import { movePart, partAt, withPart } from '../../src/lib/core/rules/parts';
 import { compileRule } from '../../src/lib/core/rules/compile';
 import { explain, ruleWords } from '../../src/lib/core/rules/explain';
-import { circleOf, parseNamedRule, type NamedRule } from '../../src/lib/core/rules/named';
-import {
-  pathsOf,
-  RuleSchema,
-  testsOf,
-  type Group,
-  type Rule,
-  type Test,
-  type Where,
-} from '../../src/lib/core/rules/rule';
+import { circleOf, parseNamedRule } from '../../src/lib/core/rules/named';
+import type { NamedRule } from '../../src/lib/core/schema/named-rule';
+import { pathsOf, testsOf } from '../../src/lib/core/rules/walk';
+import { RuleSchema, type Group, type Rule, type Test, type Where } from '../../src/lib/core/schema/rule';
 import { changesFor } from '../../src/lib/core/rules/turn';
 import { envOf, field, houseScopes, index, model, own, record } from '../support/world';
 

@@ -1,12 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { indexModel } from '../../src/lib/core/model/model';
-import { MenuSchema, menuRows, moveEntry, withEntry, type MenuEntry } from '../../src/lib/core/model/menu';
+import { MenuSchema, type MenuEntry } from '../../src/lib/core/schema/menu';
+import { menuRows, moveEntry, withEntry } from '../../src/lib/core/model/menu';
 import { canonical, changesBetween } from '../../src/lib/core/releases/compare';
 import { DesignSchema, typeDesigns, underDesign, type Design } from '../../src/lib/core/releases/design';
-import { addressOf } from '../../src/lib/core/serving/addresses';
+import { addressOf } from '../../src/lib/core/addresses/addresses';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
-import type { Template } from '../../src/lib/core/templates/template';
+import type { Template } from '../../src/lib/core/schema/template';
 import { BUILT_IN } from '../../src/lib/core/theme/theme';
 import { index, model, record } from '../support/world';
 

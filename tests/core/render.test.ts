@@ -1,6 +1,6 @@
 import { HtmlValidate } from 'html-validate';
 import { describe, expect, it } from 'vitest';
-import type { ContentRecord } from '../../src/lib/core/content/record';
+import type { ContentRecord } from '../../src/lib/core/schema/record';
 import { compileTree, type CompileOptions } from '../../src/lib/core/render/compile';
 import { drawPage } from '../../src/lib/core/render/page';
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';

@@ -1,11 +1,11 @@
 import fc from 'fast-check';
 import sift from 'sift';
 import { describe, expect, it } from 'vitest';
-import type { ContentRecord } from '../../src/lib/core/content/record';
+import type { ContentRecord } from '../../src/lib/core/schema/record';
 import { compileRule } from '../../src/lib/core/rules/compile';
 import { explain, ruleWords } from '../../src/lib/core/rules/explain';
 import { operators } from '../../src/lib/core/rules/operators';
-import { RuleSchema, type Group, type Rule, type Test } from '../../src/lib/core/rules/rule';
+import { RuleSchema, type Group, type Rule, type Test } from '../../src/lib/core/schema/rule';
 import { envOf, houseScopes, index, own, record } from '../support/world';
 
 const test = (name: string, steps: string[], operand?: unknown): Test => ({

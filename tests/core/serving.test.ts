@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { startOfDay } from '../../src/lib/core/formats/write';
+import { startOfDay } from '../../src/lib/core/base/write';
 import { indexModel } from '../../src/lib/core/model/model';
-import { addressOf } from '../../src/lib/core/serving/addresses';
-import { placeOf } from '../../src/lib/core/serving/places';
+import { addressOf } from '../../src/lib/core/addresses/addresses';
+import { placeOf } from '../../src/lib/core/addresses/places';
 import {
   addressOfArchive,
   descriptionOfArchive,
@@ -11,7 +11,7 @@ import {
   monthsOf,
   titleOfArchive,
   type ArchiveOf,
-} from '../../src/lib/core/serving/archives';
+} from '../../src/lib/core/addresses/archives';
 import { index, model, record } from '../support/world';
 
 const withAuthor = indexModel({

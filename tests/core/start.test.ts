@@ -3,7 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { looseEndsOf } from '../../src/lib/core/checks/loose-ends';
 import { compileTree, scopesOf } from '../../src/lib/core/render/compile';
 import { archiveTree, frameTree, recordTree } from '../../src/lib/core/templates/start';
-import type { Purpose, Tree } from '../../src/lib/core/templates/template';
+import type { Purpose } from '../../src/lib/core/schema/template';
+import type { Tree } from '../../src/lib/core/schema/element';
 import { walk } from '../../src/lib/core/templates/tree';
 import { envOf, index, model, picture, record } from '../support/world';
 

@@ -8,7 +8,7 @@ import {
   structuredProblems,
   suggestedProperties,
 } from '../../src/lib/core/render/structured';
-import { findTypes, isType, lineOf, propertiesOf } from '../../src/lib/core/vocabulary';
+import { findTypes, isType, lineOf, propertiesOf } from '../../src/lib/core/base/vocabulary';
 import { envOf, index, model, own, record } from '../support/world';
 
 const origin = 'https://a.example';

@@ -9,8 +9,8 @@ import {
   writeDatePattern,
   writeInstant,
   writeNumber,
-} from '../../src/lib/core/formats/write';
-import { escapeHtml, fold, safeUrl, slugOf } from '../../src/lib/core/text';
+} from '../../src/lib/core/base/write';
+import { escapeHtml, fold, safeUrl, slugOf } from '../../src/lib/core/base/text';
 
 describe('text', () => {
   it('escapes everything that HTML reads as markup', () => {

@@ -12,7 +12,7 @@ import {
   type Ids,
 } from '../../src/lib/core/releases/theme-file';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
-import type { Template } from '../../src/lib/core/templates/template';
+import type { Template } from '../../src/lib/core/schema/template';
 import { BUILT_IN } from '../../src/lib/core/theme/theme';
 import { field, index, model } from '../support/world';
 

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { contrast, inkOn } from '../../src/lib/core/theme/contrast';
 import { fromDesignTokens, toDesignTokens } from '../../src/lib/core/theme/design-tokens';
-import { BUILT_IN, completeTheme, themeCss, ThemeSchema, type Theme } from '../../src/lib/core/theme/theme';
+import { BUILT_IN, completeTheme, themeCss } from '../../src/lib/core/theme/theme';
+import { ThemeSchema, type Theme } from '../../src/lib/core/schema/theme';
 
 const read = (input: unknown) => {
   const made = fromDesignTokens(input);

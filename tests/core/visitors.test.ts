@@ -2,10 +2,10 @@ import fc from 'fast-check';
 import { HtmlValidate } from 'html-validate';
 import MiniSearch from 'minisearch';
 import { describe, expect, it } from 'vitest';
-import { LoopSettingsSchema } from '../../src/lib/core/loops/loop';
-import { questionOf, type VisitorSettings } from '../../src/lib/core/loops/visitors';
+import { LoopSettingsSchema, type VisitorSettings } from '../../src/lib/core/schema/loop';
+import { questionOf } from '../../src/lib/core/loops/visitors';
 import { compileTree } from '../../src/lib/core/render/compile';
-import { wordsOf } from '../../src/lib/core/search/words';
+import { wordsOf } from '../../src/lib/core/base/words';
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
 import { envOf, index, record } from '../support/world';
 

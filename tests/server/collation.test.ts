@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { collationKey, compareText, sortText } from '../../src/lib/core/loops/collation';
+import { collationKey, compareText, sortText } from '../../src/lib/core/base/collation';
 import { run, select } from '../../src/lib/server/database/connect';
 import { freshDatabase } from '../support/database';
 

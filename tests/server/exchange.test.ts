@@ -7,7 +7,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import countries from 'world-countries';
 import { ZipFile } from 'yazl';
 import { guessTargets } from '../../src/lib/core/exchange/columns';
-import type { ContentRecord } from '../../src/lib/core/content/record';
+import type { ContentRecord } from '../../src/lib/core/schema/record';
 import { exportType, guardCell } from '../../src/lib/server/exchange/exporting';
 import { receiveFile, runImport, startImport, viewFile } from '../../src/lib/server/exchange/importing';
 import { cancelJob, readJob } from '../../src/lib/server/exchange/jobs';

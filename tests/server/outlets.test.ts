@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { placeOf } from '../../src/lib/core/serving/places';
+import { placeOf } from '../../src/lib/core/addresses/places';
 import { readModel, saveSite } from '../../src/lib/server/services/model';
 import { createRecord } from '../../src/lib/server/services/records';
 import { answer } from '../../src/lib/server/site/respond';

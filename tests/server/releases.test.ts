@@ -1,7 +1,7 @@
 import { fork, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Tree } from '../../src/lib/core/templates/template';
+import type { Tree } from '../../src/lib/core/schema/element';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import { BUILT_IN } from '../../src/lib/core/theme/theme';
 import { respond, UNREACHABLE } from '../../src/lib/server/api';

@@ -1,8 +1,9 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { ContentRecord } from '../../src/lib/core/content/record';
+import type { ContentRecord } from '../../src/lib/core/schema/record';
 import { inventor } from '../../src/lib/core/content/invent';
 import { inventValue } from '../../src/lib/core/model/kinds/rows';
-import { parseValue, type Field } from '../../src/lib/core/model/field';
+import { parseValue } from '../../src/lib/core/model/field';
+import type { Field } from '../../src/lib/core/schema/field';
 import { kinds } from '../../src/lib/core/model/kinds';
 import { addBytes, deleteMedia } from '../../src/lib/server/services/media';
 import { readModel } from '../../src/lib/server/services/model';

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { treeFrom } from '../../src/lib/core/templates/build';
-import type { Rule } from '../../src/lib/core/rules/rule';
+import type { Rule } from '../../src/lib/core/schema/rule';
 import { listRecords, moreRecords } from '../../src/lib/server/services/lists';
 import { plainModel, readModel, saveSite } from '../../src/lib/server/services/model';
 import { createRecord } from '../../src/lib/server/services/records';

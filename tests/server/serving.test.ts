@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { blankTree, boundTo, treeFrom } from '../../src/lib/core/templates/build';
-import type { Target } from '../../src/lib/core/templates/template';
+import type { Target } from '../../src/lib/core/schema/target';
 import { saveAuthor } from '../../src/lib/server/services/authors';
 import { deleteMenu, saveMenu } from '../../src/lib/server/services/menus';
 import { readModel } from '../../src/lib/server/services/model';

@@ -1,7 +1,9 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
-import type { Template, Tree } from '../../src/lib/core/templates/template';
-import { BUILT_IN, type Theme } from '../../src/lib/core/theme/theme';
+import type { Template } from '../../src/lib/core/schema/template';
+import type { Tree } from '../../src/lib/core/schema/element';
+import { BUILT_IN } from '../../src/lib/core/theme/theme';
+import type { Theme } from '../../src/lib/core/schema/theme';
 import { createRecord } from '../../src/lib/server/services/records';
 import { createTemplate, deleteTemplate, readTemplate, saveTemplate } from '../../src/lib/server/services/templates';
 import { readTheme, saveTheme, tokenUses } from '../../src/lib/server/services/theme';

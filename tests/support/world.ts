@@ -1,9 +1,11 @@
-import type { ContentRecord, Media } from '../../src/lib/core/content/record';
+import type { ContentRecord, Media } from '../../src/lib/core/schema/record';
 import { memoryPool } from '../../src/lib/core/loops/memory-pool';
 import { plainField } from '../../src/lib/core/model/field';
-import { indexModel, type Field, type Model } from '../../src/lib/core/model/model';
+import { indexModel, type Field } from '../../src/lib/core/model/model';
+import type { Model } from '../../src/lib/core/schema/model';
 import { makeEnv, type Env } from '../../src/lib/core/paths/env';
-import type { Path, Scopes } from '../../src/lib/core/paths/path';
+import type { Path } from '../../src/lib/core/schema/path';
+import type { Scopes } from '../../src/lib/core/paths/scopes';
 
 /** A small model with every kind in it, for tests of the core. */
 export const field = (id: string, kind: string, settings: Record<string, unknown> = {}, label = id): Field =>

@@ -1,4 +1,4 @@
-import type { Problem } from '$lib/core/result';
+import type { Problem } from '$lib/core/base/result';
 
 /** A request that the server would not or could not carry out, in words for the person who made it. */
 export class RequestFailed extends Error {

@@ -1,7 +1,7 @@
 import { looseEndsOf } from '$lib/core/checks/loose-ends';
-import { patternOf } from '$lib/core/serving/patterns';
+import { patternOf } from '$lib/core/addresses/patterns';
 import { targetWords } from '$lib/core/serving/targets';
-import { typeOf, typesServed } from '$lib/core/templates/template';
+import { typeOf, typesServed } from '$lib/core/templates/served';
 import { recordCounts } from '$lib/server/services/lists';
 import { plainOf, readModel } from '$lib/server/services/model';
 import { pendingChanges } from '$lib/server/services/releases';

@@ -1,7 +1,8 @@
 <script lang="ts">
   import { Plus } from '@lucide/svelte';
   import { invalidateAll } from '$app/navigation';
-  import type { Purpose, Target } from '$lib/core/templates/template';
+  import type { Purpose } from '$lib/core/schema/template';
+  import type { Target } from '$lib/core/schema/target';
   import { send, type RequestFailed } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
   import NewTemplate, { type Start } from '$lib/studio/serving/NewTemplate.svelte';

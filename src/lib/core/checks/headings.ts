@@ -1,5 +1,5 @@
 import type { LooseEnd } from '../render/compile';
-import type { Tree } from '../templates/template';
+import type { Tree } from '../schema/element';
 import { walk } from '../templates/tree';
 
 /**

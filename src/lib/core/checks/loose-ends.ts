@@ -1,10 +1,9 @@
-import { localDay } from '../formats/write';
-import { memoryPool } from '../loops/memory-pool';
-import type { ModelIndex } from '../model/model';
-import { makeEnv } from '../paths/env';
+import { localDay } from '../base/write';
+import type { ModelIndex } from '../model/model-index';
+import { EMPTY_POOL, makeEnv } from '../paths/env';
 import { compileTree, scopesOf, type LooseEnd, type PartFinder } from '../render/compile';
-import type { Template } from '../templates/template';
-import type { Theme } from '../theme/theme';
+import type { Template } from '../schema/template';
+import type { Theme } from '../schema/theme';
 import { headingOrder } from './headings';
 import { endsOfRules } from './rules';
 import { missingTokens } from './tokens';
@@ -18,7 +17,7 @@ export function looseEndsOf(
 ): LooseEnd[] {
   const { id, tree } = template;
   const made = compileTree(tree, scopesOf(template, model), model, { parts, id });
-  const env = makeEnv({ model, pool: memoryPool([], []), today: localDay(new Date(), model.site.timeZone) });
+  const env = makeEnv({ model, pool: EMPTY_POOL, today: localDay(new Date(), model.site.timeZone) });
   return [...made.looseEnds, ...endsOfRules(tree, made.elements, env), ...endsInTree(template, theme)];
 }
 

@@ -4,9 +4,9 @@ import { analyse, analyseBranches, canBe } from '../rules/analyse';
 import { compileRule, type CompiledRule } from '../rules/compile';
 import { ruleWords } from '../rules/explain';
 import { optionsOf } from '../loops/visitors';
-import type { ModelIndex } from '../model/model';
-import { problem } from '../result';
-import type { Tree } from '../templates/template';
+import type { ModelIndex } from '../model/model-index';
+import { problem } from '../base/result';
+import type { Tree } from '../schema/element';
 
 const ALWAYS: CompiledRule = { rule: { group: 'all', rules: [] }, parts: [], problems: [], holds: () => true };
 

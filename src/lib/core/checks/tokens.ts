@@ -1,8 +1,8 @@
 import type { LooseEnd } from '../render/compile';
 import { tokensIn } from '../styles/style';
-import type { Tree } from '../templates/template';
+import type { Tree } from '../schema/element';
 import { walk } from '../templates/tree';
-import { TOKEN_GROUPS, type Theme } from '../theme/theme';
+import { TOKEN_GROUPS, type Theme } from '../schema/theme';
 
 /** Looks that name a token which the theme does not have; they are as if nothing were set. */
 export function missingTokens(tree: Tree, theme: Theme): LooseEnd[] {

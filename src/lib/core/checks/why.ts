@@ -1,11 +1,11 @@
 import type { Env } from '../paths/env';
-import type { Path } from '../paths/path';
+import type { Path } from '../schema/path';
 import type { CompiledElement } from '../render/compile';
 import { pathWords } from '../paths/built-ins';
 import { asWords, explain, ruleWords, type Explained } from '../rules/explain';
 import { changesFor } from '../rules/turn';
 import type { CompiledRule } from '../rules/compile';
-import type { Tree } from '../templates/template';
+import type { Tree } from '../schema/element';
 import { walk } from '../templates/tree';
 
 /** Why an element is on a page or is not: the outermost thing that decides. */

@@ -1,8 +1,9 @@
 import { z } from 'zod';
-import { STATUSES } from './record';
+import { STATUSES } from '../schema/record';
 import { parseValue } from '../model/field';
-import type { ContentType, Field } from '../model/model';
-import { fail, ok, problem, type Problem, type Result } from '../result';
+import type { ContentType } from '../schema/model';
+import type { Field } from '../model/model';
+import { fail, ok, problem, type Problem, type Result } from '../base/result';
 
 /** A change to a record, as it crosses a border. Values left out stay as they are; null takes a value away. */
 export const RecordChangeSchema = z.strictObject({

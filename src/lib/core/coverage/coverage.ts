@@ -1,9 +1,9 @@
-import type { ContentRecord } from '../content/record';
+import type { ContentRecord } from '../schema/record';
 import type { Env } from '../paths/env';
 import type { CompiledElement } from '../render/compile';
 import type { CompiledRule } from '../rules/compile';
-import type { Tree } from '../templates/template';
-import { columnsFor, type Column } from './columns';
+import type { Tree } from '../schema/element';
+import { columnsFor, type Column } from '../loops/columns';
 
 /** Something that is on the page of some records and not of others: an element with a rule, or a branch of alternatives. */
 export interface Section {

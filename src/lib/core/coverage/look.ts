@@ -1,11 +1,11 @@
-import type { ContentRecord } from '../content/record';
+import type { ContentRecord } from '../schema/record';
 import { coloursCss } from '../elements/common';
 import { compilePath } from '../paths/compile';
 import { makeEnv, type Env, type Pool } from '../paths/env';
 import type { CompiledTree, LooseEnd } from '../render/compile';
-import type { ModelIndex } from '../model/model';
-import type { Binding, SlotValue } from '../templates/binding';
-import type { Tree } from '../templates/template';
+import type { ModelIndex } from '../model/model-index';
+import type { Binding, SlotValue } from '../schema/binding';
+import type { Tree } from '../schema/element';
 
 /** One page of a template as it is looked at among many: its HTML, and what became of its elements. */
 export interface Look {

@@ -1,5 +1,5 @@
-import { numberWriter } from '../formats/write';
-import { escapeHtml } from '../text';
+import { numberWriter } from '../base/write';
+import { escapeHtml } from '../base/text';
 
 export interface MapPoint {
   /** Degrees of WGS 84. */

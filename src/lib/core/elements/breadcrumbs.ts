@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { addressOf } from '../serving/addresses';
-import { addressOfArchive, periodWords, titleOfArchive, type ArchiveOf } from '../serving/archives';
-import type { ModelIndex } from '../model/model';
-import { escapeHtml } from '../text';
+import { addressOf } from '../addresses/addresses';
+import { addressOfArchive, periodWords, titleOfArchive, type ArchiveOf } from '../addresses/archives';
+import type { ModelIndex } from '../model/model-index';
+import { escapeHtml } from '../base/text';
 import { defineElement } from './element';
 
 export const breadcrumbs = defineElement({

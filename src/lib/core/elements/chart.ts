@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { drawChart } from '../draw/chart';
 import { kindOf, type Field } from '../model/model';
-import { writeValue } from '../render/write-value';
+import { writeValue } from '../formats/write-value';
 import { withoutMarkup } from './common';
 import { defineElement, pick } from './element';
 

@@ -1,9 +1,9 @@
 import { z } from 'zod';
-import type { Media } from '../content/record';
-import { isDrawing, mediaAddress, WIDTHS } from '../render/media';
+import type { Media } from '../schema/record';
+import { isDrawing, mediaAddress, WIDTHS } from '../model/media';
 import type { Env } from '../paths/env';
 import { inkOn } from '../theme/contrast';
-import { escapeHtml } from '../text';
+import { escapeHtml } from '../base/text';
 import { pick, type Making, type PropControl, type SlotDefinition } from './element';
 
 const STEPS = pick('none', 'None', 's', 'Small', 'm', 'Medium', 'l', 'Large');

@@ -1,12 +1,13 @@
 import type { z } from 'zod';
-import type { LoopSettings, CompiledLoop } from '../loops/loop';
+import type { LoopSettings } from '../schema/loop';
+import type { CompiledLoop } from '../loops/compiled';
 import type { Family } from '../model/kinds/kind';
 import type { Env } from '../paths/env';
-import type { Path } from '../paths/path';
-import type { Problem } from '../result';
-import type { CompiledSlot, SlotShape } from '../render/slots';
-import type { FormatUse, SlotValue } from '../templates/binding';
-import type { Purpose } from '../templates/template';
+import type { Path } from '../schema/path';
+import type { Problem } from '../base/result';
+import type { CompiledSlot, SlotShape } from '../bindings/slots';
+import type { FormatUse, SlotValue } from '../schema/binding';
+import type { Purpose } from '../schema/template';
 
 export { pick } from '../formats/format';
 

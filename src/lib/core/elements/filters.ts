@@ -1,11 +1,12 @@
 import { z } from 'zod';
-import { dayOf, localDay, writeNumber } from '../formats/write';
-import type { CompiledLoop } from '../loops/loop';
-import { optionsOf, questionOf, wanted, type Facet, type FacetCount, type Wanted } from '../loops/visitors';
+import { dayOf, localDay, writeNumber } from '../base/write';
+import type { CompiledLoop, Facet } from '../loops/compiled';
+import { optionsOf, questionOf, wanted, type Wanted } from '../loops/visitors';
+import type { FacetCount } from '../paths/pool';
 import type { Env } from '../paths/env';
-import { problem } from '../result';
-import { addressOfArchive } from '../serving/archives';
-import { escapeHtml } from '../text';
+import { problem } from '../base/result';
+import { addressOfArchive } from '../addresses/archives';
+import { escapeHtml } from '../base/text';
 import { defineElement, pick } from './element';
 
 const props = z.object({

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { drawIcon } from '../icons';
+import { drawIcon } from '../base/icons';
 import { withoutLinks } from './common';
 import { defineElement, pick } from './element';
 

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { escapeHtml } from '../text';
+import { escapeHtml } from '../base/text';
 import { defineElement, pick } from './element';
 
 export const list = defineElement({

@@ -1,12 +1,15 @@
 import { z } from 'zod';
 import { NO_PAGE, pageAsked, turnAt } from '../loops/evaluate';
 import { groupItems, type Group } from '../loops/group';
-import { DEEPEST, LoopSettingsSchema, type CompiledLoop } from '../loops/loop';
-import type { ContentRecord } from '../content/record';
+import { DEEPEST } from '../loops/loop';
+import { LoopSettingsSchema } from '../schema/loop';
+import type { CompiledLoop } from '../loops/compiled';
+import type { ContentRecord } from '../schema/record';
 import { questionOf, wanted } from '../loops/visitors';
-import { addressOfArchive } from '../serving/archives';
-import type { Env, Thing } from '../paths/env';
-import { escapeHtml } from '../text';
+import { addressOfArchive } from '../addresses/archives';
+import type { Env } from '../paths/env';
+import type { Thing } from '../paths/pool';
+import { escapeHtml } from '../base/text';
 import { defineElement, joined, pick, type Draw, type Making } from './element';
 import type { Role } from './turn';
 

@@ -1,10 +1,10 @@
 import { z } from 'zod';
-import type { MenuEntry } from '../model/menu';
-import type { ModelIndex } from '../model/model';
+import type { MenuEntry } from '../schema/menu';
+import type { ModelIndex } from '../model/model-index';
 import type { Env } from '../paths/env';
-import { addressOf } from '../serving/addresses';
-import { addressOfArchive, titleOfArchive, type ArchiveOf } from '../serving/archives';
-import { escapeHtml, safeUrl } from '../text';
+import { addressOf } from '../addresses/addresses';
+import { addressOfArchive, titleOfArchive, type ArchiveOf } from '../addresses/archives';
+import { escapeHtml, safeUrl } from '../base/text';
 import { defineElement, pick } from './element';
 
 export const menu = defineElement({

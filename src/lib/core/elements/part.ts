@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { PathSchema } from '../paths/path';
+import { PathSchema } from '../schema/path';
 import { defineElement } from './element';
 
 export const part = defineElement({

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { mediaAddress } from '../render/media';
+import { mediaAddress } from '../model/media';
 import { altOf, drawImage, GAP, SHAPE, SHAPES } from './common';
 import { defineElement, pick } from './element';
 

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { writeNumber } from '../formats/write';
+import { writeNumber } from '../base/write';
 import { defineElement, pick } from './element';
 
 /** Outlines in a box of 24 by 24. */

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { SEARCH } from '../serving/reserved';
-import { escapeHtml } from '../text';
+import { SEARCH } from '../base/reserved';
+import { escapeHtml } from '../base/text';
 import { defineElement } from './element';
 
 export const search = defineElement({

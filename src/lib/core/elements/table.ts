@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { kindOf, type Field } from '../model/model';
 import type { Env } from '../paths/env';
-import { writeValue } from '../render/write-value';
+import { writeValue } from '../formats/write-value';
 import { withoutMarkup } from './common';
-import { escapeHtml } from '../text';
+import { escapeHtml } from '../base/text';
 import { defineElement } from './element';
 
 type Row = Record<string, unknown>;

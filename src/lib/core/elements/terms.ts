@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { addressOfArchive } from '../serving/archives';
-import { escapeHtml } from '../text';
+import { addressOfArchive } from '../addresses/archives';
+import { escapeHtml } from '../base/text';
 import { defineElement, pick } from './element';
 
 export const terms = defineElement({

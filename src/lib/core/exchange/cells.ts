@@ -1,4 +1,5 @@
-import { fieldSchema, isList, kindOf, type Field } from '../model/field';
+import { fieldSchema, isList, kindOf } from '../model/field';
+import type { Field } from '../schema/field';
 import type { JsonSchema } from '../model/kinds/kind';
 
 /** Looks up what text in a file means. Undefined where nothing, or several things, are meant. */

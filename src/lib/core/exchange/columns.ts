@@ -1,7 +1,9 @@
-import type { ContentRecord } from '../content/record';
-import type { ContentType, Field, ModelIndex } from '../model/model';
-import { problem, type Problem } from '../result';
-import { fold } from '../text';
+import type { ContentRecord } from '../schema/record';
+import type { ContentType } from '../schema/model';
+import type { Field } from '../model/model';
+import type { ModelIndex } from '../model/model-index';
+import { problem, type Problem } from '../base/result';
+import { fold } from '../base/text';
 import { fromPlain, splitCell, toCell, toPlain, type Finder, type Namer } from './cells';
 
 /** What a column of a file goes into: a part of every record, the terms of a taxonomy, a field, or nothing. */

@@ -1,5 +1,5 @@
 import { parseDocument, stringify } from 'yaml';
-import { fail, ok, problem, type Result } from '../result';
+import { fail, ok, problem, type Result } from '../base/result';
 
 /** Name under which the text below the front matter stands among the columns. */
 export const BODY = 'body';

@@ -1,7 +1,8 @@
 import { z } from 'zod';
-import type { ContentRecord } from '../content/record';
-import type { ContentType, ModelIndex } from '../model/model';
-import { fail, ok, problem, type Result } from '../result';
+import type { ContentRecord } from '../schema/record';
+import type { ContentType } from '../schema/model';
+import type { ModelIndex } from '../model/model-index';
+import { fail, ok, problem, type Result } from '../base/result';
 import type { Namer } from './cells';
 import { recordToPlain } from './columns';
 

@@ -1,4 +1,4 @@
-import type { Problem } from '../result';
+import type { Problem } from '../base/result';
 import type { Column, Target } from './columns';
 
 export type Format = 'csv' | 'json' | 'geojson' | 'markdown';

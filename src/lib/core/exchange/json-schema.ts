@@ -1,11 +1,13 @@
 import { z } from 'zod';
-import { STATUSES } from '../content/record';
-import { newId } from '../ids';
-import { FieldSchema, type Field } from '../model/field';
-import { parseContentType, type ContentType, type ModelIndex } from '../model/model';
+import { STATUSES } from '../schema/record';
+import { newId } from '../base/ids';
+import { FieldSchema, type Field } from '../schema/field';
+import { parseContentType } from '../model/model';
+import type { ContentType } from '../schema/model';
+import type { ModelIndex } from '../model/model-index';
 import type { JsonSchema } from '../model/kinds/kind';
-import { fail, ok, problem, type Problem, type Result } from '../result';
-import { keyOf, slugOf } from '../text';
+import { fail, ok, problem, type Problem, type Result } from '../base/result';
+import { keyOf, slugOf } from '../base/text';
 import { plainSchema } from './cells';
 import { columnsOf } from './columns';
 

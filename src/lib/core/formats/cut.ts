@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { defineFormat, pick } from './format';
-import { cutText } from './write';
+import { cutText } from '../base/write';
 
 export const cut = defineFormat({
   name: 'cut',

@@ -1,7 +1,15 @@
 import { z } from 'zod';
-import { PathSchema } from '../paths/path';
+import { PathSchema } from '../schema/path';
 import { defineFormat, pick } from './format';
-import { localDay, localTime, writeDate, writeDatePattern, writeDateRange, writeInstant, writeRelative } from './write';
+import {
+  localDay,
+  localTime,
+  writeDate,
+  writeDatePattern,
+  writeDateRange,
+  writeInstant,
+  writeRelative,
+} from '../base/write';
 
 const STYLES = ['full', 'long', 'medium', 'short'] as const;
 const NAMED = ['full', 'Full', 'long', 'Long', 'medium', 'Medium', 'short', 'Short'];

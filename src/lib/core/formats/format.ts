@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import type { Family } from '../model/kinds/kind';
-import type { Site } from '../model/model';
-import type { Path } from '../paths/path';
+import type { Site } from '../schema/model';
+import type { Path } from '../schema/path';
 
 /** One control in the form that sets a format up. */
 export interface FormatControl {

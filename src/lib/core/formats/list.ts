@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { defineFormat, pick } from './format';
-import { writeList } from './write';
+import { writeList } from '../base/write';
 
 export const list = defineFormat({
   name: 'list',

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { defineFormat, pick } from './format';
-import { writeNumber, writeOrdinal } from './write';
+import { writeNumber, writeOrdinal } from '../base/write';
 
 export const number = defineFormat({
   name: 'number',

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { PathSchema } from '../paths/path';
+import { PathSchema } from '../schema/path';
 import { defineFormat, pick } from './format';
-import { localTime, writeClock } from './write';
+import { localTime, writeClock } from '../base/write';
 
 export const time = defineFormat({
   name: 'time',

@@ -1,15 +1,17 @@
-import type { ContentRecord } from '../content/record';
-import { dayNumber, minutesOf } from '../formats/write';
-import type { Env, Row, Thing, Turn } from '../paths/env';
+import type { ContentRecord } from '../schema/record';
+import { dayNumber, minutesOf } from '../base/write';
+import type { Env, Turn } from '../paths/env';
+import type { Row, Thing, LoopList, FacetCount, FacetCounts } from '../paths/pool';
 import { rowsOf, termRows } from '../paths/items';
-import type { ValueType } from '../paths/path';
+import type { ValueType } from '../paths/scopes';
 import type { CompiledRule } from '../rules/compile';
-import { isGroup } from '../rules/rule';
-import { holdsWords } from '../search/words';
-import { takeOf } from '../templates/takes';
-import { collationKey, compareText } from './collation';
-import { pageOf, type CompiledLoop, type LoopList } from './loop';
-import { wanted, type FacetCount, type FacetCounts } from './visitors';
+import { isGroup } from '../schema/rule';
+import { holdsWords } from '../content/search';
+import { takeOf } from '../paths/takes';
+import { collationKey, compareText } from '../base/collation';
+import { pageOf } from './loop';
+import type { CompiledLoop } from './compiled';
+import { wanted } from './visitors';
 
 /** What a value is ordered by: a number, or text for the collation. Choices stand in the order of their options. */
 export function orderKey(value: unknown, type: ValueType): number | string {

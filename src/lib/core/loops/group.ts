@@ -1,9 +1,10 @@
-import { writeDatePattern, localDay } from '../formats/write';
-import type { Env, Thing } from '../paths/env';
-import { writeValue } from '../render/write-value';
-import { collationKey } from './collation';
+import { writeDatePattern, localDay } from '../base/write';
+import type { Env } from '../paths/env';
+import type { Thing } from '../paths/pool';
+import { writeValue } from '../formats/write-value';
+import { collationKey } from '../base/collation';
 import { orderKey, compareKeys, turnAt } from './evaluate';
-import type { CompiledLoop } from './loop';
+import type { CompiledLoop } from './compiled';
 
 /** Items that stand under one head, each with its position in the list, from 1. */
 export interface Group {

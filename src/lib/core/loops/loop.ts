@@ -1,120 +1,16 @@
-import { z } from 'zod';
-import type { Field, ModelIndex } from '../model/model';
+import type { OrderKey, CompiledLoop } from './compiled';
+import type { LoopSource, LoopSettings } from '../schema/loop';
+import type { Field } from '../model/model';
+import type { ModelIndex } from '../model/model-index';
 import { compilePath, type CompiledPath } from '../paths/compile';
-import type { Thing } from '../paths/env';
 import { fieldsOf, termFields } from '../paths/items';
-import { PathSchema, type LoopScope, type Scopes, type ValueType } from '../paths/path';
-import { problem, type Problem } from '../result';
-import { compileRule, type CompiledRule } from '../rules/compile';
-import { RuleSchema } from '../rules/rule';
-import { TAKES, type Take } from '../templates/binding';
-import { slugOf } from '../text';
-import { takesFor, typeAfter } from '../templates/takes';
-import { compileVisitors, VisitorsSchema, type Visitors } from './visitors';
+import type { LoopScope, Scopes } from '../paths/scopes';
+import { problem, type Problem } from '../base/result';
+import { compileRule } from '../rules/compile';
 
-const Whole = z.number().int().min(0).max(100_000);
-
-export const LoopSourceSchema = z.discriminatedUnion('from', [
-  z.strictObject({ from: z.literal('archive') }),
-  z.strictObject({ from: z.literal('query'), typeIds: z.array(z.string()).min(1).max(20) }),
-  z.strictObject({ from: z.literal('relation'), path: PathSchema }),
-  /** Rows, rows within rows, pictures, choices or terms at a path. */
-  z.strictObject({ from: z.literal('values'), path: PathSchema }),
-  /** Records picked one by one, in this order. */
-  z.strictObject({
-    from: z.literal('chosen'),
-    ids: z.array(z.number().int()).max(500),
-    typeIds: z.array(z.string()).max(20),
-  }),
-  /** Terms of a taxonomy: all, those at the top, or those right below the terms at a path. */
-  z.strictObject({
-    from: z.literal('terms'),
-    taxonomyId: z.string(),
-    which: z.enum(['all', 'top', 'below']).default('top'),
-    path: PathSchema.optional(),
-  }),
-]);
-export type LoopSource = z.infer<typeof LoopSourceSchema>;
-
-export const GROUPED_BY = ['value', 'letter', 'month', 'year'] as const;
-export type GroupedBy = (typeof GROUPED_BY)[number];
-
-export const LoopSettingsSchema = z.object({
-  source: LoopSourceSchema,
-  filter: RuleSchema.optional(),
-  /** Keys of the order, the most important first: a path's steps from the loop's item, and of several values which. */
-  order: z
-    .array(z.object({ steps: z.array(z.string()).min(1).max(6), take: z.enum(TAKES).optional(), down: z.boolean() }))
-    .max(6)
-    .default([]),
-  /** Records left out: the page's own, and those that other loops above this one show. */
-  leaveOut: z
-    .object({ current: z.boolean().default(false), above: z.boolean().default(false) })
-    .default({ current: false, above: false }),
-  skip: Whole.default(0),
-  limit: Whole.min(1).optional(),
-  /** Items on a page; without it there is one page. */
-  perPage: Whole.min(1).optional(),
-  /** What visitors may choose. */
-  visitors: VisitorsSchema.optional(),
-  /** How the drawing is parted under heads; the list stays as it is. */
-  group: z
-    .object({
-      steps: z.array(z.string()).min(1).max(6),
-      by: z.enum(GROUPED_BY).default('value'),
-      down: z.boolean().default(false),
-    })
-    .optional(),
-});
-type Settled = z.infer<typeof LoopSettingsSchema>;
-/** What is left out may go unsaid. */
-export type LoopSettings = Omit<Settled, 'leaveOut'> & Partial<Pick<Settled, 'leaveOut'>>;
-
-export interface OrderKey {
-  path: CompiledPath;
-  take?: Take;
-  /** Of what is compared: that of the path after its take. */
-  type: ValueType;
-  /** For a value of the record itself: its step. */
-  step?: string;
-  down: boolean;
-}
-
-/** A loop made ready: what a pool needs to answer which records it goes over. */
-export interface CompiledLoop {
-  id: string;
-  scope: LoopScope;
-  source: LoopSource;
-  /** Reads what a source at a path goes over, or the terms that others lie below. */
-  values?: CompiledPath;
-  filter?: CompiledRule;
-  order: OrderKey[];
-  skip: number;
-  limit?: number;
-  perPage?: number;
-  leaveOut: { current: boolean; above: boolean };
-  group?: { path: CompiledPath; by: GroupedBy; down: boolean };
-  visitors?: Visitors;
-  /** Words that each record must have in these fields; set by what a visitor asks. */
-  search?: { words: readonly string[]; fieldIds: readonly string[] };
-  /** The loop as it is without what a visitor asks. */
-  asked?: CompiledLoop;
-  /** How a page of it is asked for in an address; undefined for loops that have no pages of their own. */
-  pageKey?: string;
-  problems: Problem[];
-}
-
-export type ListRequest = CompiledLoop;
-
-/** One page of what a loop goes over. `total` counts all pages. */
-export interface LoopList {
-  /** Records, or rows where the loop goes over values. */
-  items: Thing[];
-  total: number;
-  /** From 1. */
-  page: number;
-  pages: number;
-}
+import { slugOf } from '../base/text';
+import { takesFor, typeAfter } from '../paths/takes';
+import { compileVisitors } from './visitors';
 
 /** Families whose values have an order. */
 export const ORDERED = new Set([

@@ -1,9 +1,9 @@
-import type { ContentRecord, Media } from '../content/record';
-import type { Pool, Thing } from '../paths/env';
-import { inArchive } from '../serving/archives';
-import type { Env } from '../paths/env';
+import type { ContentRecord, Media } from '../schema/record';
+import type { Pool, Env } from '../paths/env';
+import type { Thing } from '../paths/pool';
+import { inArchive } from '../addresses/archives';
 import { arrange, countFacets, itemsAt } from './evaluate';
-import type { CompiledLoop } from './loop';
+import type { CompiledLoop } from './compiled';
 
 /** A pool over records that are all at hand: the canvas' own, and the reference for lists from a database. */
 export function memoryPool(records: readonly ContentRecord[], media: readonly Media[], drafts = true): Pool {
@@ -32,7 +32,7 @@ export function memoryPool(records: readonly ContentRecord[], media: readonly Me
   return {
     record: (id) => byId.get(id),
     media: (id) => pictures.get(id),
-    list: (loop, env) => arrange(loop, env, candidates(loop, env)),
-    facets: (loop, env) => countFacets(loop, env, candidates(loop, env)),
+    list: (loop: CompiledLoop, env) => arrange(loop, env, candidates(loop, env)),
+    facets: (loop: CompiledLoop, env) => countFacets(loop, env, candidates(loop, env)),
   };
 }

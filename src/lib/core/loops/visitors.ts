@@ -1,54 +1,19 @@
-import { z } from 'zod';
-import { startOfDay, isFullDate } from '../formats/write';
-import type { Field, ModelIndex } from '../model/model';
-import { compilePath, type CompiledPath } from '../paths/compile';
+import type { Facet, Visitors, CompiledLoop } from './compiled';
+import type { VisitorSettings } from '../schema/loop';
+import { startOfDay, isFullDate } from '../base/write';
+import type { Field } from '../model/model';
+import type { ModelIndex } from '../model/model-index';
+import { compilePath } from '../paths/compile';
 import type { Env } from '../paths/env';
-import type { Scopes, ValueType } from '../paths/path';
-import { problem, type Problem } from '../result';
+import type { Scopes, ValueType } from '../paths/scopes';
+import { problem, type Problem } from '../base/result';
 import type { CompiledRule } from '../rules/compile';
 import { operatorNamed } from '../rules/operators';
 import { outcome, type Operator } from '../rules/operators/operator';
-import type { Test } from '../rules/rule';
-import { isSearched, LONGEST_SEARCH, MOST_WORDS, wordsAsked, wordsOf } from '../search/words';
-import { slugOf } from '../text';
-import type { CompiledLoop, OrderKey } from './loop';
-
-/** What visitors of a page may choose of a list: words to search for, values to keep to, and the order. */
-export const VisitorsSchema = z.object({
-  /** Ids of the fields that a search looks into, `@title` for the title; none, no search. */
-  search: z.array(z.string().min(1).max(80)).max(40).default([]),
-  /** Fields that visitors filter by, each with words of its own or the field's name. */
-  facets: z
-    .array(z.object({ step: z.string().min(1).max(80), label: z.string().max(80).default('') }))
-    .max(12)
-    .default([]),
-  /** Orders to choose from; the first is that of the list itself. */
-  sorts: z
-    .array(z.object({ step: z.string().min(1).max(80), label: z.string().max(80).default(''), down: z.boolean() }))
-    .max(8)
-    .default([]),
-});
-export type VisitorSettings = z.infer<typeof VisitorsSchema>;
-
-/** One field that visitors filter by. Ranges have a least and a largest value, all others options. */
-export interface Facet {
-  /** Stands for it in addresses. */
-  key: string;
-  label: string;
-  step: string;
-  path: CompiledPath;
-  range: boolean;
-}
-
-/** What visitors may choose of a loop, made ready. */
-export interface Visitors {
-  searchKey: string;
-  /** Field ids. */
-  search: string[];
-  facets: Facet[];
-  sortKey: string;
-  sorts: { key: string; label: string; order: OrderKey }[];
-}
+import type { Test } from '../schema/rule';
+import { isSearched } from '../content/search';
+import { LONGEST_SEARCH, MOST_WORDS, wordsAsked, wordsOf } from '../base/words';
+import { slugOf } from '../base/text';
 
 /** Families by which visitors filter: by options, or by a range. */
 const OPTIONS = new Set(['terms', 'choice', 'yesno']);
@@ -326,12 +291,3 @@ export function questionOf(asked: Readonly<Record<string, readonly string[]>>): 
   ).toString();
   return query && `?${query}`;
 }
-
-/** How many records each option of a facet would leave, with all that is asked beside it; of a range its two ends. */
-export interface FacetCount {
-  options: ReadonlyMap<string, number>;
-  /** As the index has it: numbers as they are, days, or milliseconds since 1970. */
-  low?: number;
-  high?: number;
-}
-export type FacetCounts = ReadonlyMap<string, FacetCount>;

@@ -1,9 +1,10 @@
-import type { ContentRecord } from '../content/record';
+import type { ContentRecord } from '../schema/record';
 import { kindNamed } from '../model/kinds';
 import type { FieldKind } from '../model/kinds/kind';
-import { cutText, localDay } from '../formats/write';
-import { kindOf, type Field, type ModelIndex } from '../model/model';
-import { addressOf } from '../serving/addresses';
+import { cutText, localDay } from '../base/write';
+import { kindOf, type Field } from '../model/model';
+import type { ModelIndex } from '../model/model-index';
+import { addressOf } from '../addresses/addresses';
 import {
   addressOfArchive,
   descriptionOfArchive,
@@ -13,9 +14,9 @@ import {
   type ArchiveOf,
   type ArchivePlace,
   type ArchiveScope,
-} from '../serving/archives';
+} from '../addresses/archives';
 import type { Env, Turn } from './env';
-import type { Path } from './path';
+import type { Path } from '../schema/path';
 
 /** A value that is there without a field for it. Its name, a step of paths, starts with `@`. */
 export interface BuiltIn<Of> {

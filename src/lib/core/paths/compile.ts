@@ -1,10 +1,13 @@
-import type { ContentRecord } from '../content/record';
-import { kindOf, type Field, type ModelIndex } from '../model/model';
-import { fail, ok, problem, type Result } from '../result';
+import type { ContentRecord } from '../schema/record';
+import { kindOf, type Field } from '../model/model';
+import type { ModelIndex } from '../model/model-index';
+import { fail, ok, problem, type Result } from '../base/result';
 import { archiveBuiltIns, recordBuiltIns, siteBuiltIns, turnBuiltIns, type BuiltIn } from './built-ins';
 import { neverEmpty } from '../model/kinds/kind';
-import type { Env, Row, Thing, Turn } from './env';
-import type { Path, Scopes, ValueType } from './path';
+import type { Env, Turn } from './env';
+import type { Row, Thing } from './pool';
+import type { Path } from '../schema/path';
+import type { Scopes, ValueType } from './scopes';
 
 /** A path made ready: its type, and a function that reads it. Reads one value or undefined, or for many an array. */
 export interface CompiledPath {

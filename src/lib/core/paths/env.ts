@@ -1,9 +1,9 @@
-import type { Reader } from '../content/reader';
-import type { ContentRecord, Media } from '../content/record';
-import type { ListRequest, LoopList } from '../loops/loop';
-import type { FacetCounts } from '../loops/visitors';
-import type { ModelIndex } from '../model/model';
-import type { ArchivePlace } from '../serving/archives';
+import type { Row } from './pool';
+import type { Reader, ModelIndex } from '../model/model-index';
+import type { ContentRecord, Media } from '../schema/record';
+import type { ListRequest, LoopList, FacetCounts } from './pool';
+import { addressOf } from '../addresses/addresses';
+import type { ArchivePlace } from '../addresses/archives';
 
 /** What drawing reads from, synchronously. A pool that lacks something may note it, so that it can be fetched in a batch. */
 export interface Pool {
@@ -14,10 +14,13 @@ export interface Pool {
   facets(request: ListRequest, env: Env): FacetCounts;
 }
 
-/** One entry of rows, or of another list of values: by the id of its sub-field. */
-export type Row = Record<string, unknown>;
-/** What a loop has one turn for, and a path one step from. */
-export type Thing = ContentRecord | Row;
+/** A pool in which nothing is, for what is said of a template before any record is at hand. */
+export const EMPTY_POOL: Pool = {
+  record: () => undefined,
+  media: () => undefined,
+  list: () => ({ items: [], total: 0, page: 1, pages: 1 }),
+  facets: () => new Map(),
+};
 
 /** One turn of a loop: over records, or over rows and other values. */
 export interface Turn {
@@ -90,6 +93,11 @@ export function makeEnv(
     shown: new Set(),
     colours: new Set(),
     pictures: 0,
-    reader: { model, record: pool.record, media: pool.media },
+    reader: {
+      model,
+      record: pool.record,
+      media: pool.media,
+      addressOf: (record) => addressOf(record, model),
+    },
   };
 }

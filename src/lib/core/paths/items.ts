@@ -1,7 +1,9 @@
-import { plainField, type Field } from '../model/field';
-import { addressOfArchive } from '../serving/archives';
-import type { Env, Row, Thing } from './env';
-import type { ValueType } from './path';
+import { plainField } from '../model/field';
+import type { Field } from '../schema/field';
+import { addressOfArchive } from '../addresses/archives';
+import type { Env } from './env';
+import type { Row, Thing } from './pool';
+import type { ValueType } from './scopes';
 
 export const termFields = (taxonomyId: string): Field[] => [
   plainField('name', 'Name', 'text'),

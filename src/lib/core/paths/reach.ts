@@ -1,8 +1,10 @@
-import { kindOf, type Field, type ModelIndex } from '../model/model';
+import { kindOf, type Field } from '../model/model';
+import type { ModelIndex } from '../model/model-index';
 import { archiveBuiltIns, recordBuiltIns, siteBuiltIns, turnBuiltIns } from './built-ins';
 import { compilePath, leadsOn } from './compile';
 import type { Env } from './env';
-import type { Path, Scopes, ValueType } from './path';
+import type { Path } from '../schema/path';
+import type { Scopes, ValueType } from './scopes';
 
 /** A value that can be reached from a place: its path, its type, and whether other values lie behind it. */
 export interface Reachable {

@@ -1,10 +1,11 @@
 import { z } from 'zod';
-import type { ModelIndex } from '../model/model';
-import { patternOf } from '../serving/patterns';
+import type { ModelIndex } from '../model/model-index';
+import { patternOf } from '../addresses/patterns';
 import { servesWords } from '../serving/targets';
 import { nameOf } from '../templates/names';
 import { parentOf } from '../templates/tree';
-import type { Element, Template, Tree } from '../templates/template';
+import type { Element, Tree } from '../schema/element';
+import type { Template } from '../schema/template';
 import type { Design } from './design';
 
 /** One thing that a release would change. */

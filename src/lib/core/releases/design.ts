@@ -1,10 +1,12 @@
 import { z } from 'zod';
-import { indexModel, type Model, type ModelIndex } from '../model/model';
-import { MenuSchema } from '../model/menu';
-import { StructuredSchema } from '../model/structured';
-import { NamedRuleSchema } from '../rules/named';
-import { TemplateSchema } from '../templates/template';
-import { ThemeSchema } from '../theme/theme';
+import { indexModel } from '../model/model';
+import type { Model } from '../schema/model';
+import type { ModelIndex } from '../model/model-index';
+import { MenuSchema } from '../schema/menu';
+import { StructuredSchema } from '../schema/structured';
+import { NamedRuleSchema } from '../schema/named-rule';
+import { TemplateSchema } from '../schema/template';
+import { ThemeSchema } from '../schema/theme';
 
 /** What of a content type is design: how its addresses are made, and what its records are to programs. */
 export const TypeDesignSchema = z.strictObject({

@@ -1,20 +1,19 @@
 import { z } from 'zod';
 import { kindNamed } from '../model/kinds';
-import { everyEntry, MenuSchema, withEntry } from '../model/menu';
-import {
-  ContentTypeSchema,
-  TaxonomySchema,
-  TermSchema,
-  type ContentType,
-  type Field,
-  type Model,
-  type ModelIndex,
-} from '../model/model';
+import { everyEntry, MenuSchema } from '../schema/menu';
+import { withEntry } from '../model/menu';
+import { ContentTypeSchema, TaxonomySchema, TermSchema, type ContentType, type Model } from '../schema/model';
+import type { Field } from '../model/model';
+import type { ModelIndex } from '../model/model-index';
 import { elementNamed } from '../elements';
-import { fail, ok, problem, problemsOf, type Problem, type Result } from '../result';
-import { circleOf, NamedRuleSchema } from '../rules/named';
-import { parseTemplate, TemplateSchema, type Target, type Template, type Tree } from '../templates/template';
-import { ThemeSchema } from '../theme/theme';
+import { fail, ok, problem, problemsOf, type Problem, type Result } from '../base/result';
+import { circleOf } from '../rules/named';
+import { NamedRuleSchema } from '../schema/named-rule';
+import { parseTemplate } from '../templates/parse';
+import { TemplateSchema, type Template } from '../schema/template';
+import type { Target } from '../schema/target';
+import type { Tree } from '../schema/element';
+import { ThemeSchema } from '../schema/theme';
 import type { Design } from './design';
 
 /** The newest version of the file that is understood. */

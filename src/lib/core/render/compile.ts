@@ -1,19 +1,23 @@
 import { elementNamed } from '../elements';
 import { joined, type Draw, type Making } from '../elements/element';
-import { compileLoop, type CompiledLoop } from '../loops/loop';
+import { compileLoop } from '../loops/loop';
+import type { CompiledLoop } from '../loops/compiled';
 import { keysOf } from '../loops/visitors';
-import type { ModelIndex } from '../model/model';
+import type { ModelIndex } from '../model/model-index';
 import { compileRecord } from '../paths/compile';
 import type { Env } from '../paths/env';
-import type { Path, Scopes } from '../paths/path';
-import { problem, type Problem } from '../result';
+import type { Path } from '../schema/path';
+import type { Scopes } from '../paths/scopes';
+import { problem, type Problem } from '../base/result';
 import { compileRule, type CompiledRule } from '../rules/compile';
 import { confineCss } from '../styles/confine';
 import { styleCss } from '../styles/style';
-import { scopeOfTarget } from '../serving/archives';
-import { slugOf } from '../text';
-import { typesServed, type Element, type Template, type Tree } from '../templates/template';
-import { compileSlot, type CompiledSlot } from './slots';
+import { scopeOfTarget } from '../addresses/archives';
+import { slugOf } from '../base/text';
+import { typesServed } from '../templates/served';
+import type { Element, Tree } from '../schema/element';
+import type { Template } from '../schema/template';
+import { compileSlot, type CompiledSlot } from '../bindings/slots';
 
 /** Something at one element that the designer should look at. */
 export interface LooseEnd extends Problem {

@@ -1,5 +1,5 @@
-import type { Site } from '../model/model';
-import { escapeHtml } from '../text';
+import type { Site } from '../schema/model';
+import { escapeHtml } from '../base/text';
 
 export interface PageParts {
   title: string;

@@ -1,13 +1,14 @@
-import type { ContentRecord } from '../content/record';
-import { kindOf, type ModelIndex } from '../model/model';
-import type { Structured } from '../model/structured';
+import type { ContentRecord } from '../schema/record';
+import { kindOf } from '../model/model';
+import type { ModelIndex } from '../model/model-index';
+import type { Structured } from '../schema/structured';
 import { compilePath, type CompiledPath } from '../paths/compile';
 import type { Env } from '../paths/env';
-import { problem, type Problem } from '../result';
-import { addressOf } from '../serving/addresses';
-import { htmlText } from '../text';
-import { isType, propertiesOf } from '../vocabulary';
-import { cardAddress } from './media';
+import { problem, type Problem } from '../base/result';
+import { addressOf } from '../addresses/addresses';
+import { htmlText } from '../base/text';
+import { isType, propertiesOf } from '../base/vocabulary';
+import { cardAddress } from '../model/media';
 
 type Json = string | number | boolean | { [key: string]: Json | undefined } | Json[];
 

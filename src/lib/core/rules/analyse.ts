@@ -2,7 +2,7 @@ import type { Env } from '../paths/env';
 import type { CompiledRule, CompiledTest } from './compile';
 import { outcome } from './operators/operator';
 import { possibleValues } from './possible';
-import { isGroup, type Where } from './rule';
+import { isGroup, type Where } from '../schema/rule';
 
 /** What can be said of a rule without any record: true, false, or that it cannot be told. */
 export type Certain = boolean | undefined;

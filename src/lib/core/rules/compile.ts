@@ -1,14 +1,16 @@
-import type { ContentRecord } from '../content/record';
-import type { ModelIndex } from '../model/model';
+import type { ContentRecord } from '../schema/record';
+import type { ModelIndex } from '../model/model-index';
 import { compilePath, type CompiledPath } from '../paths/compile';
-import type { Env, Row, Thing } from '../paths/env';
+import type { Env } from '../paths/env';
+import type { Row, Thing } from '../paths/pool';
 import { fieldsOf, thingsOf } from '../paths/items';
-import type { Scopes, ValueType } from '../paths/path';
-import { problem, type Problem } from '../result';
+import type { Scopes, ValueType } from '../paths/scopes';
+import { problem, type Problem } from '../base/result';
 import { operatorNamed } from './operators';
 import { fits, outcome, type Operator } from './operators/operator';
-import type { NamedRule } from './named';
-import { isGroup, isNamed, isWhere, mapRule, type Group, type Rule, type Test, type Where } from './rule';
+import type { NamedRule } from '../schema/named-rule';
+import { isGroup, isNamed, isWhere, type Group, type Rule, type Test, type Where } from '../schema/rule';
+import { mapRule } from './walk';
 
 export interface CompiledTest {
   test: Test;

@@ -1,12 +1,12 @@
-import { writeValue } from '../render/write-value';
+import { writeValue } from '../formats/write-value';
 import { pathWords } from '../paths/built-ins';
-import { memoryPool } from '../loops/memory-pool';
-import type { ModelIndex } from '../model/model';
-import { makeEnv, type Env, type Thing } from '../paths/env';
-import type { ValueType } from '../paths/path';
+import type { ModelIndex } from '../model/model-index';
+import { EMPTY_POOL, makeEnv, type Env } from '../paths/env';
+import type { Thing } from '../paths/pool';
+import type { ValueType } from '../paths/scopes';
 import type { CompiledRule } from './compile';
 import { operatorNamed } from './operators';
-import { isGroup, isNamed, isWhere } from './rule';
+import { isGroup, isNamed, isWhere } from '../schema/rule';
 
 /** A rule with its outcome for one record: for a test the words of it and the value it saw. */
 export interface Explained {
@@ -114,4 +114,4 @@ export function asWords(value: unknown, type: ValueType, env: Env): string {
 
 /** A rule as words where no record is at hand; records that it names are told by their number. */
 export const contextFreeWords = (rule: CompiledRule, model: ModelIndex): string =>
-  ruleWords(rule, makeEnv({ model, pool: memoryPool([], []), today: '' }));
+  ruleWords(rule, makeEnv({ model, pool: EMPTY_POOL, today: '' }));

@@ -1,6 +1,6 @@
-import { dayNumber, dayOf, minutesOf, startOfDay } from '../formats/write';
+import { dayNumber, dayOf, minutesOf, startOfDay } from '../base/write';
 import type { Env } from '../paths/env';
-import type { ValueType } from '../paths/path';
+import type { ValueType } from '../paths/scopes';
 import type { CompiledTest } from './compile';
 
 /**

@@ -1,6 +1,6 @@
 import type { Env } from '../paths/env';
 import type { CompiledRule } from './compile';
-import { isGroup } from './rule';
+import { isGroup } from '../schema/rule';
 
 /** One test, or rule asked of rows, that would have to come out otherwise. */
 export interface Change {

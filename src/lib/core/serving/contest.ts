@@ -1,10 +1,11 @@
-import type { ContentRecord } from '../content/record';
-import type { ModelIndex } from '../model/model';
+import type { ContentRecord } from '../schema/record';
+import type { ModelIndex } from '../model/model-index';
 import type { Env } from '../paths/env';
 import { compileRule, type CompiledRule } from '../rules/compile';
 import { explain, type Explained } from '../rules/explain';
-import type { Target, Template } from '../templates/template';
-import type { ArchiveOf } from './archives';
+import type { Target } from '../schema/target';
+import type { Template } from '../schema/template';
+import type { ArchiveOf } from '../addresses/archives';
 import { targetWords } from './targets';
 
 /** What of a template decides whether it answers. */

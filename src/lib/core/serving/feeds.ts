@@ -1,4 +1,4 @@
-import { escapeHtml } from '../text';
+import { escapeHtml } from '../base/text';
 
 /** One record in a feed. */
 export interface FeedItem {

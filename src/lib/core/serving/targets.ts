@@ -1,8 +1,9 @@
 import { contextFreeWords } from '../rules/explain';
 import { compileRule } from '../rules/compile';
-import type { ModelIndex } from '../model/model';
-import { problem, type Problem } from '../result';
-import type { Purpose, Target, Template } from '../templates/template';
+import type { ModelIndex } from '../model/model-index';
+import { problem, type Problem } from '../base/result';
+import type { Purpose, Template } from '../schema/template';
+import type { Target } from '../schema/target';
 
 /** Targets that mean something to templates of a purpose. */
 export const TARGETS_FOR: Record<Purpose, readonly Target['on'][]> = {

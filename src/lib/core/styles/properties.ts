@@ -1,6 +1,6 @@
 import { pick } from '../formats/format';
 import { tokenCss, type StyleGroup, type StyleProperty } from './property';
-import type { TokenGroup } from '../theme/theme';
+import type { TokenGroup } from '../schema/theme';
 
 const token = (
   name: string,

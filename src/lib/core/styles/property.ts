@@ -1,7 +1,6 @@
+import type { StyleValue } from '../schema/style';
 import { z } from 'zod';
-import type { TokenGroup } from '../theme/theme';
-
-export type StyleValue = string | number;
+import type { TokenGroup } from '../schema/theme';
 
 /** How a property is set: from a scale of the theme or with a length of its own, from a list, or as a number. */
 export type StyleControl =

@@ -1,10 +1,7 @@
-import { z } from 'zod';
+import { SCREENS, type Screen, type Style, type StyleValue } from '../schema/style';
 import { propertyNamed } from './properties';
-import { isToken, valueOf, type StyleValue } from './property';
-
-/** Screen widths, the widest first. Each takes over what the one before it says, and may say otherwise. */
-export const SCREENS = ['wide', 'medium', 'narrow'] as const;
-export type Screen = (typeof SCREENS)[number];
+import { isToken, valueOf } from './property';
+import { problem, type Problem } from '../base/result';
 
 /** The widest screen, in pixels, to which what is said for medium and for narrow applies. */
 export const SCREEN_MOST: Record<Screen, number> = { wide: Infinity, medium: 1023, narrow: 599 };
@@ -12,22 +9,18 @@ export const SCREEN_MOST: Record<Screen, number> = { wide: Infinity, medium: 102
 export const screenOf = (width: number): Screen =>
   width <= SCREEN_MOST.narrow ? 'narrow' : width <= SCREEN_MOST.medium ? 'medium' : 'wide';
 
-const Values = z.record(z.string(), z.union([z.string().max(80), z.number()])).superRefine((values, context) => {
-  for (const [name, value] of Object.entries(values)) {
-    const property = propertyNamed(name);
-    const said = property
-      ? valueOf(property.control).safeParse(value).error?.issues[0]?.message
-      : `There is nothing named “${name}” to set about looks.`;
-    if (said) context.addIssue({ code: 'custom', message: said, path: [name] });
-  }
-});
-
-export const StyleSchema = z.strictObject({
-  wide: Values.optional(),
-  medium: Values.optional(),
-  narrow: Values.optional(),
-});
-export type Style = z.infer<typeof StyleSchema>;
+/** What of a style names no property, or a value that its property does not take; `at` stands before each place. */
+export function styleProblems(style: Style, at: string): Problem[] {
+  return SCREENS.flatMap((screen) =>
+    Object.entries(style[screen] ?? {}).flatMap(([name, value]) => {
+      const property = propertyNamed(name);
+      const wrong = property
+        ? valueOf(property.control).safeParse(value).error?.issues[0]?.message
+        : `There is nothing named “${name}” to set about looks.`;
+      return wrong ? [problem(`${at}.${screen}.${name}`, wrong)] : [];
+    }),
+  );
+}
 
 /** What holds at a width, and where it was said: the width itself or a wider one. */
 export function styleAt(

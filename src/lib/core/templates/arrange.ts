@@ -1,9 +1,11 @@
 import { z } from 'zod';
 import { elementNamed } from '../elements';
-import { fail, ok, problem, problemsOf, type Result } from '../result';
+import { fail, ok, problem, problemsOf, type Result } from '../base/result';
 import { newElement } from './build';
 import type { Operation } from './edits';
-import { ElementSchema, MAX_ELEMENTS, parseTree, type Element, type Purpose, type Tree } from './template';
+import { ElementSchema, type Element, type Tree } from '../schema/element';
+import { MAX_ELEMENTS, type Purpose } from '../schema/template';
+import { parseTree } from './parse';
 import { freshPiece, parentOf, pieceOf, walk, type Piece } from './tree';
 
 /** Elements of which none stands in another of them, in reading order; the root is never among them. */

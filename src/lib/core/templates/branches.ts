@@ -1,5 +1,6 @@
-import type { Path, ValueType } from '../paths/path';
-import type { Rule } from '../rules/rule';
+import type { Path } from '../schema/path';
+import type { ValueType } from '../paths/scopes';
+import type { Rule } from '../schema/rule';
 import { pieceFrom } from './build';
 import type { Piece } from './tree';
 

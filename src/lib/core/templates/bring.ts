@@ -1,12 +1,13 @@
 import { elements } from '../elements';
 import type { ElementKind } from '../elements/element';
-import { newId } from '../ids';
-import type { Path, ValueType } from '../paths/path';
-import { misfit, startingTake, type SlotShape } from '../render/slots';
-import type { SlotValue, Take } from './binding';
+import { newId } from '../base/ids';
+import type { Path } from '../schema/path';
+import type { ValueType } from '../paths/scopes';
+import { misfit, startingTake, type SlotShape } from '../bindings/slots';
+import type { SlotValue, Take } from '../schema/binding';
 import { boundTo, pieceFrom, type Nested } from './build';
-import { TAKE_LABELS, takesFor } from './takes';
-import type { Tree } from './template';
+import { TAKE_LABELS, takesFor } from '../paths/takes';
+import type { Tree } from '../schema/element';
 import type { Piece } from './tree';
 
 /** A slot newly bound to a path, with the take that makes it fit. */

@@ -1,7 +1,7 @@
-import { newId } from '../ids';
+import { newId } from '../base/ids';
 import { elementNamed } from '../elements';
-import type { SlotValue } from './binding';
-import type { Element, Tree } from './template';
+import type { SlotValue } from '../schema/binding';
+import type { Element, Tree } from '../schema/element';
 import type { Piece } from './tree';
 
 /** A new element of a kind, as it starts out. */

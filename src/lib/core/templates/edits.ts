@@ -1,6 +1,6 @@
-import { fail, ok, problem, type Result } from '../result';
+import { fail, ok, problem, type Result } from '../base/result';
 import { isWithin, parentOf, pieceOf, type Piece } from './tree';
-import type { Element, Tree } from './template';
+import type { Element, Tree } from '../schema/element';
 
 /**
  * A change to a tree as a small value. Applying one gives the new tree and the operation that takes it back; undo,

@@ -1,7 +1,7 @@
 import { elementNamed } from '../elements';
-import type { ModelIndex } from '../model/model';
+import type { ModelIndex } from '../model/model-index';
 import { pathWords } from '../paths/built-ins';
-import type { Element } from './template';
+import type { Element } from '../schema/element';
 
 /** What stands in an element's first text, where that is fixed. */
 export function fixedWords(element: Element): string | undefined {

@@ -1,7 +1,7 @@
-import type { ModelIndex } from '../model/model';
-import type { Scopes } from '../paths/path';
-import { fail, ok, problem, type Result } from '../result';
-import type { Tree } from './template';
+import type { ModelIndex } from '../model/model-index';
+import type { Scopes } from '../paths/scopes';
+import { fail, ok, problem, type Result } from '../base/result';
+import type { Tree } from '../schema/element';
 import { freshPiece, mapPaths, usesOf, type Piece } from './tree';
 
 /**

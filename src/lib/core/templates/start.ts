@@ -1,7 +1,9 @@
-import { kindOf, type ContentType, type Field, type ModelIndex } from '../model/model';
-import type { ArchiveScope } from '../serving/archives';
+import { kindOf, type Field } from '../model/model';
+import type { ContentType } from '../schema/model';
+import type { ModelIndex } from '../model/model-index';
+import type { ArchiveScope } from '../addresses/archives';
 import { boundTo, treeFrom, type Nested } from './build';
-import type { Tree } from './template';
+import type { Tree } from '../schema/element';
 
 /** A fact on one line: its label, then the value; gone together where the value is empty. */
 const fact = (field: Field, from: string): Nested => ({

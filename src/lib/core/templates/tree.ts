@@ -1,9 +1,10 @@
-import { newId } from '../ids';
-import { mapRule, pathsOf, type Group, type Rule } from '../rules/rule';
-import type { Path } from '../paths/path';
-import type { Binding, Run, SlotValue } from './binding';
+import { newId } from '../base/ids';
+import { mapRule, pathsOf } from '../rules/walk';
+import type { Group, Rule } from '../schema/rule';
+import type { Path } from '../schema/path';
+import type { Binding, Run, SlotValue } from '../schema/binding';
 import { formatNamed } from '../formats';
-import type { Element, Tree } from './template';
+import type { Element, Tree } from '../schema/element';
 
 /** A piece of a tree on its own: what is inserted, removed, copied. `top` is the id of its topmost element. */
 export interface Piece {

@@ -1,8 +1,8 @@
 import { converter, formatHex, formatHex8, parse } from 'culori';
 import { z } from 'zod';
-import { fail, ok, problem, problemsOf, type Problem, type Result } from '../result';
-import { keyOf } from '../text';
-import { ThemeSchema, TOKEN_GROUPS, type Theme, type TokenGroup } from './theme';
+import { fail, ok, problem, problemsOf, type Problem, type Result } from '../base/result';
+import { keyOf } from '../base/text';
+import { ThemeSchema, TOKEN_GROUPS, type Theme, type TokenGroup } from '../schema/theme';
 
 /**
  * Themes in the format of the Design Tokens Community Group (Design Tokens Format Module 2025.10, sections 5 to 9; from

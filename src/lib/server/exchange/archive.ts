@@ -6,12 +6,14 @@ import { pipeline } from 'node:stream/promises';
 import type { Transaction } from 'sequelize';
 import { ZipFile } from 'yazl';
 import { z } from 'zod';
-import { ModelSchema, parseContentType, type Model } from '../../core/model/model';
-import { RecordSchema } from '../../core/content/record';
+import { ModelSchema, type Model } from '../../core/schema/model';
+import { parseContentType } from '../../core/model/model';
+import { parseTemplate } from '../../core/templates/parse';
+import { RecordSchema } from '../../core/schema/record';
 import { parseValues } from '../../core/content/validate';
-import { problemsOf } from '../../core/result';
-import { TemplateSchema } from '../../core/templates/template';
-import { ThemeSchema } from '../../core/theme/theme';
+import { problemsOf } from '../../core/base/result';
+import { TemplateSchema } from '../../core/schema/template';
+import { ThemeSchema } from '../../core/schema/theme';
 import { inTransaction, run, select } from '../database/connect';
 import { loadRecords } from '../queries/load';
 import { Refusal } from '../refusal';
@@ -196,6 +198,15 @@ export async function readArchive(path: string, progress: Progress): Promise<Arc
   }
   const media = parsed(z.array(MediaRow), parts.get('media.json') ?? [], 'media.json');
   const templates = parsed(z.array(TemplateSchema), parts.get('templates.json') ?? [], 'templates.json');
+  for (const template of templates) {
+    const whole = parseTemplate(template);
+    if (!whole.ok)
+      throw new Refusal(
+        422,
+        'The archive cannot be read.',
+        whole.problems.map((p) => ({ ...p, at: `templates.json, ${template.name}, ${p.at}` })),
+      );
+  }
   const theme = parts.has('theme.json') ? parsed(ThemeSchema, parts.get('theme.json'), 'theme.json') : undefined;
 
   const files = new Map(media.map((row) => [`media/${row.file}`, row]));

@@ -1,14 +1,16 @@
 import { stringify } from 'csv-stringify/sync';
 import TurndownService from 'turndown';
 import { ZipFile } from 'yazl';
-import type { ContentRecord } from '../../core/content/record';
+import type { ContentRecord } from '../../core/schema/record';
 import type { Namer } from '../../core/exchange/cells';
 import { columnsOf, recordToCells, recordToPlain } from '../../core/exchange/columns';
 import { writeFrontMatter } from '../../core/exchange/front-matter';
 import { toFeature } from '../../core/exchange/geojson';
 import { typeSchema } from '../../core/exchange/json-schema';
 import { isList, kindOf } from '../../core/model/field';
-import type { ContentType, Field, ModelIndex } from '../../core/model/model';
+import type { ContentType } from '../../core/schema/model';
+import type { Field } from '../../core/model/model';
+import type { ModelIndex } from '../../core/model/model-index';
 import { select } from '../database/connect';
 import { loadRecords } from '../queries/load';
 import { notFound, Refusal } from '../refusal';

@@ -1,4 +1,4 @@
-import { newId } from '../../core/ids';
+import { newId } from '../../core/base/ids';
 import type { Job } from '../../core/exchange/imports';
 import { notFound, Refusal } from '../refusal';
 

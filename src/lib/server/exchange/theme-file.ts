@@ -1,6 +1,8 @@
-import { newId } from '../../core/ids';
-import type { ContentType, Field, ModelIndex, Term } from '../../core/model/model';
-import { problemsOf, type Problem } from '../../core/result';
+import { newId } from '../../core/base/ids';
+import type { ContentType, Term } from '../../core/schema/model';
+import type { Field } from '../../core/model/model';
+import type { ModelIndex } from '../../core/model/model-index';
+import { problemsOf, type Problem } from '../../core/base/result';
 import {
   fieldIds,
   MappingSchema,

@@ -1,13 +1,15 @@
-import { startOfDay } from '../../core/formats/write';
+import { startOfDay } from '../../core/base/write';
 import { leftOut, pageAsked } from '../../core/loops/evaluate';
-import { pageOf, type CompiledLoop, type OrderKey } from '../../core/loops/loop';
+import { pageOf } from '../../core/loops/loop';
+import type { CompiledLoop, OrderKey } from '../../core/loops/compiled';
 import { wanted } from '../../core/loops/visitors';
-import { kindOf, type ModelIndex } from '../../core/model/model';
+import { kindOf } from '../../core/model/model';
+import type { ModelIndex } from '../../core/model/model-index';
 import type { Env } from '../../core/paths/env';
 import type { CompiledRule } from '../../core/rules/compile';
-import { isGroup } from '../../core/rules/rule';
-import { wordsAsked } from '../../core/search/words';
-import { daysOf, type ArchiveOf } from '../../core/serving/archives';
+import { isGroup } from '../../core/schema/rule';
+import { wordsAsked } from '../../core/base/words';
+import { daysOf, type ArchiveOf } from '../../core/addresses/archives';
 import type { Lookup } from '../../core/rules/operators/operator';
 
 /** A piece of SQL with the values of its question marks. */

@@ -1,5 +1,6 @@
-import type { ContentRecord, Media, Status } from '../../core/content/record';
-import { kindOf, type ModelIndex } from '../../core/model/model';
+import type { ContentRecord, Media, Status } from '../../core/schema/record';
+import { kindOf } from '../../core/model/model';
+import type { ModelIndex } from '../../core/model/model-index';
 import { fromJson, select } from '../database/connect';
 
 interface Row {

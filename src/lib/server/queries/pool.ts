@@ -1,8 +1,10 @@
-import type { ContentRecord, Media } from '../../core/content/record';
+import type { ContentRecord, Media } from '../../core/schema/record';
 import { arrange, countFacets, itemsAt, pageAsked } from '../../core/loops/evaluate';
-import { pageOf, type CompiledLoop, type LoopList } from '../../core/loops/loop';
-import { optionsOf, type Facet, type FacetCount, type FacetCounts } from '../../core/loops/visitors';
-import type { ModelIndex } from '../../core/model/model';
+import { pageOf } from '../../core/loops/loop';
+import type { CompiledLoop, Facet } from '../../core/loops/compiled';
+import type { LoopList, FacetCount, FacetCounts } from '../../core/paths/pool';
+import { optionsOf } from '../../core/loops/visitors';
+import type { ModelIndex } from '../../core/model/model-index';
 import type { Env, Pool } from '../../core/paths/env';
 import { select } from '../database/connect';
 import { facetQuery, listQuery, MOST_FOUND, searchQuery, type FacetRow, type ListQuery, type Search } from './list';

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { AuthorSchema, type Author } from '../../core/model/model';
-import { problem, problemsOf } from '../../core/result';
-import { slugOf } from '../../core/text';
+import { AuthorSchema, type Author } from '../../core/schema/model';
+import { problem, problemsOf } from '../../core/base/result';
+import { slugOf } from '../../core/base/text';
 import { noteFormerSlug } from './former';
 import { inTransaction, run, select } from '../database/connect';
 import { table } from '../database/tables';

@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import type { Inventor } from '../../core/model/kinds/kind';
 import { inventValue } from '../../core/model/kinds/rows';
-import { dayNumber, localDay } from '../../core/formats/write';
+import { dayNumber, localDay } from '../../core/base/write';
 import type { Field } from '../../core/model/model';
-import { problemsOf } from '../../core/result';
+import { problemsOf } from '../../core/base/result';
 import { inTransaction, select } from '../database/connect';
 import { notFound, Refusal } from '../refusal';
 import { otherSide, relationOf } from './links';

@@ -1,6 +1,7 @@
 import type { Transaction } from 'sequelize';
-import { kindOf, type Field, type ModelIndex } from '../../core/model/model';
-import { problem, type Problem } from '../../core/result';
+import { kindOf, type Field } from '../../core/model/model';
+import type { ModelIndex } from '../../core/model/model-index';
+import { problem, type Problem } from '../../core/base/result';
 import { run, select } from '../database/connect';
 
 export interface RelationSettings {

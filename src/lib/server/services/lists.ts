@@ -1,11 +1,12 @@
 import { z } from 'zod';
-import type { ContentRecord } from '../../core/content/record';
-import { compileLoop, LoopSettingsSchema } from '../../core/loops/loop';
+import type { ContentRecord } from '../../core/schema/record';
+import { compileLoop } from '../../core/loops/loop';
+import { LoopSettingsSchema } from '../../core/schema/loop';
 import { makeEnv } from '../../core/paths/env';
-import { problem, problemsOf } from '../../core/result';
-import { RuleSchema, type Rule } from '../../core/rules/rule';
-import { fold } from '../../core/text';
-import { localDay } from '../../core/formats/write';
+import { problem, problemsOf } from '../../core/base/result';
+import { RuleSchema, type Rule } from '../../core/schema/rule';
+import { fold } from '../../core/base/text';
+import { localDay } from '../../core/base/write';
 import { select } from '../database/connect';
 import { listQuery } from '../queries/list';
 import { batchPool, drawComplete } from '../queries/pool';

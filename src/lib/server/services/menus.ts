@@ -1,7 +1,7 @@
-import { newId } from '../../core/ids';
-import { everyEntry, MenuSchema, type Menu } from '../../core/model/menu';
-import type { ModelIndex } from '../../core/model/model';
-import { problem, problemsOf, type Problem } from '../../core/result';
+import { newId } from '../../core/base/ids';
+import { everyEntry, MenuSchema, type Menu } from '../../core/schema/menu';
+import type { ModelIndex } from '../../core/model/model-index';
+import { problem, problemsOf, type Problem } from '../../core/base/result';
 import { inTransaction, run, select } from '../database/connect';
 import { table } from '../database/tables';
 import { notFound, Refusal } from '../refusal';

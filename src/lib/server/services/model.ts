@@ -2,22 +2,21 @@ import type { Transaction } from 'sequelize';
 import {
   AuthorSchema,
   ContentTypeSchema,
-  indexModel,
   SiteSchema,
   TermSchema,
   TaxonomySchema,
   type Author,
   type ContentType,
-  type Field,
   type Model,
-  type ModelIndex,
   type Site,
   type Taxonomy,
   type Term,
-} from '../../core/model/model';
-import { MenuSchema, type Menu } from '../../core/model/menu';
-import { NamedRuleSchema, type NamedRule } from '../../core/rules/named';
-import { problemsOf } from '../../core/result';
+} from '../../core/schema/model';
+import { indexModel, type Field } from '../../core/model/model';
+import type { ModelIndex } from '../../core/model/model-index';
+import { MenuSchema, type Menu } from '../../core/schema/menu';
+import { NamedRuleSchema, type NamedRule } from '../../core/schema/named-rule';
+import { problemsOf } from '../../core/base/result';
 import { fromJson, run, select } from '../database/connect';
 import { plain, table } from '../database/tables';
 import { Refusal } from '../refusal';

@@ -1,13 +1,15 @@
-import { STATUSES, type Status } from '../../core/content/record';
+import { STATUSES, type Status } from '../../core/schema/record';
 import { createHash } from 'node:crypto';
 import type { Transaction } from 'sequelize';
 import { refsOf } from '../../core/model/kinds/rows';
-import { kindOf, type ContentType, type Field } from '../../core/model/model';
+import { kindOf, type Field } from '../../core/model/model';
+import type { ContentType } from '../../core/schema/model';
 import { isList } from '../../core/model/field';
-import { sortText } from '../../core/loops/collation';
-import { searchedText, wordsOf } from '../../core/search/words';
-import { problem, type Problem } from '../../core/result';
-import { fold } from '../../core/text';
+import { sortText } from '../../core/base/collation';
+import { searchedText } from '../../core/content/search';
+import { wordsOf } from '../../core/base/words';
+import { problem, type Problem } from '../../core/base/result';
+import { fold } from '../../core/base/text';
 import { fromJson, run, select } from '../database/connect';
 
 /** A record as its row has it, with what follows from it still to be written. */

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { problem, problemsOf, type Problem } from '../../core/result';
+import { problem, problemsOf, type Problem } from '../../core/base/result';
 import { inTransaction, run, select } from '../database/connect';
 import { notFound, Refusal } from '../refusal';
 

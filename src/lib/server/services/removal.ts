@@ -1,5 +1,5 @@
 import type { Transaction } from 'sequelize';
-import { newId } from '../../core/ids';
+import { newId } from '../../core/base/ids';
 import { inTransaction, isTransient, run, select } from '../database/connect';
 import { notFound, Refusal } from '../refusal';
 

@@ -1,8 +1,10 @@
-import { newId } from '../../core/ids';
+import { newId } from '../../core/base/ids';
 import { compileRule } from '../../core/rules/compile';
-import { parseNamedRule, type NamedRule } from '../../core/rules/named';
-import { namesIn, type Group, type Rule } from '../../core/rules/rule';
-import { problem } from '../../core/result';
+import { parseNamedRule } from '../../core/rules/named';
+import type { NamedRule } from '../../core/schema/named-rule';
+import { namesIn } from '../../core/rules/walk';
+import type { Group, Rule } from '../../core/schema/rule';
+import { problem } from '../../core/base/result';
 import { inTransaction, run } from '../database/connect';
 import { table } from '../database/tables';
 import { notFound, Refusal } from '../refusal';

@@ -1,6 +1,6 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { z } from 'zod';
-import { problemsOf } from '../../core/result';
+import { problemsOf } from '../../core/base/result';
 import { run, select } from '../database/connect';
 import { notFound, Refusal } from '../refusal';
 

@@ -1,9 +1,9 @@
 import type { Transaction } from 'sequelize';
 import { z } from 'zod';
-import { newId } from '../../core/ids';
-import { TaxonomySchema, TermSchema, type Taxonomy, type Term } from '../../core/model/model';
-import { problem, problemsOf } from '../../core/result';
-import { slugOf } from '../../core/text';
+import { newId } from '../../core/base/ids';
+import { TaxonomySchema, TermSchema, type Taxonomy, type Term } from '../../core/schema/model';
+import { problem, problemsOf } from '../../core/base/result';
+import { slugOf } from '../../core/base/text';
 import { noteFormerSlug } from './former';
 import { fromJson, inTransaction, run, select } from '../database/connect';
 import { table } from '../database/tables';

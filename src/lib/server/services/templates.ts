@@ -1,22 +1,17 @@
 import type { Transaction } from 'sequelize';
 import { z } from 'zod';
-import { newId } from '../../core/ids';
+import { newId } from '../../core/base/ids';
 import { compileTree, scopesOf, type LooseEnd, type PartFinder } from '../../core/render/compile';
-import { problem, problemsOf, type Problem } from '../../core/result';
-import { scopeOfTarget } from '../../core/serving/archives';
+import { problem, problemsOf, type Problem } from '../../core/base/result';
+import { scopeOfTarget } from '../../core/addresses/archives';
 import { targetProblems } from '../../core/serving/targets';
 import { blankTree } from '../../core/templates/build';
 import { archiveTree, frameTree, recordTree } from '../../core/templates/start';
-import {
-  parseTemplate,
-  TargetSchema,
-  TemplateSchema,
-  typeOf,
-  type Purpose,
-  type Target,
-  type Template,
-  type Tree,
-} from '../../core/templates/template';
+import { parseTemplate } from '../../core/templates/parse';
+import { TargetSchema, type Target } from '../../core/schema/target';
+import { TemplateSchema, type Purpose, type Template } from '../../core/schema/template';
+import { typeOf } from '../../core/templates/served';
+import type { Tree } from '../../core/schema/element';
 import { fromJson, inTransaction, run } from '../database/connect';
 import { plain, table } from '../database/tables';
 import { notFound, Refusal } from '../refusal';

@@ -1,7 +1,8 @@
 import type { Transaction } from 'sequelize';
-import { problemsOf } from '../../core/result';
+import { problemsOf } from '../../core/base/result';
 import { tokensIn } from '../../core/styles/style';
-import { BUILT_IN, completeTheme, ThemeSchema, type Theme } from '../../core/theme/theme';
+import { BUILT_IN, completeTheme } from '../../core/theme/theme';
+import { ThemeSchema, type Theme } from '../../core/schema/theme';
 import { fromJson, inTransaction } from '../database/connect';
 import { table } from '../database/tables';
 import { Refusal } from '../refusal';

@@ -1,18 +1,13 @@
 import { Op, type Transaction } from 'sequelize';
-import {
-  indexModel,
-  parseContentType,
-  kindOf,
-  type ContentType,
-  type Field,
-  type ModelIndex,
-} from '../../core/model/model';
+import { indexModel, parseContentType, kindOf, type Field } from '../../core/model/model';
+import type { ContentType } from '../../core/schema/model';
+import type { ModelIndex } from '../../core/model/model-index';
 import { isList, parseValue } from '../../core/model/field';
-import { problem, type Problem } from '../../core/result';
+import { problem, type Problem } from '../../core/base/result';
 import { structuredProblems } from '../../core/render/structured';
-import { compiledPattern, patternOf, patternProblems, takenFirstParts } from '../../core/serving/patterns';
-import type { Path } from '../../core/paths/path';
-import { pathsOf } from '../../core/rules/rule';
+import { compiledPattern, patternOf, patternProblems, takenFirstParts } from '../../core/addresses/patterns';
+import type { Path } from '../../core/schema/path';
+import { pathsOf } from '../../core/rules/walk';
 import { usesOf } from '../../core/templates/tree';
 import { inTransaction, run, select } from '../database/connect';
 import { table } from '../database/tables';

@@ -1,5 +1,5 @@
 import type { Transaction } from 'sequelize';
-import { TreeSchema, type Tree } from '../../core/templates/template';
+import { TreeSchema, type Tree } from '../../core/schema/element';
 import { fromJson } from '../database/connect';
 import { plain, table } from '../database/tables';
 import { notFound } from '../refusal';

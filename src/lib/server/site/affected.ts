@@ -1,12 +1,11 @@
 import { createHash } from 'node:crypto';
 import { canonical } from '../../core/releases/compare';
-import type { Template } from '../../core/templates/template';
+import type { Template } from '../../core/schema/template';
 import { usesOf } from '../../core/templates/tree';
 import type { Progress } from '../exchange/jobs';
 import { typeDesigns } from '../../core/releases/design';
-import type { SiteDesign } from './design';
+import { type SiteDesign, siteDesign } from './design';
 import { answer } from './respond';
-import { siteDesign } from './design';
 import { wholeSite, type PageRow } from './serving';
 
 /** A page that is not the same in two designs. */

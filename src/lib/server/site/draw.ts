@@ -1,10 +1,11 @@
-import { localDay } from '../../core/formats/write';
-import type { ContentRecord } from '../../core/content/record';
+import { localDay } from '../../core/base/write';
+import type { ContentRecord } from '../../core/schema/record';
 import { makeEnv, type Env } from '../../core/paths/env';
-import type { Scopes } from '../../core/paths/path';
+import type { Scopes } from '../../core/paths/scopes';
 import { compileTree, scopesOf } from '../../core/render/compile';
-import { scopeOfArchive, type ArchivePlace } from '../../core/serving/archives';
-import type { Template, Tree } from '../../core/templates/template';
+import { scopeOfArchive, type ArchivePlace } from '../../core/addresses/archives';
+import type { Template } from '../../core/schema/template';
+import type { Tree } from '../../core/schema/element';
 import { nameOf } from '../../core/templates/names';
 import { usesOf, walk } from '../../core/templates/tree';
 import { elementNamed } from '../../core/elements';

@@ -1,8 +1,8 @@
 import type { Transaction } from 'sequelize';
-import type { ModelIndex } from '../../core/model/model';
-import { addressOf } from '../../core/serving/addresses';
-import { addressOfArchive } from '../../core/serving/archives';
-import { BY, taxonomyBase } from '../../core/serving/reserved';
+import type { ModelIndex } from '../../core/model/model-index';
+import { addressOf } from '../../core/addresses/addresses';
+import { addressOfArchive } from '../../core/addresses/archives';
+import { BY, taxonomyBase } from '../../core/base/reserved';
 import { select } from '../database/connect';
 import { loadRecords } from '../queries/load';
 import type { SlugKind } from '../services/former';

@@ -1,20 +1,20 @@
-import type { ContentRecord } from '../../core/content/record';
-import type { ModelIndex } from '../../core/model/model';
+import type { ContentRecord } from '../../core/schema/record';
+import type { ModelIndex } from '../../core/model/model-index';
 import { compilePath } from '../../core/paths/compile';
-import { localDay } from '../../core/formats/write';
+import { localDay } from '../../core/base/write';
 import { compileLoop } from '../../core/loops/loop';
 import { makeEnv } from '../../core/paths/env';
-import { cardAddress } from '../../core/render/media';
-import { addressOf, type Addressable } from '../../core/serving/addresses';
+import { cardAddress } from '../../core/model/media';
+import { addressOf, type Addressable } from '../../core/addresses/addresses';
 import {
   addressOfArchive,
   descriptionOfArchive,
   scopeOfArchive,
   titleOfArchive,
   type ArchiveOf,
-} from '../../core/serving/archives';
+} from '../../core/addresses/archives';
 import { FEED_FORMS, FEED_LENGTH, tagOf, type Feed, type FeedItem } from '../../core/serving/feeds';
-import { placeOf } from '../../core/serving/places';
+import { placeOf } from '../../core/addresses/places';
 import { SITEMAP_LENGTH, type SitemapEntry } from '../../core/serving/sitemap';
 import { select } from '../database/connect';
 import { batchPool, drawComplete } from '../queries/pool';

@@ -1,8 +1,8 @@
-import type { ContentRecord, Media } from '../../core/content/record';
-import type { ModelIndex } from '../../core/model/model';
+import type { ContentRecord, Media } from '../../core/schema/record';
+import type { ModelIndex } from '../../core/model/model-index';
 import { compilePath } from '../../core/paths/compile';
 import { makeEnv, type Env } from '../../core/paths/env';
-import { cardAddress } from '../../core/render/media';
+import { cardAddress } from '../../core/model/media';
 import { scriptJson, structuredOf } from '../../core/render/structured';
 import { FEED_FORMS } from '../../core/serving/feeds';
 import { coloursCss } from '../../core/elements/common';
@@ -14,17 +14,18 @@ import {
   scopeOfArchive,
   titleOfArchive,
   type ArchivePlace,
-} from '../../core/serving/archives';
-import { localDay, startOfDay } from '../../core/formats/write';
+} from '../../core/addresses/archives';
+import { localDay, startOfDay } from '../../core/base/write';
 import { questionOf } from '../../core/loops/visitors';
 import { drawPage } from '../../core/render/page';
-import { addressOf } from '../../core/serving/addresses';
-import { placeOf } from '../../core/serving/places';
-import { SEARCH } from '../../core/serving/reserved';
+import { addressOf } from '../../core/addresses/addresses';
+import { placeOf } from '../../core/addresses/places';
+import { SEARCH } from '../../core/base/reserved';
 import type { Contest, PageOf } from '../../core/serving/contest';
 import { archiveTree, recordTree } from '../../core/templates/start';
-import type { Purpose, Template, Tree } from '../../core/templates/template';
-import { escapeHtml } from '../../core/text';
+import type { Purpose, Template } from '../../core/schema/template';
+import type { Tree } from '../../core/schema/element';
+import { escapeHtml } from '../../core/base/text';
 import { select } from '../database/connect';
 import { loadMedia, loadRecords } from '../queries/load';
 import { batchPool, drawComplete, type BatchPool } from '../queries/pool';

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { problemsOf } from '../../core/result';
+import { problemsOf } from '../../core/base/result';
 import { bodyOf, UNREACHABLE } from '../api';
 import { isUnreachable } from '../database/connect';
 import { Refusal } from '../refusal';

@@ -1,8 +1,10 @@
 import { z } from 'zod';
-import { newId } from '../../core/ids';
-import type { ContentType, Term } from '../../core/model/model';
+import { newId } from '../../core/base/ids';
+import type { ContentType, Term } from '../../core/schema/model';
 import type { RecordChange } from '../../core/content/validate';
-import type { Target, Template, Tree, Purpose } from '../../core/templates/template';
+import type { Target } from '../../core/schema/target';
+import type { Template, Purpose } from '../../core/schema/template';
+import type { Tree } from '../../core/schema/element';
 import { fileName, numberOf, pieces } from '../api';
 import { notFound, Refusal } from '../refusal';
 import { recordTable } from '../services/lists';

@@ -1,8 +1,10 @@
 import { z } from 'zod';
-import { MediaSchema, RecordSchema } from '../../core/content/record';
+import { MediaSchema, RecordSchema } from '../../core/schema/record';
 import { RecordChangeSchema } from '../../core/content/validate';
-import { ContentTypeSchema, TaxonomySchema, TermSchema } from '../../core/model/model';
-import { PURPOSES, TargetSchema, TemplateSchema, TreeSchema } from '../../core/templates/template';
+import { ContentTypeSchema, TaxonomySchema, TermSchema } from '../../core/schema/model';
+import { PURPOSES, TemplateSchema } from '../../core/schema/template';
+import { TargetSchema } from '../../core/schema/target';
+import { TreeSchema } from '../../core/schema/element';
 import { MediaChange } from '../services/media';
 import { ReleaseHeadSchema, ReleaseWanted } from '../services/releases';
 

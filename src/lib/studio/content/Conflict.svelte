@@ -1,7 +1,8 @@
 <script lang="ts">
   import { untrack } from 'svelte';
   import { SvelteSet } from 'svelte/reactivity';
-  import type { ContentType, ModelIndex } from '$lib/core/model/model';
+  import type { ContentType } from '$lib/core/schema/model';
+  import type { ModelIndex } from '$lib/core/model/model-index';
   import Button from '$lib/ui/Button.svelte';
   import type { Difference } from './draft';
   import { showValue } from './show';

@@ -1,14 +1,15 @@
 <script lang="ts">
-  import { keyOf } from '$lib/core/text';
-  import { newId } from '$lib/core/ids';
+  import type { Snippet } from 'svelte';
+  import { keyOf } from '$lib/core/base/text';
+  import { newId } from '$lib/core/base/ids';
   import { kinds, kindNamed } from '$lib/core/model/kinds';
   import type { SettingControl } from '$lib/core/model/kinds/kind';
-  import { kindOf, type Field, type Model } from '$lib/core/model/model';
-  import type { Problem } from '$lib/core/result';
+  import { kindOf, type Field } from '$lib/core/model/model';
+  import type { Model } from '$lib/core/schema/model';
+  import type { Problem } from '$lib/core/base/result';
   import ValueInput from '$lib/studio/values/ValueInput.svelte';
-  import FieldList from './FieldList.svelte';
   import KindChange from './KindChange.svelte';
-  import type { OtherSides } from './other-sides';
+  import type { FieldListProps, OtherSides } from './field-list';
 
   let {
     field,
@@ -21,6 +22,7 @@
     others,
     tabs,
     inRows = false,
+    list,
   }: {
     field: Field;
     /** The field as it is kept, if it is. */
@@ -33,6 +35,8 @@
     others: OtherSides;
     tabs: string[];
     inRows?: boolean;
+    /** A list of fields, for kinds that hold fields. */
+    list: Snippet<[FieldListProps]>;
   } = $props();
 
   const kind = $derived(kindNamed(field.kind));
@@ -188,18 +192,18 @@
     {#if control.as === 'fields'}
       <div class="col-span-4">
         <p class="dye-label mb-1">{control.label}</p>
-        <FieldList
-          fields={(field.settings.fields ?? []) as Field[]}
-          saved={(saved?.settings.fields ?? []) as Field[]}
-          {model}
-          {typeId}
-          at="{at}.settings.fields"
-          {problems}
-          {others}
-          {tabs}
-          inRows
-          onchange={(fields) => (field.settings = { ...field.settings, fields })}
-        />
+        {@render list({
+          fields: (field.settings.fields ?? []) as Field[],
+          saved: (saved?.settings.fields ?? []) as Field[],
+          model,
+          typeId,
+          at: `${at}.settings.fields`,
+          problems,
+          others,
+          tabs,
+          inRows: true,
+          onchange: (fields) => (field.settings = { ...field.settings, fields }),
+        })}
       </div>
     {:else if control.as === 'side'}
       <div class="col-span-2">

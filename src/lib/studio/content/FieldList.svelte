@@ -3,13 +3,13 @@
   import { untrack } from 'svelte';
   import { SvelteSet } from 'svelte/reactivity';
   import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
-  import { newId } from '$lib/core/ids';
+  import { newId } from '$lib/core/base/ids';
   import { kindNamed } from '$lib/core/model/kinds';
-  import type { Field, Model } from '$lib/core/model/model';
-  import type { Problem } from '$lib/core/result';
+  import type { Field } from '$lib/core/model/model';
   import Button from '$lib/ui/Button.svelte';
   import FieldEditor from './FieldEditor.svelte';
-  import type { OtherSides } from './other-sides';
+  import Self from './FieldList.svelte';
+  import type { FieldListProps } from './field-list';
 
   let {
     fields,
@@ -24,23 +24,7 @@
     inRows = false,
     onchange,
     onremove,
-  }: {
-    fields: Field[];
-    saved: Field[];
-    model: Model;
-    typeId: string;
-    /** Where these fields stand in problems. */
-    at: string;
-    problems: Problem[];
-    others: OtherSides;
-    tabs: string[];
-    /** How many records have a value, by field, and how many there are. */
-    fill?: { total: number; fields: Record<string, number> };
-    inRows?: boolean;
-    onchange: (fields: Field[]) => void;
-    /** Asked before a kept field goes; takes it away itself. */
-    onremove?: (field: Field) => void;
-  } = $props();
+  }: FieldListProps = $props();
 
   // svelte-ignore state_referenced_locally
   let items: Field[] = $state(fields);
@@ -86,6 +70,8 @@
     else items = items.filter((f) => f.id !== field.id);
   }
 </script>
+
+{#snippet list(inner: FieldListProps)}<Self {...inner} />{/snippet}
 
 <ol
   class="flex flex-col gap-1.5"
@@ -157,6 +143,7 @@
             {others}
             {tabs}
             {inRows}
+            {list}
           />
         </div>
       {/if}

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { invalidateAll } from '$app/navigation';
-  import type { ContentType } from '$lib/core/model/model';
+  import type { ContentType } from '$lib/core/schema/model';
   import { send, wordsOf } from '$lib/studio/request';
   import { offerUndo } from '$lib/studio/undo.svelte';
   import Button from '$lib/ui/Button.svelte';

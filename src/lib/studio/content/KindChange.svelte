@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { keyOf } from '$lib/core/text';
+  import { keyOf } from '$lib/core/base/text';
   import { kindNamed } from '$lib/core/model/kinds';
   import type { Field } from '$lib/core/model/model';
   import { send, wordsOf } from '$lib/studio/request';

@@ -1,10 +1,11 @@
 <script lang="ts">
   import { onMount } from 'svelte';
   import { beforeNavigate, goto } from '$app/navigation';
-  import type { ContentRecord } from '$lib/core/content/record';
-  import { indexModel, type ContentType, type Model } from '$lib/core/model/model';
-  import type { Problem } from '$lib/core/result';
-  import { addressOf } from '$lib/core/serving/addresses';
+  import type { ContentRecord } from '$lib/core/schema/record';
+  import { indexModel } from '$lib/core/model/model';
+  import type { ContentType, Model } from '$lib/core/schema/model';
+  import type { Problem } from '$lib/core/base/result';
+  import { addressOf } from '$lib/core/addresses/addresses';
   import { send, type RequestFailed } from '$lib/studio/request';
   import { offerUndo } from '$lib/studio/undo.svelte';
   import ValueInput from '$lib/studio/values/ValueInput.svelte';

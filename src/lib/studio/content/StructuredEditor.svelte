@@ -1,7 +1,8 @@
 <script lang="ts">
   import { X } from '@lucide/svelte';
-  import { indexModel, type ContentType, type Model } from '$lib/core/model/model';
-  import type { Structured } from '$lib/core/model/structured';
+  import { indexModel } from '$lib/core/model/model';
+  import type { ContentType, Model } from '$lib/core/schema/model';
+  import type { Structured } from '$lib/core/schema/structured';
   import { pathWords, recordBuiltIns } from '$lib/core/paths/built-ins';
   import { send, wordsOf } from '$lib/studio/request';
 

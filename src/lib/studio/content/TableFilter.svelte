@@ -1,13 +1,14 @@
 <script lang="ts">
   import { X } from '@lucide/svelte';
-  import type { ContentRecord } from '$lib/core/content/record';
-  import type { ContentType, ModelIndex } from '$lib/core/model/model';
+  import type { ContentRecord } from '$lib/core/schema/record';
+  import type { ContentType } from '$lib/core/schema/model';
+  import type { ModelIndex } from '$lib/core/model/model-index';
   import { compilePath } from '$lib/core/paths/compile';
-  import type { Scopes } from '$lib/core/paths/path';
+  import type { Scopes } from '$lib/core/paths/scopes';
   import { recordBuiltIns } from '$lib/core/paths/built-ins';
   import { operatorNamed, operatorsFor } from '$lib/core/rules/operators';
   import { operandProblem } from '$lib/core/rules/compile';
-  import { isGroup, type Group, type Test } from '$lib/core/rules/rule';
+  import { isGroup, type Group, type Test } from '$lib/core/schema/rule';
   import OperandInput from '$lib/studio/values/OperandInput.svelte';
   import Button from '$lib/ui/Button.svelte';
 

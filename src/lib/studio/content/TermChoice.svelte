@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { termRows, type Model, type Taxonomy } from '$lib/core/model/model';
+  import { termRows } from '$lib/core/model/model';
+  import type { Model, Taxonomy } from '$lib/core/schema/model';
 
   let {
     model,

@@ -1,18 +1,18 @@
 <script lang="ts">
-  import { partsFor, patternOf } from '$lib/core/serving/patterns';
-  import { indexModel } from '$lib/core/model/model';
+  import { partsFor, patternOf } from '$lib/core/addresses/patterns';
+  import { indexModel, type Field } from '$lib/core/model/model';
   import StructuredEditor from './StructuredEditor.svelte';
   import { goto, invalidateAll } from '$app/navigation';
-  import { newId } from '$lib/core/ids';
-  import type { ContentType, Field, Model } from '$lib/core/model/model';
-  import type { Problem } from '$lib/core/result';
-  import { keyOf, slugOf } from '$lib/core/text';
+  import { newId } from '$lib/core/base/ids';
+  import type { ContentType, Model } from '$lib/core/schema/model';
+  import type { Problem } from '$lib/core/base/result';
+  import { keyOf, slugOf } from '$lib/core/base/text';
   import { send, type RequestFailed } from '$lib/studio/request';
   import { offerUndo } from '$lib/studio/undo.svelte';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import FieldList from './FieldList.svelte';
-  import type { OtherSides } from './other-sides';
+  import type { OtherSides } from './field-list';
   import Uses from './Uses.svelte';
 
   let {

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { ContentType } from '$lib/core/model/model';
+  import type { ContentType } from '$lib/core/schema/model';
 
   let {
     type,

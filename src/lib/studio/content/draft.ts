@@ -1,5 +1,5 @@
-import type { ContentRecord, Status } from '$lib/core/content/record';
-import type { ContentType } from '$lib/core/model/model';
+import type { ContentRecord, Status } from '$lib/core/schema/record';
+import type { ContentType } from '$lib/core/schema/model';
 
 /** What the form of a record holds. */
 export interface Draft {

@@ -1,6 +1,7 @@
 import { isList } from '$lib/core/model/field';
-import { kindOf, type Field, type ModelIndex } from '$lib/core/model/model';
-import type { ContentRecord, Media } from '$lib/core/content/record';
+import { kindOf, type Field } from '$lib/core/model/model';
+import type { ModelIndex } from '$lib/core/model/model-index';
+import type { ContentRecord, Media } from '$lib/core/schema/record';
 
 interface Names {
   record?(id: number): Pick<ContentRecord, 'title'> | undefined;
@@ -18,6 +19,7 @@ export function showValue(field: Field, value: unknown, model: ModelIndex, names
     model,
     record: (names.record ?? (() => undefined)) as (id: number) => ContentRecord | undefined,
     media: names.media ?? (() => undefined),
+    addressOf: () => '',
   };
   return list
     .map((one) => {

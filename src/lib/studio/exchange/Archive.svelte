@@ -1,7 +1,7 @@
 <script lang="ts">
   import { goto, invalidateAll } from '$app/navigation';
   import type { Job } from '$lib/core/exchange/imports';
-  import type { ContentType } from '$lib/core/model/model';
+  import type { ContentType } from '$lib/core/schema/model';
   import { send, sendFile, wordsOf } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
   import { follow } from './job';

@@ -2,7 +2,7 @@
   import { invalidateAll } from '$app/navigation';
   import type { Column } from '$lib/core/exchange/columns';
   import type { FileView, ImportResult, Job } from '$lib/core/exchange/imports';
-  import type { ContentType } from '$lib/core/model/model';
+  import type { ContentType } from '$lib/core/schema/model';
   import { send, sendFile, wordsOf } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
   import { follow } from './job';

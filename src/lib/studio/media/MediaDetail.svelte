@@ -1,7 +1,7 @@
 <script lang="ts">
   import { invalidateAll } from '$app/navigation';
-  import type { Media } from '$lib/core/content/record';
-  import { fileAddress, isDrawing, mediaAddress, WIDTHS } from '$lib/core/render/media';
+  import type { Media } from '$lib/core/schema/record';
+  import { fileAddress, isDrawing, mediaAddress, WIDTHS } from '$lib/core/model/media';
   import Uses from '$lib/studio/content/Uses.svelte';
   import { send, type RequestFailed } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { FileText } from '@lucide/svelte';
-  import type { Media } from '$lib/core/content/record';
-  import { mediaAddress } from '$lib/core/render/media';
+  import type { Media } from '$lib/core/schema/record';
+  import { mediaAddress } from '$lib/core/model/media';
   import { send } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';

@@ -1,4 +1,4 @@
-import type { Media } from '$lib/core/content/record';
+import type { Media } from '$lib/core/schema/record';
 import { sendFile } from '$lib/studio/request';
 
 export interface Upload {

@@ -1,9 +1,11 @@
 <script lang="ts">
   import { ArrowDown, ArrowLeft, ArrowRight, ArrowUp, X } from '@lucide/svelte';
-  import { newId } from '$lib/core/ids';
+  import { newId } from '$lib/core/base/ids';
   import { plainField } from '$lib/core/model/field';
-  import { menuRows, moveEntry, withEntry, type Destination, type Menu, type MenuEntry } from '$lib/core/model/menu';
-  import { indexModel, type Model } from '$lib/core/model/model';
+  import { menuRows, moveEntry, withEntry } from '$lib/core/model/menu';
+  import type { Destination, Menu, MenuEntry } from '$lib/core/schema/menu';
+  import { indexModel } from '$lib/core/model/model';
+  import type { Model } from '$lib/core/schema/model';
   import { send, wordsOf } from '$lib/studio/request';
   import RecordsInput from '$lib/studio/values/RecordsInput.svelte';
 

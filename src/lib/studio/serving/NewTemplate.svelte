@@ -1,5 +1,6 @@
 <script lang="ts" module>
-  import type { Purpose, Target } from '$lib/core/templates/template';
+  import type { Purpose } from '$lib/core/schema/template';
+  import type { Target } from '$lib/core/schema/target';
 
   /** What a new template may be for at first: a record page or archive that has none, a part, a frame. */
   export interface Start {
@@ -11,8 +12,8 @@
 <script lang="ts">
   import { untrack } from 'svelte';
   import { goto } from '$app/navigation';
-  import type { Model } from '$lib/core/model/model';
-  import { taxonomyBase } from '$lib/core/serving/reserved';
+  import type { Model } from '$lib/core/schema/model';
+  import { taxonomyBase } from '$lib/core/base/reserved';
   import { send, wordsOf } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { X } from '@lucide/svelte';
-  import type { Problem } from '$lib/core/result';
+  import type { Problem } from '$lib/core/base/result';
   import { RequestFailed, send, wordsOf } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';

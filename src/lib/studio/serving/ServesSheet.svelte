@@ -1,7 +1,8 @@
 <script lang="ts">
   import { invalidateAll } from '$app/navigation';
-  import type { Model } from '$lib/core/model/model';
-  import type { Target, Template } from '$lib/core/templates/template';
+  import type { Model } from '$lib/core/schema/model';
+  import type { Target } from '$lib/core/schema/target';
+  import type { Template } from '$lib/core/schema/template';
   import { send, wordsOf } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';

@@ -1,8 +1,9 @@
 <script lang="ts">
   import { X } from '@lucide/svelte';
   import { plainField } from '$lib/core/model/field';
-  import type { ModelIndex } from '$lib/core/model/model';
-  import type { Purpose, Target } from '$lib/core/templates/template';
+  import type { ModelIndex } from '$lib/core/model/model-index';
+  import type { Purpose } from '$lib/core/schema/template';
+  import type { Target } from '$lib/core/schema/target';
   import RecordsInput from '$lib/studio/values/RecordsInput.svelte';
   import RuleEditor from '$lib/studio/workbench/RuleEditor.svelte';
   import type { Workbench } from '$lib/studio/workbench/workbench.svelte';

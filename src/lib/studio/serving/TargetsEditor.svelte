@@ -1,10 +1,12 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { indexModel, type Model } from '$lib/core/model/model';
-  import type { Problem } from '$lib/core/result';
+  import { indexModel } from '$lib/core/model/model';
+  import type { Model } from '$lib/core/schema/model';
+  import type { Problem } from '$lib/core/base/result';
   import { TARGETS_FOR } from '$lib/core/serving/targets';
   import { blankTree } from '$lib/core/templates/build';
-  import type { Purpose, Target } from '$lib/core/templates/template';
+  import type { Purpose } from '$lib/core/schema/template';
+  import type { Target } from '$lib/core/schema/target';
   import { send, wordsOf } from '$lib/studio/request';
   import { Workbench, type WorkbenchData } from '$lib/studio/workbench/workbench.svelte';
   import TargetRow from './TargetRow.svelte';

@@ -1,5 +1,5 @@
-import type { ModelIndex } from '$lib/core/model/model';
-import type { Target } from '$lib/core/templates/template';
+import type { ModelIndex } from '$lib/core/model/model-index';
+import type { Target } from '$lib/core/schema/target';
 
 /** How a target begins in the list of what a template serves. */
 export const TARGET_WORDS: Record<Target['on'], string> = {

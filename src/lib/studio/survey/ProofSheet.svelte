@@ -1,7 +1,7 @@
 <script lang="ts">
   import { X } from '@lucide/svelte';
   import { untrack } from 'svelte';
-  import type { ContentRecord } from '$lib/core/content/record';
+  import type { ContentRecord } from '$lib/core/schema/record';
   import type { Look } from '$lib/core/coverage/look';
   import { completeTheme, themeCss } from '$lib/core/theme/theme';
   import Button from '$lib/ui/Button.svelte';

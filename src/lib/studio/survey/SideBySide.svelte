@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { ContentRecord } from '$lib/core/content/record';
+  import type { ContentRecord } from '$lib/core/schema/record';
   import Button from '$lib/ui/Button.svelte';
   import type { Workbench } from '../workbench/workbench.svelte';
   import Page from './Page.svelte';

@@ -1,7 +1,6 @@
 <script lang="ts">
-  import type { Snippet } from 'svelte';
-  import { onMount } from 'svelte';
-  import type { ContentRecord } from '$lib/core/content/record';
+  import { type Snippet, onMount } from 'svelte';
+  import type { ContentRecord } from '$lib/core/schema/record';
   import type { Look } from '$lib/core/coverage/look';
   import type { Mounts } from './mounts';
   import type { Workbench } from '../workbench/workbench.svelte';

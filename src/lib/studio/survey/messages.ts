@@ -1,8 +1,9 @@
-import type { ContentRecord, Media } from '$lib/core/content/record';
+import type { ContentRecord, Media } from '$lib/core/schema/record';
 import type { Coverage } from '$lib/core/coverage/coverage';
 import type { Look } from '$lib/core/coverage/look';
-import type { Model } from '$lib/core/model/model';
-import type { Template, Tree } from '$lib/core/templates/template';
+import type { Model } from '$lib/core/schema/model';
+import type { Template } from '$lib/core/schema/template';
+import type { Tree } from '$lib/core/schema/element';
 
 /** What the surveyor is told once, and again whenever any of it changes. */
 export interface Ground {

@@ -1,8 +1,23 @@
 import type { Coverage } from '$lib/core/coverage/coverage';
 import type { Look } from '$lib/core/coverage/look';
-import type { Tree } from '$lib/core/templates/template';
-import type { Workbench } from '../workbench/workbench.svelte';
+import type { Tree } from '$lib/core/schema/element';
+import type { ContentRecord, Media } from '$lib/core/schema/record';
+import type { Model } from '$lib/core/schema/model';
+import type { Template } from '$lib/core/schema/template';
 import type { Ask, Told } from './messages';
+
+/** What is looked at: a template with the model and the records at hand. */
+export interface Surveyed {
+  readonly model: Model;
+  readonly records: ContentRecord[];
+  readonly media: Media[];
+  readonly parts: Template[];
+  readonly template: Pick<Template, 'id' | 'purpose' | 'serves'>;
+  /** Types of which only some records are at hand. */
+  readonly partial: Record<string, number>;
+  /** The tree as it was when it was opened. */
+  readonly opened: Tree;
+}
 
 /** How one section changed between two states of a template, by record ids. */
 export interface Difference {
@@ -34,7 +49,7 @@ export class Survey {
   private asked: { cover: number; before: number; draw: number } = { cover: 0, before: 0, draw: 0 };
   private ground: unknown[] = [];
 
-  constructor(private readonly wb: Workbench) {}
+  constructor(private readonly wb: Surveyed) {}
 
   private ask(message: Ask): void {
     this.worker?.postMessage(message);

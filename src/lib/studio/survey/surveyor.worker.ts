@@ -1,13 +1,14 @@
 /// <reference lib="webworker" />
-import type { ContentRecord } from '$lib/core/content/record';
+import type { ContentRecord } from '$lib/core/schema/record';
 import { coverageSteps } from '$lib/core/coverage/coverage';
 import { looksOf } from '$lib/core/coverage/look';
-import { localDay } from '$lib/core/formats/write';
+import { localDay } from '$lib/core/base/write';
 import { memoryPool } from '$lib/core/loops/memory-pool';
-import { indexModel, type ModelIndex } from '$lib/core/model/model';
+import { indexModel } from '$lib/core/model/model';
+import type { ModelIndex } from '$lib/core/model/model-index';
 import { makeEnv } from '$lib/core/paths/env';
 import { compileTree, scopesOf, type CompiledTree } from '$lib/core/render/compile';
-import type { Tree } from '$lib/core/templates/template';
+import type { Tree } from '$lib/core/schema/element';
 import type { Ask, Ground, Told } from './messages';
 
 /** Asks about many records away from the screen, so that this stays at hand; whatever is asked anew stops what went before. */

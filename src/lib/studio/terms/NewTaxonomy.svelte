@@ -1,7 +1,7 @@
 <script lang="ts">
-  import { keyOf } from '$lib/core/text';
+  import { keyOf } from '$lib/core/base/text';
   import { goto } from '$app/navigation';
-  import { newId } from '$lib/core/ids';
+  import { newId } from '$lib/core/base/ids';
   import { send, type RequestFailed } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
 

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { invalidateAll } from '$app/navigation';
-  import type { Term } from '$lib/core/model/model';
-  import type { Problem } from '$lib/core/result';
+  import type { Term } from '$lib/core/schema/model';
+  import type { Problem } from '$lib/core/base/result';
   import MediaPicker from '$lib/studio/media/MediaPicker.svelte';
   import { send, type RequestFailed } from '$lib/studio/request';
   import { offerUndo } from '$lib/studio/undo.svelte';

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { GripVertical } from '@lucide/svelte';
-  import { termRows, type Term, type TermRow } from '$lib/core/model/model';
+  import { termRows, type TermRow } from '$lib/core/model/model';
+  import type { Term } from '$lib/core/schema/model';
 
   let {
     terms,

@@ -1,7 +1,8 @@
 <script lang="ts">
   import { onMount } from 'svelte';
-  import { themeCss, type Theme } from '$lib/core/theme/theme';
-  import { escapeHtml } from '$lib/core/text';
+  import { themeCss } from '$lib/core/theme/theme';
+  import type { Theme } from '$lib/core/schema/theme';
+  import { escapeHtml } from '$lib/core/base/text';
   import { fillFrame } from '../frame';
   import site from '$lib/site/site.css?url';
 

@@ -1,18 +1,11 @@
 <script lang="ts">
   import { Download, Plus, Redo2, Undo2, Upload, X } from '@lucide/svelte';
   import { untrack, type Snippet } from 'svelte';
-  import { keyOf } from '$lib/core/text';
+  import { keyOf } from '$lib/core/base/text';
   import { contrast } from '$lib/core/theme/contrast';
   import { fromDesignTokens, toDesignTokens } from '$lib/core/theme/design-tokens';
-  import {
-    BUILT_IN,
-    completeTheme,
-    ThemeSchema,
-    TOKEN_GROUPS,
-    type Shadow,
-    type Theme,
-    type TokenGroup,
-  } from '$lib/core/theme/theme';
+  import { BUILT_IN, completeTheme } from '$lib/core/theme/theme';
+  import { ThemeSchema, TOKEN_GROUPS, type Shadow, type Theme, type TokenGroup } from '$lib/core/schema/theme';
   import Button from '$lib/ui/Button.svelte';
   import { send, wordsOf, type RequestFailed } from '../request';
   import Specimen from './Specimen.svelte';

@@ -1,9 +1,9 @@
 <script lang="ts">
   import { invalidateAll } from '$app/navigation';
   import { kindNamed } from '$lib/core/model/kinds';
-  import type { Model } from '$lib/core/model/model';
+  import type { Model } from '$lib/core/schema/model';
   import type { Choice, Mapping } from '$lib/core/releases/theme-file';
-  import type { Problem } from '$lib/core/result';
+  import type { Problem } from '$lib/core/base/result';
   import { RequestFailed, send, wordsOf } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { drawIcon } from '$lib/core/icons';
+  import { drawIcon } from '$lib/core/base/icons';
 
   let { name }: { name: string } = $props();
 </script>

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { findIcons } from '$lib/core/icons';
+  import { findIcons } from '$lib/core/base/icons';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import Drawn from './Drawn.svelte';

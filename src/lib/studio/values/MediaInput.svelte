@@ -2,8 +2,8 @@
   import { FileText, GripVertical } from '@lucide/svelte';
   import { untrack } from 'svelte';
   import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
-  import type { Media } from '$lib/core/content/record';
-  import { mediaAddress } from '$lib/core/render/media';
+  import type { Media } from '$lib/core/schema/record';
+  import { mediaAddress } from '$lib/core/model/media';
   import { send } from '$lib/studio/request';
   import MediaPicker from '$lib/studio/media/MediaPicker.svelte';
   import { Uploads } from '$lib/studio/media/uploads.svelte';

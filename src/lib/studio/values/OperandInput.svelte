@@ -1,8 +1,9 @@
 <script lang="ts">
   import type { Operator } from '$lib/core/rules/operators/operator';
-  import type { ValueType } from '$lib/core/paths/path';
-  import type { ContentRecord } from '$lib/core/content/record';
-  import { termRows, type Term } from '$lib/core/model/model';
+  import type { ValueType } from '$lib/core/paths/scopes';
+  import type { ContentRecord } from '$lib/core/schema/record';
+  import { termRows } from '$lib/core/model/model';
+  import type { Term } from '$lib/core/schema/model';
 
   let {
     terms: allTerms,

@@ -3,7 +3,7 @@
   import { Combobox } from 'bits-ui';
   import { untrack } from 'svelte';
   import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
-  import type { ContentRecord } from '$lib/core/content/record';
+  import type { ContentRecord } from '$lib/core/schema/record';
   import { send } from '$lib/studio/request';
   import type { InputProps } from './input';
 

@@ -18,9 +18,9 @@
   import Image from '@tiptap/extension-image';
   import StarterKit from '@tiptap/starter-kit';
   import { untrack } from 'svelte';
-  import type { Media } from '$lib/core/content/record';
-  import { mediaAddress } from '$lib/core/render/media';
-  import { safeUrl } from '$lib/core/text';
+  import type { Media } from '$lib/core/schema/record';
+  import { mediaAddress } from '$lib/core/model/media';
+  import { safeUrl } from '$lib/core/base/text';
   import MediaPicker from '$lib/studio/media/MediaPicker.svelte';
   import Button from '$lib/ui/Button.svelte';
   import type { InputProps } from './input';

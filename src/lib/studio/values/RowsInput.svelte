@@ -5,12 +5,11 @@
   import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
   import { kindOf, type Field } from '$lib/core/model/model';
   import Button from '$lib/ui/Button.svelte';
-  import ValueInput from './ValueInput.svelte';
   import type { InputProps } from './input';
 
   type Row = Record<string, unknown>;
 
-  let { field, settings, value, id, describedby, onchange }: InputProps = $props();
+  let { field, settings, value, id, describedby, onchange, input }: InputProps = $props();
 
   const fields = $derived((settings.fields ?? []) as Field[]);
   const most = $derived(settings.most as number | undefined);
@@ -120,13 +119,13 @@
                 <label class="dye-label block" for="{item.id}-{sub.id}"
                   >{sub.label}{sub.required ? ' (required)' : ''}</label
                 >
-                <ValueInput
-                  field={sub}
-                  id="{item.id}-{sub.id}"
-                  value={item.row[sub.id]}
-                  invalid={false}
-                  onchange={(inner) => set(item, sub.id, inner)}
-                />
+                {@render input?.({
+                  field: sub,
+                  id: `${item.id}-${sub.id}`,
+                  value: item.row[sub.id],
+                  invalid: false,
+                  onchange: (inner) => set(item, sub.id, inner),
+                })}
               </div>
             {/each}
           </div>

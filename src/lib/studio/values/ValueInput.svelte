@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Component } from 'svelte';
   import type { Control } from '$lib/core/model/kinds/kind';
-  import { kindOf, type Field } from '$lib/core/model/model';
+  import { kindOf } from '$lib/core/model/model';
   import ChoicesInput from './ChoicesInput.svelte';
   import ColourInput from './ColourInput.svelte';
   import EmbedInput from './EmbedInput.svelte';
@@ -11,9 +11,10 @@
   import RecordsInput from './RecordsInput.svelte';
   import RichInput from './RichInput.svelte';
   import RowsInput from './RowsInput.svelte';
-  import type { InputProps } from './input';
+  import Self from './ValueInput.svelte';
+  import type { InputProps, ValueInputProps } from './input';
 
-  let { field, value, id, invalid, describedby, onchange }: Omit<InputProps, 'settings'> & { field: Field } = $props();
+  let { field, value, id, invalid, describedby, onchange }: ValueInputProps = $props();
 
   const known = $derived(kindOf(field));
   const control = $derived(known?.kind.control ?? 'line');
@@ -42,8 +43,10 @@
       : '';
 </script>
 
+{#snippet input(inner: ValueInputProps)}<Self {...inner} />{/snippet}
+
 {#if Large}
-  <Large {field} {settings} {value} {id} {invalid} {describedby} {onchange} />
+  <Large {field} {settings} {value} {id} {invalid} {describedby} {onchange} {input} />
 {:else if control === 'line'}
   <input
     {...attributes}

@@ -1,4 +1,5 @@
-import type { Field } from '$lib/core/model/model';
+import type { Snippet } from 'svelte';
+import type { Field } from '$lib/core/schema/field';
 
 /** What every input of a value is given. Empties are undefined or null; a change to empty is null. */
 export interface InputProps {
@@ -10,4 +11,9 @@ export interface InputProps {
   invalid: boolean;
   describedby?: string;
   onchange: (value: unknown) => void;
+  /** The input of any other field, for kinds that hold fields. */
+  input?: Snippet<[ValueInputProps]>;
 }
+
+/** What the input of a field of any kind is given. */
+export type ValueInputProps = Omit<InputProps, 'settings' | 'input'>;

@@ -2,11 +2,12 @@
   import { X } from '@lucide/svelte';
   import { compilePath } from '$lib/core/paths/compile';
   import { pathWords } from '$lib/core/paths/built-ins';
-  import type { Path, Scopes, ValueType } from '$lib/core/paths/path';
-  import { compileFormats, isWritten, misfit, startingTake, type SlotShape } from '$lib/core/render/slots';
-  import type { Binding, Fallback, FormatUse, Take } from '$lib/core/templates/binding';
+  import type { Path } from '$lib/core/schema/path';
+  import type { Scopes, ValueType } from '$lib/core/paths/scopes';
+  import { compileFormats, isWritten, misfit, startingTake, type SlotShape } from '$lib/core/bindings/slots';
+  import type { Binding, Fallback, FormatUse, Take } from '$lib/core/schema/binding';
   import { fittingTakes, startBinding, takeWords } from '$lib/core/templates/bring';
-  import { takeOf, takesFor, typeAfter } from '$lib/core/templates/takes';
+  import { takeOf, takesFor, typeAfter } from '$lib/core/paths/takes';
   import FormatEditor from './FormatEditor.svelte';
   import FormatPicker from './FormatPicker.svelte';
   import PathPicker from './PathPicker.svelte';

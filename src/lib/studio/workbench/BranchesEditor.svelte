@@ -1,7 +1,7 @@
 <script lang="ts">
   import { noBranches } from '$lib/core/templates/branches';
   import { ruleWords } from '$lib/core/rules/explain';
-  import type { Element } from '$lib/core/templates/template';
+  import type { Element } from '$lib/core/schema/element';
   import PathPicker from './PathPicker.svelte';
   import type { Workbench } from './workbench.svelte';
 

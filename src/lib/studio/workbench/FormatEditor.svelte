@@ -1,8 +1,9 @@
 <script lang="ts">
   import { X } from '@lucide/svelte';
   import { formatNamed } from '$lib/core/formats';
-  import type { Path, Scopes, ValueType } from '$lib/core/paths/path';
-  import type { FormatUse } from '$lib/core/templates/binding';
+  import type { Path } from '$lib/core/schema/path';
+  import type { Scopes, ValueType } from '$lib/core/paths/scopes';
+  import type { FormatUse } from '$lib/core/schema/binding';
   import PathPicker from './PathPicker.svelte';
   import type { Workbench } from './workbench.svelte';
 

@@ -3,9 +3,9 @@
   import { Popover } from 'bits-ui';
   import { formats } from '$lib/core/formats';
   import type { Format } from '$lib/core/formats/format';
-  import type { Scopes, ValueType } from '$lib/core/paths/path';
-  import { compileFormats } from '$lib/core/render/slots';
-  import type { FormatUse } from '$lib/core/templates/binding';
+  import type { Scopes, ValueType } from '$lib/core/paths/scopes';
+  import { compileFormats } from '$lib/core/bindings/slots';
+  import type { FormatUse } from '$lib/core/schema/binding';
   import type { Workbench } from './workbench.svelte';
 
   let {

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { NamedRule } from '$lib/core/rules/named';
+  import type { NamedRule } from '$lib/core/schema/named-rule';
   import { compileRule } from '$lib/core/rules/compile';
   import { ruleWords } from '$lib/core/rules/explain';
   import Button from '$lib/ui/Button.svelte';

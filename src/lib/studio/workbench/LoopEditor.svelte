@@ -1,16 +1,17 @@
 <script lang="ts">
   import { X } from '@lucide/svelte';
   import { tellList } from '$lib/core/loops/evaluate';
-  import { ORDERED, type LoopSettings, type LoopSource } from '$lib/core/loops/loop';
+  import { ORDERED } from '$lib/core/loops/loop';
+  import type { LoopSettings, LoopSource } from '$lib/core/schema/loop';
   import { pathWords } from '$lib/core/paths/built-ins';
-  import type { ValueType } from '$lib/core/paths/path';
+  import type { ValueType } from '$lib/core/paths/scopes';
   import { ruleWords } from '$lib/core/rules/explain';
-  import type { Take } from '$lib/core/templates/binding';
+  import type { Take } from '$lib/core/schema/binding';
   import { takeWords } from '$lib/core/templates/bring';
   import { boundTo, pieceFrom } from '$lib/core/templates/build';
-  import { takesFor } from '$lib/core/templates/takes';
-  import type { Group } from '$lib/core/rules/rule';
-  import type { Element } from '$lib/core/templates/template';
+  import { takesFor } from '$lib/core/paths/takes';
+  import type { Group } from '$lib/core/schema/rule';
+  import type { Element } from '$lib/core/schema/element';
   import PathPicker from './PathPicker.svelte';
   import RuleEditor from './RuleEditor.svelte';
   import SourcePicker from './SourcePicker.svelte';

@@ -1,8 +1,8 @@
 <script lang="ts">
   import { compileRule } from '$lib/core/rules/compile';
   import { ruleWords, type Explained } from '$lib/core/rules/explain';
-  import type { Scopes } from '$lib/core/paths/path';
-  import type { Named, Rule } from '$lib/core/rules/rule';
+  import type { Scopes } from '$lib/core/paths/scopes';
+  import type { Named, Rule } from '$lib/core/schema/rule';
   import Button from '$lib/ui/Button.svelte';
   import type { Workbench } from './workbench.svelte';
 

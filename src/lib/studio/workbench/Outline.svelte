@@ -1,7 +1,7 @@
 <script lang="ts">
   import { ChevronDown, ChevronRight } from '@lucide/svelte';
   import { onMount, untrack } from 'svelte';
-  import { samePath } from '$lib/core/paths/path';
+  import { samePath } from '$lib/core/schema/path';
   import { isWithin, parentOf } from '$lib/core/templates/tree';
   import { steady } from '../steady';
   import Palette from './Palette.svelte';

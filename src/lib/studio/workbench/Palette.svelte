@@ -3,7 +3,7 @@
   import { Popover } from 'bits-ui';
   import { elements } from '$lib/core/elements';
   import { ELEMENT_GROUPS } from '$lib/core/elements/element';
-  import { fold } from '$lib/core/text';
+  import { fold } from '$lib/core/base/text';
   import { landingAt, type Drag } from './drag.svelte';
   import type { Workbench } from './workbench.svelte';
 

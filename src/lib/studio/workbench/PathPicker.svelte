@@ -1,15 +1,16 @@
 <script lang="ts">
   import { ChevronDown, Repeat } from '@lucide/svelte';
   import { Popover } from 'bits-ui';
-  import { fold } from '$lib/core/text';
+  import { fold } from '$lib/core/base/text';
   import { compilePath } from '$lib/core/paths/compile';
   import { pathWords } from '$lib/core/paths/built-ins';
-  import type { Path, Scopes, ValueType } from '$lib/core/paths/path';
+  import type { Path } from '$lib/core/schema/path';
+  import type { Scopes, ValueType } from '$lib/core/paths/scopes';
   import { beyond, reachable, type Reachable } from '$lib/core/paths/reach';
   import { asWords } from '$lib/core/rules/explain';
-  import type { Take } from '$lib/core/templates/binding';
+  import type { Take } from '$lib/core/schema/binding';
   import { takeWords } from '$lib/core/templates/bring';
-  import { takeOf, typeAfter } from '$lib/core/templates/takes';
+  import { takeOf, typeAfter } from '$lib/core/paths/takes';
   import type { Workbench } from './workbench.svelte';
 
   let {

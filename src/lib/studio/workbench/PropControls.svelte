@@ -2,8 +2,10 @@
   import type { ElementKind, PropControl } from '$lib/core/elements/element';
   import { kindOf, type Field } from '$lib/core/model/model';
   import { compilePath, compileRecord } from '$lib/core/paths/compile';
-  import type { Path, ValueType } from '$lib/core/paths/path';
-  import { typeOf, type Element } from '$lib/core/templates/template';
+  import type { Path } from '$lib/core/schema/path';
+  import type { ValueType } from '$lib/core/paths/scopes';
+  import { typeOf } from '$lib/core/templates/served';
+  import type { Element } from '$lib/core/schema/element';
   import PathPicker from './PathPicker.svelte';
   import type { Workbench } from './workbench.svelte';
 

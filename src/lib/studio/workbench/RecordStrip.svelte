@@ -1,6 +1,6 @@
 <script lang="ts">
   import { ChevronLeft, ChevronRight } from '@lucide/svelte';
-  import { titleOfArchive } from '$lib/core/serving/archives';
+  import { titleOfArchive } from '$lib/core/addresses/archives';
   import Tip from '$lib/ui/Tip.svelte';
   import type { Workbench } from './workbench.svelte';
 

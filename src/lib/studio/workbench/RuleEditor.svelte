@@ -1,8 +1,8 @@
 <script lang="ts">
-  import type { Scopes } from '$lib/core/paths/path';
+  import type { Scopes } from '$lib/core/paths/scopes';
   import { compileRule } from '$lib/core/rules/compile';
   import { explain, type Explained } from '$lib/core/rules/explain';
-  import type { Group } from '$lib/core/rules/rule';
+  import type { Group } from '$lib/core/schema/rule';
   import { RuleDrag } from './rule-drag.svelte';
   import RuleGroup from './RuleGroup.svelte';
   import type { Workbench } from './workbench.svelte';

@@ -1,18 +1,19 @@
 <script lang="ts">
   import { GripVertical, X } from '@lucide/svelte';
-  import { newId } from '$lib/core/ids';
+  import { newId } from '$lib/core/base/ids';
   import { compilePath } from '$lib/core/paths/compile';
-  import type { Path, Scopes, ValueType } from '$lib/core/paths/path';
+  import type { Path } from '$lib/core/schema/path';
+  import type { Scopes, ValueType } from '$lib/core/paths/scopes';
   import { scopesOfRows } from '$lib/core/rules/compile';
-  import { insertPart, withPart, type Place } from '$lib/core/rules/arrange';
+  import { insertPart, withPart, type Place } from '$lib/core/rules/parts';
   import type { Explained } from '$lib/core/rules/explain';
   import { operatorNamed, operatorsFor } from '$lib/core/rules/operators';
-  import { isGroup, isNamed, isWhere, type Group, type Rule, type Test, type Where } from '$lib/core/rules/rule';
+  import { isGroup, isNamed, isWhere, type Group, type Rule, type Test, type Where } from '$lib/core/schema/rule';
   import OperandInput from '$lib/studio/values/OperandInput.svelte';
   import NamedPart from './NamedPart.svelte';
   import PathPicker from './PathPicker.svelte';
-  import type { RuleDrag } from './rule-drag.svelte';
   import Self from './RuleGroup.svelte';
+  import type { RuleDrag } from './rule-drag.svelte';
   import type { Workbench } from './workbench.svelte';
 
   let {

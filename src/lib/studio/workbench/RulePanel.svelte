@@ -1,9 +1,9 @@
 <script lang="ts">
   import { turnWords, verdictOf } from '$lib/core/checks/why';
-  import type { Path } from '$lib/core/paths/path';
+  import type { Path } from '$lib/core/schema/path';
   import { ruleWords } from '$lib/core/rules/explain';
-  import type { Group } from '$lib/core/rules/rule';
-  import type { Element } from '$lib/core/templates/template';
+  import type { Group } from '$lib/core/schema/rule';
+  import type { Element } from '$lib/core/schema/element';
   import Button from '$lib/ui/Button.svelte';
   import Titles from '../survey/Titles.svelte';
   import { untrack } from 'svelte';

@@ -2,8 +2,8 @@
   import { Copy, Group as WrapIcon, Shapes, Trash2, Ungroup } from '@lucide/svelte';
   import { Tabs } from 'bits-ui';
   import { elementNamed } from '$lib/core/elements';
-  import type { Path } from '$lib/core/paths/path';
-  import type { Screen } from '$lib/core/styles/style';
+  import type { Path } from '$lib/core/schema/path';
+  import type { Screen } from '$lib/core/schema/style';
   import { untrack } from 'svelte';
   import Tip from '$lib/ui/Tip.svelte';
   import BranchesEditor from './BranchesEditor.svelte';

@@ -5,7 +5,7 @@
   import { bringFor, slotFor } from '$lib/core/templates/bring';
   import { compilePath } from '$lib/core/paths/compile';
   import { pathWords } from '$lib/core/paths/built-ins';
-  import { samePath } from '$lib/core/paths/path';
+  import { samePath } from '$lib/core/schema/path';
   import { correctable, type Correctable } from './correct';
   import { bindSlot, type Drag } from './drag.svelte';
   import { shelfMaker, type ShelfGroup, type ShelfRow } from './shelf';

@@ -2,12 +2,13 @@
   import { Pencil, Type, X } from '@lucide/svelte';
   import type { SlotDefinition } from '$lib/core/elements/element';
   import { compilePath } from '$lib/core/paths/compile';
-  import type { Path, ValueType } from '$lib/core/paths/path';
-  import { compileSlot, misfit, startingTake } from '$lib/core/render/slots';
+  import type { Path } from '$lib/core/schema/path';
+  import type { ValueType } from '$lib/core/paths/scopes';
+  import { compileSlot, misfit, startingTake } from '$lib/core/bindings/slots';
   import { asWords } from '$lib/core/rules/explain';
-  import type { Binding, Run, SlotValue } from '$lib/core/templates/binding';
+  import type { Binding, Run, SlotValue } from '$lib/core/schema/binding';
   import { fittingTakes } from '$lib/core/templates/bring';
-  import type { Element } from '$lib/core/templates/template';
+  import type { Element } from '$lib/core/schema/element';
   import { plainField } from '$lib/core/model/field';
   import ColourInput from '../values/ColourInput.svelte';
   import IconInput from '../values/IconInput.svelte';

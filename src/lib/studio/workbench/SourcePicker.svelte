@@ -1,9 +1,10 @@
 <script lang="ts">
   import { ChevronDown } from '@lucide/svelte';
-  import type { LoopSource } from '$lib/core/loops/loop';
+  import type { LoopSource } from '$lib/core/schema/loop';
   import { fieldsOf } from '$lib/core/paths/items';
   import type { CompiledElement } from '$lib/core/render/compile';
-  import type { Path, ValueType } from '$lib/core/paths/path';
+  import type { Path } from '$lib/core/schema/path';
+  import type { ValueType } from '$lib/core/paths/scopes';
   import { plainField } from '$lib/core/model/field';
   import { asWords } from '$lib/core/rules/explain';
   import RecordsInput from '../values/RecordsInput.svelte';

@@ -1,9 +1,10 @@
 <script lang="ts">
   import { X } from '@lucide/svelte';
   import { properties } from '$lib/core/styles/properties';
-  import { STYLE_GROUPS, valueOf, type StyleProperty, type StyleValue } from '$lib/core/styles/property';
-  import { SCREENS, styleAt, type Screen } from '$lib/core/styles/style';
-  import type { Element } from '$lib/core/templates/template';
+  import { STYLE_GROUPS, valueOf, type StyleProperty } from '$lib/core/styles/property';
+  import { type StyleValue, SCREENS, type Screen } from '$lib/core/schema/style';
+  import { styleAt } from '$lib/core/styles/style';
+  import type { Element } from '$lib/core/schema/element';
   import { parentOf } from '$lib/core/templates/tree';
   import { tokenValue } from '$lib/core/theme/theme';
   import type { Workbench } from './workbench.svelte';

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte';
-  import { samePath, type Path } from '$lib/core/paths/path';
+  import { samePath, type Path } from '$lib/core/schema/path';
   import { pathKey } from './shelf';
   import { spent } from './spent';
   import type { Workbench } from './workbench.svelte';

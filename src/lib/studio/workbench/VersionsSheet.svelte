@@ -4,7 +4,7 @@
   import Sheet from '$lib/ui/Sheet.svelte';
   import { coloursCss } from '$lib/core/elements/common';
   import { compileTree } from '$lib/core/render/compile';
-  import type { Tree } from '$lib/core/templates/template';
+  import type { Tree } from '$lib/core/schema/element';
   import VersionPicture from './VersionPicture.svelte';
   import type { Workbench } from './workbench.svelte';
 

@@ -1,13 +1,15 @@
 <script lang="ts">
   import { X } from '@lucide/svelte';
   import { ORDERED } from '$lib/core/loops/loop';
-  import { noFacet, searchedFields, type VisitorSettings } from '$lib/core/loops/visitors';
+  import { noFacet, searchedFields } from '$lib/core/loops/visitors';
+  import type { VisitorSettings } from '$lib/core/schema/loop';
   import { compilePath } from '$lib/core/paths/compile';
   import { pathWords } from '$lib/core/paths/built-ins';
-  import type { Path, Scopes, ValueType } from '$lib/core/paths/path';
+  import type { Path } from '$lib/core/schema/path';
+  import type { Scopes, ValueType } from '$lib/core/paths/scopes';
   import { pieceFrom } from '$lib/core/templates/build';
   import { parentOf } from '$lib/core/templates/tree';
-  import type { Element } from '$lib/core/templates/template';
+  import type { Element } from '$lib/core/schema/element';
   import PathPicker from './PathPicker.svelte';
   import type { Workbench } from './workbench.svelte';
 

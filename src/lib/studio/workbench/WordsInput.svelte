@@ -4,11 +4,12 @@
   import StarterKit from '@tiptap/starter-kit';
   import { untrack } from 'svelte';
   import { pathWords } from '$lib/core/paths/built-ins';
-  import type { Path, Scopes, ValueType } from '$lib/core/paths/path';
-  import { compileSlot, misfit, startingTake } from '$lib/core/render/slots';
-  import type { Binding, Run, Take } from '$lib/core/templates/binding';
+  import type { Path } from '$lib/core/schema/path';
+  import type { Scopes, ValueType } from '$lib/core/paths/scopes';
+  import { compileSlot, misfit, startingTake } from '$lib/core/bindings/slots';
+  import type { Binding, Run, Take } from '$lib/core/schema/binding';
   import { fittingTakes, startBinding } from '$lib/core/templates/bring';
-  import { safeUrl } from '$lib/core/text';
+  import { safeUrl } from '$lib/core/base/text';
   import BindingEditor from './BindingEditor.svelte';
   import PathPicker from './PathPicker.svelte';
   import { docOf, VALUE_NODE, wordsOf } from './words';

@@ -1,8 +1,9 @@
-import type { ContentRecord } from '$lib/core/content/record';
+import type { ContentRecord } from '$lib/core/schema/record';
 import { plainField } from '$lib/core/model/field';
 import type { Field } from '$lib/core/model/model';
 import { compileRecord } from '$lib/core/paths/compile';
-import type { Path, Scopes } from '$lib/core/paths/path';
+import type { Path } from '$lib/core/schema/path';
+import type { Scopes } from '$lib/core/paths/scopes';
 import type { Workbench } from './workbench.svelte';
 
 /** A value of a record that can be corrected from the workbench. */

@@ -1,11 +1,12 @@
 import { elementNamed } from '$lib/core/elements';
 import { compilePath } from '$lib/core/paths/compile';
-import type { Path, ValueType } from '$lib/core/paths/path';
+import type { Path } from '$lib/core/schema/path';
+import type { ValueType } from '$lib/core/paths/scopes';
 import { pathWords } from '$lib/core/paths/built-ins';
-import { compileFormats, misfit, startingTake } from '$lib/core/render/slots';
-import { typeAfter } from '$lib/core/templates/takes';
+import { compileFormats, misfit, startingTake } from '$lib/core/bindings/slots';
+import { typeAfter } from '$lib/core/paths/takes';
 import { bringFor, fittingTakes, slotFor, startBinding, takeWords } from '$lib/core/templates/bring';
-import type { Take } from '$lib/core/templates/binding';
+import type { Take } from '$lib/core/schema/binding';
 import { newElementAt } from '$lib/core/templates/build';
 import { isWithin, parentOf } from '$lib/core/templates/tree';
 import type { Workbench } from './workbench.svelte';

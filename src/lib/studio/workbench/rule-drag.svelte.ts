@@ -1,5 +1,5 @@
-import { movePart, partAt, type Drop, type Place } from '$lib/core/rules/arrange';
-import { isGroup, type Group } from '$lib/core/rules/rule';
+import { movePart, partAt, type Drop, type Place } from '$lib/core/rules/parts';
+import { isGroup, type Group } from '$lib/core/schema/rule';
 
 /** Moving the parts of one rule: by pointer, or by Alt with the arrows. */
 export class RuleDrag {

@@ -1,7 +1,8 @@
 import { elementNamed } from '$lib/core/elements';
-import { fold } from '$lib/core/text';
-import type { ModelIndex } from '$lib/core/model/model';
-import type { Path, Scopes } from '$lib/core/paths/path';
+import { fold } from '$lib/core/base/text';
+import type { ModelIndex } from '$lib/core/model/model-index';
+import type { Path } from '$lib/core/schema/path';
+import type { Scopes } from '$lib/core/paths/scopes';
 import { beyond, reachable, type Reachable, type ReachGroup } from '$lib/core/paths/reach';
 import { asWords } from '$lib/core/rules/explain';
 import { steady } from '../steady';

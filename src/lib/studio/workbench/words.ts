@@ -1,5 +1,5 @@
 import type { JSONContent } from '@tiptap/core';
-import type { Binding, Run } from '$lib/core/templates/binding';
+import type { Binding, Run } from '$lib/core/schema/binding';
 
 /** The name of the node that stands for a value in the editor of sentences. */
 export const VALUE_NODE = 'value';

@@ -1,19 +1,22 @@
 import { SvelteSet } from 'svelte/reactivity';
-import type { ContentRecord, Media } from '$lib/core/content/record';
+import type { ContentRecord, Media } from '$lib/core/schema/record';
 import { endsInTree } from '$lib/core/checks/loose-ends';
 import { endsOfRules, overlapsIn, saidOfRule } from '$lib/core/checks/rules';
 import { whyOf, type Why } from '$lib/core/checks/why';
 import { compileRule } from '$lib/core/rules/compile';
-import { localDay } from '$lib/core/formats/write';
+import { localDay } from '$lib/core/base/write';
 import { turnAt } from '$lib/core/loops/evaluate';
 import { groupItems } from '$lib/core/loops/group';
 import { memoryPool } from '$lib/core/loops/memory-pool';
-import { indexModel, kindOf, type Field, type Model, type ModelIndex } from '$lib/core/model/model';
+import { indexModel, kindOf, type Field } from '$lib/core/model/model';
+import type { Model } from '$lib/core/schema/model';
+import type { ModelIndex } from '$lib/core/model/model-index';
 import { makeEnv, type Env, type Fate } from '$lib/core/paths/env';
 import { coloursCss } from '$lib/core/elements/common';
 import { compilePath } from '$lib/core/paths/compile';
-import type { Path, Scopes, ValueType } from '$lib/core/paths/path';
-import { addressOfArchive, monthsOf, type ArchiveOf } from '$lib/core/serving/archives';
+import type { Path } from '$lib/core/schema/path';
+import type { Scopes, ValueType } from '$lib/core/paths/scopes';
+import { addressOfArchive, monthsOf, type ArchiveOf } from '$lib/core/addresses/archives';
 import {
   compileTree,
   scopesOf,
@@ -22,18 +25,23 @@ import {
   type LooseEnd,
   type PartFinder,
 } from '$lib/core/render/compile';
-import { completeTheme, themeCss, type Theme } from '$lib/core/theme/theme';
+import { completeTheme, themeCss } from '$lib/core/theme/theme';
+import type { Theme } from '$lib/core/schema/theme';
 import { clipOf, piecesFrom, topmost, unwrapping, wrapping } from '$lib/core/templates/arrange';
 import { repeatFor } from '$lib/core/templates/bring';
-import { mapRule, pathsOf, type Group } from '$lib/core/rules/rule';
-import type { NamedRule } from '$lib/core/rules/named';
+import { mapRule, pathsOf } from '$lib/core/rules/walk';
+import type { Group } from '$lib/core/schema/rule';
+import type { NamedRule } from '$lib/core/schema/named-rule';
 import { branchesFor } from '$lib/core/templates/branches';
 import { pieceFrom } from '$lib/core/templates/build';
 import { applyEdit, type Edit, type Operation } from '$lib/core/templates/edits';
 import { shared } from '$lib/core/templates/share';
 import { elementNamed } from '$lib/core/elements';
-import { newId } from '$lib/core/ids';
-import { typeOf, type Element, type Target, type Template, type Tree } from '$lib/core/templates/template';
+import { newId } from '$lib/core/base/ids';
+import { typeOf } from '$lib/core/templates/served';
+import type { Element, Tree } from '$lib/core/schema/element';
+import type { Target } from '$lib/core/schema/target';
+import type { Template } from '$lib/core/schema/template';
 import { nameOf } from '$lib/core/templates/names';
 import { freshPiece, parentOf, pieceOf, usesOf, walk, type Piece, type Use } from '$lib/core/templates/tree';
 import { type RequestFailed, send, wordsOf } from '../request';

@@ -1,6 +1,8 @@
 import { z } from 'zod';
-import { problemsOf } from '$lib/core/result';
-import { PURPOSES, TargetSchema, TreeSchema } from '$lib/core/templates/template';
+import { problemsOf } from '$lib/core/base/result';
+import { PURPOSES } from '$lib/core/schema/template';
+import { TargetSchema } from '$lib/core/schema/target';
+import { TreeSchema } from '$lib/core/schema/element';
 import { bodyOf, respond } from '$lib/server/api';
 import { Refusal } from '$lib/server/refusal';
 import { createTemplate, readTemplates } from '$lib/server/services/templates';

@@ -1,6 +1,6 @@
 import { attachment, bodyOf, respond } from '$lib/server/api';
 import { exportTheme, takeTheme } from '$lib/server/exchange/theme-file';
-import { slugOf } from '$lib/core/text';
+import { slugOf } from '$lib/core/base/text';
 import type { RequestHandler } from './$types';
 
 /** The theme as a file to be taken home. */

@@ -1,4 +1,4 @@
-import { findTypes, propertiesOf } from '$lib/core/vocabulary';
+import { findTypes, propertiesOf } from '$lib/core/base/vocabulary';
 import { respond } from '$lib/server/api';
 import type { RequestHandler } from './$types';
 

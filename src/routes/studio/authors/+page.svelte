@@ -1,8 +1,8 @@
 <script lang="ts">
-  import { FieldSchema } from '$lib/core/model/field';
+  import { FieldSchema } from '$lib/core/schema/field';
   import { invalidateAll } from '$app/navigation';
-  import type { Author } from '$lib/core/model/model';
-  import { htmlText } from '$lib/core/text';
+  import type { Author } from '$lib/core/schema/model';
+  import { htmlText } from '$lib/core/base/text';
   import MediaPicker from '$lib/studio/media/MediaPicker.svelte';
   import { send, wordsOf } from '$lib/studio/request';
   import { offerUndo } from '$lib/studio/undo.svelte';

@@ -3,7 +3,7 @@
   import { SvelteSet } from 'svelte/reactivity';
   import { invalidateAll } from '$app/navigation';
   import { page } from '$app/state';
-  import { mediaAddress } from '$lib/core/render/media';
+  import { mediaAddress } from '$lib/core/model/media';
   import MediaDetail from '$lib/studio/media/MediaDetail.svelte';
   import { Uploads } from '$lib/studio/media/uploads.svelte';
   import { send } from '$lib/studio/request';

@@ -1,5 +1,5 @@
 import { titlesOf } from '$lib/server/services/lists';
-import { everyEntry } from '$lib/core/model/menu';
+import { everyEntry } from '$lib/core/schema/menu';
 import { plainModel } from '$lib/server/services/model';
 import { readTemplates } from '$lib/server/services/templates';
 import type { PageServerLoad } from './$types';

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { Plus } from '@lucide/svelte';
   import { invalidateAll } from '$app/navigation';
-  import type { Menu } from '$lib/core/model/menu';
+  import type { Menu } from '$lib/core/schema/menu';
   import { send, wordsOf } from '$lib/studio/request';
   import MenuEditor from '$lib/studio/serving/MenuEditor.svelte';
   import Button from '$lib/ui/Button.svelte';

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { invalidateAll } from '$app/navigation';
-  import type { NamedRule } from '$lib/core/rules/named';
+  import type { NamedRule } from '$lib/core/schema/named-rule';
   import { compileRule } from '$lib/core/rules/compile';
   import { ruleWords } from '$lib/core/rules/explain';
   import { blankTree } from '$lib/core/templates/build';

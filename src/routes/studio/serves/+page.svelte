@@ -3,7 +3,7 @@
   import { goto, invalidateAll } from '$app/navigation';
   import { page } from '$app/state';
   import { indexModel } from '$lib/core/model/model';
-  import { patternOf } from '$lib/core/serving/patterns';
+  import { patternOf } from '$lib/core/addresses/patterns';
   import { send, wordsOf } from '$lib/studio/request';
   import Contest from '$lib/studio/serving/Contest.svelte';
   import ServesSheet from '$lib/studio/serving/ServesSheet.svelte';

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { fold } from '../../text';
+import { fold } from '../../base/text';
 import { defineKind, pickOne } from './kind';
 
 const Option = z.object({ key: z.string().min(1).max(60), label: z.string().min(1).max(120) });

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { writeInstant } from '../../formats/write';
+import { writeInstant } from '../../base/write';
 import { defineKind } from './kind';
 
 export const dateTime = defineKind({

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { dayNumber, dayOf, isFullDate, writeDate } from '../../formats/write';
+import { dayNumber, dayOf, isFullDate, writeDate } from '../../base/write';
 import { defineKind } from './kind';
 
 export const date = defineKind({

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { fold } from '../../text';
+import { fold } from '../../base/text';
 import { defineKind } from './kind';
 
 /** An address as the HTML standard takes one (4.10.5.1.5, "valid e-mail address"). */

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { escapeHtml, fold } from '../../text';
+import { escapeHtml, fold } from '../../base/text';
 import { defineKind } from './kind';
 
 /** What is kept of an embed: where the player is, and words and shape for its frame. */

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { fileAddress } from '../../render/media';
+import { fileAddress } from '../media';
 import { defineKind, pickOne } from './kind';
 
 export const file = defineKind({

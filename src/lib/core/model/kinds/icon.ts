@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { iconNamed, icons } from '../../icons';
+import { iconNamed, icons } from '../../base/icons';
 import { defineKind, pickOne } from './kind';
 
 export const icon = defineKind({

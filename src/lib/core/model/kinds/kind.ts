@@ -1,6 +1,6 @@
 import type { z } from 'zod';
-import type { Reader } from '../../content/reader';
-import type { Site } from '../model';
+import type { Reader } from '../model-index';
+import type { Site } from '../../schema/model';
 
 /**
  * What rules, formats and slots ask of a value. Several kinds may share a family (text and long text), so that a new

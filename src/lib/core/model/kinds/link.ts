@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { fold, safeUrl } from '../../text';
+import { fold, safeUrl } from '../../base/text';
 import { defineKind } from './kind';
 
 /** What `safeUrl` lets through, as JSON Schema can say it: one of four schemes, or none. */

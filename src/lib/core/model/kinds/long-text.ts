@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { escapeHtml, fold } from '../../text';
+import { escapeHtml, fold } from '../../base/text';
 import { defineKind } from './kind';
 import { lengthControls, Lengths, lengthSchema, textOf } from './limits';
 

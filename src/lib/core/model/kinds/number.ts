@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { numberWriter } from '../../formats/write';
+import { numberWriter } from '../../base/write';
 import { defineKind, neverEmpty } from './kind';
 
 /** A number as JSON writes it (RFC 8259, 6), with a plus sign allowed. */

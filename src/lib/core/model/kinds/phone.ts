@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { fold } from '../../text';
+import { fold } from '../../base/text';
 import { defineKind } from './kind';
 
 /** Digits with the visual separators of RFC 3966 (5.1.1) and spaces; a plus before global numbers. */

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { mediaAddress } from '../../render/media';
+import { mediaAddress } from '../media';
 import { defineKind, pickOne } from './kind';
 
 export const picture = defineKind({

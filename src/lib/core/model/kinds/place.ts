@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { fold } from '../../text';
+import { fold } from '../../base/text';
 import { defineKind } from './kind';
 
 /** "57.12, -4.71", with words for it in brackets or without. */

@@ -1,5 +1,4 @@
 import { z } from 'zod';
-import { addressOf } from '../../serving/addresses';
 import { defineKind, neverEmpty, pickOne } from './kind';
 import { Limits, limitControls } from './limits';
 
@@ -32,7 +31,7 @@ export const relation = defineKind({
   text: (value, _settings, reader) => reader.record(value)?.title ?? '',
   url: (value, reader) => {
     const record = reader.record(value);
-    return record ? addressOf(record, reader.model) : '';
+    return record ? reader.addressOf(record) : '';
   },
   index: (value) => ({ number: value }),
   schema: () => ({ type: 'integer', minimum: 1, description: 'Number of a record' }),

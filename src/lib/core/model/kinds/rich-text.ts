@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { fold, htmlText } from '../../text';
+import { fold, htmlText } from '../../base/text';
 import { defineKind } from './kind';
 import { lengthControls, Lengths, textOf } from './limits';
 

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { FieldSchema, fieldSchema, kindOf, parseFields, parseValue, type Field } from '../field';
+import { FieldSchema, type Field } from '../../schema/field';
+import { fieldSchema, kindOf, parseFields, parseValue } from '../field';
 import { defineKind, type Refs } from './kind';
 import { Limits, limitControls } from './limits';
 

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { fold } from '../../text';
+import { fold } from '../../base/text';
 import { defineKind } from './kind';
 import { lengthControls, Lengths, lengthSchema, textOf } from './limits';
 

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { minutesOf, writeTime } from '../../formats/write';
+import { minutesOf, writeTime } from '../../base/write';
 import { defineKind } from './kind';
 
 /** A time of day without a date or zone: hours and minutes of RFC 3339's partial-time. */

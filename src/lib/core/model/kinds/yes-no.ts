@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { fold } from '../../text';
+import { fold } from '../../base/text';
 import { defineKind, neverEmpty } from './kind';
 
 export const yesNo = defineKind({

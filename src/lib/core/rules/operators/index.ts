@@ -1,4 +1,4 @@
-import type { ValueType } from '../../paths/path';
+import type { ValueType } from '../../paths/scopes';
 import { choiceOperators } from './choice';
 import { memberOperators } from './members';
 import { fits, type Operator } from './operator';

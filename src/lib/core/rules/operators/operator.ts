@@ -1,6 +1,6 @@
 import type { Family } from '../../model/kinds/kind';
 import type { Env } from '../../paths/env';
-import type { ValueType } from '../../paths/path';
+import type { ValueType } from '../../paths/scopes';
 
 /** What stands on the right of a test, and so which control asks for it. */
 export type OperandShape = 'none' | 'same' | 'several' | 'range' | 'count' | 'days';

@@ -1,5 +1,5 @@
-import { dayNumber, localDay, minutesOf } from '../../formats/write';
-import type { ValueType } from '../../paths/path';
+import { dayNumber, localDay, minutesOf } from '../../base/write';
+import type { ValueType } from '../../paths/scopes';
 import type { Lookup, Operator } from './operator';
 
 const families: Operator['families'] = ['number', 'date', 'time', 'datetime'];

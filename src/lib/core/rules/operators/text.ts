@@ -1,5 +1,5 @@
-import { fold, htmlText } from '../../text';
-import type { ValueType } from '../../paths/path';
+import { fold, htmlText } from '../../base/text';
+import type { ValueType } from '../../paths/scopes';
 import type { Operator } from './operator';
 
 const families: Operator['families'] = ['text', 'rich', 'link'];

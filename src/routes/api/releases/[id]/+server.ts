@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { problemsOf } from '$lib/core/result';
+import { problemsOf } from '$lib/core/base/result';
 import { bodyOf, numberOf, respond } from '$lib/server/api';
 import { Refusal } from '$lib/server/refusal';
 import { goBack, readRelease, takeUp } from '$lib/server/services/releases';

@@ -1,7 +1,8 @@
 import { z } from 'zod';
-import { problemsOf } from '$lib/core/result';
+import { problemsOf } from '$lib/core/base/result';
 import { targetProblems } from '$lib/core/serving/targets';
-import { PURPOSES, TargetSchema } from '$lib/core/templates/template';
+import { PURPOSES } from '$lib/core/schema/template';
+import { TargetSchema } from '$lib/core/schema/target';
 import { bodyOf, respond } from '$lib/server/api';
 import { Refusal } from '$lib/server/refusal';
 import { readModel } from '$lib/server/services/model';

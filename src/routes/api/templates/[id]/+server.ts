@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { problemsOf } from '$lib/core/result';
+import { problemsOf } from '$lib/core/base/result';
 import { bodyOf, respond } from '$lib/server/api';
 import { Refusal } from '$lib/server/refusal';
 import { deleteTemplate, readTemplate, saveTemplate } from '$lib/server/services/templates';

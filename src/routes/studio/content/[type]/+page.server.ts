@@ -1,10 +1,9 @@
 import { error } from '@sveltejs/kit';
-import { typesServed } from '$lib/core/templates/template';
+import { typesServed } from '$lib/core/templates/served';
 import { readTemplateHeads } from '$lib/server/services/templates';
 import { Refusal } from '$lib/server/refusal';
-import { recordTable } from '$lib/server/services/lists';
+import { recordTable, titlesOf } from '$lib/server/services/lists';
 import { loadMedia } from '$lib/server/queries/load';
-import { titlesOf } from '$lib/server/services/lists';
 import { plainModel, readModel } from '$lib/server/services/model';
 import { countsOf } from '$lib/server/services/types';
 import { tableAsked } from '$lib/server/table-address';

@@ -4,9 +4,9 @@
   import { goto, invalidateAll } from '$app/navigation';
   import { indexModel, kindOf, type Field } from '$lib/core/model/model';
   import { ORDERED } from '$lib/core/loops/loop';
-  import { mediaAddress } from '$lib/core/render/media';
-  import type { Problem } from '$lib/core/result';
-  import type { Group } from '$lib/core/rules/rule';
+  import { mediaAddress } from '$lib/core/model/media';
+  import type { Problem } from '$lib/core/base/result';
+  import type { Group } from '$lib/core/schema/rule';
   import GenerateSheet from '$lib/studio/content/GenerateSheet.svelte';
   import { showValue } from '$lib/studio/content/show';
   import TableFilter from '$lib/studio/content/TableFilter.svelte';

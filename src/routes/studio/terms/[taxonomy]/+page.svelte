@@ -1,6 +1,7 @@
 <script lang="ts">
   import { goto, invalidateAll } from '$app/navigation';
-  import { indexModel, type Taxonomy, type Term } from '$lib/core/model/model';
+  import { indexModel } from '$lib/core/model/model';
+  import type { Taxonomy, Term } from '$lib/core/schema/model';
   import { send, wordsOf } from '$lib/studio/request';
   import NewTaxonomy from '$lib/studio/terms/NewTaxonomy.svelte';
   import TermForm from '$lib/studio/terms/TermForm.svelte';

@@ -1,4 +1,4 @@
-import { fail, ok, problem, type Result } from '../result';
+import { fail, ok, problem, type Result } from '../base/result';
 
 /** A URI Template of level 1 in pieces: text that stays, and names that values are put in for. */
 export type Piece = { literal: string } | { name: string };

@@ -1,7 +1,7 @@
-import type { ModelIndex } from '../model/model';
+import type { ModelIndex } from '../model/model-index';
 import { addressOfArchive, type ArchiveOf } from './archives';
 import { compiledPattern, takenFirstParts, type Addressed } from './patterns';
-import { BY, SEARCH, taxonomyBase } from './reserved';
+import { BY, SEARCH, taxonomyBase } from '../base/reserved';
 
 export type Place =
   | { at: 'archive'; of: ArchiveOf; page: number }

@@ -1,7 +1,7 @@
 import { kindNamed } from '../model/kinds';
 import type { FieldKind } from '../model/kinds/kind';
-import type { ValueType } from '../paths/path';
-import type { Take } from './binding';
+import type { ValueType } from './scopes';
+import type { Take } from '../schema/binding';
 
 export const TAKE_LABELS: Record<Take, string> = {
   first: 'First',

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { PathSchema, type Path } from '../paths/path';
+import { PathSchema, type Path } from './path';
 
 /** Compares the value at a path with a constant, or with another path of a fitting type. */
 export interface Test {
@@ -30,11 +30,14 @@ export interface Named {
 export type Rule = Test | Group | Where | Named;
 
 export const isGroup = (rule: Rule): rule is Group => 'group' in rule;
+
 export const isWhere = (rule: Rule): rule is Where => 'rows' in rule;
+
 export const isNamed = (rule: Rule): rule is Named => 'named' in rule;
 
 /** Groups within groups go no deeper than this, and a rule has no more tests. */
 const DEEPEST = 20;
+
 const MOST_TESTS = 1000;
 
 /** What is too much in something that may be a rule, before it is read; undefined where nothing is. */
@@ -94,42 +97,3 @@ export const RuleSchema: z.ZodType<Group> = z
     if (what) context.addIssue({ code: 'custom', message: what });
   })
   .pipe(GroupSchema) as unknown as z.ZodType<Group>;
-
-/** Every test of a rule, in reading order, without those asked of rows. */
-export function testsOf(rule: Rule): Test[] {
-  if (isGroup(rule)) return rule.rules.flatMap(testsOf);
-  return isWhere(rule) || isNamed(rule) ? [] : [rule];
-}
-
-/** The rules of the theme that a rule names. */
-export function namesIn(rule: Rule): string[] {
-  if (isGroup(rule)) return rule.rules.flatMap(namesIn);
-  if (isWhere(rule)) return namesIn(rule.where);
-  return isNamed(rule) ? [rule.named] : [];
-}
-
-/** A rule with every path that starts outside of it passed through `change`. */
-export function mapRule(rule: Rule, change: (path: Path) => Path, own: readonly string[] = []): Rule {
-  const put = (path: Path): Path => (own.includes(path.from) ? path : change(path));
-  if (isGroup(rule)) return { ...rule, rules: rule.rules.map((part) => mapRule(part, change, own)) };
-  if (isNamed(rule)) return rule;
-  if (isWhere(rule)) {
-    const inner = [...own, `loop:${rule.as}`];
-    return { ...rule, path: put(rule.path), where: mapRule(rule.where, change, inner) as Group };
-  }
-  return { ...rule, path: put(rule.path), ...(rule.other ? { other: put(rule.other) } : {}) };
-}
-
-/** Every path that a rule reads, those asked of rows from where these are read. */
-export function pathsOf(rule: Rule): Path[] {
-  if (isGroup(rule)) return rule.rules.flatMap(pathsOf);
-  if (isNamed(rule)) return [];
-  if (isWhere(rule)) {
-    const { path, as, where } = rule;
-    const inner = pathsOf(where).map(({ from, steps }) =>
-      from === `loop:${as}` ? { from: path.from, steps: [...path.steps, ...steps] } : { from, steps },
-    );
-    return [path, ...inner];
-  }
-  return [rule.path, ...(rule.other ? [rule.other] : [])];
-}

@@ -1,20 +1,21 @@
 import { formatNamed } from '../formats';
-import { writeList } from '../formats/write';
+import { writeList } from '../base/write';
 import type { Format, FormatContext } from '../formats/format';
-import { iconNamed } from '../icons';
+import { iconNamed } from '../base/icons';
 import { mayEmbed } from '../model/kinds/embed';
 import { kindNamed } from '../model/kinds';
 import { paragraphs } from '../model/kinds/long-text';
 import type { Family, FieldKind } from '../model/kinds/kind';
-import type { ModelIndex } from '../model/model';
+import type { ModelIndex } from '../model/model-index';
 import { compilePath } from '../paths/compile';
 import type { Env } from '../paths/env';
-import type { Path, Scopes, ValueType } from '../paths/path';
-import { fail, ok, problem, type Problem, type Result } from '../result';
-import type { Binding, FormatUse, Run, SlotValue, Take } from '../templates/binding';
-import { takeOf, takesFor, typeAfter } from '../templates/takes';
-import { escapeHtml, safeUrl } from '../text';
-import { writeValue } from './write-value';
+import type { Path } from '../schema/path';
+import type { Scopes, ValueType } from '../paths/scopes';
+import { fail, ok, problem, type Problem, type Result } from '../base/result';
+import type { Binding, FormatUse, Run, SlotValue, Take } from '../schema/binding';
+import { takeOf, takesFor, typeAfter } from '../paths/takes';
+import { escapeHtml, safeUrl } from '../base/text';
+import { writeValue } from '../formats/write-value';
 
 /** What a slot takes. */
 export type SlotShape =

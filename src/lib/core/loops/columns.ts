@@ -1,7 +1,7 @@
-import type { ContentRecord } from '../content/record';
+import type { ContentRecord } from '../schema/record';
 import type { Env } from '../paths/env';
 import type { CompiledRule, CompiledTest } from '../rules/compile';
-import { isGroup } from '../rules/rule';
+import { isGroup } from '../schema/rule';
 
 /** For each of some records 1 where a rule holds, else 0. */
 export type Column = Uint8Array;

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { PathSchema } from '../paths/path';
+import { PathSchema } from './path';
 
 export const TAKES = ['first', 'last', 'count', 'sum', 'smallest', 'largest', 'average', 'listed'] as const;
 export type Take = (typeof TAKES)[number];

@@ -1,11 +1,13 @@
-import type { ContentRecord } from '../content/record';
-import { localDay, writeDatePattern } from '../formats/write';
-import type { ContentType, ModelIndex } from '../model/model';
-import { holdsWords, wordsOf } from '../search/words';
-import type { Target } from '../templates/template';
-import { htmlText } from '../text';
+import type { ContentRecord } from '../schema/record';
+import { localDay, writeDatePattern } from '../base/write';
+import type { ContentType } from '../schema/model';
+import type { ModelIndex } from '../model/model-index';
+import { holdsWords } from '../content/search';
+import { wordsOf } from '../base/words';
+import type { Target } from '../schema/target';
+import { htmlText } from '../base/text';
 import { encoded } from './addresses';
-import { BY, SEARCH, taxonomyBase } from './reserved';
+import { BY, SEARCH, taxonomyBase } from '../base/reserved';
 
 /** What an archive lists. Types, terms and authors are those of the model. */
 export type ArchiveOf =

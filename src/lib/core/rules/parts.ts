@@ -1,4 +1,4 @@
-import { isGroup, isWhere, type Group, type Rule } from './rule';
+import { isGroup, isWhere, type Group, type Rule } from '../schema/rule';
 
 /** The way to a part of a rule: which part of each group, from the outermost in; what is asked of rows is part 0 of it. */
 export type Place = readonly number[];

@@ -1,6 +1,6 @@
-import { writeList } from '../formats/write';
+import { writeList } from '../base/write';
 import type { Env } from '../paths/env';
-import type { ValueType } from '../paths/path';
+import type { ValueType } from '../paths/scopes';
 
 /** A value as text, a list joined as the locale joins lists; '' where it is empty. */
 export function writeValue(value: unknown, type: ValueType, env: Env): string {

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { PathSchema } from '../paths/path';
+import { PathSchema } from './path';
 
 /**
  * What records of a type are in the vocabulary of schema.org, and which of its properties their values are. Names are

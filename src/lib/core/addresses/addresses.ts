@@ -1,6 +1,7 @@
-import type { ContentRecord } from '../content/record';
-import { localDay } from '../formats/write';
-import type { ContentType, ModelIndex } from '../model/model';
+import type { ContentRecord } from '../schema/record';
+import { localDay } from '../base/write';
+import type { ContentType } from '../schema/model';
+import type { ModelIndex } from '../model/model-index';
 import { compiledPattern } from './patterns';
 
 /** What of a record its address is made from. */

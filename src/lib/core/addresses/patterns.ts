@@ -1,6 +1,7 @@
-import type { ContentType, ModelIndex } from '../model/model';
-import { fail, ok, problem, type Problem, type Result } from '../result';
-import { BY, FEEDS, RESERVED, SEARCH, taxonomyBase } from './reserved';
+import type { ContentType } from '../schema/model';
+import type { ModelIndex } from '../model/model-index';
+import { fail, ok, problem, type Problem, type Result } from '../base/result';
+import { BY, FEEDS, RESERVED, SEARCH, taxonomyBase } from '../base/reserved';
 import { parseUriTemplate, type Piece } from './uri-template';
 
 /** What says how a type's addresses are made. */

@@ -1,4 +1,4 @@
-import type { Media } from '../content/record';
+import type { Media } from '../schema/record';
 
 /** Widths in pixels at which pictures are kept. */
 export const WIDTHS = [320, 640, 960, 1280, 1920] as const;

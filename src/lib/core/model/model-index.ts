@@ -1,0 +1,33 @@
+import type { ContentRecord, Media } from '../schema/record';
+import type { ContentType, Taxonomy, Term, Author, Model } from '../schema/model';
+import type { Field } from '../schema/field';
+import type { NamedRule } from '../schema/named-rule';
+import type { Menu } from '../schema/menu';
+
+/** The model with its look-ups; plain functions over maps made once for each state of the model. */
+export interface ModelIndex extends Model {
+  type(id: string): ContentType | undefined;
+  /** A field of any type, with the type that has it. */
+  field(id: string): { field: Field; type: ContentType } | undefined;
+  taxonomy(id: string): Taxonomy | undefined;
+  term(id: string): Term | undefined;
+  author(id: number): Author | undefined;
+  /** A rule that is kept under a name. */
+  rule(id: string): NamedRule | undefined;
+  menu(id: string): Menu | undefined;
+  /** The term itself and every term above it, nearest first. */
+  above(termId: string): string[];
+  /** The term itself and every term below it. */
+  below(termId: string): string[];
+  /** The terms of a taxonomy, each before those below it. */
+  termsOf(taxonomyId: string): Term[];
+}
+
+/** How written values are looked up: what a value's text may need beside the value itself. */
+export interface Reader {
+  model: ModelIndex;
+  record(id: number): ContentRecord | undefined;
+  media(id: number): Media | undefined;
+  /** The address of a record's page; '' where it has none. */
+  addressOf(record: ContentRecord): string;
+}
