@@ -64,7 +64,7 @@ describe('rules', () => {
     for (const step of ['state', 'open']) {
       const { type } = compiled(step);
       expect(noBranches(type)).toBeUndefined();
-      const pieces = branchesFor(own(step), type);
+      const pieces = branchesFor(own(step), type, index);
       expect(pieces.map((piece) => piece.elements[piece.top]?.name)).toEqual(
         step === 'state' ? ['GOOD', 'FAIR', 'POOR', 'Otherwise'] : ['Yes', 'No', 'Otherwise'],
       );
@@ -75,7 +75,7 @@ describe('rules', () => {
     }
     expect(noBranches(compiled('uses').type)).toContain('a branch for each');
     const { type } = compiled('@type');
-    expect(branchesFor(own('@type'), type, ['house', 'way'])).toHaveLength(3);
+    expect(branchesFor(own('@type'), type, index, ['house', 'way'])).toHaveLength(3);
   });
 
   it('that cannot be read hide their element, and are told', () => {

@@ -102,32 +102,42 @@ describe('the type of a path, known from the path alone', () => {
 });
 
 describe('takes', () => {
+  const typeOf = (...steps: string[]) => {
+    const made = compilePath(own(...steps), houseScopes, index);
+    if (!made.ok) throw new Error(made.problems[0]?.what);
+    return made.value.type;
+  };
+  const km = typeOf('ways', 'km');
+
   it('are what plain arithmetic says', () => {
     fc.assert(
       fc.property(fc.array(fc.integer({ min: -1e6, max: 1e6 }), { minLength: 1 }), (numbers) => {
         const sorted = numbers.toSorted((a, b) => a - b);
-        expect(takeOf(numbers, 'count')).toBe(numbers.length);
-        expect(takeOf(numbers, 'first')).toBe(numbers[0]);
-        expect(takeOf(numbers, 'last')).toBe(numbers[numbers.length - 1]);
-        expect(takeOf(numbers, 'smallest')).toBe(sorted[0]);
-        expect(takeOf(numbers, 'largest')).toBe(sorted[sorted.length - 1]);
+        expect(takeOf(numbers, 'count', km)).toBe(numbers.length);
+        expect(takeOf(numbers, 'first', km)).toBe(numbers[0]);
+        expect(takeOf(numbers, 'last', km)).toBe(numbers[numbers.length - 1]);
+        expect(takeOf(numbers, 'smallest', km)).toBe(sorted[0]);
+        expect(takeOf(numbers, 'largest', km)).toBe(sorted[sorted.length - 1]);
         let sum = 0;
         for (const n of numbers) sum += n;
-        expect(takeOf(numbers, 'sum')).toBe(sum);
-        expect(takeOf(numbers, 'average')).toBeCloseTo(sum / numbers.length, 6);
+        expect(takeOf(numbers, 'sum', km)).toBe(sum);
+        expect(takeOf(numbers, 'average', km)).toBeCloseTo(sum / numbers.length, 6);
       }),
     );
     for (const take of ['first', 'last', 'sum', 'average', 'smallest', 'largest'] as const)
-      expect(takeOf([], take)).toBeUndefined();
-    expect(takeOf([], 'count')).toBe(0);
+      expect(takeOf([], take, km)).toBeUndefined();
+    expect(takeOf([], 'count', km)).toBe(0);
   });
 
   it('of dates are the earliest and the latest, and text is never added', () => {
-    expect(takeOf(['2026-02-01', '2019-12-31', '2026-01-31'], 'smallest')).toBe('2019-12-31');
+    expect(takeOf(['2026-02-01', '2019-12-31', '2026-01-31'], 'smallest', typeOf('built'))).toBe('2019-12-31');
+    // Instants go by when they are, whatever their offsets look like.
+    const moments = ['2026-05-31T10:00:00+09:00', '2026-05-31T02:00:00Z', '2026-05-30T23:00:00-05:00'];
+    expect(takeOf(moments, 'smallest', typeOf('seen'))).toBe(moments[0]);
+    expect(takeOf(moments, 'largest', typeOf('seen'))).toBe(moments[2]);
     const made = compilePath(own('ways', '@title'), houseScopes, index);
     expect(made.ok && takesFor(made.value.type)).toEqual(['listed', 'first', 'last', 'count']);
-    const km = compilePath(own('ways', 'km'), houseScopes, index);
-    expect(km.ok && takesFor(km.value.type)).toContain('sum');
+    expect(takesFor(km)).toContain('sum');
   });
 });
 

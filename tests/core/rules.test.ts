@@ -75,18 +75,18 @@ describe('rules', () => {
   it('are false on empties, but for "is empty" and the negative ones', () => {
     const samples: Record<string, [string, unknown]> = {
       text: ['name', 'x'],
-      number: ['height', 1],
-      date: ['built', '2026-01-01'],
-      datetime: ['seen', '2026-01-01T00:00:00Z'],
+      order: ['height', 1],
+      whole: ['height', 1],
+      days: ['built', '2026-01-01'],
       choice: ['state', 'fair'],
+      choices: ['uses', 'ski'],
       yesno: ['open', true],
       terms: ['@terms:area', 'north'],
-      relation: ['ways', 3],
-      link: ['web', 'x'],
+      records: ['ways', 3],
     };
     for (const operator of operators) {
-      const family = operator.families?.[0] ?? (operator.takes === 'list' ? 'relation' : 'text');
-      const [step, sample] = samples[family] as [string, unknown];
+      const group = operator.group ?? (operator.takes === 'list' ? 'records' : 'text');
+      const [step, sample] = samples[group] as [string, unknown];
       const operand = { none: undefined, same: sample, several: [sample], range: [sample, sample], count: 0, days: 3 }[
         operator.operand
       ];

@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { afterAll, describe, expect, it } from 'vitest';
 import type { ContentRecord } from '../../src/lib/core/schema/record';
-import { compileLoop, ORDERED } from '../../src/lib/core/loops/loop';
+import { compileLoop } from '../../src/lib/core/loops/loop';
 import { LoopSettingsSchema } from '../../src/lib/core/schema/loop';
 import { memoryPool } from '../../src/lib/core/loops/memory-pool';
-import { noFacet, optionsOf, wanted } from '../../src/lib/core/loops/visitors';
+import { noFacet, answersOf, wanted } from '../../src/lib/core/loops/visitors';
 import type { FacetCounts } from '../../src/lib/core/paths/pool';
 import { plainField } from '../../src/lib/core/model/field';
 import type { ContentType, Term } from '../../src/lib/core/schema/model';
@@ -255,7 +255,7 @@ function pathsFrom(typeIds: string[], model: ModelIndex): { steps: string[]; typ
   };
   const one = steps.flatMap((step) => made([step]));
   const two = one.flatMap(({ steps: [step], type }) =>
-    type.kind.family === 'relation'
+    type.kind.family.leads === 'record'
       ? ['@title', ...type.typeIds.flatMap((id) => model.type(id)?.fields.map((field) => field.id) ?? [])].flatMap(
           (next) => made([step!, next]),
         )
@@ -265,7 +265,7 @@ function pathsFrom(typeIds: string[], model: ModelIndex): { steps: string[]; typ
 }
 
 function operandFor(make: Chooser, type: ValueType, world: World): unknown {
-  switch (type.kind.family) {
+  switch (type.kind.family.name) {
     case 'number':
       return make.pick([0, 12, -5, 0.1]);
     case 'date':
@@ -275,7 +275,7 @@ function operandFor(make: Chooser, type: ValueType, world: World): unknown {
     case 'datetime':
       return '2026-06-15T00:00:00.000Z';
     case 'choice':
-      return make.pick(optionsOf(type)).key;
+      return make.pick(answersOf(type, world.model)).key;
     case 'terms':
       return make.pick(world.model.terms).id;
     case 'relation':
@@ -336,7 +336,7 @@ function makeList(make: Chooser, world: World) {
       const takes = type.many ? takesFor(type).filter((take) => take !== 'listed') : [];
       const take = type.many ? make.pick(takes) : undefined;
       const after = take ? typeAfter(type, take) : type;
-      return after.many || !ORDERED.has(after.kind.family) ? [] : [{ steps, take, down: make.chance(0.5) }];
+      return after.many || !after.kind.family.order ? [] : [{ steps, take, down: make.chance(0.5) }];
     },
   );
   const own = paths.filter(({ steps }) => steps.length === 1);
@@ -348,7 +348,7 @@ function makeList(make: Chooser, world: World) {
     .map(({ steps }) => ({ step: steps[0]!, label: '' }));
   const sorts = make
     .some(
-      own.filter(({ type }) => !type.many && ORDERED.has(type.kind.family)),
+      own.filter(({ type }) => !type.many && type.kind.family.order),
       2,
     )
     .map(({ steps }) => ({ step: steps[0]!, label: '', down: make.chance(0.5) }));
@@ -376,15 +376,10 @@ function makeList(make: Chooser, world: World) {
   for (const facet of loop.visitors?.facets ?? []) {
     if (make.chance(0.7)) continue;
     const { type } = facet.path;
-    const word = () =>
-      type.kind.family === 'terms'
-        ? make.pick(model.terms).slug
-        : type.kind.family === 'yesno'
-          ? make.pick(['yes', 'no'])
-          : (make.pick(optionsOf(type))?.key ?? 'nothing');
+    const word = () => make.pick(answersOf(type, model))?.word ?? 'nothing';
     if (!facet.range) asked[facet.key] = [word(), ...(make.chance(0.4) ? [word()] : [])];
     else {
-      const end = () => (type.kind.family === 'number' ? make.pick(['0', '-5', '12', '1e15']) : make.pick(DAYS));
+      const end = () => (type.kind.family.name === 'number' ? make.pick(['0', '-5', '12', '1e15']) : make.pick(DAYS));
       if (make.chance(0.6)) asked[`${facet.key}-from`] = [end()];
       if (make.chance(0.6)) asked[`${facet.key}-to`] = [end()];
     }

@@ -135,6 +135,26 @@ export function localTime(instant: Date, timeZone: string): string {
   );
 }
 
+/** An instant as an input for date and time has it, by the clocks of a time zone: YYYY-MM-DDTHH:MM; '' for no instant. */
+export function localMoment(instant: string, timeZone: string): string {
+  const at = new Date(instant);
+  return Number.isNaN(at.getTime()) ? '' : `${localDay(at, timeZone)}T${localTime(at, timeZone).slice(0, 5)}`;
+}
+
+/**
+ * The instant at which the clocks of a time zone show a moment (YYYY-MM-DDTHH:MM); the earlier one where they show it
+ * twice, and as far after the gap as the moment lies in it where they never do. Undefined for what is no moment.
+ */
+export function instantOf(moment: string, timeZone: string): string | undefined {
+  const wanted = /^\d{4}-\d\d-\d\dT\d\d:\d\d$/.test(moment) ? Date.parse(`${moment}Z`) : Number.NaN;
+  if (Number.isNaN(wanted)) return undefined;
+  const offsetAt = (at: number): number => Date.parse(`${localMoment(new Date(at).toISOString(), timeZone)}Z`) - at;
+  const day = 86_400_000;
+  const [before, after] = [offsetAt(wanted - day), offsetAt(wanted + day)];
+  const fits = [before, after].map((offset) => wanted - offset).filter((at) => at + offsetAt(at) === wanted);
+  return new Date(fits.length ? Math.min(...fits) : wanted - before).toISOString();
+}
+
 /** A time of day by the locale's own clock, or by one of 24 or 12 hours. */
 export function writeClock(time: string, locale: string, clock: 'locale' | '24' | '12'): string {
   const hourCycle = clock === '24' ? 'h23' : clock === '12' ? 'h12' : undefined;

@@ -1,11 +1,9 @@
+import type { SlotShape } from '../model/family';
+import { SHAPES } from '../model/shapes';
 import { formatNamed } from '../formats';
 import { writeList } from '../base/write';
 import type { Format, FormatContext } from '../formats/format';
-import { iconNamed } from '../base/icons';
-import { mayEmbed } from '../model/kinds/embed';
-import { kindNamed } from '../model/kinds';
 import { paragraphs } from '../model/kinds/long-text';
-import type { Family, FieldKind } from '../model/kinds/kind';
 import type { ModelIndex } from '../model/model-index';
 import { compilePath } from '../paths/compile';
 import type { Env } from '../paths/env';
@@ -17,63 +15,13 @@ import { takeOf, takesFor, typeAfter } from '../paths/takes';
 import { escapeHtml, safeUrl } from '../base/text';
 import { writeValue } from '../formats/write-value';
 
-/** What a slot takes. */
-export type SlotShape =
-  | 'inline'
-  | 'blocks'
-  | 'url'
-  | 'picture'
-  | 'pictures'
-  | 'number'
-  | 'icon'
-  | 'colour'
-  | 'embed'
-  | 'list'
-  | 'places'
-  | 'rows'
-  | 'terms';
-
-const WORDS: Family[] = [
-  'text',
-  'rich',
-  'number',
-  'yesno',
-  'date',
-  'time',
-  'datetime',
-  'choice',
-  'link',
-  'file',
-  'icon',
-  'colour',
-  'place',
-  'relation',
-  'rows',
-  'terms',
-];
-
-/** What each shape takes, what that is called, and whether it takes several. Whatever is not here is a mismatch. */
-const SHAPES: Record<SlotShape, { families: Family[]; needs: string; several: boolean }> = {
-  inline: { families: WORDS, needs: 'text', several: true },
-  blocks: { families: [...WORDS, 'embed'], needs: 'text', several: true },
-  url: { families: ['link', 'file', 'embed', 'relation', 'picture'], needs: 'an address', several: false },
-  picture: { families: ['picture'], needs: 'a picture', several: false },
-  pictures: { families: ['picture'], needs: 'pictures', several: true },
-  number: { families: ['number'], needs: 'a number', several: false },
-  icon: { families: ['icon'], needs: 'an icon', several: false },
-  colour: { families: ['colour'], needs: 'a colour', several: false },
-  embed: { families: ['embed'], needs: 'a player', several: false },
-  list: { families: WORDS.filter((family) => family !== 'rich'), needs: 'a list of values', several: true },
-  places: { families: ['place'], needs: 'a place', several: true },
-  rows: { families: ['rows'], needs: 'rows', several: true },
-  terms: { families: ['terms'], needs: 'terms', several: true },
-};
+export type { SlotShape };
 
 /** Why a value of this type cannot go into a slot of this shape; undefined where it fits. */
 export function misfit(type: ValueType, shape: SlotShape, take?: Take): Problem | undefined {
   const after = typeAfter(type, take);
-  const { families, needs, several } = SHAPES[shape];
-  if (!families.includes(after.kind.family))
+  const { needs, several } = SHAPES[shape];
+  if (!after.kind.family.slots.includes(shape))
     return problem(
       'path',
       `${type.label} is ${after.kind.label.toLowerCase()}; this takes ${needs}.`,
@@ -89,7 +37,7 @@ export function misfit(type: ValueType, shape: SlotShape, take?: Take): Problem 
 /** How a binding starts out when a value of this type is put into a slot of this shape. */
 export function startingTake(type: ValueType, shape: SlotShape): Take | undefined {
   if (!type.many) return undefined;
-  if (!SHAPES[shape].several) return shape === 'number' && type.kind.family !== 'number' ? 'count' : 'first';
+  if (!SHAPES[shape].several) return type.kind.family.slots.includes(shape) ? 'first' : 'count';
   return shape === 'inline' || shape === 'blocks' ? 'listed' : undefined;
 }
 
@@ -170,8 +118,9 @@ export function compileFormats(
       }
       continue;
     }
-    const raw = !one && !all && format.families.includes(type.kind.family) && type.kind.family !== 'text';
-    if (!raw && !format.families.includes('text')) {
+    const ofText = format.writes === 'text';
+    const raw = !one && !all && !ofText && type.kind.family.formats.some((one) => one === format.writes);
+    if (!raw && !ofText) {
       wrong(`The format “${format.label}” does not fit ${type.label}.`, 'Take the format away.');
       continue;
     }
@@ -237,7 +186,7 @@ function compileSource(
   const { write, writeOne, problems, applied } = compileFormats(formats, after, scopes, model);
   const value =
     type.many && take
-      ? (env: Env) => nonEmpty(takeOf(read(env) as unknown[], take))
+      ? (env: Env) => nonEmpty(takeOf(read(env) as unknown[], take, type))
       : type.many
         ? (env: Env) => nonEmpty(read(env))
         : read;
@@ -267,56 +216,15 @@ export function compileSlot(
   return 'bound' in slot ? boundSlot(slot.bound, shape, scopes, model) : wordsSlot(slot.words, scopes, model);
 }
 
-/** The kind whose values a slot of each shape holds when nothing is bound to it. */
-const FIXED_KIND: Partial<Record<SlotShape, string>> = {
-  number: 'number',
-  icon: 'icon',
-  colour: 'colour',
-  embed: 'embed',
-  pictures: 'pictures',
-  picture: 'picture',
-};
-
-/** A fixed value as the kind of its shape accepts it; undefined where it does not. */
-function fixedValue(fixed: string | number | number[], shape: SlotShape): unknown {
-  const text = String(fixed).trim();
-  switch (shape) {
-    case 'number':
-      return text !== '' && Number.isFinite(Number(text)) ? Number(text) : undefined;
-    case 'icon':
-      return iconNamed(text) ? text : undefined;
-    case 'colour':
-      return kindNamed('colour')?.value({}).safeParse(text.toLowerCase()).success ? text.toLowerCase() : undefined;
-    case 'embed':
-      return mayEmbed(text, []) ? { src: text } : undefined;
-    case 'list': {
-      const lines = text
-        .split('\n')
-        .map((line) => line.trim())
-        .filter(Boolean);
-      return lines.length ? lines : undefined;
-    }
-    case 'pictures':
-      return Array.isArray(fixed) || typeof fixed === 'number' ? fixed : undefined;
-    // These hold what only fields have.
-    case 'places':
-    case 'rows':
-    case 'terms':
-      return undefined;
-    default:
-      return fixed;
-  }
-}
-
 function fixedSlot(fixed: string | number | number[], shape: SlotShape): CompiledSlot {
   const text = Array.isArray(fixed) ? '' : String(fixed);
   const inline = text.trim() ? escapeHtml(text) : '';
   const url = typeof fixed === 'string' ? escapeHtml(safeUrl(fixed)) : '';
-  const value = fixedValue(fixed, shape);
-  const kind = kindNamed(FIXED_KIND[shape] ?? 'text') as FieldKind;
+  const { fixedKind: kind, fixedSettings = {}, fixed: valueFrom, needs } = SHAPES[shape];
+  const value = valueFrom(fixed, String(fixed).trim());
   const type: ValueType = {
     kind,
-    settings: shape === 'embed' ? { hosts: [] } : {},
+    settings: fixedSettings,
     many: Array.isArray(value),
     label: 'Fixed',
     typeIds: [],
@@ -324,7 +232,7 @@ function fixedSlot(fixed: string | number | number[], shape: SlotShape): Compile
   const write: Write = (v) => String(v);
   const problems =
     value === undefined && text.trim()
-      ? [problem('fixed', `“${text.slice(0, 60)}” is not ${SHAPES[shape].needs}.`, `Give ${SHAPES[shape].needs}.`)]
+      ? [problem('fixed', `“${text.slice(0, 60)}” is not ${needs}.`, `Give ${needs}.`)]
       : [];
   return {
     bound: false,

@@ -1,9 +1,10 @@
+import type { NamedTest } from '../model/family';
 import type { CompiledElement, LooseEnd } from '../render/compile';
 import type { Env } from '../paths/env';
 import { analyse, analyseBranches, canBe } from '../rules/analyse';
 import { compileRule, type CompiledRule } from '../rules/compile';
 import { ruleWords } from '../rules/explain';
-import { optionsOf } from '../loops/visitors';
+import { answersOf } from '../loops/visitors';
 import type { ModelIndex } from '../model/model-index';
 import { problem } from '../base/result';
 import type { Tree } from '../schema/element';
@@ -74,12 +75,18 @@ export function overlapsIn(branches: readonly (CompiledRule | undefined)[], env:
 
 /** Options of a choice, or yes and no, that branches ask for and that none of them is ever shown for. */
 function withoutBranch(rules: readonly CompiledRule[], at: CompiledElement | undefined, env: Env): string | undefined {
-  const tested = rules.flatMap(testsIn).find(({ path: { type } }) => !type.many && type.kind.family === 'choice');
+  const tested = rules
+    .flatMap(testsIn)
+    .find(({ path: { type } }) => !type.many && type.kind.family.operand === 'answers');
   if (!tested || !at) return undefined;
   const { path } = tested;
   const some: CompiledRule = { ...ALWAYS, rule: { group: 'any', rules: [] }, parts: [...rules] };
-  const left = optionsOf(path.type).filter(({ key }) => {
-    const is = compileRule({ test: 'choice.is', path: path.path, operand: key }, at.scopes, env.model);
+  const left = answersOf(path.type, env.model).filter(({ key }) => {
+    const is = compileRule(
+      { ...(path.type.kind.family.branch?.(key) as NamedTest), path: path.path },
+      at.scopes,
+      env.model,
+    );
     const shown = canBe(
       [
         { rule: is, holds: true },

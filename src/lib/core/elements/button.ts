@@ -24,7 +24,7 @@ export const button = defineElement({
     icon: { label: 'Icon', shape: 'icon' },
   },
   starts: { label: { fixed: 'Read more' } },
-  brings: { families: ['link'], slot: 'link' },
+  brings: { roles: ['button'], slot: 'link', words: { slot: 'label', as: 'name' } },
   draw: ({ props, slot, attributes, studio, blank }) => {
     const [label, target, icon] = [slot('label'), slot('link'), slot('icon')];
     const open = `<p${attributes('link', `look-${props.look}`, props.size === 'm' ? '' : `button-${props.size}`)}><a href="`;

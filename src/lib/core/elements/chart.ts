@@ -21,7 +21,7 @@ export const chart = defineElement({
   }),
   controls: [
     { name: 'as', label: 'Drawn as', as: 'pick', options: pick('bars', 'Bars', 'line', 'A line') },
-    { name: 'value', label: 'Number', as: 'subfield', slot: 'rows', families: ['number'] },
+    { name: 'value', label: 'Number', as: 'subfield', slot: 'rows', fits: 'number' },
     { name: 'label', label: 'Names', as: 'subfield', slot: 'rows' },
   ],
   slots: {
@@ -35,7 +35,7 @@ export const chart = defineElement({
     return (env) => {
       const found = source.found(env);
       const fields = (found?.type.settings as { fields?: Field[] } | undefined)?.fields ?? [];
-      const numbers = fields.filter((field) => kindOf(field)?.kind.family === 'number');
+      const numbers = fields.filter((field) => kindOf(field)?.kind.family.slots.includes('number'));
       const value = numbers.find((field) => field.id === props.value) ?? numbers[0];
       const label = fields.find((field) => field.id === props.label) ?? fields.find((field) => field !== value);
       if (!found || !value) return studio && found ? blank('These rows have no number to draw') : none;

@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import type { LoopSettings } from '../schema/loop';
 import type { CompiledLoop } from '../loops/compiled';
-import type { Family } from '../model/kinds/kind';
+import type { Role } from '../model/family';
 import type { Env } from '../paths/env';
 import type { Path } from '../schema/path';
 import type { Problem } from '../base/result';
@@ -32,9 +32,9 @@ export interface PropControl {
   options?: { value: string | number; label: string }[];
   min?: number;
   max?: number;
-  /** For sub-fields: the slot whose rows have them, and families that may be chosen. */
+  /** For sub-fields: the slot whose rows have them, and the slot that each must fit. */
   slot?: string;
-  families?: Family[];
+  fits?: SlotShape;
   /** Shown only while another prop has one of these values. */
   when?: { name: string; is: (string | number | boolean)[] };
 }
@@ -97,8 +97,13 @@ export interface ElementKind<P = Record<string, unknown>> {
   startsWith?: Record<string, string>;
   /** Formats that these begin with, by slot. */
   startFormats?: Record<string, FormatUse[]>;
-  /** Families for which dropping a field on the page brings this element, and the slot the field goes into. */
-  brings?: { families: Family[]; slot: string; many?: boolean };
+  /** What it shows at its best: a field of that role brings this element, and goes into the slot. */
+  brings?: {
+    roles: readonly Role[];
+    slot: string;
+    /** A slot for words beside it: the value itself once more, or the name of the field. */
+    words?: { slot: string; as: 'value' | 'name' };
+  };
   /** For the kind that repeats: what it goes over. */
   loop?(props: P): LoopSettings;
   /** What is missing for it to work, once all loops of the page are known. */

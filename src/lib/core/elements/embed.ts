@@ -16,7 +16,7 @@ export const embed = defineElement({
     title: { label: 'Title', shape: 'inline' },
     caption: { label: 'Caption', shape: 'inline' },
   },
-  brings: { families: ['embed'], slot: 'source' },
+  brings: { roles: ['player'], slot: 'source' },
   draw: ({ slot, attributes, studio, blank }) => {
     const [source, title, caption] = [slot('source'), slot('title'), slot('caption')];
     const open = `<figure${attributes('embed')}>`;

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { dayOf, localDay, writeNumber } from '../base/write';
+import { writeNumber } from '../base/write';
 import type { CompiledLoop, Facet } from '../loops/compiled';
-import { optionsOf, questionOf, wanted, type Wanted } from '../loops/visitors';
+import { answersOf, questionOf, wanted, type Wanted } from '../loops/visitors';
 import type { FacetCount } from '../paths/pool';
 import type { Env } from '../paths/env';
 import { problem } from '../base/result';
@@ -95,25 +95,24 @@ function drawFacet(facet: Facet, count: FacetCount, { chosen }: Wanted, env: Env
   const { key, label, path } = facet;
   const legend = `<legend>${escapeHtml(label)}</legend>`;
   const own = chosen.get(key);
-  if (facet.range) {
+  const how = path.type.kind.family.facet;
+  if (how?.by === 'range') {
     if (!own && count.low === undefined) return '';
-    const kind = path.type.kind.family === 'number' ? 'number' : 'date';
+    const { input } = how;
     const { unit } = path.type.settings as { unit?: string };
+    const ends = (at: number | undefined): string => (at === undefined ? '' : how.text(at, env.model.site));
     const end = (name: 'from' | 'to', words: string, at: number | undefined) => {
-      const bound = at === undefined ? '' : boundText(at, facet, env);
-      const hint = bound && kind === 'number' ? ` placeholder="${escapeHtml(bound)}"` : '';
-      const limits =
-        bound && kind === 'date'
-          ? ` min="${boundText(count.low, facet, env)}" max="${boundText(count.high, facet, env)}"`
-          : '';
-      return `<label><span>${words}</span><input type="${kind}" name="${key}-${name}"${kind === 'number' ? ' step="any"' : ''}${limits}${hint}${value(own?.[name] ?? '')}></label>`;
+      const bound = ends(at);
+      const hint = bound && input !== 'date' ? ` placeholder="${escapeHtml(bound)}"` : '';
+      const limits = bound && input === 'date' ? ` min="${ends(count.low)}" max="${ends(count.high)}"` : '';
+      return `<label><span>${words}</span><input type="${input}" name="${key}-${name}"${input === 'number' ? ' step="any"' : ''}${limits}${hint}${value(own?.[name] ?? '')}></label>`;
     };
     const about = unit ? legend.replace('</legend>', ` <small>${escapeHtml(unit)}</small></legend>`) : legend;
     return `<fieldset class="filters-range">${about}${end('from', 'From', count.low)}${end('to', 'To', count.high)}</fieldset>`;
   }
-  const items = optionsFor(facet, env).flatMap(({ id, word, name, depth }) => {
-    const n = count.options.get(id) ?? 0;
-    const on = own?.options.includes(id) ?? false;
+  const items = answersOf(path.type, env.model).flatMap(({ key: answer, word, label: name, depth }) => {
+    const n = count.options.get(answer) ?? 0;
+    const on = own?.options.includes(answer) ?? false;
     // What nothing is left of is not offered, unless it was chosen.
     if (!n && !on) return [];
     const input = `<input type="checkbox" name="${key}" value="${escapeHtml(word)}"${on ? ' checked' : ''}>`;
@@ -122,38 +121,6 @@ function drawFacet(facet: Facet, count: FacetCount, { chosen }: Wanted, env: Env
     ];
   });
   return items.length ? `<fieldset>${legend}<ul>${items.join('')}</ul></fieldset>` : '';
-}
-
-/** An end of a range as an input has it. */
-function boundText(at: number | undefined, { path }: Facet, env: Env): string {
-  if (at === undefined) return '';
-  if (path.type.kind.family === 'number') return String(at);
-  return path.type.kind.family === 'date' ? dayOf(at) : localDay(new Date(at), env.model.site.timeZone);
-}
-
-interface Option {
-  id: string;
-  /** Stands for it in the address. */
-  word: string;
-  name: string;
-  depth: number;
-}
-
-function optionsFor({ path: { type } }: Facet, { model }: Env): Option[] {
-  if (type.kind.family === 'terms') {
-    const { taxonomyId } = type.settings as { taxonomyId: string };
-    return model
-      .termsOf(taxonomyId)
-      .map(({ id, slug, name }) => ({ id, word: slug, name, depth: model.above(id).length - 1 }));
-  }
-  if (type.kind.family === 'yesno') {
-    const { yes, no } = type.settings as { yes?: string; no?: string };
-    return [
-      { id: 'yes', word: 'yes', name: yes || 'Yes', depth: 0 },
-      { id: 'no', word: 'no', name: no || 'No', depth: 0 },
-    ];
-  }
-  return optionsOf(type).map(({ key, label }) => ({ id: key, word: key, name: label, depth: 0 }));
 }
 
 function drawSorts({ visitors }: CompiledLoop, { sort }: Wanted): string {

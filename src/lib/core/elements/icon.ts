@@ -24,7 +24,7 @@ export const icon = defineElement({
     label: { label: 'Words', shape: 'inline' },
     link: { label: 'Leads to', shape: 'url' },
   },
-  brings: { families: ['icon'], slot: 'icon' },
+  brings: { roles: ['icon'], slot: 'icon' },
   draw: ({ props, slot, attributes, studio, blank }) => {
     const [sign, label, link] = [slot('icon'), slot('label'), slot('link')];
     const open = `<p${attributes('icon-line', `icon-${props.size}`)}>`;

@@ -17,7 +17,7 @@ export const link = defineElement({
     link: { label: 'Leads to', shape: 'url', required: true },
   },
   starts: { label: { fixed: 'Read more' } },
-  brings: { families: ['relation', 'file'], slot: 'link' },
+  brings: { roles: ['link'], slot: 'link', words: { slot: 'label', as: 'value' } },
   draw: ({ props, slot, attributes, studio, blank }) => {
     const [label, target] = [slot('label'), slot('link')];
     const open = `<p${attributes('link', `look-${props.look}`)}><a href="`;

@@ -25,6 +25,7 @@ export const list = defineElement({
     { name: 'most', label: 'At most (0: all)', as: 'number', min: 0, max: 1000 },
   ],
   slots: { items: { label: 'Values', shape: 'list', required: true } },
+  brings: { roles: ['list'], slot: 'items' },
   draw: ({ props, slot, attributes, studio, blank }) => {
     const items = slot('items');
     const tag = props.marks === 'numbers' ? 'ol' : 'ul';

@@ -28,7 +28,7 @@ export const map = defineElement({
     place: { label: 'Place', shape: 'places', required: true },
     caption: { label: 'Caption', shape: 'inline' },
   },
-  brings: { families: ['place'], slot: 'place' },
+  brings: { roles: ['map'], slot: 'place' },
   draw: ({ props, slot, attributes, studio, blank }) => {
     const [source, caption] = [slot('place'), slot('caption')];
     const open = `<figure${attributes('map')}>`;

@@ -53,7 +53,7 @@ export const picture = defineElement({
     caption: { label: 'Caption', shape: 'inline' },
     link: { label: 'Leads to', shape: 'url' },
   },
-  brings: { families: ['picture'], slot: 'source' },
+  brings: { roles: ['picture'], slot: 'source' },
   draw: ({ props, slot, attributes, studio, blank }) => {
     const [source, alt, caption, link] = [slot('source'), slot('alt'), slot('caption'), slot('link')];
     const keeps = props.keep === 'focus' || props.shape === 'own' ? '' : `keep-${props.keep}`;

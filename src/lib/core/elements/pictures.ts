@@ -35,7 +35,7 @@ export const pictures = defineElement({
     { name: 'captions', label: 'With the alternative text below', as: 'switch' },
   ],
   slots: { source: { label: 'Pictures', shape: 'pictures', required: true } },
-  brings: { families: ['picture'], slot: 'source', many: true },
+  brings: { roles: ['pictures'], slot: 'source' },
   draw: ({ props, slot, attributes, studio, blank }) => {
     const source = slot('source');
     const across = props.arrange === 'grid' ? `grid columns-${props.columns}` : 'side-by-side';

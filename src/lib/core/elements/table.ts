@@ -15,10 +15,10 @@ function cell(field: Field, row: Row, env: Env): string {
   if (!known || value === undefined) return '';
   const { kind, settings, many } = known;
   const type = { kind, settings, many, label: field.label, typeIds: [] };
-  if (kind.family === 'rows')
+  if (kind.family.leads === 'entry')
     return `<ul>${(value as unknown[]).map((one) => `<li>${escapeHtml(kind.text(one, settings, env.reader))}</li>`).join('')}</ul>`;
   const written = escapeHtml(writeValue(value, type, env));
-  const url = !many && kind.family === 'link' ? escapeHtml(kind.url?.(value, env.reader) ?? '') : '';
+  const url = !many && kind.family.formats.includes('address') ? escapeHtml(kind.url?.(value, env.reader) ?? '') : '';
   return url ? `<a href="${url}">${written}</a>` : written;
 }
 
@@ -43,7 +43,7 @@ export const table = defineElement({
     rows: { label: 'Rows', shape: 'rows', required: true },
     caption: { label: 'Caption', shape: 'inline' },
   },
-  brings: { families: ['rows'], slot: 'rows', many: true },
+  brings: { roles: ['rows'], slot: 'rows' },
   draw: ({ props, slot, attributes, studio, blank }) => {
     const [source, caption] = [slot('rows'), slot('caption')];
     const open = `<section${attributes('table')} tabindex="0" aria-label="`;
@@ -59,7 +59,7 @@ export const table = defineElement({
       const cells = rows.map((row) => chosen.map((field) => cell(field, row, env)));
       const kept = chosen.map((_, at) => at).filter((at) => cells.some((line) => line[at]));
       if (!kept.length) return none;
-      const side = (at: number) => (kindOf(chosen[at] as Field)?.kind.family === 'number' ? ' class="figures"' : '');
+      const side = (at: number) => (kindOf(chosen[at] as Field)?.kind.family.figures ? ' class="figures"' : '');
       const head = props.head
         ? `<thead><tr>${kept.map((at) => `<th scope="col"${side(at)}>${escapeHtml((chosen[at] as Field).label)}</th>`).join('')}</tr></thead>`
         : '';

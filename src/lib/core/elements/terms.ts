@@ -24,7 +24,7 @@ export const terms = defineElement({
     terms: { label: 'Terms', shape: 'terms', required: true },
     label: { label: 'Words before', shape: 'inline' },
   },
-  brings: { families: ['terms'], slot: 'terms' },
+  brings: { roles: ['terms'], slot: 'terms' },
   draw: ({ props, slot, attributes, studio, blank }) => {
     const [source, label] = [slot('terms'), slot('label')];
     const open = `<div${attributes('terms', `terms-${props.look}`)}>`;

@@ -24,7 +24,7 @@ export const text = defineElement({
   slots: { text: { label: 'Text', shape: 'blocks', required: true } },
   starts: { text: { fixed: 'Some words.' } },
   brings: {
-    families: ['text', 'rich', 'number', 'yesno', 'date', 'time', 'datetime', 'choice', 'colour'],
+    roles: ['words', 'story'],
     slot: 'text',
   },
   draw: ({ props, slot, attributes, studio, blank }) => {

@@ -1,4 +1,4 @@
-import { fieldSchema, isList, kindOf } from '../model/field';
+import { fieldSchema, isList, kindOf, relationOf, subFieldsOf } from '../model/field';
 import type { Field } from '../schema/field';
 import type { JsonSchema } from '../model/kinds/kind';
 
@@ -37,12 +37,12 @@ export const joinCells = (parts: string[]): string => parts.map((part) => part.r
 export function toPlain(field: Field, value: unknown, namer: Namer): unknown {
   const known = kindOf(field);
   if (!known || value === undefined) return undefined;
-  const { kind, settings } = known;
+  const { kind } = known;
   const one = (v: unknown): unknown => {
     if (kind.pointsAt === 'record') return namer.record(v as number);
     if (kind.pointsAt === 'media') return `#${v as number}`;
-    if (kind.family !== 'rows') return v;
-    const { fields } = settings as { fields: Field[] };
+    const fields = subFieldsOf(field);
+    if (!fields) return v;
     return Object.fromEntries(
       fields.flatMap((sub) => {
         const inner = toPlain(sub, (v as Record<string, unknown>)[sub.id], namer);
@@ -59,7 +59,7 @@ export function toCell(field: Field, value: unknown, namer: Namer): string {
   if (!known || value === undefined) return '';
   const { kind, settings } = known;
   const plain = toPlain(field, value, namer);
-  if (kind.family === 'rows') return JSON.stringify(plain);
+  if (subFieldsOf(field)) return JSON.stringify(plain);
   const one = (v: unknown): string => (kind.pointsAt ? String(v) : (kind.toCell?.(v, settings) ?? String(v)));
   return isList(known) ? joinCells((plain as unknown[]).map(one)) : one(plain);
 }
@@ -72,9 +72,10 @@ export function fromPlain(field: Field, given: unknown, find: Finder, misses: st
   const known = kindOf(field);
   if (!known || given === null || given === undefined || given === '') return null;
   const { kind, settings } = known;
+  const fields = subFieldsOf(field);
   let value: unknown = given;
   if (isList(known) && typeof value === 'string') {
-    if (kind.family === 'rows') {
+    if (fields) {
       try {
         value = JSON.parse(value) as unknown;
       } catch {
@@ -84,13 +85,10 @@ export function fromPlain(field: Field, given: unknown, find: Finder, misses: st
   }
   const one = (v: unknown): unknown => {
     if (kind.pointsAt) return resolve(field, v, find, misses);
-    if (kind.family === 'rows')
-      return v && typeof v === 'object'
-        ? rowFrom(v as Record<string, unknown>, (settings as { fields: Field[] }).fields, find, misses)
-        : v;
+    if (fields) return v && typeof v === 'object' ? rowFrom(v as Record<string, unknown>, fields, find, misses) : v;
     if (typeof v === 'string' && kind.fromCell) return kind.fromCell(v, settings);
     // Numbers and booleans of a file are words where text is asked for.
-    if (typeof v === 'number' && kind.family === 'text') return String(v);
+    if (typeof v === 'number' && kind.family.wordsOfNumbers) return String(v);
     return v;
   };
   if (!isList(known)) return one(value);
@@ -116,9 +114,7 @@ function resolve(field: Field, given: unknown, find: Finder, misses: string[]): 
   if (typeof given !== 'string') return given;
   const known = kindOf(field);
   const id =
-    known?.kind.pointsAt === 'media'
-      ? find.media(given)
-      : find.record((known?.settings as { typeIds: string[] }).typeIds, given);
+    known?.kind.pointsAt === 'media' ? find.media(given) : find.record(relationOf(field)?.typeIds ?? [], given);
   if (id === undefined) misses.push(given);
   return id ?? given;
 }
@@ -132,8 +128,8 @@ export function plainSchema(field: Field): JsonSchema {
   if (!known) return schema;
   if (known.kind.pointsAt)
     return isList(known) ? { ...schema, items: { ...(schema.items as object), ...ID } } : { ...schema, ...ID };
-  if (known.kind.family !== 'rows') return schema;
-  const { fields } = known.settings as { fields: Field[] };
+  const fields = subFieldsOf(field);
+  if (!fields) return schema;
   return {
     ...schema,
     items: {

@@ -5,7 +5,7 @@ import { defineFormat, pick } from './format';
 export const choice = defineFormat({
   name: 'choice',
   label: 'Choice',
-  families: ['choice'],
+  writes: 'choice',
   options: z.object({ as: z.enum(['label', 'key', 'place']).default('label') }),
   controls: [
     {

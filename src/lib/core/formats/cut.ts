@@ -5,7 +5,7 @@ import { cutText } from '../base/write';
 export const cut = defineFormat({
   name: 'cut',
   label: 'Cut short',
-  families: ['text'],
+  writes: 'text',
   options: z.object({
     count: z.number().int().min(1).max(10_000).default(50),
     by: z.enum(['words', 'characters']).default('words'),

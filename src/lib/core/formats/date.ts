@@ -20,7 +20,7 @@ const isPattern = (pattern: string): boolean => writeDatePattern('2026-01-02', '
 export const date = defineFormat({
   name: 'date',
   label: 'Date',
-  families: ['date', 'datetime'],
+  writes: 'day',
   options: z.object({
     style: z.enum([...STYLES, 'pattern', 'relative', 'range']).default('long'),
     pattern: z.string().max(80).default('d MMMM y').refine(isPattern, {
@@ -50,7 +50,7 @@ export const date = defineFormat({
       name: 'until',
       label: 'Until',
       as: 'path',
-      families: ['date', 'datetime'],
+      writes: 'day',
       when: { name: 'style', is: 'range' },
     },
   ],

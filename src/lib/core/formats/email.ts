@@ -4,7 +4,7 @@ import { defineFormat, pick } from './format';
 export const email = defineFormat({
   name: 'email',
   label: 'Email address',
-  families: ['link'],
+  writes: 'address',
   options: z.object({ as: z.enum(['address', 'spelled', 'name']).default('address') }),
   controls: [
     {

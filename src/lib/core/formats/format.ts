@@ -1,5 +1,5 @@
 import type { z } from 'zod';
-import type { Family } from '../model/kinds/kind';
+import type { Written } from '../model/family';
 import type { Site } from '../schema/model';
 import type { Path } from '../schema/path';
 
@@ -11,8 +11,8 @@ export interface FormatControl {
   options?: { value: string; label: string }[];
   /** Shown only while another option has one of these values. */
   when?: { name: string; is: string | string[] };
-  /** For a path: families of the values that may be chosen. */
-  families?: Family[];
+  /** For a path: what the values are that may be chosen. */
+  writes?: Written;
 }
 
 /** What a format may need beside the value itself. */
@@ -27,14 +27,15 @@ export interface FormatContext {
 }
 
 /**
- * One way to write a value. The first of a chain gets the value itself where its families include the value's own;
+ * One way to write a value. The first of a chain gets the value itself where that is what it writes;
  * a format for text takes any value in the form people read, and whatever a format before it wrote. Of several values
  * each is written by itself, but by formats of lists, which get the texts of all.
  */
 export interface Format<O = unknown> {
   name: string;
   label: string;
-  families: Family[];
+  /** What it writes; every value as it reads where that is text. Formats of lists have none. */
+  writes?: Written;
   /** Writes a list of texts as one; `write` gets an array. */
   ofLists?: boolean;
   options: z.ZodType<O>;

@@ -4,7 +4,7 @@ import { defineFormat } from './format';
 export const letterCase = defineFormat({
   name: 'case',
   label: 'Letter case',
-  families: ['text'],
+  writes: 'text',
   options: z.object({ to: z.enum(['upper', 'lower', 'first']).default('upper') }),
   controls: [
     {

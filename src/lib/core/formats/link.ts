@@ -5,7 +5,7 @@ import { defineFormat, pick } from './format';
 export const link = defineFormat({
   name: 'link',
   label: 'Link',
-  families: ['link'],
+  writes: 'address',
   options: z.object({ part: z.enum(['label', 'host', 'address']).default('label') }),
   controls: [
     {

@@ -5,7 +5,6 @@ import { writeList } from '../base/write';
 export const list = defineFormat({
   name: 'list',
   label: 'List',
-  families: [],
   ofLists: true,
   options: z.object({
     join: z.enum(['and', 'or', 'own']).default('and'),

@@ -5,7 +5,7 @@ import { writeNumber, writeOrdinal } from '../base/write';
 export const number = defineFormat({
   name: 'number',
   label: 'Number',
-  families: ['number'],
+  writes: 'number',
   options: z.object({
     style: z.enum(['plain', 'currency', 'compact', 'percent', 'ordinal']).default('plain'),
     currency: z

@@ -6,7 +6,7 @@ import { defineFormat, pick } from './format';
 export const phone = defineFormat({
   name: 'phone',
   label: 'Telephone number',
-  families: ['link'],
+  writes: 'address',
   options: z.object({
     form: z.enum(['national', 'international', 'digits']).default('international'),
     country: z

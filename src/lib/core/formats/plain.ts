@@ -5,7 +5,7 @@ import { defineFormat, pick } from './format';
 export const plain = defineFormat({
   name: 'plain',
   label: 'Without markup',
-  families: ['text'],
+  writes: 'text',
   options: z.object({ part: z.enum(['all', 'first', 'line']).default('all') }),
   controls: [
     {

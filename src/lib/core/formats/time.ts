@@ -6,7 +6,7 @@ import { localTime, writeClock } from '../base/write';
 export const time = defineFormat({
   name: 'time',
   label: 'Time of day',
-  families: ['time', 'datetime'],
+  writes: 'clock',
   options: z.object({
     clock: z.enum(['locale', '24', '12']).default('locale'),
     until: PathSchema.optional(),
@@ -18,7 +18,7 @@ export const time = defineFormat({
       as: 'pick',
       options: pick('locale', 'As the language has it', '24', '24 hours', '12', '12 hours'),
     },
-    { name: 'until', label: 'Until', as: 'path', families: ['time', 'datetime'] },
+    { name: 'until', label: 'Until', as: 'path', writes: 'clock' },
   ],
   path: ({ until }) => until,
   write: (value, { clock }, { site, other }) => {

@@ -5,7 +5,7 @@ import { defineFormat } from './format';
 export const yesNo = defineFormat({
   name: 'yesno',
   label: 'Words for yes and no',
-  families: ['yesno'],
+  writes: 'yesno',
   options: z.object({ yes: z.string().max(200).default('Yes'), no: z.string().max(200).default('') }),
   controls: [
     { name: 'yes', label: 'Yes', as: 'words' },

@@ -1,8 +1,8 @@
 import type { ContentRecord } from '../schema/record';
-import { dayNumber, minutesOf } from '../base/write';
 import type { Env, Turn } from '../paths/env';
 import type { Row, Thing, LoopList, FacetCount, FacetCounts } from '../paths/pool';
-import { rowsOf, termRows } from '../paths/items';
+import { terms } from '../model/kinds/terms';
+import { rowsOf } from '../paths/items';
 import type { ValueType } from '../paths/scopes';
 import type { CompiledRule } from '../rules/compile';
 import { isGroup } from '../schema/rule';
@@ -13,26 +13,11 @@ import { pageOf } from './loop';
 import type { CompiledLoop } from './compiled';
 import { wanted } from './visitors';
 
-/** What a value is ordered by: a number, or text for the collation. Choices stand in the order of their options. */
-export function orderKey(value: unknown, type: ValueType): number | string {
-  switch (type.kind.family) {
-    case 'number':
-      return value as number;
-    case 'yesno':
-      return value ? 1 : 0;
-    case 'date':
-      return dayNumber(value as string);
-    case 'time':
-      return minutesOf(value as string);
-    case 'datetime':
-      return Date.parse(value as string);
-    case 'choice':
-      return (type.settings as { options: { key: string }[] }).options.findIndex((option) => option.key === value);
-    case 'link':
-      return collationKey(typeof value === 'object' ? (value as { url: string }).url : String(value));
-    default:
-      return collationKey(String(value));
-  }
+/** What a value is ordered by, as the index has it: a number, or text for the collation. */
+export function orderKey(value: unknown, { kind: { family }, settings }: ValueType): number | string {
+  const { number, sort } = family.columns;
+  if (family.order === 'number' && number) return number(value, settings);
+  return collationKey(sort?.(value, settings) ?? String(value));
 }
 
 export const compareKeys = (a: number | string, b: number | string): number =>
@@ -81,7 +66,7 @@ export function orderItems(loop: CompiledLoop, env: Env, items: Thing[]): Thing[
     keys: asItem(loop, env, item, () =>
       loop.order.map(({ path, take, type }) => {
         const read = path.read(env);
-        const value = path.type.many ? takeOf(read as unknown[], take ?? 'first') : read;
+        const value = path.type.many ? takeOf(read as unknown[], take ?? 'first', path.type) : read;
         return value === undefined ? undefined : orderKey(value, type);
       }),
     ),
@@ -173,9 +158,9 @@ export function itemsAt(loop: CompiledLoop, env: Env): Thing[] | undefined {
     case 'chosen':
       return recordsOf(source.ids, env);
     case 'values':
-      return rowsOf(loop.values?.type, listOf(loop.values?.read(env)), env);
+      return loop.values ? rowsOf(loop.values.type, listOf(loop.values.read(env)), env) : [];
     case 'terms':
-      return termRows(termsOf(loop, env), env);
+      return rowsOf({ kind: terms }, termsOf(loop, env), env);
   }
 }
 
@@ -208,8 +193,9 @@ export function countFacets(loop: CompiledLoop, env: Env, candidates: readonly T
       const value = asItem(loop, env, item, () => path.read(env));
       const list = listOf(value);
       if (!list.length) continue;
-      if (type.kind.family === 'terms' || type.kind.family === 'choice' || type.kind.family === 'yesno') {
-        for (const option of new Set(list.flatMap((one) => optionsAbove(one, type, env))))
+      const { facet } = type.kind.family;
+      if (facet?.by === 'answers') {
+        for (const option of new Set(list.flatMap((one) => facet.keysOf(one, env.model))))
           options.set(option, (options.get(option) ?? 0) + 1);
         continue;
       }
@@ -220,10 +206,4 @@ export function countFacets(loop: CompiledLoop, env: Env, candidates: readonly T
     counts.set(key, low > high ? { options } : { options, low, high });
   }
   return counts;
-}
-
-/** The options that a value counts for: a term for all those above it too. */
-function optionsAbove(value: unknown, type: ValueType, env: Env): string[] {
-  if (type.kind.family === 'yesno') return [value ? 'yes' : 'no'];
-  return type.kind.family === 'terms' ? env.model.above(String(value)) : [String(value)];
 }

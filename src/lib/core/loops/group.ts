@@ -1,4 +1,4 @@
-import { writeDatePattern, localDay } from '../base/write';
+import { writeDatePattern } from '../base/write';
 import type { Env } from '../paths/env';
 import type { Thing } from '../paths/pool';
 import { writeValue } from '../formats/write-value';
@@ -56,7 +56,7 @@ export function groupItems(loop: CompiledLoop, env: Env, items: readonly Thing[]
 
 function headOf(loop: CompiledLoop, value: unknown, env: Env): Head {
   const { path, by } = loop.group as NonNullable<CompiledLoop['group']>;
-  const { locale, timeZone } = env.model.site;
+  const { locale } = env.model.site;
   const single = { ...path.type, many: false };
   const text = writeValue(value, single, env);
   if (by === 'letter') {
@@ -64,16 +64,12 @@ function headOf(loop: CompiledLoop, value: unknown, env: Env): Head {
     const label = letter.toLocaleUpperCase(locale);
     return { id: label, label, order: collationKey(label) };
   }
-  if ((by === 'month' || by === 'year') && typeof value === 'string') {
-    const day = value.length > 10 ? localDay(new Date(value), timeZone) : value;
+  const { day: dayOf, groupOrder } = path.type.kind.family;
+  if ((by === 'month' || by === 'year') && dayOf) {
+    const day = dayOf(value, env.model.site);
     const id = day.slice(0, by === 'month' ? 7 : 4);
     return { id, label: by === 'year' ? id : (writeDatePattern(`${id}-01`, locale, 'MMMM y') ?? id), order: id };
   }
-  if (path.type.kind.family === 'terms') {
-    const term = env.model.term(String(value));
-    const at = term ? env.model.termsOf(term.taxonomyId).indexOf(term) : -1;
-    return { id: String(value), label: text, order: at };
-  }
-  if (path.type.kind.family === 'relation') return { id: String(value), label: text, order: collationKey(text) };
+  if (groupOrder) return { id: String(value), label: text, order: groupOrder(value, text, env.model) };
   return { id: JSON.stringify(value), label: text, order: orderKey(value, single) };
 }

@@ -3,7 +3,9 @@ import type { LoopSource, LoopSettings } from '../schema/loop';
 import type { Field } from '../model/model';
 import type { ModelIndex } from '../model/model-index';
 import { compilePath, type CompiledPath } from '../paths/compile';
-import { fieldsOf, termFields } from '../paths/items';
+import { termFields } from '../model/families/terms';
+import { terms } from '../model/kinds/terms';
+import { fieldsOf } from '../paths/items';
 import type { LoopScope, Scopes } from '../paths/scopes';
 import { problem, type Problem } from '../base/result';
 import { compileRule } from '../rules/compile';
@@ -11,20 +13,6 @@ import { compileRule } from '../rules/compile';
 import { slugOf } from '../base/text';
 import { takesFor, typeAfter } from '../paths/takes';
 import { compileVisitors } from './visitors';
-
-/** Families whose values have an order. */
-export const ORDERED = new Set([
-  'text',
-  'number',
-  'date',
-  'time',
-  'datetime',
-  'yesno',
-  'choice',
-  'link',
-  'colour',
-  'icon',
-]);
 
 interface Goes {
   typeIds: string[];
@@ -61,7 +49,7 @@ export function typesOfSource(source: LoopSource, scopes: Scopes, model: ModelIn
       const path = source.path ? compilePath(source.path, scopes, model) : undefined;
       if (!path?.ok)
         return { typeIds: [], fields, problem: problem('source', 'Below which terms is not said.', 'Choose terms.') };
-      return path.value.type.kind.family === 'terms'
+      return path.value.type.kind === terms
         ? { typeIds: [], fields, values: path.value }
         : {
             typeIds: [],
@@ -74,7 +62,7 @@ export function typesOfSource(source: LoopSource, scopes: Scopes, model: ModelIn
       if (!path.ok) return { typeIds: [], problem: { ...(path.problems[0] as Problem), at: 'source' } };
       const { type } = path.value;
       if (source.from === 'relation')
-        return type.kind.family === 'relation'
+        return type.kind.family.leads === 'record'
           ? { typeIds: type.typeIds, values: path.value }
           : nowhere(`${type.label} holds no records.`, 'Choose a relation.');
       const fields = fieldsOf(type);
@@ -134,7 +122,7 @@ export function compileLoop(
     const { type } = path.value;
     const one = type.many ? takesFor(type).find((t) => t === (take ?? 'first') && t !== 'listed') : undefined;
     const after = one ? typeAfter(type, one) : type;
-    if (after.many || !ORDERED.has(after.kind.family))
+    if (after.many || !after.kind.family.order)
       problems.push(
         problem(
           `order.${i}`,

@@ -1,6 +1,6 @@
+import type { Answer } from '../model/family';
 import type { Facet, Visitors, CompiledLoop } from './compiled';
 import type { VisitorSettings } from '../schema/loop';
-import { startOfDay, isFullDate } from '../base/write';
 import type { Field } from '../model/model';
 import type { ModelIndex } from '../model/model-index';
 import { compilePath } from '../paths/compile';
@@ -15,19 +15,18 @@ import { isSearched } from '../content/search';
 import { LONGEST_SEARCH, MOST_WORDS, wordsAsked, wordsOf } from '../base/words';
 import { slugOf } from '../base/text';
 
-/** Families by which visitors filter: by options, or by a range. */
-const OPTIONS = new Set(['terms', 'choice', 'yesno']);
-const RANGES = new Set(['number', 'date', 'datetime']);
-
 /** Whether visitors can filter by values of this type, and why not. */
-export const noFacet = (type: Pick<ValueType, 'kind' | 'many'>): string | undefined =>
-  OPTIONS.has(type.kind.family) || (RANGES.has(type.kind.family) && !type.many)
+export const noFacet = ({ kind: { family }, many }: Pick<ValueType, 'kind' | 'many'>): string | undefined =>
+  family.facet && !(family.facet.by === 'range' && many)
     ? undefined
     : 'Visitors filter by terms, choices, yes or no, numbers and dates.';
 
 /** The fields that a search may look into, of records of these types. */
 export const searchedFields = (typeIds: readonly string[], model: ModelIndex): Field[] =>
   typeIds.flatMap((id) => model.type(id)?.fields.filter(isSearched) ?? []);
+
+/** The longest end of a range that is read. */
+const LONGEST_END = 60;
 
 const plainKey = (label: string, fallback: string): string => slugOf(label).replace(/[^a-z0-9-]/g, '') || fallback;
 
@@ -71,7 +70,7 @@ export function compileVisitors(
         label: words,
         step,
         path,
-        range: RANGES.has(path.type.kind.family),
+        range: path.type.kind.family.facet?.by === 'range',
       });
   }
   const sorts: Visitors['sorts'] = [];
@@ -192,15 +191,13 @@ function wantedOf(
 
 /** What is chosen of one facet, or undefined. What is not among its options is told in `refused`. */
 function chosenOf(facet: Facet, asked: NonNullable<Env['asked']>, env: Env, refused: string[]): Chosen | undefined {
-  const { key, label, path, range } = facet;
-  if (range) {
+  const { key, label, path } = facet;
+  const { facet: how } = path.type.kind.family;
+  if (how?.by === 'range') {
     const end = (name: string): string => {
-      const text = (asked[`${key}-${name}`]?.[0] ?? '').trim();
-      const fits = path.type.kind.family === 'number' ? Number.isFinite(Number(text)) : isFullDate(text);
-      if (text && !fits)
-        refused.push(
-          `${label}: “${text.slice(0, 40)}” is no ${path.type.kind.family === 'number' ? 'number' : 'date, such as 2026-05-31'}.`,
-        );
+      const text = (asked[`${key}-${name}`]?.[0] ?? '').trim().slice(0, LONGEST_END);
+      const fits = how.takes(text);
+      if (text && !fits) refused.push(`${label}: “${text.slice(0, 40)}” is no ${how.example}.`);
       return fits ? text : '';
     };
     const [from, to] = [end('from'), end('to')];
@@ -215,18 +212,13 @@ function chosenOf(facet: Facet, asked: NonNullable<Env['asked']>, env: Env, refu
   return options.length ? { options, from: '', to: '' } : undefined;
 }
 
-/** The option that stands under a word in an address; terms stand under their part of addresses. */
-function optionAt(word: string, type: ValueType, model: ModelIndex): string | undefined {
-  if (type.kind.family === 'yesno') return word === 'yes' || word === 'no' ? word : undefined;
-  if (type.kind.family === 'terms') {
-    const { taxonomyId } = type.settings as { taxonomyId: string };
-    return model.termsOf(taxonomyId).find((term) => term.slug === word)?.id;
-  }
-  return optionsOf(type).find((option) => option.key === word)?.key;
-}
+/** The answer that stands under a word in an address; terms stand under their part of addresses. */
+const optionAt = (word: string, type: ValueType, model: ModelIndex): string | undefined =>
+  answersOf(type, model).find((answer) => answer.word === word)?.key;
 
-export const optionsOf = (type: ValueType): { key: string; label: string }[] =>
-  (type.settings as { options?: { key: string; label: string }[] }).options ?? [];
+/** The few answers that a value may be. */
+export const answersOf = ({ kind, settings }: ValueType, model: ModelIndex): Answer[] =>
+  kind.family.answers?.(settings, model) ?? [];
 
 const NO_RULE = { group: 'all' as const, rules: [] };
 const all = (parts: CompiledRule[]): CompiledRule => ({
@@ -247,42 +239,16 @@ function testOf(name: string, { path }: Facet, operand: unknown): CompiledRule {
 }
 
 function rulesOf(facet: Facet, { options, from, to }: Chosen, env: Env): CompiledRule[] {
-  const { type } = facet.path;
-  switch (type.kind.family) {
-    case 'terms':
-      return [testOf('terms.below', facet, options)];
-    case 'choice':
-      return [testOf(type.many ? 'choices.any' : 'choice.oneof', facet, options)];
-    case 'yesno':
-      // Both ticked asks for either, which is not the same as asking for nothing: empties are neither.
-      return options.length > 1
-        ? [testOf('filled', facet, undefined)]
-        : [testOf(options[0] === 'yes' ? 'yesno.yes' : 'yesno.no', facet, undefined)];
-    case 'number':
-      return [
-        ...(from ? [testOf('order.ge', facet, Number(from))] : []),
-        ...(to ? [testOf('order.le', facet, Number(to))] : []),
-      ];
-    default: {
-      const instants = type.kind.family === 'datetime';
-      const { timeZone } = env.model.site;
-      return [
-        ...(from ? [testOf('order.ge', facet, instants ? startOfDay(from, timeZone).toISOString() : from)] : []),
-        // Up to the end of the day, whatever its hours.
-        ...(to
-          ? [
-              instants
-                ? testOf('order.lt', facet, startOfDay(nextDay(to), timeZone).toISOString())
-                : testOf('order.le', facet, to),
-            ]
-          : []),
-      ];
-    }
-  }
+  const { kind, many } = facet.path.type;
+  const how = kind.family.facet;
+  const { site } = env.model;
+  const tests = !how
+    ? []
+    : how.by === 'answers'
+      ? how.tests(options, many)
+      : [...(from ? [how.from(from, site)] : []), ...(to ? [how.to(to, site)] : [])];
+  return tests.map(({ test, operand }) => testOf(test, facet, operand));
 }
-
-const nextDay = (day: string): string =>
-  new Date(Date.parse(`${day}T00:00:00Z`) + 86_400_000).toISOString().slice(0, 10);
 
 /** The question of an address, `?` and all; '' where nothing is asked. */
 export function questionOf(asked: Readonly<Record<string, readonly string[]>>): string {

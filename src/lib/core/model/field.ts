@@ -1,7 +1,8 @@
 import type { Field } from '../schema/field';
 import { z } from 'zod';
 import { fail, ok, problem, problemsOf, type Problem, type Result } from '../base/result';
-import type { FieldKind, JsonSchema } from './kinds/kind';
+import type { Role } from './family';
+import { roleOf, type FieldKind, type JsonSchema } from './kinds/kind';
 import { kindNamed } from './kinds/registry';
 
 interface Known {
@@ -24,7 +25,38 @@ export function kindOf(field: Field): Known | undefined {
 const kindCache = new WeakMap<Field, Known | null>();
 
 /** Whether records hold a list for this field. Relations are lists of ids even where they take one. */
-export const isList = ({ kind, many }: Pick<Known, 'kind' | 'many'>): boolean => many || kind.family === 'relation';
+export const isList = ({ kind, many }: Pick<Known, 'kind' | 'many'>): boolean => many || kind.family.listed === true;
+
+/** Whether a field leads on: to records, to the entries of rows, or nowhere. Also of one that is not set up yet. */
+export const leadsOf = (field: Pick<Field, 'kind'>): 'record' | 'entry' | undefined =>
+  kindNamed(field.kind)?.family.leads;
+
+/** The sub-fields of a field that holds rows; undefined for every other. */
+export function subFieldsOf(field: Field): Field[] | undefined {
+  const known = kindOf(field);
+  return known?.kind.family.leads === 'entry' ? known.kind.family.entries?.fields(known.settings) : undefined;
+}
+
+/** One side of what relates the records of content types. */
+export interface RelationSide {
+  /** The same on both sides. */
+  relationId: string;
+  side: 'a' | 'b';
+  many: boolean;
+  typeIds: string[];
+}
+
+/** What a field relates; undefined for one that does not lead to records. */
+export function relationOf(field: Field): RelationSide | undefined {
+  const known = kindOf(field);
+  return known?.kind.family.leads === 'record' ? (known.settings as RelationSide) : undefined;
+}
+
+/** What shows the value of a field at its best; undefined for a kind or settings that do not exist. */
+export const roleOfField = (field: Field): Role | undefined => {
+  const known = kindOf(field);
+  return known && roleOf(known.kind, known.many);
+};
 
 /** How many values a field may hold without a limit of its own. */
 const MOST_ENTRIES = 10_000;
@@ -44,7 +76,7 @@ export function parseValue(field: Field, input: unknown, at: string): Result<unk
     const parsed = z.array(schema, { error: `“${field.label}” is a list.` }).safeParse(input);
     if (!parsed.success) return fail(...problemsOf(parsed.error, at));
     const values = parsed.data.filter((value) => !kind.isEmpty(value));
-    const unique = kind.family === 'rows' ? values : [...new Set(values)];
+    const unique = kind.family.repeats ? values : [...new Set(values)];
     if (unique.length > most)
       return fail(problem(at, `“${field.label}” takes ${most === 1 ? 'one' : `${most} at most`}.`, 'Take some away.'));
     if (unique.length && unique.length < least)
@@ -111,7 +143,7 @@ export function fieldSchema(field: Field): JsonSchema {
       ? {
           type: 'array',
           items: one,
-          ...(kind.family === 'rows' ? {} : { uniqueItems: true }),
+          ...(kind.family.repeats ? {} : { uniqueItems: true }),
           ...(least ? { minItems: least } : {}),
           maxItems: most ?? MOST_ENTRIES,
         }

@@ -30,4 +30,6 @@ export interface Reader {
   media(id: number): Media | undefined;
   /** The address of a record's page; '' where it has none. */
   addressOf(record: ContentRecord): string;
+  /** The address of a term's archive. */
+  termAddress(termId: string): string;
 }

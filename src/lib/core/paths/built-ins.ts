@@ -1,8 +1,18 @@
 import type { ContentRecord } from '../schema/record';
-import { kindNamed } from '../model/kinds';
+import { choice } from '../model/kinds/choice';
+import { date } from '../model/kinds/date';
+import { dateTime } from '../model/kinds/date-time';
+import { link } from '../model/kinds/link';
+import { longText } from '../model/kinds/long-text';
+import { number } from '../model/kinds/number';
+import { picture } from '../model/kinds/picture';
+import { richText } from '../model/kinds/rich-text';
+import { terms } from '../model/kinds/terms';
+import { text } from '../model/kinds/text';
 import type { FieldKind } from '../model/kinds/kind';
 import { cutText, localDay } from '../base/write';
-import { kindOf, type Field } from '../model/model';
+import { kindOf, roleOfField, subFieldsOf } from '../model/field';
+import type { Field } from '../schema/field';
 import type { ModelIndex } from '../model/model-index';
 import { addressOf } from '../addresses/addresses';
 import {
@@ -28,17 +38,16 @@ export interface BuiltIn<Of> {
   read(of: Of, env: Env): unknown;
 }
 
-const kind = (name: string) => kindNamed(name) as FieldKind;
 const one = <Of>(
   name: string,
   label: string,
-  kindName: string,
+  kind: FieldKind,
   read: BuiltIn<Of>['read'],
   settings: unknown = {},
 ): BuiltIn<Of> => ({
   name,
   label,
-  kind: kind(kindName),
+  kind,
   settings,
   many: false,
   read,
@@ -49,43 +58,43 @@ export function recordBuiltIns(model: ModelIndex): BuiltIn<ContentRecord>[] {
   const known = recordCache.get(model);
   if (known) return known;
   const made: BuiltIn<ContentRecord>[] = [
-    one('@title', 'Title', 'text', (record) => record.title),
-    one('@address', 'Address', 'link', (record, env) => ({ url: addressOf(record, env.model), label: record.title })),
-    one('@published', 'Published', 'datetime', (record) => record.published ?? undefined),
-    one('@created', 'Created', 'datetime', (record) => record.created),
-    one('@changed', 'Changed', 'datetime', (record) => record.changed),
-    one('@slug', 'Address part', 'text', (record) => record.slug),
-    one('@excerpt', 'Excerpt', 'text', (record, env) => excerptOf(record, env)),
-    one('@status', 'Status', 'choice', (record) => record.status, {
+    one('@title', 'Title', text, (record) => record.title),
+    one('@address', 'Address', link, (record, env) => ({ url: addressOf(record, env.model), label: record.title })),
+    one('@published', 'Published', dateTime, (record) => record.published ?? undefined),
+    one('@created', 'Created', dateTime, (record) => record.created),
+    one('@changed', 'Changed', dateTime, (record) => record.changed),
+    one('@slug', 'Address part', text, (record) => record.slug),
+    one('@excerpt', 'Excerpt', text, (record, env) => excerptOf(record, env)),
+    one('@status', 'Status', choice, (record) => record.status, {
       options: [
         { key: 'draft', label: 'Draft' },
         { key: 'published', label: 'Published' },
         { key: 'scheduled', label: 'Scheduled' },
       ],
     }),
-    one('@author', 'Author', 'text', (record, env) => authorOf(record, env)?.name),
-    one('@author_address', 'Address of the author’s archive', 'link', (record, env) => {
+    one('@author', 'Author', text, (record, env) => authorOf(record, env)?.name),
+    one('@author_address', 'Address of the author’s archive', link, (record, env) => {
       const author = authorOf(record, env);
       return author && linkTo({ of: 'author', authorId: author.id }, author.name, env);
     }),
-    one('@published_month', 'Archive of its month', 'link', (record, env) => {
+    one('@published_month', 'Archive of its month', link, (record, env) => {
       if (!record.published) return undefined;
       const day = localDay(new Date(record.published), env.model.site.timeZone);
       const period = { year: Number(day.slice(0, 4)), month: Number(day.slice(5, 7)) };
       return linkTo({ of: 'date', typeId: record.typeId, ...period }, periodWords(period, env.model), env);
     }),
-    one('@author_picture', 'Picture of the author', 'picture', (record, env) => {
+    one('@author_picture', 'Picture of the author', picture, (record, env) => {
       const id = authorOf(record, env)?.pictureId;
       return id && env.pool.media(id) ? id : undefined;
     }),
-    one('@author_about', 'About the author', 'richtext', (record, env) => authorOf(record, env)?.about || undefined),
-    one('@type', 'Content type', 'choice', (record) => record.typeId, {
+    one('@author_about', 'About the author', richText, (record, env) => authorOf(record, env)?.about || undefined),
+    one('@type', 'Content type', choice, (record) => record.typeId, {
       options: model.types.map((type) => ({ key: type.id, label: type.name })),
     }),
     ...model.taxonomies.map((taxonomy): BuiltIn<ContentRecord> => ({
       name: `@terms:${taxonomy.id}`,
       label: taxonomy.name,
-      kind: kind('terms'),
+      kind: terms,
       settings: { taxonomyId: taxonomy.id },
       many: true,
       read: (record, env) => record.terms.filter((id) => env.model.term(id)?.taxonomyId === taxonomy.id),
@@ -101,7 +110,7 @@ const authorOf = (record: ContentRecord, env: Env) =>
 /** The first 50 words of the first text of paragraphs that the record has (common practice). */
 function excerptOf(record: ContentRecord, env: Env): string | undefined {
   for (const field of env.model.type(record.typeId)?.fields ?? []) {
-    if (field.kind !== 'longtext' && field.kind !== 'richtext') continue;
+    if (roleOfField(field) !== 'story') continue;
     const value = record.values[field.id];
     const known = kindOf(field);
     if (typeof value !== 'string' || !known || known.kind.isEmpty(value)) continue;
@@ -112,10 +121,10 @@ function excerptOf(record: ContentRecord, env: Env): string | undefined {
 const recordCache = new WeakMap<ModelIndex, BuiltIn<ContentRecord>[]>();
 
 export const turnBuiltIns: BuiltIn<Turn>[] = [
-  one('@position', 'Position', 'number', (turn) => turn.position),
-  one('@results', 'Number of results', 'number', (turn) => turn.results),
-  one('@group', 'Group', 'text', (turn) => turn.group?.label || undefined),
-  one('@group_size', 'How many in the group', 'number', (turn) => turn.group?.size),
+  one('@position', 'Position', number, (turn) => turn.position),
+  one('@results', 'Number of results', number, (turn) => turn.results),
+  one('@group', 'Group', text, (turn) => turn.group?.label || undefined),
+  one('@group_size', 'How many in the group', number, (turn) => turn.group?.size),
 ];
 
 const linkTo = (of: ArchiveOf, label: string, env: Env) => ({ url: addressOfArchive(of, env.model), label });
@@ -126,37 +135,37 @@ export function archiveBuiltIns(scope?: ArchiveScope): BuiltIn<ArchivePlace>[] {
   const on = scope?.on;
   if (!on || on === 'type' || on === 'term' || on === 'author')
     own.push(
-      one('@description', 'Description', 'longtext', (of, env) => descriptionOfArchive(of, env.model) || undefined),
+      one('@description', 'Description', longText, (of, env) => descriptionOfArchive(of, env.model) || undefined),
     );
   if (!on || on === 'term' || on === 'author')
     own.push(
-      one('@picture', 'Picture', 'picture', (of, env) => {
+      one('@picture', 'Picture', picture, (of, env) => {
         const id = pictureOfArchive(of, env.model);
         return id && env.pool.media(id) ? id : undefined;
       }),
     );
   if (!on || on === 'term')
     own.push({
-      ...one('@term', 'Term', 'terms', (of) => (of.of === 'term' ? [of.termId] : []), {
+      ...one('@term', 'Term', terms, (of) => (of.of === 'term' ? [of.termId] : []), {
         taxonomyId: scope?.taxonomyId ?? '',
       }),
       many: true,
     });
   if (!on || on === 'search')
-    own.push(one('@words', 'Words searched for', 'text', (of) => (of.of === 'search' && of.words.trim()) || undefined));
+    own.push(one('@words', 'Words searched for', text, (of) => (of.of === 'search' && of.words.trim()) || undefined));
   return [
-    one('@title', 'Archive title', 'text', (of, env) => titleOfArchive(of, env.model)),
+    one('@title', 'Archive title', text, (of, env) => titleOfArchive(of, env.model)),
     ...own,
-    one('@address', 'Archive address', 'link', (of, env) => linkTo(of, titleOfArchive(of, env.model), env)),
-    one('@page', 'Page number', 'number', (archive) => archive.page),
+    one('@address', 'Archive address', link, (of, env) => linkTo(of, titleOfArchive(of, env.model), env)),
+    one('@page', 'Page number', number, (archive) => archive.page),
   ];
 }
 
 export const siteBuiltIns: BuiltIn<Env>[] = [
-  one('@name', 'Site name', 'text', (env) => env.model.site.name),
-  one('@tagline', 'Site tagline', 'text', (env) => env.model.site.tagline),
-  one('@home', 'Front page', 'link', (env) => ({ url: '/', label: env.model.site.name })),
-  one('@today', 'Today', 'date', (env) => env.today),
+  one('@name', 'Site name', text, (env) => env.model.site.name),
+  one('@tagline', 'Site tagline', text, (env) => env.model.site.tagline),
+  one('@home', 'Front page', link, (env) => ({ url: '/', label: env.model.site.name })),
+  one('@today', 'Today', date, (env) => env.today),
 ];
 
 /** Sub-fields of rows by id, at any depth, and what loops over other values have; found once for each state of the model. */
@@ -167,9 +176,9 @@ function subfield(id: string, model: ModelIndex): Field | undefined {
     known = new Map();
     const visit = (fields: readonly Field[]) => {
       for (const field of fields) {
-        const inner = field.kind === 'rows' ? (kindOf(field)?.settings as { fields: Field[] } | undefined) : undefined;
-        for (const one of inner?.fields ?? []) known?.set(one.id, one);
-        if (inner) visit(inner.fields);
+        const inner = subFieldsOf(field);
+        for (const one of inner ?? []) known?.set(one.id, one);
+        if (inner) visit(inner);
       }
     };
     for (const type of model.types) visit(type.fields);
@@ -204,8 +213,7 @@ export function pathWords(path: Path, model: ModelIndex): string {
     .map((step) => {
       const field: Field | undefined =
         (inside ? inside.find((one) => one.id === step) : model.field(step)?.field) ?? subfield(step, model);
-      inside =
-        field?.kind === 'rows' ? (kindOf(field)?.settings as { fields: Field[] } | undefined)?.fields : undefined;
+      inside = field?.kind ? subFieldsOf(field) : undefined;
       return builtIns.find((b) => b.name === step)?.label ?? field?.label ?? 'a deleted field';
     })
     .join(' → ');

@@ -112,7 +112,7 @@ export function compilePath(path: Path, scopes: Scopes, model: ModelIndex): Resu
     }
     if (!leadsOn(type))
       return fail(problem(at, `“${label}” does not lead on to other values.`, 'Choose a value from the shelf.'));
-    const toRecord = type.kind.family === 'relation';
+    const toRecord = type.kind.family.leads === 'record';
     if (many || type.many) {
       const values = many ? readFromMany(many, read, type.many) : readFromOne(one, read, true);
       many = toRecord
@@ -162,7 +162,7 @@ export function compileRecord(
     const made = compilePath(path, scopes, model);
     if (!made.ok) return made;
     const { type, read } = made.value;
-    if (type.kind.family !== 'relation' || !fits(type.typeIds)) return none(`${type.label} is no ${names}.`);
+    if (type.kind.family.leads !== 'record' || !fits(type.typeIds)) return none(`${type.label} is no ${names}.`);
     return ok(
       only((env) => {
         const value = read(env);
@@ -185,8 +185,7 @@ interface Place {
 }
 
 /** Whether other values lie behind a value: those of a related record, or of rows. */
-export const leadsOn = (type: Pick<ValueType, 'kind'>): boolean =>
-  type.kind.family === 'relation' || type.kind.family === 'rows';
+export const leadsOn = (type: Pick<ValueType, 'kind'>): boolean => type.kind.family.leads !== undefined;
 
 function readFromOne(record: ReadThing | undefined, read: ReadOf<Thing>, many: boolean): (env: Env) => unknown {
   if (!record) return () => (many ? [] : undefined);
@@ -256,12 +255,10 @@ function fieldValue(field: Field, owner: string, get: (thing: Thing, id: string)
       ),
     );
   const { kind, settings, many } = known;
-  const typeIds = kind.family === 'relation' ? (settings as { typeIds: string[] }).typeIds : [];
+  const typeIds = kind.family.leads === 'record' ? (settings as { typeIds: string[] }).typeIds : [];
   const id = field.id;
   const raw: ReadOf<Thing> =
-    many || kind.family !== 'relation'
-      ? (thing) => get(thing, id)
-      : (thing) => (get(thing, id) as number[] | undefined)?.[0];
+    many || !kind.family.listed ? (thing) => get(thing, id) : (thing) => (get(thing, id) as number[] | undefined)?.[0];
   return ok({ type: { kind, settings, many, typeIds }, label: field.label, read: clean(raw, kind, many) });
 }
 

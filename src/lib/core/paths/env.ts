@@ -3,7 +3,7 @@ import type { Reader, ModelIndex } from '../model/model-index';
 import type { ContentRecord, Media } from '../schema/record';
 import type { ListRequest, LoopList, FacetCounts } from './pool';
 import { addressOf } from '../addresses/addresses';
-import type { ArchivePlace } from '../addresses/archives';
+import { addressOfArchive, type ArchivePlace } from '../addresses/archives';
 
 /** What drawing reads from, synchronously. A pool that lacks something may note it, so that it can be fetched in a batch. */
 export interface Pool {
@@ -98,6 +98,7 @@ export function makeEnv(
       record: pool.record,
       media: pool.media,
       addressOf: (record) => addressOf(record, model),
+      termAddress: (termId) => addressOfArchive({ of: 'term', termId }, model),
     },
   };
 }

@@ -1,4 +1,5 @@
-import { kindOf, type Field } from '../model/model';
+import { fieldsOf } from './items';
+import { kindOf } from '../model/model';
 import type { ModelIndex } from '../model/model-index';
 import { archiveBuiltIns, recordBuiltIns, siteBuiltIns, turnBuiltIns } from './built-ins';
 import { compilePath, leadsOn } from './compile';
@@ -78,8 +79,8 @@ export function reachable(scopes: Scopes, model: ModelIndex): ReachGroup[] {
 export function beyond(from: Reachable, scopes: Scopes, model: ModelIndex): Reachable[] {
   if (!from.opens || from.path.steps.length >= 6) return [];
   const steps =
-    from.type.kind.family === 'rows'
-      ? (from.type.settings as { fields: Field[] }).fields.map((field) => field.id)
+    from.type.kind.family.leads === 'entry'
+      ? (fieldsOf(from.type) ?? []).map((field) => field.id)
       : stepsOf(from.type.typeIds, model);
   return steps.flatMap((step) => entry({ from: from.path.from, steps: [...from.path.steps, step] }, scopes, model));
 }

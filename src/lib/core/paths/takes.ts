@@ -1,5 +1,4 @@
-import { kindNamed } from '../model/kinds';
-import type { FieldKind } from '../model/kinds/kind';
+import { number } from '../model/kinds/number';
 import type { ValueType } from './scopes';
 import type { Take } from '../schema/binding';
 
@@ -14,32 +13,30 @@ export const TAKE_LABELS: Record<Take, string> = {
   listed: 'Listed',
 };
 
-const numeric = (type: ValueType) => type.kind.family === 'number';
-const ordered = (type: ValueType) => numeric(type) || type.kind.family === 'date' || type.kind.family === 'datetime';
-
 /** The takes that make one value of many of this type. */
 export function takesFor(type: ValueType): Take[] {
   if (!type.many) return [];
+  const { takes } = type.kind.family;
   return [
     'listed',
     'first',
     'last',
     'count',
-    ...(numeric(type) ? (['sum', 'average'] as const) : []),
-    ...(ordered(type) ? (['smallest', 'largest'] as const) : []),
+    ...(takes?.sum ? (['sum'] as const) : []),
+    ...(takes?.average ? (['average'] as const) : []),
+    ...(takes?.extremes ? (['smallest', 'largest'] as const) : []),
   ];
 }
 
 /** The type after a take. A count is a bare number; the others keep the kind. */
 export function typeAfter(type: ValueType, take: Take | undefined): ValueType {
   if (!take || take === 'listed') return type;
-  if (take === 'count')
-    return { ...type, kind: kindNamed('number') as FieldKind, settings: {}, many: false, typeIds: [] };
+  if (take === 'count') return { ...type, kind: number, settings: {}, many: false, typeIds: [] };
   return { ...type, many: false };
 }
 
-/** One value of many; undefined where there is none. Sums and averages of numbers are numbers; text is never added. */
-export function takeOf(values: unknown[], take: Take): unknown {
+/** One value of many; undefined where there is none. Families say how their values add up; text is never added. */
+export function takeOf(values: unknown[], take: Take, { kind: { family }, settings }: ValueType): unknown {
   if (take === 'count') return values.length;
   if (take === 'listed') return values;
   if (!values.length) return undefined;
@@ -49,12 +46,14 @@ export function takeOf(values: unknown[], take: Take): unknown {
     case 'last':
       return values.at(-1);
     case 'sum':
-      return (values as number[]).reduce((a, b) => a + b, 0);
+      return family.takes?.sum?.(values);
     case 'average':
-      return (values as number[]).reduce((a, b) => a + b, 0) / values.length;
+      return family.takes?.average?.(values);
     case 'smallest':
-      return values.reduce((a, b) => ((b as number) < (a as number) ? b : a));
-    case 'largest':
-      return values.reduce((a, b) => ((b as number) > (a as number) ? b : a));
+    case 'largest': {
+      const at = (value: unknown) => family.columns.number?.(value, settings) ?? 0;
+      const way = take === 'smallest' ? 1 : -1;
+      return values.reduce((a, b) => ((at(b) - at(a)) * way < 0 ? b : a));
+    }
   }
 }

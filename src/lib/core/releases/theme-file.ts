@@ -1,3 +1,4 @@
+import { leadsOf } from '../model/field';
 import { z } from 'zod';
 import { kindNamed } from '../model/kinds';
 import { everyEntry, MenuSchema } from '../schema/menu';
@@ -293,7 +294,7 @@ export function fieldIds(type: Pick<ContentType, 'fields'>): string[] {
   const visit = (fields: readonly Field[]): string[] =>
     fields.flatMap((field) => [
       field.id,
-      ...(field.kind === 'rows' ? visit((field.settings.fields ?? []) as Field[]) : []),
+      ...(leadsOf(field) === 'entry' ? visit((field.settings.fields ?? []) as Field[]) : []),
     ]);
   return visit(type.fields);
 }

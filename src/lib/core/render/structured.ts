@@ -1,14 +1,13 @@
 import type { ContentRecord } from '../schema/record';
-import { kindOf } from '../model/model';
+import type { Role } from '../model/family';
+import { roleOfField } from '../model/field';
 import type { ModelIndex } from '../model/model-index';
 import type { Structured } from '../schema/structured';
 import { compilePath, type CompiledPath } from '../paths/compile';
 import type { Env } from '../paths/env';
 import { problem, type Problem } from '../base/result';
 import { addressOf } from '../addresses/addresses';
-import { htmlText } from '../base/text';
 import { isType, propertiesOf } from '../base/vocabulary';
-import { cardAddress } from '../model/media';
 
 type Json = string | number | boolean | { [key: string]: Json | undefined } | Json[];
 
@@ -58,54 +57,11 @@ export function structuredOf(record: ContentRecord, env: Env, origin: string): J
 function valueOf(value: unknown, { type }: CompiledPath, env: Env, origin: string): Json | undefined {
   if (value === undefined || value === null || type.kind.isEmpty(value)) return undefined;
   const { kind, settings } = type;
-  const whole = (url: string) => (url.startsWith('/') ? origin + url : url);
-  switch (kind.family) {
-    case 'number':
-    case 'yesno':
-      return value as number | boolean;
-    case 'picture': {
-      const media = env.pool.media(Number(value));
-      if (!media) return undefined;
-      const drawn = origin + cardAddress(media);
-      return {
-        '@type': 'ImageObject',
-        contentUrl: drawn,
-        url: drawn,
-        width: media.width,
-        height: media.height,
-        ...(media.alt && { caption: media.alt }),
-      };
-    }
-    case 'relation': {
-      const other = env.pool.record(Number(value));
-      if (!other) return undefined;
-      return {
-        '@type': env.model.type(other.typeId)?.structured?.is ?? 'Thing',
-        name: other.title,
-        url: origin + addressOf(other, env.model),
-      };
-    }
-    case 'place': {
-      const { lat, lon } = value as { lat: number; lon: number };
-      return { '@type': 'GeoCoordinates', latitude: lat, longitude: lon };
-    }
-    case 'terms':
-      return env.model.term(value as string)?.name;
-    case 'rich':
-      return htmlText(value as string) || undefined;
-    case 'date':
-    case 'time':
-    case 'datetime':
-      return value as string;
-    case 'link':
-    case 'file':
-    case 'embed': {
-      const url = kind.url?.(value, env.reader);
-      return url ? whole(url) : undefined;
-    }
-    default:
-      return kind.text(value, settings, env.reader) || undefined;
-  }
+  const { told, slots } = kind.family;
+  if (told) return told(value, env.reader, origin) as Json | undefined;
+  const url = slots.includes('url') ? kind.url?.(value, env.reader) : undefined;
+  if (url) return url.startsWith('/') ? origin + url : url;
+  return kind.text(value, settings, env.reader) || undefined;
 }
 
 /** JSON that may stand in an HTML script element: nothing in it can end the element. */
@@ -114,14 +70,14 @@ export const scriptJson = (value: unknown): string => JSON.stringify(value).repl
 /** Properties that the fields of a type suggest by what kind they are. */
 export function suggestedProperties(typeId: string, is: string, model: ModelIndex): Structured['properties'] {
   const known = new Set(propertiesOf(is).map(({ name }) => name));
-  const first = (family: string) =>
-    model.type(typeId)?.fields.find((field) => kindOf(field)?.kind.family === family)?.id;
+  const first = (...roles: Role[]) =>
+    model.type(typeId)?.fields.find((field) => roles.some((role) => role === roleOfField(field)))?.id;
   const picks: [string, string | undefined][] = [
     ['name', '@title'],
     ['headline', '@title'],
     ['description', '@excerpt'],
-    ['image', first('picture')],
-    ['geo', first('place')],
+    ['image', first('picture', 'pictures')],
+    ['geo', first('map')],
     ['datePublished', '@published'],
     ['dateModified', '@changed'],
   ];

@@ -43,11 +43,9 @@ export interface CompiledRule {
 
 /** Checks a constant against what the operator compares with. Returns what is wrong, or undefined. */
 export function operandProblem(operator: Operator, operand: unknown, type: ValueType): string | undefined {
-  const { family } = type.kind;
+  const { operandProblem: own } = type.kind.family;
   const single = (value: unknown): string | undefined => {
-    if (family === 'link' || family === 'rich')
-      return typeof value === 'string' ? undefined : 'This is compared with text.';
-    if (family === 'relation') return typeof value === 'number' ? undefined : 'Choose a record.';
+    if (own) return own(value);
     const parsed = type.kind.value(type.settings).safeParse(value);
     return parsed.success ? undefined : parsed.error.issues[0]?.message;
   };
@@ -182,7 +180,7 @@ function compileNamed(
 
 /** The scopes inside of a rule that is asked of each of several; undefined where there are not several to ask. */
 export function scopesOfRows(as: string, type: ValueType, scopes: Scopes): Scopes | undefined {
-  const relation = type.kind.family === 'relation';
+  const relation = type.kind.family.leads === 'record';
   const fields = relation ? undefined : fieldsOf(type);
   if (!type.many || (!relation && !fields)) return undefined;
   const name = type.label.split(' → ').at(-1) as string;

@@ -103,7 +103,7 @@ function testWords(rule: CompiledRule, env: Env): string {
 }
 
 function constantWords(value: unknown, type: ValueType, env: Env): string {
-  if (typeof value === 'string' && (type.kind.family === 'text' || type.kind.family === 'link')) return `“${value}”`;
+  if (typeof value === 'string' && type.kind.family.quoted) return `“${value}”`;
   return type.kind.text(value, type.settings, env.reader) || String(value);
 }
 

@@ -1,5 +1,7 @@
 import { elements } from '../elements';
 import type { ElementKind } from '../elements/element';
+import type { Role } from '../model/family';
+import { roleOf } from '../model/kinds/kind';
 import { newId } from '../base/ids';
 import type { Path } from '../schema/path';
 import type { ValueType } from '../paths/scopes';
@@ -38,7 +40,7 @@ export function slotFor(kind: ElementKind, type: ValueType): string | undefined 
     ([, slot]) =>
       !misfit(type, slot.shape, startingTake(type, slot.shape)) &&
       // A picture can be led to; one that is dropped is meant to be seen.
-      !(slot.shape === 'url' && type.kind.family === 'picture'),
+      !(slot.shape === 'url' && type.kind.family.slots.includes('picture')),
   )?.[0];
 }
 
@@ -75,12 +77,12 @@ export function repeatFor(
   model: RelationFinder,
 ): { piece: Piece; label: string } | undefined {
   if (!type.many) return undefined;
-  const { family } = type.kind;
-  if (family === 'picture') return made({ kind: 'pictures', slots: { source: boundTo(path.from, path.steps) } });
-  if (family === 'rows') return made({ kind: 'table', slots: { rows: boundTo(path.from, path.steps) } });
-  if (family === 'terms') return made({ kind: 'terms', slots: { terms: boundTo(path.from, path.steps) } });
-  if (family === 'place') return made({ kind: 'map', slots: { place: boundTo(path.from, path.steps) } });
-  if (family === 'relation') return made(loopOver(path, type.label, []));
+  const role = roleOf(type.kind, true);
+  if (role === 'loop') return made(loopOver(path, type.label, []));
+  const element = broughtBy(role);
+  // What shows words has one of them for each turn; what shows several shows them all.
+  if (element?.brings && element.slots[element.brings.slot]?.shape !== 'blocks' && SHOWS_SEVERAL.has(role))
+    return made({ kind: element.name, slots: { [element.brings.slot]: boundTo(path.from, path.steps) } });
   // The last relation of several on the way is what there is one turn for.
   const at = path.steps.findLastIndex((_, i) =>
     model.leadsToSeveral({ from: path.from, steps: path.steps.slice(0, i + 1) }),
@@ -118,20 +120,19 @@ export const takeWords = (take: Take): string =>
       ? 'How many there are'
       : `The ${TAKE_LABELS[take].toLowerCase()}`;
 
+/** Roles of several values that are shown together by one element. */
+const SHOWS_SEVERAL: ReadonlySet<Role> = new Set(['pictures', 'rows', 'terms', 'map']);
+
+const broughtBy = (role: Role): ElementKind | undefined => elements.find((one) => one.brings?.roles.includes(role));
+
 function nestedFor(path: Path, type: ValueType, tree: Tree): Nested {
-  const family = type.kind.family;
   const bind = (shape: SlotShape) => startBinding(path, type, shape);
   const lastLabel = type.label.split(' → ').at(-1) ?? type.label;
-  if (family === 'relation' && type.many) return loopOver(path, type.label, []);
-  if (family === 'relation') return { kind: 'link', slots: { label: bind('inline'), link: bind('url') } };
-  if (family === 'link' && !type.many && ['email', 'phone'].includes(type.kind.name))
-    return { kind: 'link', slots: { label: bind('inline'), link: bind('url') } };
-  if (family === 'link' && path.steps.at(-1) !== '@address')
-    return { kind: 'button', slots: { label: { fixed: lastLabel }, link: bind('url') } };
-  if (family === 'link') return { kind: 'link', slots: { label: { fixed: 'Read more' }, link: bind('url') } };
-  if (family === 'file') return { kind: 'link', slots: { label: bind('inline'), link: bind('url') } };
-  if (family === 'choice' && type.many) return { kind: 'list', slots: { items: boundTo(path.from, path.steps) } };
-  if (path.steps.at(-1) === '@title' && !type.many) {
+  const step = path.steps.at(-1);
+  const role = roleOf(type.kind, type.many);
+  if (role === 'loop') return loopOver(path, type.label, []);
+  if (step === '@address') return { kind: 'link', slots: { label: { fixed: 'Read more' }, link: bind('url') } };
+  if (step === '@title' && !type.many) {
     // The page's own title is its first heading; every other title stands below it.
     const own = path.steps.length === 1 && !path.from.startsWith('loop:');
     const named = Object.values(tree.elements).some(
@@ -139,11 +140,14 @@ function nestedFor(path: Path, type: ValueType, tree: Tree): Nested {
     );
     return { kind: 'heading', props: { level: own && !named ? 1 : 2 }, slots: { text: bind('inline') } };
   }
-  const fits = elements.filter((one) => one.brings?.families.includes(family));
-  const kind =
-    fits.find((one) => Boolean(one.brings?.many) === type.many) ??
-    fits[0] ??
-    elements.find((one) => one.name === 'text');
-  const slot = kind?.brings?.slot ?? 'text';
-  return { kind: kind?.name ?? 'text', slots: { [slot]: bind(kind?.slots[slot]?.shape ?? 'blocks') } };
+  const kind = broughtBy(role) ?? (broughtBy('words') as ElementKind);
+  const { slot, words } = kind.brings as NonNullable<ElementKind['brings']>;
+  const shape = kind.slots[slot]?.shape ?? 'blocks';
+  return {
+    kind: kind.name,
+    slots: {
+      ...(words && { [words.slot]: words.as === 'name' ? { fixed: lastLabel } : bind('inline') }),
+      [slot]: shape === 'list' ? boundTo(path.from, path.steps) : bind(shape),
+    },
+  };
 }

@@ -1,4 +1,5 @@
-import { kindOf, type Field } from '../model/model';
+import { kindOf, roleOfField } from '../model/field';
+import type { Field } from '../schema/field';
 import type { ContentType } from '../schema/model';
 import type { ModelIndex } from '../model/model-index';
 import type { ArchiveScope } from '../addresses/archives';
@@ -12,8 +13,6 @@ const fact = (field: Field, from: string): Nested => ({
   slots: { text: boundTo(from, [field.id], { before: `${field.label}: ` }) },
 });
 
-const FACTS = ['text', 'number', 'yesno', 'date', 'time', 'datetime', 'choice', 'colour'];
-
 /** A heading of level 2 over what it is about, both gone where the value is empty. */
 const titled = (field: Field, from: string, ...children: Nested[]): Nested => ({
   kind: 'box',
@@ -23,10 +22,16 @@ const titled = (field: Field, from: string, ...children: Nested[]): Nested => ({
   children: [{ kind: 'heading', props: { level: 2 }, slots: { text: { fixed: field.label } } }, ...children],
 });
 
+/** What stands for a record: its first picture, else its first pictures. */
+const leadPicture = (fields: readonly Field[]): Field | undefined =>
+  fields.find((field) => roleOfField(field) === 'picture') ?? fields.find((field) => roleOfField(field) === 'pictures');
+
 /** A rating is a number with small bounds and halves or whole steps, such as 0 to 5. */
 function isRating(field: Field): boolean {
   const { min, max, unit } = field.settings as { min?: number; max?: number; unit?: string };
-  return field.kind === 'number' && min === 0 && max !== undefined && max <= 10 && !unit;
+  return (
+    Boolean(kindOf(field)?.kind.family.slots.includes('number')) && min === 0 && max !== undefined && max <= 10 && !unit
+  );
 }
 
 /**
@@ -37,17 +42,14 @@ export function recordTree(type: ContentType, model: ModelIndex): Tree {
   const from = 'record';
   const bound = (field: Field, more?: Parameters<typeof boundTo>[2]) => boundTo(from, [field.id], more);
   const fields = type.fields.filter((field) => kindOf(field));
-  const familyOf = (field: Field) => kindOf(field)?.kind.family;
-  const lead = fields.find((field) => field.kind === 'picture') ?? fields.find((field) => field.kind === 'pictures');
-
+  const lead = leadPicture(fields);
   const facts: Nested[] = [];
   const story: Nested[] = [];
   const rest: Nested[] = [];
   const calls: Nested[] = [];
   for (const field of fields) {
-    const family = familyOf(field);
-    const many = kindOf(field)?.many ?? false;
-    if (field === lead && field.kind === 'picture') continue;
+    const role = roleOfField(field);
+    if (field === lead && role === 'picture') continue;
     if (isRating(field))
       facts.push({
         kind: 'rating',
@@ -55,32 +57,24 @@ export function recordTree(type: ContentType, model: ModelIndex): Tree {
         props: { of: (field.settings as { max: number }).max },
         slots: { value: bound(field), label: { fixed: field.label } },
       });
-    else if (field.kind === 'longtext' || field.kind === 'richtext')
-      story.push({ kind: 'text', name: field.label, slots: { text: bound(field) } });
-    else if (family === 'picture')
-      rest.push(titled(field, from, { kind: many ? 'pictures' : 'picture', slots: { source: bound(field) } }));
-    else if (family === 'embed') rest.push({ kind: 'embed', name: field.label, slots: { source: bound(field) } });
-    else if (family === 'rows') rest.push(titled(field, from, { kind: 'table', slots: { rows: bound(field) } }));
-    else if (family === 'place')
+    else if (role === 'story') story.push({ kind: 'text', name: field.label, slots: { text: bound(field) } });
+    else if (role === 'picture' || role === 'pictures')
+      rest.push(titled(field, from, { kind: role, slots: { source: bound(field) } }));
+    else if (role === 'player') rest.push({ kind: 'embed', name: field.label, slots: { source: bound(field) } });
+    else if (role === 'rows') rest.push(titled(field, from, { kind: 'table', slots: { rows: bound(field) } }));
+    else if (role === 'map')
       rest.push(titled(field, from, { kind: 'map', slots: { place: bound(field), caption: bound(field) } }));
-    else if (family === 'icon') facts.push({ kind: 'icon', name: field.label, slots: { icon: bound(field) } });
-    else if (family === 'link' && field.kind === 'link')
+    else if (role === 'icon') facts.push({ kind: 'icon', name: field.label, slots: { icon: bound(field) } });
+    else if (role === 'button')
       calls.push({ kind: 'button', name: field.label, slots: { label: { fixed: field.label }, link: bound(field) } });
-    else if (family === 'link' || family === 'file')
+    else if (role === 'link')
       facts.push({
         kind: 'link',
         name: field.label,
         slots: { label: bound(field, { before: `${field.label}: ` }), link: bound(field) },
       });
-    else if (family === 'relation' && many)
-      rest.push(titled(field, from, { kind: 'list', slots: { items: bound(field) } }));
-    else if (family === 'relation')
-      facts.push({
-        kind: 'link',
-        name: field.label,
-        slots: { label: bound(field, { before: `${field.label}: ` }), link: bound(field) },
-      });
-    else if (family && FACTS.includes(family)) facts.push(fact(field, from));
+    else if (role === 'loop') rest.push(titled(field, from, { kind: 'list', slots: { items: bound(field) } }));
+    else if (role) facts.push(fact(field, from));
   }
   const terms = type.taxonomyIds.flatMap((id): Nested[] => {
     const taxonomy = model.taxonomy(id);
@@ -99,7 +93,7 @@ export function recordTree(type: ContentType, model: ModelIndex): Tree {
         props: { as: 'header', gap: 's' },
         children: [{ kind: 'heading', props: { level: 1 }, slots: { text: boundTo(from, ['@title']) } }, ...terms],
       },
-      ...(lead?.kind === 'picture'
+      ...(lead && roleOfField(lead) === 'picture'
         ? [{ kind: 'picture', name: lead.label, props: { shape: 'wide' }, slots: { source: bound(lead) } }]
         : []),
       ...some({ kind: 'columns', name: 'Facts', props: { share: 'facts', gap: 's' }, children: facts }),
@@ -155,8 +149,8 @@ const termsBelow = (taxonomyId: string, name: string): Nested => ({
 function cards(type: ContentType): Nested {
   const id = 'items';
   const at = `loop:${id}`;
-  const picture = type.fields.find((field) => field.kind === 'picture');
-  const text = type.fields.find((field) => field.kind === 'longtext' || field.kind === 'richtext');
+  const picture = type.fields.find((field) => roleOfField(field) === 'picture');
+  const text = type.fields.find((field) => roleOfField(field) === 'story');
   const begins = { formats: [{ format: 'cut', options: { count: 25, by: 'words' } }] };
   return {
     kind: 'loop',

@@ -1,3 +1,4 @@
+import { leadsOf } from '../../core/model/field';
 import { createReadStream, createWriteStream } from 'node:fs';
 import { mkdir, stat, writeFile } from 'node:fs/promises';
 import { dirname } from 'node:path';
@@ -82,7 +83,7 @@ async function* recordLines(): AsyncGenerator<string> {
       // Relations are links of their own, and values of fields that are gone stay behind.
       const values = Object.fromEntries(
         fields.flatMap((field) =>
-          field.kind === 'relation' || record.values[field.id] === undefined
+          leadsOf(field) === 'record' || record.values[field.id] === undefined
             ? []
             : [[field.id, record.values[field.id]]],
         ),

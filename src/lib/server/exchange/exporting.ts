@@ -1,3 +1,5 @@
+import { bodyOf } from '../../core/content/body';
+import { roleOfField, subFieldsOf } from '../../core/model/field';
 import { stringify } from 'csv-stringify/sync';
 import TurndownService from 'turndown';
 import { ZipFile } from 'yazl';
@@ -59,9 +61,8 @@ function collectIds(fields: Field[], values: Record<string, unknown>, into: Set<
     if (!known || value === undefined) continue;
     const list = isList(known) ? (value as unknown[]) : [value];
     if (known.kind.pointsAt === 'record') for (const id of list) into.add(id as number);
-    if (known.kind.family === 'rows')
-      for (const row of list)
-        collectIds((known.settings as { fields: Field[] }).fields, row as Record<string, unknown>, into);
+    const fields = subFieldsOf(field);
+    if (fields) for (const row of list) collectIds(fields, row as Record<string, unknown>, into);
   }
 }
 
@@ -104,8 +105,7 @@ async function* geojson(type: ContentType, model: ModelIndex, fieldId: string): 
 
 /** One text file for each record; the first field of rich or long text stands below the front matter. */
 async function* markdown(type: ContentType, model: ModelIndex): AsyncGenerator<Uint8Array> {
-  const body =
-    type.fields.find((field) => field.kind === 'richtext') ?? type.fields.find((field) => field.kind === 'longtext');
+  const body = bodyOf(type);
   const turndown = new TurndownService({
     headingStyle: 'atx',
     codeBlockStyle: 'fenced',
@@ -119,7 +119,12 @@ async function* markdown(type: ContentType, model: ModelIndex): AsyncGenerator<U
       for (const record of records) {
         const { [body?.key ?? '']: _, ...data } = recordToPlain(record, type, model, namer);
         const value = body && record.values[body.id];
-        const text = typeof value !== 'string' ? '' : body?.kind === 'richtext' ? turndown.turndown(value) : value;
+        const text =
+          typeof value !== 'string'
+            ? ''
+            : body && kindOf(body)?.kind.outside === 'markup'
+              ? turndown.turndown(value)
+              : value;
         zip.addBuffer(Buffer.from(writeFrontMatter(data, text)), `${record.slug}.md`);
       }
     zip.end();
@@ -141,7 +146,7 @@ export async function exportType(typeId: string, format: string): Promise<Export
     case 'json':
       return { name: `${type.base}.json`, mime: 'application/json', content: json(type, model) };
     case 'geojson': {
-      const place = type.fields.find((field) => field.kind === 'place');
+      const place = type.fields.find((field) => roleOfField(field) === 'map');
       if (!place) throw new Refusal(422, `${type.plural} have no place.`);
       return { name: `${type.base}.geojson`, mime: 'application/geo+json', content: geojson(type, model, place.id) };
     }

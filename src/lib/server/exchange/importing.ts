@@ -1,3 +1,5 @@
+import { bodyOf } from '../../core/content/body';
+import { roleOfField } from '../../core/model/field';
 import { randomBytes } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import type { Transaction } from 'sequelize';
@@ -82,11 +84,10 @@ export async function viewFile(input: unknown): Promise<FileView> {
   }
   const columns = [...names].slice(0, 500);
   const targets = guessTargets(columns, type, model);
-  const body =
-    type.fields.find((field) => field.kind === 'richtext') ?? type.fields.find((field) => field.kind === 'longtext');
+  const body = bodyOf(type);
   if (columns.includes(BODY) && !targets[BODY] && body && !Object.values(targets).includes(body.id))
     targets[BODY] = body.id;
-  const place = type.fields.find((field) => field.kind === 'place');
+  const place = type.fields.find((field) => roleOfField(field) === 'map');
   if (format === 'geojson' && place && columns.includes('place') && !targets.place) targets.place = place.id;
   return { columns, sample, targets, into: columnsOf(type, model) };
 }

@@ -1,3 +1,4 @@
+import { leadsOf } from '../../core/model/field';
 import { newId } from '../../core/base/ids';
 import type { ContentType, Term } from '../../core/schema/model';
 import type { Field } from '../../core/model/model';
@@ -71,7 +72,7 @@ export async function planTheme(input: unknown): Promise<ThemePlan> {
         id: field.id,
         label: field.label,
         kind: field.kind,
-        rows: field.kind === 'rows',
+        rows: leadsOf(field) === 'entry',
       })),
     })),
     taxonomies: file.model.taxonomies.map(({ id, name }) => ({
@@ -214,7 +215,7 @@ function idsOf(file: ThemeFile, mapping: Mapping, model: ModelIndex, templates: 
     for (const field of type.fields) {
       place(ids.fields, field.id, mapping.fields[field.id] ?? 'new', usedFields.has(field.id), 'f');
       // Sub-fields go with their rows: by key where the rows are those of the site.
-      if (field.kind !== 'rows' || !ids.fields.has(field.id)) continue;
+      if (leadsOf(field) !== 'entry' || !ids.fields.has(field.id)) continue;
       const own = model.field(ids.fields.get(field.id) ?? '')?.field;
       pairRows(field, own, ids, usedFields);
     }
@@ -241,7 +242,7 @@ function pairRows(field: Field, own: Field | undefined, ids: Ids, used: Set<stri
   for (const sub of (field.settings.fields ?? []) as Field[]) {
     const match = theirs.find(({ id, key }) => id === sub.id || key === sub.key);
     ids.fields.set(sub.id, match?.id ?? (used.has(sub.id) ? newId('f') : sub.id));
-    if (sub.kind === 'rows') pairRows(sub, match, ids, used);
+    if (leadsOf(sub) === 'entry') pairRows(sub, match, ids, used);
   }
 }
 
@@ -299,7 +300,7 @@ async function takeModel(
 
 /** Sub-fields of rows with the ids that they get. */
 function withRowIds(field: Field, ids: Ids): Field {
-  if (field.kind !== 'rows') return field;
+  if (leadsOf(field) !== 'entry') return field;
   const fields = ((field.settings.fields ?? []) as Field[]).map((sub) => ({
     ...withRowIds(sub, ids),
     id: ids.fields.get(sub.id) ?? sub.id,

@@ -3,7 +3,8 @@ import { leftOut, pageAsked } from '../../core/loops/evaluate';
 import { pageOf } from '../../core/loops/loop';
 import type { CompiledLoop, OrderKey } from '../../core/loops/compiled';
 import { wanted } from '../../core/loops/visitors';
-import { kindOf } from '../../core/model/model';
+import { kindOf, relationOf } from '../../core/model/field';
+import { isIndexed } from '../../core/model/kinds/kind';
 import type { ModelIndex } from '../../core/model/model-index';
 import type { Env } from '../../core/paths/env';
 import type { CompiledRule } from '../../core/rules/compile';
@@ -149,7 +150,7 @@ function alongIndex(loop: CompiledLoop, asked: Asked, drafts: boolean, { offset,
   const index =
     first.step === '@type'
       ? ''
-      : `FORCE INDEX (${COLLATED.has(first.path.type.kind.family) ? 'sorts' : 'numbers'}${first.down ? '_down' : ''})`;
+      : `FORCE INDEX (${first.path.type.kind.family.order === 'sort' ? 'sorts' : 'numbers'}${first.down ? '_down' : ''})`;
   const down = (key: { down: boolean }) => (key.down ? ' DESC' : '');
   const order = [...keys.map((key) => `${key.empty}, ${key.sql}${down(key)}`), 'o0.record_id'].join(', ');
   const part = (shown: boolean, columns: string, own: Window): Sql => ({
@@ -304,7 +305,7 @@ export function facetQuery(loop: CompiledLoop, env: Env, reader: Reader): Sql | 
     const select = (option: string, count: string, more: string) =>
       `SELECT ${at} AS facet, CONVERT(${option} USING utf8mb4) COLLATE utf8mb4_nopad_bin AS \`option\`, ${count} AS n, ${more}`;
     const { type } = facet.path;
-    if (type.kind.family !== 'terms') {
+    if (type.kind.family.facet?.by !== 'answers' || type.kind.family.facet.counted !== 'terms') {
       const { sql, values } = ofIndex(facet.step, loop, asked, drafts);
       if (facet.range)
         all.push({ sql: `${select("''", 'COUNT(*)', 'MIN(f.number) AS low, MAX(f.number) AS high')} ${sql}`, values });
@@ -350,13 +351,10 @@ function onKey(sql: string, key: string): { sql: string; records: boolean } {
   return { sql: own, records: /\br\.(?!id\b)/.test(sql) };
 }
 
-/** Families that are ordered as text is collated; all others have a number to go by. */
-const COLLATED = new Set(['text', 'link', 'colour', 'icon']);
-
 function orderColumn({ path: { type }, step }: OrderKey): ((i: number) => Sql) | undefined {
   // Values of related records, counts and some built-in values are not in the index, and are left for memory.
   if (step === undefined || (step.startsWith('@') && !INDEXED.has(step))) return undefined;
-  if (COLLATED.has(type.kind.family)) return (i) => ({ sql: `o${i}.sort`, values: [] });
+  if (type.kind.family.order === 'sort') return (i) => ({ sql: `o${i}.sort`, values: [] });
   if (step !== '@type') return (i) => ({ sql: `o${i}.number`, values: [] });
   const keys = (type.settings as { options: { key: string }[] }).options.map((option) => option.key);
   return (i) => ({ sql: `FIELD(o${i}.text, ?)`, values: [keys] });
@@ -419,10 +417,10 @@ function exists(lookup: Lookup, step: string, typeIds: string[], model: ModelInd
   if (step.startsWith('@terms:')) return termsExist(lookup, step.slice('@terms:'.length));
   const field = model.field(step)?.field;
   const known = field && kindOf(field);
-  if (known?.kind.family === 'relation')
-    return linksExist(lookup, known.settings as { relationId: string; side: 'a' | 'b' }, drafts);
+  const relation = field && relationOf(field);
+  if (relation) return linksExist(lookup, relation, drafts);
   if (lookup.by === 'member')
-    return known?.many && known.kind.index
+    return known?.many && isIndexed(known.kind)
       ? members(
           lookup,
           'FROM record_index i WHERE i.record_id = r.id AND i.type_id IN (?) AND i.field_id = ? AND i.is_empty = FALSE',
@@ -430,9 +428,10 @@ function exists(lookup: Lookup, step: string, typeIds: string[], model: ModelInd
           [typeIds.length ? typeIds : [''], step],
         )
       : undefined;
-  if (lookup.by !== 'presence' && !(known?.kind.index && !known.many) && !INDEXED.has(step)) return undefined;
+  if (lookup.by !== 'presence' && !(known && isIndexed(known.kind) && !known.many) && !INDEXED.has(step))
+    return undefined;
   if (lookup.by === 'presence' && !known && !INDEXED.has(step)) return undefined;
-  const inner = (known?.kind.name === 'choice' && byPlace(lookup, known.settings)) || indexed(lookup);
+  const inner = (known && !known.many && byNumber(lookup, known)) || indexed(lookup);
   return (
     inner && {
       sql: `r.id IN (SELECT i.record_id FROM record_index i WHERE i.type_id IN (?) AND i.field_id = ? AND i.is_empty = FALSE${inner.sql})`,
@@ -442,12 +441,15 @@ function exists(lookup: Lookup, step: string, typeIds: string[], model: ModelInd
   );
 }
 
-/** Choices are looked up by their place among the options, which the index has beside their keys and finds sooner. */
-function byPlace(lookup: Lookup, settings: unknown): Sql | undefined {
-  if (lookup.by !== 'text' || 'has' in lookup) return undefined;
+/** Keys that have a number too, such as a choice's place among its options, are looked up by that, which finds sooner. */
+function byNumber(
+  lookup: Lookup,
+  { kind: { family }, settings }: NonNullable<ReturnType<typeof kindOf>>,
+): Sql | undefined {
+  const { number } = family.columns;
+  if (!family.keyed || !number || lookup.by !== 'text' || 'has' in lookup) return undefined;
   const keys = 'in' in lookup ? lookup.in : [lookup.value];
-  const { options } = settings as { options: { key: string }[] };
-  const places = keys.map((key) => options.findIndex((option) => option.key === key)).filter((place) => place >= 0);
+  const places = keys.map((key) => number(key, settings)).filter((place) => place >= 0);
   return { sql: ' AND i.number IN (?)', values: [places.length ? places : [-1]] };
 }
 

@@ -1,5 +1,5 @@
 import type { ContentRecord, Media, Status } from '../../core/schema/record';
-import { kindOf } from '../../core/model/model';
+import { relationOf } from '../../core/model/field';
 import type { ModelIndex } from '../../core/model/model-index';
 import { fromJson, select } from '../database/connect';
 
@@ -87,9 +87,9 @@ async function addLinks(
   const fieldOf = new Map<string, string>();
   for (const type of model.types)
     for (const field of type.fields) {
-      if (field.kind !== 'relation' || !typeIds.has(type.id) || (wanted && !wanted.has(field.id))) continue;
-      const settings = kindOf(field)?.settings as { relationId: string; side: string } | undefined;
-      if (settings?.side === side) fieldOf.set(`${type.id} ${settings.relationId}`, field.id);
+      const settings = relationOf(field);
+      if (!settings || !typeIds.has(type.id) || (wanted && !wanted.has(field.id))) continue;
+      if (settings.side === side) fieldOf.set(`${type.id} ${settings.relationId}`, field.id);
     }
   if (!fieldOf.size) return;
   const far = side === 'a' ? 'b' : 'a';

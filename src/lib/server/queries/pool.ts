@@ -3,7 +3,6 @@ import { arrange, countFacets, itemsAt, pageAsked } from '../../core/loops/evalu
 import { pageOf } from '../../core/loops/loop';
 import type { CompiledLoop, Facet } from '../../core/loops/compiled';
 import type { LoopList, FacetCount, FacetCounts } from '../../core/paths/pool';
-import { optionsOf } from '../../core/loops/visitors';
 import type { ModelIndex } from '../../core/model/model-index';
 import type { Env, Pool } from '../../core/paths/env';
 import { select } from '../database/connect';
@@ -200,10 +199,12 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
   };
 }
 
-/** The option that a count stands under: choices are counted by their place among the options, yes as 1. */
+/** The option that a count stands under; content types are counted by their id. */
 function optionOf({ path: { type }, step }: Facet, counted: string): string {
-  if (type.kind.family === 'yesno') return Number(counted) === 1 ? 'yes' : 'no';
-  return type.kind.family === 'choice' && step !== '@type' ? (optionsOf(type)[Number(counted)]?.key ?? '') : counted;
+  const { facet } = type.kind.family;
+  return facet?.by === 'answers' && facet.counted === 'number' && step !== '@type'
+    ? facet.answerAt(Number(counted), type.settings)
+    : counted;
 }
 
 /** Several selects as one statement, each row with the number of its select. */

@@ -6,7 +6,8 @@ import type { Field } from '../../core/model/model';
 import { problemsOf } from '../../core/base/result';
 import { inTransaction, select } from '../database/connect';
 import { notFound, Refusal } from '../refusal';
-import { otherSide, relationOf } from './links';
+import { leadsOf, relationOf } from '../../core/model/field';
+import { otherSide } from './links';
 import { readModel } from './model';
 import { insertRecords, removeRecords } from './records';
 import { beginRemoval } from './removal';
@@ -51,7 +52,7 @@ export async function generateRecords(typeId: string, input: unknown): Promise<{
   const terms = type.taxonomyIds.map((id) => model.terms.filter((term) => term.taxonomyId === id));
   const single = (field: Field) => {
     const other = otherSide(model, field);
-    return other !== undefined && !relationOf(other).many;
+    return other !== undefined && !relationOf(other)?.many;
   };
   const inputs = Array.from({ length: count }, () => ({
     title: make.name(),
@@ -64,7 +65,7 @@ export async function generateRecords(typeId: string, input: unknown): Promise<{
     values: Object.fromEntries(
       type.fields.flatMap((field) => {
         // Where the other side takes one, a made-up record would take a real one's place there.
-        if (field.kind === 'relation' && single(field)) return [];
+        if (leadsOf(field) === 'record' && single(field)) return [];
         if (!field.required && make.random() < 0.125) return [];
         const value = inventValue(field, make);
         return value === undefined

@@ -1,3 +1,4 @@
+import { subFieldsOf } from '../../core/model/field';
 import sanitizeHtml from 'sanitize-html';
 import { embedFrom } from '../../core/model/kinds/embed';
 import { kindOf, type Field } from '../../core/model/model';
@@ -63,10 +64,10 @@ export function cleanSvg(svg: string): string {
 export function cleanValue(field: Field, value: unknown): unknown {
   const known = kindOf(field);
   if (!known || value === null || value === undefined) return value;
-  if (known.kind.family === 'rich') return typeof value === 'string' ? cleanHtml(value) : value;
-  if (known.kind.family === 'embed') return typeof value === 'string' ? embedFrom(value) : value;
-  if (known.kind.family !== 'rows' || !Array.isArray(value)) return value;
-  const { fields } = known.settings as { fields: Field[] };
+  if (known.kind.outside === 'markup') return typeof value === 'string' ? cleanHtml(value) : value;
+  if (known.kind.outside === 'player') return typeof value === 'string' ? embedFrom(value) : value;
+  const fields = subFieldsOf(field);
+  if (!fields || !Array.isArray(value)) return value;
   return (value as unknown[]).map((row) =>
     row && typeof row === 'object'
       ? Object.fromEntries(

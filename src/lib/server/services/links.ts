@@ -1,24 +1,16 @@
 import type { Transaction } from 'sequelize';
-import { kindOf, type Field } from '../../core/model/model';
+import { relationOf, type RelationSide } from '../../core/model/field';
+import type { Field } from '../../core/schema/field';
 import type { ModelIndex } from '../../core/model/model-index';
 import { problem, type Problem } from '../../core/base/result';
 import { run, select } from '../database/connect';
-
-export interface RelationSettings {
-  relationId: string;
-  side: 'a' | 'b';
-  many: boolean;
-  typeIds: string[];
-}
-
-export const relationOf = (field: Field): RelationSettings => kindOf(field)?.settings as RelationSettings;
 
 /** The field on the other side of a relation, if the model names one. */
 export function otherSide(model: ModelIndex, field: Field): Field | undefined {
   const own = relationOf(field);
   for (const type of model.types)
     for (const other of type.fields) {
-      if (other.id === field.id || other.kind !== 'relation' || !own) continue;
+      if (other.id === field.id || !own) continue;
       const settings = relationOf(other);
       if (settings && settings.relationId === own.relationId && settings.side !== own.side) return other;
     }
@@ -35,7 +27,7 @@ export async function writeLinks(
   wanted: ReadonlyMap<number, number[]>,
   transaction: Transaction,
 ): Promise<(Problem & { recordId: number })[]> {
-  const { relationId, side, typeIds } = relationOf(field);
+  const { relationId, side, typeIds } = relationOf(field) as RelationSide;
   const far = side === 'a' ? 'b' : 'a';
   const own = [...wanted.keys()];
   if (!own.length) return [];
@@ -67,7 +59,7 @@ export async function writeLinks(
   if (before.length)
     await run(`DELETE FROM links WHERE relation_id = ? AND ${side}_id IN (?)`, [relationId, own], transaction);
   const other = otherSide(model, field);
-  const single = other !== undefined && !relationOf(other).many;
+  const single = other !== undefined && !relationOf(other)?.many;
   if (single && farIds.length)
     await run(`DELETE FROM links WHERE relation_id = ? AND ${far}_id IN (?)`, [relationId, farIds], transaction);
   if (!farIds.length) return [];
@@ -100,7 +92,7 @@ export async function writeLinks(
 
 /** Which of these records are linked by a field. */
 export async function linked(field: Field, ids: number[], transaction?: Transaction): Promise<Set<number>> {
-  const { relationId, side } = relationOf(field);
+  const { relationId, side } = relationOf(field) as RelationSide;
   const rows = await select<{ id: number }>(
     `SELECT DISTINCT ${side}_id AS id FROM links WHERE relation_id = ? AND ${side}_id IN (?)`,
     [relationId, ids],

@@ -1,3 +1,5 @@
+import { isIndexed } from '../../core/model/kinds/kind';
+import { leadsOf, roleOfField } from '../../core/model/field';
 import { STATUSES, type Status } from '../../core/schema/record';
 import { createHash } from 'node:crypto';
 import type { Transaction } from 'sequelize';
@@ -67,14 +69,15 @@ function indexRows(type: ContentType, record: Kept, only?: ReadonlySet<string>):
   add('@published', 0, !record.published, record.published?.getTime());
   for (const field of type.fields) {
     const known = kindOf(field);
-    if (!known || field.kind === 'relation') continue;
+    if (!known || leadsOf(field) === 'record') continue;
     const value = record.values[field.id];
     const list = value === undefined ? [] : isList(known) ? (value as unknown[]) : [value];
     const filled = list.filter((one) => !known.kind.isEmpty(one));
     if (!filled.length) add(field.id, 0, true);
     for (const [part, one] of filled.entries()) {
-      const { number, text, sort } = known.kind.index?.(one, known.settings) ?? {};
-      if (part === 0 || known.kind.index) add(field.id, part, false, number, text, sort);
+      const { number, text, sort } = known.kind.family.columns;
+      const of = <T>(column: ((value: unknown, settings: unknown) => T) | undefined) => column?.(one, known.settings);
+      if (part === 0 || isIndexed(known.kind)) add(field.id, part, false, of(number), of(text), of(sort));
     }
   }
   return rows;
@@ -122,7 +125,7 @@ export async function writeMentions(type: ContentType, records: Kept[], transact
   if (!records.length) return;
   const rows = records.flatMap((record) =>
     type.fields.flatMap((field) => {
-      if (field.kind === 'relation') return [];
+      if (leadsOf(field) === 'record') return [];
       const refs = refsOf(field, record.values[field.id]);
       return [
         ...[...new Set(refs.records)].map((id) => [record.id, field.id, 'record', id]),
@@ -146,7 +149,7 @@ export async function writeUnique(
   records: Kept[],
   transaction: Transaction,
 ): Promise<(Problem & { recordId: number })[]> {
-  const fields = type.fields.filter((field) => field.unique && field.kind !== 'relation');
+  const fields = type.fields.filter((field) => field.unique && leadsOf(field) !== 'record');
   if (!records.length || !fields.length) return [];
   const ids = records.map((record) => record.id);
   await run(
@@ -215,7 +218,7 @@ export async function missingTargets(
 ): Promise<(Problem & { of: number })[]> {
   const wanted = values.map(([field, value]) => ({
     field,
-    refs: field.kind === 'relation' ? { records: [], media: [] } : refsOf(field, value),
+    refs: leadsOf(field) === 'record' ? { records: [], media: [] } : refsOf(field, value),
   }));
   const known = async (table: string, ids: number[]) =>
     new Set(
@@ -235,7 +238,7 @@ export async function missingTargets(
   );
   return wanted.flatMap(({ field, refs }, of) => {
     const at = `values.${field.id}`;
-    const what = field.kind === 'file' ? 'file' : 'picture';
+    const what = roleOfField(field) === 'link' ? 'file' : 'picture';
     return [
       ...refs.media
         .filter((id) => !haveMedia.has(id))

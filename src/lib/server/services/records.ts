@@ -1,3 +1,4 @@
+import { leadsOf } from '../../core/model/field';
 import type { Transaction } from 'sequelize';
 import { z } from 'zod';
 import { STATUSES, type ContentRecord, type Status } from '../../core/schema/record';
@@ -135,7 +136,7 @@ export async function insertRecords(
     const published = change.published ? new Date(change.published) : status === 'published' ? created : null;
     const kept: Record<string, unknown> = {};
     for (const field of type.fields) {
-      if (field.kind === 'relation') continue;
+      if (leadsOf(field) === 'record') continue;
       const value = values.has(field) ? values.get(field) : (field.initial ?? undefined);
       if (value !== undefined) kept[field.id] = value;
     }
@@ -177,7 +178,7 @@ export async function insertRecords(
     index: indexOf.get(recordId) ?? 0,
   });
   for (const field of type.fields) {
-    if (field.kind !== 'relation') continue;
+    if (leadsOf(field) !== 'record') continue;
     const wanted = new Map<number, number[]>();
     for (const [index, one] of checked.entries()) {
       const linkedTo = one?.values.get(field) as number[] | undefined;
@@ -238,7 +239,7 @@ async function lacking(
 ): Promise<(Problem & { recordId: number })[]> {
   const problems: (Problem & { recordId: number })[] = [];
   if (records.length && type.fields.some((field) => field.required)) {
-    const required = type.fields.filter((field) => field.required && field.kind === 'relation');
+    const required = type.fields.filter((field) => field.required && leadsOf(field) === 'record');
     const links = await Promise.all(
       required.map((field) =>
         linked(
@@ -318,7 +319,7 @@ export async function changeIn(id: number, input: unknown, transaction: Transact
   const kept = { ...fromJson<Record<string, unknown>>(row.values) };
   const links: (Problem & { recordId: number })[] = [];
   for (const [field, value] of values)
-    if (field.kind === 'relation')
+    if (leadsOf(field) === 'record')
       links.push(...(await writeLinks(model, field, new Map([[id, (value ?? []) as number[]]]), transaction)));
     else if (value === undefined) delete kept[field.id];
     else kept[field.id] = value;

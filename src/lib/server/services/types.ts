@@ -2,7 +2,7 @@ import { Op, type Transaction } from 'sequelize';
 import { indexModel, parseContentType, kindOf, type Field } from '../../core/model/model';
 import type { ContentType } from '../../core/schema/model';
 import type { ModelIndex } from '../../core/model/model-index';
-import { isList, parseValue } from '../../core/model/field';
+import { isList } from '../../core/model/field';
 import { problem, type Problem } from '../../core/base/result';
 import { structuredProblems } from '../../core/render/structured';
 import { compiledPattern, patternOf, patternProblems, takenFirstParts } from '../../core/addresses/patterns';
@@ -12,7 +12,9 @@ import { usesOf } from '../../core/templates/tree';
 import { inTransaction, run, select } from '../database/connect';
 import { table } from '../database/tables';
 import { notFound, Refusal } from '../refusal';
-import { otherSide, relationOf } from './links';
+import { convertValue } from '../../core/content/convert';
+import { leadsOf, relationOf } from '../../core/model/field';
+import { otherSide } from './links';
 import { modelMoved, readModel } from './model';
 import { keptRecords, reindex, writeUnique } from './record-parts';
 import { removeRecords } from './records';
@@ -55,8 +57,9 @@ async function doubledSides(transaction: Transaction): Promise<Problem[]> {
   const problems: Problem[] = [];
   for (const type of model.types)
     for (const [i, field] of type.fields.entries()) {
-      if (field.kind !== 'relation') continue;
-      const { relationId, side } = relationOf(field);
+      const relation = relationOf(field);
+      if (!relation) continue;
+      const { relationId, side } = relation;
       const key = `${relationId} ${side} ${type.id}`;
       if (sides.has(key))
         problems.push(
@@ -199,7 +202,7 @@ async function followFields(type: ContentType, former: ContentType, transaction:
   const converted = changed.filter((field) => was(field) && was(field)?.kind !== field.kind);
   for (const field of converted) {
     const before = was(field) as Field;
-    if (before.kind === 'relation' || field.kind === 'relation')
+    if (leadsOf(before) === 'record' || leadsOf(field) === 'record')
       throw new Refusal(422, 'A relation cannot become another kind, nor another kind a relation.', [
         problem(`fields.${type.fields.indexOf(field)}.kind`, 'Relations stay relations.', 'Add another field instead.'),
       ]);
@@ -250,53 +253,8 @@ async function eachBatch(
   }
 }
 
-/** A value of one field in the kind of another; undefined where it cannot be kept. Goes by the text that tables have. */
-function convertValue(from: Field, to: Field, value: unknown): unknown {
-  const [source, target] = [kindOf(from), kindOf(to)];
-  if (!source || !target) return undefined;
-  // Kinds that take the same values keep them as they are.
-  const asIs = isList(source) === isList(target) && from.kind !== 'richtext' ? parseValue(to, value, '') : undefined;
-  if (asIs?.ok && asIs.value !== undefined && source.kind.pointsAt === target.kind.pointsAt) return asIs.value;
-  if (source.kind.pointsAt !== target.kind.pointsAt) return undefined;
-  const cells = (isList(source) ? (value as unknown[]) : [value]).map((one): unknown => {
-    if (source.kind.pointsAt) return one;
-    const cell =
-      from.kind === 'richtext'
-        ? source.kind.text(one, source.settings, NO_READER)
-        : (source.kind.toCell?.(one, source.settings) ?? String(one));
-    // Choices read better by their words.
-    const words =
-      source.kind.family === 'choice' && target.kind.family !== 'choice'
-        ? source.kind.text(one, source.settings, NO_READER)
-        : cell;
-    if (to.kind === 'richtext')
-      return `<p>${words
-        .replace(/&/g, '&amp;')
-        .replace(/</g, '&lt;')
-        .replace(/\n{2,}/g, '</p><p>')
-        .replace(/\n/g, '<br>')}</p>`;
-    return target.kind.fromCell ? target.kind.fromCell(words, target.settings) : words;
-  });
-  if (isList(target)) {
-    const parsed = parseValue(to, cells, '');
-    return parsed.ok ? parsed.value : undefined;
-  }
-  // Several values fit into one only as text.
-  const single =
-    cells.length === 1
-      ? cells[0]
-      : target.kind.family === 'text'
-        ? cells.join(', ')
-        : cells.length
-          ? NOTHING
-          : undefined;
-  const parsed = single === NOTHING ? undefined : parseValue(to, single, '');
-  return parsed?.ok ? parsed.value : undefined;
-}
-const NOTHING = Symbol('several into one');
-const NO_READER = { record: () => undefined, media: () => undefined } as unknown as Parameters<
-  NonNullable<ReturnType<typeof kindOf>>['kind']['text']
->[2];
+/** Where texts of values need nothing beside the value and the model. */
+const NOBODY = { record: () => undefined, media: () => undefined, addressOf: () => '', termAddress: () => '' };
 
 export interface KindPreview {
   kept: number;
@@ -318,12 +276,12 @@ export async function previewKind(typeId: string, input: unknown): Promise<KindP
   if (!parsed.ok) throw new Refusal(422, 'The field is not complete.', parsed.problems);
   const after = parsed.value.fields[0] as Field;
   const out: KindPreview = { kept: 0, lost: 0, empty: 0, examples: [] };
-  if (before.kind === 'relation' || after.kind === 'relation') return out;
+  if (leadsOf(before) === 'record' || leadsOf(after) === 'record') return out;
   const show = (field: Field, value: unknown): string => {
     const known = kindOf(field);
     if (!known) return '';
     return (isList(known) ? (value as unknown[]) : [value])
-      .map((one) => (known.kind.pointsAt ? String(one) : known.kind.text(one, known.settings, { ...NO_READER, model })))
+      .map((one) => (known.kind.pointsAt ? String(one) : known.kind.text(one, known.settings, { ...NOBODY, model })))
       .join(', ')
       .slice(0, 120);
   };
@@ -361,7 +319,7 @@ export async function usesOfField(typeId: string, fieldId: string): Promise<{ us
   const field = model.type(typeId)?.fields.find((f) => f.id === fieldId);
   if (!field) throw notFound('field with this id');
   const uses = await usesInTemplates(new Set([fieldId]));
-  const other = field.kind === 'relation' ? otherSide(model, field) : undefined;
+  const other = relationOf(field) && otherSide(model, field);
   if (other) {
     const type = model.field(other.id)?.type;
     uses.push({
@@ -404,7 +362,7 @@ export async function usesOfType(typeId: string): Promise<{ uses: Use[]; records
       uses.push({ what: `Template “${template.name}” serves it`, href: `/studio/workbench/${template.id}` });
   for (const other of model.types)
     for (const field of other.fields)
-      if (other.id !== typeId && field.kind === 'relation' && relationOf(field).typeIds.includes(typeId))
+      if (other.id !== typeId && relationOf(field)?.typeIds.includes(typeId))
         uses.push({
           what: `“${field.label}” of ${other.name} leads to it`,
           href: `/studio/content/${other.id}/fields`,
@@ -425,9 +383,8 @@ export async function deleteContentType(typeId: string): Promise<{ removal: stri
     });
     for (const other of model.types)
       for (const field of other.fields) {
-        if (other.id === typeId || field.kind !== 'relation') continue;
         const settings = relationOf(field);
-        if (!settings.typeIds.includes(typeId)) continue;
+        if (other.id === typeId || !settings?.typeIds.includes(typeId)) continue;
         const left = settings.typeIds.filter((id) => id !== typeId);
         await sweep(
           removal,
@@ -493,8 +450,9 @@ export async function fillRates(typeId: string): Promise<{ total: number; fields
   ]);
   const fields: Record<string, number> = Object.fromEntries(rows.map((row) => [row.id, Number(row.n)]));
   for (const field of type.fields) {
-    if (field.kind !== 'relation') continue;
-    const { relationId, side } = relationOf(field);
+    const relation = relationOf(field);
+    if (!relation) continue;
+    const { relationId, side } = relation;
     const [row] = await select<{ n: number }>(
       `SELECT COUNT(DISTINCT l.${side}_id) AS n FROM links l JOIN records r ON r.id = l.${side}_id AND r.type_id = ? WHERE l.relation_id = ?`,
       [typeId, relationId],

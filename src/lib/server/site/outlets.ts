@@ -1,3 +1,4 @@
+import { roleOfField } from '../../core/model/field';
 import type { ContentRecord } from '../../core/schema/record';
 import type { ModelIndex } from '../../core/model/model-index';
 import { compilePath } from '../../core/paths/compile';
@@ -93,7 +94,7 @@ async function newest(of: ArchiveOf, model: ModelIndex, origin: string, site: st
     items = (batch.pool.list(loop, env).items as ContentRecord[]).map((record) => {
       const fields = model.type(record.typeId)?.fields ?? [];
       const picture = fields
-        .filter(({ kind }) => kind === 'picture')
+        .filter((field) => roleOfField(field) === 'picture')
         .map(({ id }) => env.pool.media(Number(record.values[id] ?? 0)))
         .find(Boolean);
       return {

@@ -1,3 +1,4 @@
+import { roleOfField } from '../../core/model/field';
 import type { ContentRecord, Media } from '../../core/schema/record';
 import type { ModelIndex } from '../../core/model/model-index';
 import { compilePath } from '../../core/paths/compile';
@@ -327,8 +328,9 @@ async function answerRecord(
       description: excerptOf(record, model, env),
       kind: 'article',
       picture: await pictureOf(
-        type.fields.map(({ id, kind }) => (kind === 'picture' ? record.values[id] : undefined)).find(Boolean) as
-          number | undefined,
+        type.fields
+          .map((field) => (roleOfField(field) === 'picture' ? record.values[field.id] : undefined))
+          .find(Boolean) as number | undefined,
       ),
       structured: await jsonLdOf(record, model, origin, batch),
       main: html,

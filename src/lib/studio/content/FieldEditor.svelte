@@ -1,10 +1,10 @@
 <script lang="ts">
   import type { Snippet } from 'svelte';
   import { keyOf } from '$lib/core/base/text';
-  import { newId } from '$lib/core/base/ids';
   import { kinds, kindNamed } from '$lib/core/model/kinds';
   import type { SettingControl } from '$lib/core/model/kinds/kind';
-  import { kindOf, type Field } from '$lib/core/model/model';
+  import { kindOf, leadsOf, relationOf } from '$lib/core/model/field';
+  import type { Field } from '$lib/core/schema/field';
   import type { Model } from '$lib/core/schema/model';
   import type { Problem } from '$lib/core/base/result';
   import ValueInput from '$lib/studio/values/ValueInput.svelte';
@@ -45,13 +45,8 @@
   let wanted: Field | undefined = $state();
 
   function settingsFor(kindName: string): Record<string, unknown> {
-    if (kindName === 'relation')
-      return { relationId: newId('rel'), side: 'a', many: true, typeIds: model.types[0] ? [model.types[0].id] : [] };
-    // Options and limits are kept where the new kind has them too.
-    const from = field.settings;
-    if (kindName === 'choice' || kindName === 'choices') return { options: from.options ?? [] };
-    if (kindName === 'rows') return { fields: [] };
-    return {};
+    // What the new kind has too, such as options, is kept.
+    return kindNamed(kindName)?.starts?.($state.snapshot(field.settings), model) ?? {};
   }
   function setKind(kindName: string) {
     const next: Field = {
@@ -114,15 +109,14 @@
       .flatMap((type) => type.fields.map((other) => ({ type, other })))
       .find(
         ({ other }) =>
-          other.kind === 'relation' &&
           other.id !== field.id &&
-          other.settings.relationId === field.settings.relationId &&
+          relationOf(other)?.relationId === field.settings.relationId &&
           other.settings.side !== field.settings.side,
       ),
   );
   /** As it is now, as a value of its own: what is known of a field is kept by its object. */
   const now = $derived($state.snapshot(field) as Field);
-  const canStart = $derived(!['relation', 'rows', 'terms'].includes(field.kind) && kindOf(now) !== undefined);
+  const canStart = $derived(leadsOf(field) === undefined && kindOf(now) !== undefined);
   const controls = $derived((kind?.settingControls ?? []).filter((control) => !(inRows && control.as === 'side')));
 </script>
 
@@ -140,14 +134,14 @@
       class="block w-full"
       aria-label="Kind of {name}"
       value={field.kind}
-      disabled={saved?.kind === 'relation'}
+      disabled={saved && leadsOf(saved) === 'record'}
       onchange={(e) => {
         const next = e.currentTarget.value;
         e.currentTarget.value = field.kind;
         setKind(next);
       }}
     >
-      {#each kinds.filter((k) => k.forFields && (k.name !== 'relation' || !saved || saved.kind === 'relation')) as one (one.name)}<option
+      {#each kinds.filter((k) => k.forFields && (k.family.leads !== 'record' || !saved || leadsOf(saved) === 'record')) as one (one.name)}<option
           value={one.name}>{one.glyph}&ensp;{one.label}</option
         >{/each}
     </select></label
@@ -184,8 +178,8 @@
   {/if}
   <span class="flex items-end gap-4 pb-1">
     <label class="flex items-center gap-1.5"><input type="checkbox" bind:checked={field.required} />required</label>
-    {#if !inRows && !['relation', 'rows', 'pictures', 'choices'].includes(field.kind)}<label
-        class="flex items-center gap-1.5"><input type="checkbox" bind:checked={field.unique} />unique</label
+    {#if !inRows && leadsOf(field) === undefined && !kindOf(now)?.many}<label class="flex items-center gap-1.5"
+        ><input type="checkbox" bind:checked={field.unique} />unique</label
       >{/if}
   </span>
   {#each controls as control (control.name)}

@@ -101,7 +101,7 @@
           <span class="w-4 shrink-0 text-center font-mono text-faded" aria-hidden="true">{kind?.glyph}</span>
           <span class="truncate font-medium">{field.label || 'A new field'}</span>
           <span class="shrink-0 text-faded"
-            >{kind?.label}{field.kind === 'rows'
+            >{kind?.label}{kind?.family.leads === 'entry'
               ? ` of ${((field.settings.fields ?? []) as unknown[]).length}`
               : ''}</span
           >

@@ -28,17 +28,10 @@
 
   $effect(() => {
     const asked = { ...after, label: after.label || before.label, key: after.key || keyOf(after.label, 'field') };
-    // Options are told once the change is made; until then the values that are there stand in for them.
-    if (
-      (after.kind === 'choice' || after.kind === 'choices') &&
-      !(after.settings.options as unknown[] | undefined)?.length
-    ) {
-      failed =
-        'Give the options after the change; values that match one by its words are kept, the others would be lost when you save.';
-      return;
-    }
-    if (after.kind === 'rows') {
-      failed = 'Rows have sub-fields of their own, so no value can be kept.';
+    // Some kinds have to be set up first; until then the values that are there stand in.
+    const kind = kindNamed(after.kind);
+    if (kind?.unset && !kind.settings.safeParse(after.settings).success) {
+      failed = kind.unset;
       return;
     }
     void send<Preview>('POST', `/api/types/${typeId}/preview`, asked)

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { widthOf } from '$lib/studio/values/width';
+  import { clockWords, readMoment, shownMoment } from '$lib/studio/site-clock';
   import { onMount } from 'svelte';
   import { beforeNavigate, goto } from '$app/navigation';
   import type { ContentRecord } from '$lib/core/schema/record';
@@ -30,8 +32,6 @@
   let broughtBack = $state('');
   let saving = $state(false);
 
-  /** Kinds of which two stand side by side. */
-  const SMALL = new Set(['number', 'yesno', 'date', 'time', 'datetime', 'choice', 'phone', 'email', 'icon', 'colour']);
   const changed = $derived(JSON.stringify(draft) !== kept);
   const index = $derived(indexModel(model));
   const problemsAt = (at: string) => problems.filter((p) => p.at === at || p.at.startsWith(`${at}.`));
@@ -42,11 +42,6 @@
     const [before = '', after = ''] = addressOf({ ...shown, ...record, ...draft, slug: 'SLUG' }, index).split('SLUG');
     return [before, after];
   });
-  /** An instant as a field for date and time has it. */
-  const localMoment = (instant: string) => {
-    const at = new Date(instant);
-    return new Date(at.getTime() - at.getTimezoneOffset() * 60_000).toISOString().slice(0, 16);
-  };
   const loose = $derived(
     problems.filter(
       (p) =>
@@ -266,7 +261,9 @@
           {#each type.fields as field (field.id)}
             {@const at = `values.${field.id}`}
             {@const bad = problemsAt(at).length > 0}
-            <div class="min-w-0 {field.tab === current ? '' : 'hidden'} {SMALL.has(field.kind) ? '' : 'col-span-2'}">
+            <div
+              class="min-w-0 {field.tab === current ? '' : 'hidden'} {widthOf(field) === 'half' ? '' : 'col-span-2'}"
+            >
               <label class="dye-label mb-0.5 block" for={field.id}
                 >{field.label}{field.required ? ' (required)' : ''}</label
               >
@@ -305,12 +302,11 @@
             <input
               type="datetime-local"
               class="mt-0.5 block w-full"
-              value={draft.published ? localMoment(draft.published) : ''}
+              value={shownMoment(draft.published)}
               aria-invalid={problemsAt('published').length > 0}
-              onchange={(e) =>
-                (draft.published = e.currentTarget.value ? new Date(e.currentTarget.value).toISOString() : null)}
+              onchange={(e) => (draft.published = readMoment(e.currentTarget.value) ?? null)}
             />
-            <span class="mt-0.5 block text-xs text-faded">By the clock of this computer.</span></label
+            <span class="mt-0.5 block text-xs text-faded">{clockWords()}</span></label
           >
           {@render wrong('published')}
         {/if}

@@ -88,7 +88,7 @@
       </select>
       {#if operator && valueType}
         <OperandInput
-          terms={model.terms}
+          {model}
           {records}
           {operator}
           type={valueType}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { leadsOf } from '$lib/core/model/field';
   import { partsFor, patternOf } from '$lib/core/addresses/patterns';
   import { indexModel, type Field } from '$lib/core/model/model';
   import StructuredEditor from './StructuredEditor.svelte';
@@ -63,7 +64,7 @@
       if (!field.key) while (taken.has(key)) key = `${key}_2`;
       taken.add(key);
       const sub =
-        field.kind === 'rows'
+        leadsOf(field) === 'entry'
           ? { settings: { ...field.settings, fields: withKeys((field.settings.fields ?? []) as Field[]) } }
           : {};
       return { ...field, key, ...sub };
@@ -75,7 +76,7 @@
     const far = new Map<string, ContentType>();
     for (const field of own.fields) {
       const named = others[field.id];
-      if (field.kind !== 'relation' || !named?.label.trim()) continue;
+      if (leadsOf(field) !== 'record' || !named?.label.trim()) continue;
       for (const id of field.settings.typeIds as string[]) {
         const target = id === own.id ? own : (far.get(id) ?? model.types.find((t) => t.id === id));
         if (!target) continue;
@@ -83,7 +84,7 @@
           id: newId('f'),
           key: '',
           label: named.label.trim(),
-          kind: 'relation',
+          kind: field.kind,
           help: '',
           required: false,
           unique: false,

@@ -14,12 +14,13 @@ export function showValue(field: Field, value: unknown, model: ModelIndex, names
   if (!known || value === undefined || value === null) return '';
   const { kind, settings } = known;
   const list = isList(known) ? (value as unknown[]) : [value];
-  if (kind.family === 'rows') return `${list.length} ${list.length === 1 ? 'row' : 'rows'}`;
+  if (kind.family.leads === 'entry') return `${list.length} ${list.length === 1 ? 'row' : 'rows'}`;
   const reader = {
     model,
     record: (names.record ?? (() => undefined)) as (id: number) => ContentRecord | undefined,
     media: names.media ?? (() => undefined),
     addressOf: () => '',
+    termAddress: () => '',
   };
   return list
     .map((one) => {

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { roleOfField } from '$lib/core/model/field';
   import { FileText, GripVertical } from '@lucide/svelte';
   import { untrack } from 'svelte';
   import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
@@ -12,8 +13,9 @@
 
   let { field, value, id, describedby, onchange }: InputProps = $props();
 
-  const many = $derived(field.kind === 'pictures');
-  const files = $derived(field.kind === 'file');
+  const role = $derived(roleOfField(field));
+  const many = $derived(role === 'pictures');
+  const files = $derived(role === 'link');
   const ids = $derived(Array.isArray(value) ? (value as number[]) : typeof value === 'number' ? [value] : []);
   let known: Record<number, Media> = $state({});
   let items: { id: number }[] = $state([]);

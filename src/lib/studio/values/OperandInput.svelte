@@ -2,18 +2,18 @@
   import type { Operator } from '$lib/core/rules/operators/operator';
   import type { ValueType } from '$lib/core/paths/scopes';
   import type { ContentRecord } from '$lib/core/schema/record';
-  import { termRows } from '$lib/core/model/model';
-  import type { Term } from '$lib/core/schema/model';
+  import type { ModelIndex } from '$lib/core/model/model-index';
+  import { readMoment, shownMoment } from '$lib/studio/site-clock';
 
   let {
-    terms: allTerms,
+    model,
     records: allRecords,
     operator,
     type,
     value,
     onchange,
   }: {
-    terms: Term[];
+    model: ModelIndex;
     /** Records that may be chosen. */
     records: Pick<ContentRecord, 'id' | 'title' | 'typeId'>[];
     operator: Operator;
@@ -22,29 +22,17 @@
     onchange: (value: unknown) => void;
   } = $props();
 
-  const family = $derived(type.kind.family);
+  const operand = $derived(type.kind.family.operand);
   const list = $derived(Array.isArray(value) ? (value as unknown[]) : []);
   const options = $derived(
-    family === 'choice'
-      ? (type.settings as { options: { key: string; label: string }[] }).options.map((o) => ({
-          value: o.key as string | number,
-          label: o.label,
-        }))
-      : family === 'terms'
-        ? terms()
-        : family === 'relation'
-          ? records()
-          : [],
+    operand === 'records'
+      ? records()
+      : (type.kind.family.answers?.(type.settings, model) ?? []).map(({ key, label, depth }) => ({
+          value: key as string | number,
+          label: `${'\u2003'.repeat(depth)}${label}`,
+        })),
   );
-  const unit = $derived(family === 'number' ? (type.settings as { unit?: string }).unit : undefined);
-
-  function terms(): { value: string | number; label: string }[] {
-    const { taxonomyId } = type.settings as { taxonomyId: string };
-    return termRows(allTerms.filter((term) => term.taxonomyId === taxonomyId)).map(({ term, depth }) => ({
-      value: term.id,
-      label: `${'\u2003'.repeat(depth)}${term.name}`,
-    }));
-  }
+  const unit = $derived((type.settings as { unit?: string }).unit);
 
   function records(): { value: string | number; label: string }[] {
     return allRecords
@@ -52,36 +40,30 @@
       .map((record) => ({ value: record.id, label: record.title }));
   }
 
-  const inputType = $derived(
-    family === 'date' || family === 'time'
-      ? family
-      : family === 'datetime'
-        ? 'datetime-local'
-        : family === 'number'
-          ? 'number'
-          : 'text',
-  );
+  const INPUTS: Partial<Record<typeof operand, string>> = {
+    date: 'date',
+    time: 'time',
+    instant: 'datetime-local',
+    number: 'number',
+  };
   const read = (text: string): unknown => {
-    if (family === 'number') return text === '' ? undefined : Number(text);
-    if (family === 'datetime')
-      return text && !Number.isNaN(Date.parse(text)) ? new Date(text).toISOString() : undefined;
-    return text === '' ? undefined : text;
+    if (operand === 'instant') return readMoment(text);
+    if (text === '') return undefined;
+    return type.kind.fromCell && operand !== 'words' ? type.kind.fromCell(text, type.settings) : text;
   };
   const shown = (v: unknown): string => {
-    if (v === undefined || v === null) return '';
-    if (family !== 'datetime') return String(v);
-    const at = new Date(String(v));
-    return new Date(at.getTime() - at.getTimezoneOffset() * 60_000).toISOString().slice(0, 16);
+    if (operand === 'instant') return shownMoment(v);
+    return v === undefined || v === null ? '' : String(v);
   };
   const withPart = (i: number, v: unknown) => onchange([i === 0 ? v : list[0], i === 1 ? v : list[1]]);
 </script>
 
 {#snippet line(v: unknown, label: string, set: (v: unknown) => void)}
   <input
-    type={inputType}
+    type={INPUTS[operand] ?? 'text'}
     step="any"
     aria-label={label}
-    class={family === 'text' ? 'w-40' : 'w-32'}
+    class={operand === 'words' ? 'w-40' : 'w-32'}
     value={shown(v)}
     oninput={(e) => set(read(e.currentTarget.value))}
   />
@@ -102,7 +84,7 @@
   <span>and</span>
   {@render line(list[1], 'To', (v) => withPart(1, v))}
 {:else if operator.operand === 'several'}
-  {#if family === 'text' || family === 'link'}
+  {#if operand === 'words'}
     <input
       class="w-56"
       aria-label="Values, parted by commas"
@@ -142,7 +124,7 @@
     </span>
   {/if}
 {:else if operator.operand === 'same'}
-  {#if family === 'choice'}
+  {#if operand === 'answers'}
     <select aria-label="Choice" value={value ?? ''} onchange={(e) => onchange(e.currentTarget.value || undefined)}>
       <option value="">Choose</option>
       {#each options as option (option.value)}<option value={option.value}>{option.label}</option>{/each}

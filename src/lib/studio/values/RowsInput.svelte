@@ -3,7 +3,9 @@
   import { untrack } from 'svelte';
   import { SvelteSet } from 'svelte/reactivity';
   import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
-  import { kindOf, type Field } from '$lib/core/model/model';
+  import { kindOf, leadsOf } from '$lib/core/model/field';
+  import type { Field } from '$lib/core/schema/field';
+  import { widthOf } from './width';
   import Button from '$lib/ui/Button.svelte';
   import type { InputProps } from './input';
 
@@ -46,21 +48,16 @@
     );
   }
 
-  /** Kinds that need the whole width of a row. */
-  const WIDE = new Set(['rows', 'richtext', 'longtext', 'place', 'embed', 'relation', 'link', 'pictures']);
+  const isWide = (sub: Field): boolean => widthOf(sub) === 'whole';
   const summary = (row: Row): string =>
     fields
       .flatMap((sub) => {
         const known = kindOf(sub);
         const inner = row[sub.id];
         if (!known || inner === undefined || inner === null) return [];
-        if (sub.kind === 'rows') return [`${(inner as unknown[]).length} × ${sub.label.toLowerCase()}`];
+        if (leadsOf(sub) === 'entry') return [`${(inner as unknown[]).length} × ${sub.label.toLowerCase()}`];
         if (known.kind.pointsAt || typeof inner === 'object') return [];
-        return [
-          sub.kind === 'choice' || sub.kind === 'yesno'
-            ? known.kind.text(inner, known.settings, {} as never)
-            : String(inner),
-        ];
+        return [known.kind.family.answers ? known.kind.text(inner, known.settings, {} as never) : String(inner)];
       })
       .slice(0, 5)
       .join(' · ') || 'Nothing in it yet';
@@ -115,7 +112,7 @@
         {#if !shut}
           <div class="grid grid-cols-[repeat(auto-fill,minmax(8.5rem,1fr))] gap-x-3 gap-y-2 p-2.5">
             {#each fields as sub (sub.id)}
-              <div class="min-w-0 {WIDE.has(sub.kind) ? 'col-span-full' : ''}">
+              <div class="min-w-0 {isWide(sub) ? 'col-span-full' : ''}">
                 <label class="dye-label block" for="{item.id}-{sub.id}"
                   >{sub.label}{sub.required ? ' (required)' : ''}</label
                 >

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { readMoment, shownMoment } from '$lib/studio/site-clock';
   import type { Component } from 'svelte';
   import type { Control } from '$lib/core/model/kinds/kind';
   import { kindOf } from '$lib/core/model/model';
@@ -37,10 +38,6 @@
   const Large = $derived(LARGE[control]);
 
   const attributes = $derived({ id, 'aria-invalid': invalid, 'aria-describedby': describedby });
-  const localTime = (instant: unknown) =>
-    typeof instant === 'string' && instant
-      ? new Date(Date.parse(instant) - new Date(instant).getTimezoneOffset() * 60_000).toISOString().slice(0, 16)
-      : '';
 </script>
 
 {#snippet input(inner: ValueInputProps)}<Self {...inner} />{/snippet}
@@ -50,8 +47,8 @@
 {:else if control === 'line'}
   <input
     {...attributes}
-    type={field.kind === 'email' ? 'email' : field.kind === 'phone' ? 'tel' : 'text'}
-    class="w-full {field.kind === 'phone' ? 'max-w-64' : ''}"
+    type={known?.kind.input ?? 'text'}
+    class="w-full {known?.kind.input === 'tel' ? 'max-w-64' : ''}"
     value={value ?? ''}
     oninput={(e) => onchange(e.currentTarget.value || null)}
   />
@@ -91,8 +88,8 @@
   <input
     {...attributes}
     type="datetime-local"
-    value={localTime(value)}
-    onchange={(e) => onchange(e.currentTarget.value ? new Date(e.currentTarget.value).toISOString() : null)}
+    value={shownMoment(value)}
+    onchange={(e) => onchange(readMoment(e.currentTarget.value) ?? null)}
   />
 {:else if control === 'choice'}
   <select

@@ -42,7 +42,7 @@
     const made = compilePath(binding.path, scopes, wb.index);
     if (!made.ok) return undefined;
     const read = made.value.read(wb.envAt(scopes));
-    const one = Array.isArray(read) && binding.take ? takeOf(read, binding.take) : read;
+    const one = Array.isArray(read) && binding.take ? takeOf(read, binding.take, made.value.type) : read;
     return Array.isArray(one) && !one.length ? undefined : one;
   });
 

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import type { Written } from '$lib/core/model/family';
   import { X } from '@lucide/svelte';
   import { formatNamed } from '$lib/core/formats';
   import type { Path } from '$lib/core/schema/path';
@@ -38,8 +39,8 @@
       ...use,
       options: { ...(options as FormatUse['options']), [name]: value as FormatUse['options'][string] },
     });
-  const refuse = (families: string[] | undefined) => (type: ValueType) =>
-    !families || families.includes(type.kind.family) ? undefined : 'This is no value of that kind.';
+  const refuse = (writes: Written | undefined) => (type: ValueType) =>
+    !writes || type.kind.family.formats.includes(writes) ? undefined : 'This is no value of that kind.';
 </script>
 
 {#if format}
@@ -54,7 +55,7 @@
             {scopes}
             path={options[control.name] as Path | undefined}
             label="{format.label}: {control.label}"
-            refuse={refuse(control.families)}
+            refuse={refuse(control.writes)}
             onpick={(path) => set(control.name, path)}
           />
         </span>

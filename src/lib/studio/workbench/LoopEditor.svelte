@@ -1,7 +1,6 @@
 <script lang="ts">
   import { X } from '@lucide/svelte';
   import { tellList } from '$lib/core/loops/evaluate';
-  import { ORDERED } from '$lib/core/loops/loop';
   import type { LoopSettings, LoopSource } from '$lib/core/schema/loop';
   import { pathWords } from '$lib/core/paths/built-ins';
   import type { ValueType } from '$lib/core/paths/scopes';
@@ -50,12 +49,9 @@
   const setSource = (value: LoopSource) => set('source', value, 'Set the source');
   const countTake = (type: ValueType) => takesFor(type).filter((take) => take !== 'listed');
   const noOrder = (type: ValueType) =>
-    ORDERED.has(type.kind.family) || (type.many && countTake(type).length) ? undefined : 'This has no order.';
-  const noGroup = (type: ValueType) =>
-    ['picture', 'file', 'embed', 'place', 'rows', 'rich'].includes(type.kind.family)
-      ? 'Nothing is grouped by this.'
-      : undefined;
-  const dated = (type: ValueType | undefined) => type?.kind.family === 'date' || type?.kind.family === 'datetime';
+    type.kind.family.order || (type.many && countTake(type).length) ? undefined : 'This has no order.';
+  const noGroup = (type: ValueType) => (type.kind.family.groups ? undefined : 'Nothing is grouped by this.');
+  const dated = (type: ValueType | undefined) => type?.kind.family.day !== undefined;
   const group = $derived(settings.group);
   const groupType = $derived(made?.loop?.group?.path.type);
   const leaveOut = $derived(settings.leaveOut ?? { current: false, above: false });

@@ -114,7 +114,7 @@
   function resultOf(choice: Choice, take: Take): string {
     const { type } = choice.entry;
     const env = wb.envAt(scopes);
-    const value = Array.isArray(choice.value) ? takeOf(choice.value, take) : choice.value;
+    const value = Array.isArray(choice.value) ? takeOf(choice.value, take, type) : choice.value;
     const said = asWords(value, typeAfter(type, take), env);
     return said === 'nothing' ? 'empty here' : said;
   }

@@ -30,9 +30,7 @@
     const slot = element.slots[control.slot ?? ''];
     const made = slot && 'bound' in slot ? compilePath(slot.bound.path, scopes, wb.index) : undefined;
     const fields = made?.ok ? ((made.value.type.settings as { fields?: Field[] }).fields ?? []) : [];
-    return fields.filter(
-      (field) => !control.families || control.families.includes(kindOf(field)?.kind.family ?? 'text'),
-    );
+    return fields.filter((field) => !control.fits || kindOf(field)?.kind.family.slots.includes(control.fits));
   }
   const chosen = $derived((element.props.columns ?? []) as string[]);
   function toggle(control: PropControl, id: string) {
@@ -50,7 +48,7 @@
   const refuse = (type: ValueType) => {
     const wanted = typeOf(part ?? { serves: [] }, wb.index);
     if (!wanted) return 'This part shows no record.';
-    if (type.kind.family !== 'relation') return 'This is no record.';
+    if (type.kind.family.leads !== 'record') return 'This is no record.';
     return type.typeIds.includes(wanted)
       ? undefined
       : `This is no ${wb.index.type(wanted)?.name.toLowerCase() ?? 'record of that kind'}.`;

@@ -157,7 +157,7 @@
               </select>
               {#if !isWhere(part)}
                 {#if operator && !part.other}<OperandInput
-                    terms={wb.model.terms}
+                    model={wb.index}
                     records={wb.records}
                     {operator}
                     {type}

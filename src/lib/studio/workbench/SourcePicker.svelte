@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { terms } from '$lib/core/model/kinds/terms';
   import { ChevronDown } from '@lucide/svelte';
   import type { LoopSource } from '$lib/core/schema/loop';
   import { fieldsOf } from '$lib/core/paths/items';
@@ -31,9 +32,9 @@
       (from) => (from !== 'archive' || wb.scopes.archive) && (from !== 'terms' || wb.model.taxonomies.length > 0),
     ),
   );
-  const notRecords = (type: ValueType) => (type.kind.family === 'relation' ? undefined : 'This holds no records.');
+  const notRecords = (type: ValueType) => (type.kind.family.leads === 'record' ? undefined : 'This holds no records.');
   const notValues = (type: ValueType) => (fieldsOf(type) ? undefined : 'This holds nothing to repeat over.');
-  const notTerms = (type: ValueType) => (type.kind.family === 'terms' ? undefined : 'These are no terms.');
+  const notTerms = (type: ValueType) => (type.kind === terms ? undefined : 'These are no terms.');
 
   /** The kind of source is asked first; which field, type or taxonomy it is begins with one that works. */
   let pending: 'relation' | 'values' | undefined = $state();

@@ -1,6 +1,5 @@
 <script lang="ts">
   import { X } from '@lucide/svelte';
-  import { ORDERED } from '$lib/core/loops/loop';
   import { noFacet, searchedFields } from '$lib/core/loops/visitors';
   import type { VisitorSettings } from '$lib/core/schema/loop';
   import { compilePath } from '$lib/core/paths/compile';
@@ -52,7 +51,7 @@
     const made = compilePath(path, scopes, wb.index);
     return made.ok ? made.value.type : undefined;
   };
-  const noSort = (type: ValueType) => (ORDERED.has(type.kind.family) && !type.many ? undefined : 'This has no order.');
+  const noSort = (type: ValueType) => (type.kind.family.order && !type.many ? undefined : 'This has no order.');
   let wrong = $state('');
   function addFacet(path: Path) {
     const type = typeOf(path);

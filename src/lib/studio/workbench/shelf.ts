@@ -85,7 +85,7 @@ export function shelfMaker(): (wb: Workbench, search: string, opened: ReadonlySe
             depth,
             words,
             empty: isNothing(value),
-            picture: entry.type.kind.family === 'picture' && typeof value === 'number' ? value : undefined,
+            picture: entry.type.kind.family.slots.includes('picture') && typeof value === 'number' ? value : undefined,
             open,
             uses: uses.get(key) ?? 0,
             scopes,

@@ -547,7 +547,12 @@ export class Workbench {
     const { recordTypeIds, loops } = this.scopesAt(id);
     const here =
       path.from === 'record' ? recordTypeIds : loops.find((loop) => path.from === `loop:${loop.id}`)?.typeIds;
-    const pieces = branchesFor(path, type, path.steps.length === 1 && path.steps[0] === '@type' ? here : undefined);
+    const pieces = branchesFor(
+      path,
+      type,
+      this.index,
+      path.steps.length === 1 && path.steps[0] === '@type' ? here : undefined,
+    );
     this.edit(
       `Made a branch for each ${type.label}`,
       ...pieces.map((piece, i): Operation => ({
@@ -615,7 +620,7 @@ export class Workbench {
   /** Whether a path from a place ends at a relation of several records. */
   leadsToSeveral(path: Path, scopes: Scopes): boolean {
     const made = compilePath(path, scopes, this.index);
-    return made.ok && made.value.type.many && made.value.type.kind.family === 'relation';
+    return made.ok && made.value.type.many && made.value.type.kind.family.leads === 'record';
   }
 
   /** What repeats over the values at a path; undefined where there is one. */
@@ -655,9 +660,10 @@ export class Workbench {
         ...change,
       });
       this.records = this.records.map((one) => (one.id === saved.id ? saved : one));
-      const kind = this.index.field(fieldId)?.field.kind ?? '';
+      const field = this.index.field(fieldId)?.field;
+      const kind = field && kindOf(field)?.kind;
       // A relation changes its other side too, and a picture may be new to the library.
-      if (['relation', 'picture', 'pictures', 'file', 'rows', 'richtext'].includes(kind)) {
+      if (kind?.pointsAt || kind?.refs) {
         const fresh = await send<{ records: ContentRecord[]; media: Media[] }>('GET', '/api/workbench');
         this.records = fresh.records;
         this.media = fresh.media;

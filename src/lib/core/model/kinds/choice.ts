@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { choice as family } from '../families/choice';
 import { fold } from '../../base/text';
 import { defineKind, pickOne } from './kind';
 
@@ -38,15 +39,17 @@ export const choice = defineKind({
   name: 'choice',
   label: 'Choice',
   glyph: '◈',
-  family: 'choice',
+  family,
   forFields: true,
   control: 'choice',
+  starts: ({ options = [] }) => ({ options }),
+  unset:
+    'Give the options after the change; values that match one by its words are kept, the others would be lost when you save.',
   settings: z.object({ options: Options }),
   settingControls: [{ name: 'options', label: 'Options', as: 'options', help: 'One on each line.' }],
   value: ({ options }) => oneOf(options),
   isEmpty: (value) => value === '',
   text: (value, { options }) => labelOf(value, options),
-  index: (value, { options }) => ({ text: value, number: positionOf(value, options) }),
   schema: ({ options }) => optionSchema(options),
   fromCell: (cell, { options }) => keyFromCell(cell, options),
   invent: (make, { options }) => pickOne(make, options)?.key,

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { keyFromCell, labelOf, oneOf, Options, optionSchema, positionOf } from './choice';
+import { choice as family } from '../families/choice';
+import { keyFromCell, labelOf, oneOf, Options, optionSchema } from './choice';
 import { defineKind, pickOne } from './kind';
 import { Limits, limitControls } from './limits';
 
@@ -7,9 +8,12 @@ export const choices = defineKind({
   name: 'choices',
   label: 'Choices',
   glyph: '⁘',
-  family: 'choice',
+  family,
   forFields: true,
   control: 'choices',
+  starts: ({ options = [] }) => ({ options }),
+  unset:
+    'Give the options after the change; values that match one by its words are kept, the others would be lost when you save.',
   settings: z.object({ options: Options, ...Limits }),
   settingControls: [{ name: 'options', label: 'Options', as: 'options', help: 'One on each line.' }, ...limitControls],
   many: () => true,
@@ -18,7 +22,6 @@ export const choices = defineKind({
   tidy: (values, { options }) => options.map((option) => option.key).filter((key) => values.includes(key)),
   isEmpty: (value) => value === '',
   text: (value, { options }) => labelOf(value, options),
-  index: (value, { options }) => ({ text: value, number: positionOf(value, options) }),
   schema: ({ options }) => optionSchema(options),
   fromCell: (cell, { options }) => keyFromCell(cell, options),
   invent: (make, { options }) => pickOne(make, options)?.key,

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { colour as family } from '../families/colour';
 import { defineKind } from './kind';
 
 /** The named colours of CSS Color 4, section 6.1, and `transparent`. */
@@ -16,7 +17,7 @@ export const colour = defineKind({
   name: 'colour',
   label: 'Colour',
   glyph: '◐',
-  family: 'colour',
+  family,
   forFields: true,
   control: 'colour',
   settings: z.object({}),
@@ -28,7 +29,6 @@ export const colour = defineKind({
       .regex(known, { error: 'This is a colour as CSS writes one, such as #5b2b4c, rgb(91 43 76) or plum.' }),
   isEmpty: (value) => value === '',
   text: (value) => value,
-  index: (value) => ({ text: value, sort: value }),
   schema: () => ({ type: 'string', maxLength: 80, pattern: COLOUR }),
   fromCell: (cell) => cell.trim().toLowerCase(),
   invent: (make) =>

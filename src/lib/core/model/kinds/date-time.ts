@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { dateTime as family } from '../families/date-time';
 import { writeInstant } from '../../base/write';
 import { defineKind } from './kind';
 
@@ -6,7 +7,7 @@ export const dateTime = defineKind({
   name: 'datetime',
   label: 'Date and time',
   glyph: '◔',
-  family: 'datetime',
+  family,
   forFields: true,
   control: 'datetime',
   settings: z.object({}),
@@ -15,7 +16,6 @@ export const dateTime = defineKind({
     z.iso.datetime({ offset: true, error: 'This is a moment with its offset, written 2026-05-31T14:30:00+02:00.' }),
   isEmpty: (value) => value === '',
   text: (value, _settings, reader) => writeInstant(value, reader.model.site.locale, reader.model.site.timeZone),
-  index: (value) => ({ number: Date.parse(value) }),
   schema: () => ({ type: 'string', format: 'date-time', pattern: '^\\d{4}-\\d{2}-\\d{2}T' }),
   // RFC 3339 lets applications part date and time by a space (5.6, note).
   fromCell: (cell) => cell.trim().replace(/^(\d{4}-\d{2}-\d{2}) /, '$1T'),

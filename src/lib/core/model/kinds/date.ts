@@ -1,12 +1,13 @@
 import { z } from 'zod';
-import { dayNumber, dayOf, isFullDate, writeDate } from '../../base/write';
+import { date as family } from '../families/date';
+import { dayOf, isFullDate, writeDate } from '../../base/write';
 import { defineKind } from './kind';
 
 export const date = defineKind({
   name: 'date',
   label: 'Date',
   glyph: '◷',
-  family: 'date',
+  family,
   forFields: true,
   control: 'date',
   settings: z.object({}),
@@ -17,7 +18,6 @@ export const date = defineKind({
     }),
   isEmpty: (value) => value === '',
   text: (value, _settings, reader) => writeDate(value, reader.model.site.locale, 'long'),
-  index: (value) => ({ number: dayNumber(value) }),
   schema: () => ({ type: 'string', format: 'date' }),
   fromCell: (cell) => cell.trim(),
   invent: (make) => dayOf(make.today + Math.floor(make.random() * 730) - 365),

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { fold } from '../../base/text';
+import { link as family } from '../families/link';
 import { defineKind } from './kind';
 
 /** An address as the HTML standard takes one (4.10.5.1.5, "valid e-mail address"). */
@@ -10,9 +10,11 @@ export const email = defineKind({
   name: 'email',
   label: 'E-mail address',
   glyph: '@',
-  family: 'link',
+  family,
+  role: 'link',
   forFields: true,
   control: 'line',
+  input: 'email',
   settings: z.object({}),
   settingControls: [],
   value: () =>
@@ -23,7 +25,6 @@ export const email = defineKind({
   isEmpty: (value) => value.trim() === '',
   text: (value) => value,
   url: (value) => `mailto:${value}`,
-  index: (value) => ({ text: fold(value), sort: value }),
   schema: () => ({ type: 'string', maxLength: 254, pattern: EMAIL }),
   fromCell: (cell) => cell.trim(),
   invent: (make) => `${make.words(1).toLowerCase()}@${make.words(1).toLowerCase()}.example`,

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { escapeHtml, fold } from '../../base/text';
+import { embed as family } from '../families/embed';
+import { escapeHtml } from '../../base/text';
 import { defineKind } from './kind';
 
 /** What is kept of an embed: where the player is, and words and shape for its frame. */
@@ -62,7 +63,8 @@ export const embed = defineKind({
   name: 'embed',
   label: 'Embed',
   glyph: '▷',
-  family: 'embed',
+  family,
+  outside: 'player',
   forFields: true,
   control: 'embed',
   settings: z.object({
@@ -101,7 +103,6 @@ export const embed = defineKind({
     mayEmbed(src, hosts)
       ? `<iframe class="player player-${frameShape(width, height)}" src="${escapeHtml(src)}" title="${escapeHtml(title ?? 'Player')}" sandbox="allow-scripts" allow="fullscreen" loading="lazy" referrerpolicy="no-referrer"></iframe>`
       : '',
-  index: (value) => ({ text: fold(value.src), sort: value.src }),
   schema: ({ hosts }) => ({
     type: 'object',
     properties: {

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { file as family } from '../families/file';
 import { fileAddress } from '../media';
 import { defineKind, pickOne } from './kind';
 
@@ -6,7 +7,7 @@ export const file = defineKind({
   name: 'file',
   label: 'File',
   glyph: '▤',
-  family: 'file',
+  family,
   forFields: true,
   control: 'media',
   settings: z.object({}),
@@ -22,7 +23,6 @@ export const file = defineKind({
     const media = reader.media(value);
     return media ? fileAddress(media) : '';
   },
-  index: (value) => ({ number: value }),
   schema: () => ({ type: 'integer', minimum: 1, description: 'Number of a file in the library' }),
   pointsAt: 'media',
   invent: (make) => pickOne(make, make.files),

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { icon as family } from '../families/icon';
 import { iconNamed, icons } from '../../base/icons';
 import { defineKind, pickOne } from './kind';
 
@@ -6,7 +7,7 @@ export const icon = defineKind({
   name: 'icon',
   label: 'Icon',
   glyph: '◭',
-  family: 'icon',
+  family,
   forFields: true,
   control: 'icon',
   settings: z.object({}),
@@ -17,7 +18,6 @@ export const icon = defineKind({
       .refine((name) => iconNamed(name) !== undefined, { error: 'There is no icon of this name in the set.' }),
   isEmpty: (value) => value === '',
   text: (value) => value.replace(/-/g, ' '),
-  index: (value) => ({ text: value, sort: value }),
   schema: () => ({ type: 'string', enum: icons.map((one) => one.name) }),
   fromCell: (cell) => cell.trim(),
   invent: (make) => pickOne(make, icons)?.name,

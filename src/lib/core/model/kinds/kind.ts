@@ -1,30 +1,7 @@
 import type { z } from 'zod';
+import type { Family, Role } from '../family';
 import type { Reader } from '../model-index';
-import type { Site } from '../../schema/model';
-
-/**
- * What rules, formats and slots ask of a value. Several kinds may share a family (text and long text), so that a new
- * kind works with what is there at once.
- */
-export type Family =
-  | 'text'
-  | 'rich'
-  | 'number'
-  | 'yesno'
-  | 'date'
-  | 'time'
-  | 'datetime'
-  | 'choice'
-  | 'link'
-  | 'picture'
-  | 'file'
-  | 'embed'
-  | 'icon'
-  | 'colour'
-  | 'place'
-  | 'relation'
-  | 'rows'
-  | 'terms';
+import type { Model, Site } from '../../schema/model';
 
 /** One control in the form that sets a field up. */
 export interface SettingControl {
@@ -55,16 +32,6 @@ export type Control =
   | 'records'
   | 'rows'
   | 'none';
-
-/**
- * What the database index holds of a value; each may be missing. Dates count in days, times in minutes, instants in
- * milliseconds since 1970. `sort` is text as written, for the order by collation.
- */
-export interface Indexed {
-  number?: number;
-  text?: string;
-  sort?: string;
-}
 
 /** Ids of what a value points at outside its own record. */
 export interface Refs {
@@ -100,13 +67,21 @@ export interface FieldKind<V = unknown, S = unknown> {
   /** Short mark on the shelf; a letter or sign, so that kinds differ without colour. */
   glyph: string;
   family: Family;
+  /** What shows one value at its best, where that is not what the family says. */
+  role?: Role;
+  /** What comes from outside as a value is reduced to: allowed markup, or the address of an allowed player. */
+  outside?: 'markup' | 'player';
   /** False for kinds that only built-in values have. */
   forFields: boolean;
   control: Control;
+  /** The type of a plain line of input, for the keyboards of phones. */
+  input?: 'email' | 'tel';
   settings: z.ZodType<S>;
   settingControls: SettingControl[];
-  /** Settings of a new field of this kind. */
-  starts?: () => Record<string, unknown>;
+  /** Settings of a new field of this kind, `from` those of the kind that it was before. */
+  starts?(from: Record<string, unknown>, model: Pick<Model, 'types'>): Record<string, unknown>;
+  /** What to do first, where values cannot become this kind before it is set up. */
+  unset?: string;
   /** Whether a field so set holds several values. */
   many?(settings: S): boolean;
   /** How many values a field so set takes at least and at most. */
@@ -126,8 +101,6 @@ export interface FieldKind<V = unknown, S = unknown> {
   blocks?(value: V, settings: S): string;
   /** The value as an address, for kinds that lead somewhere. */
   url?(value: V, reader: Reader): string;
-  /** What filters and orders look up; kinds without it cannot be ordered by. */
-  index?(value: V, settings: S): Indexed;
   /** The text in which visitors search a value; kinds without it are not searched. */
   words?(value: V, settings: S): string;
   /** One value as JSON Schema (2020-12). */
@@ -155,3 +128,11 @@ export function defineKind<V, S>(kind: FieldKind<V, S>): FieldKind {
 
 export const pickOne = <T>(make: Inventor, list: readonly T[]): T | undefined =>
   list[Math.floor(make.random() * list.length)];
+
+/** What shows one value, or several, at their best. */
+export const roleOf = ({ role, family }: Pick<FieldKind, 'role' | 'family'>, many: boolean): Role =>
+  many ? family.severalRole : (role ?? family.role);
+
+/** Whether the index holds values of a kind; those of relations and terms stand in tables of their own. */
+export const isIndexed = ({ family: { columns } }: Pick<FieldKind, 'family'>): boolean =>
+  Boolean(columns.number ?? columns.text ?? columns.sort);

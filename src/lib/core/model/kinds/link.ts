@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { fold, safeUrl } from '../../base/text';
+import { link as family } from '../families/link';
+import { safeUrl } from '../../base/text';
 import { defineKind } from './kind';
 
 /** What `safeUrl` lets through, as JSON Schema can say it: one of four schemes, or none. */
@@ -10,7 +11,7 @@ export const link = defineKind({
   name: 'link',
   label: 'Link',
   glyph: '↗',
-  family: 'link',
+  family,
   forFields: true,
   control: 'link',
   settings: z.object({}),
@@ -31,7 +32,6 @@ export const link = defineKind({
   isEmpty: (value) => value.url.trim() === '',
   text: (value) => value.label?.trim() || value.url.replace(/^https?:\/\/|^mailto:|^tel:|\/$/g, ''),
   url: (value) => safeUrl(value.url),
-  index: (value) => ({ text: fold(value.url), sort: value.url }),
   schema: () => ({
     type: 'object',
     properties: {

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { escapeHtml, fold } from '../../base/text';
+import { text as family } from '../families/text';
+import { escapeHtml } from '../../base/text';
 import { defineKind } from './kind';
 import { lengthControls, Lengths, lengthSchema, textOf } from './limits';
 
@@ -34,7 +35,8 @@ export const longText = defineKind({
   name: 'longtext',
   label: 'Long text',
   glyph: '¶',
-  family: 'text',
+  family,
+  role: 'story',
   forFields: true,
   control: 'area',
   settings: z.object(Lengths),
@@ -42,7 +44,6 @@ export const longText = defineKind({
   value: (settings) => textOf(settings, MOST),
   isEmpty: (value) => value.trim() === '',
   text: (value) => value,
-  index: (value) => ({ text: fold(value), sort: value }),
   words: (value) => value,
   schema: (settings) => lengthSchema(settings, MOST),
   invent: (make, { minLength = 0, maxLength = 2000 }) =>

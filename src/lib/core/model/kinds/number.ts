@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { number as family } from '../families/number';
 import { numberWriter } from '../../base/write';
 import { defineKind, neverEmpty } from './kind';
 
@@ -12,7 +13,7 @@ export const number = defineKind({
   name: 'number',
   label: 'Number',
   glyph: '#',
-  family: 'number',
+  family,
   forFields: true,
   control: 'number',
   settings: z.object({
@@ -38,7 +39,6 @@ export const number = defineKind({
   isEmpty: neverEmpty,
   text: (value, settings, reader) => writerOf(settings, reader.model.site.locale)(value),
   writer: (settings, site) => writerOf(settings, site.locale),
-  index: (value) => ({ number: value }),
   schema: ({ decimals, min, max }) => ({
     type: decimals === 0 ? 'integer' : 'number',
     ...(decimals ? { multipleOf: Number(`1e-${decimals}`) } : {}),

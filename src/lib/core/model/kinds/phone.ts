@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { fold } from '../../base/text';
+import { link as family } from '../families/link';
 import { defineKind } from './kind';
 
 /** Digits with the visual separators of RFC 3966 (5.1.1) and spaces; a plus before global numbers. */
@@ -9,9 +9,11 @@ export const phone = defineKind({
   name: 'phone',
   label: 'Telephone number',
   glyph: '✆',
-  family: 'link',
+  family,
+  role: 'link',
   forFields: true,
   control: 'line',
+  input: 'tel',
   settings: z.object({}),
   settingControls: [],
   value: () =>
@@ -27,7 +29,6 @@ export const phone = defineKind({
     const [number = '', extension] = value.split(/x|ext\.?/);
     return `tel:${number.replace(/[^0-9+]/g, '')}${extension ? `;ext=${extension.trim()}` : ''}`;
   },
-  index: (value) => ({ text: fold(value), sort: value }),
   schema: () => ({ type: 'string', maxLength: 40, pattern: PHONE }),
   fromCell: (cell) => cell.trim(),
   invent: (make) => `01632 960${String(Math.floor(make.random() * 1000)).padStart(3, '0')}`,

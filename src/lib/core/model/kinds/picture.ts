@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { picture as family } from '../families/picture';
 import { mediaAddress } from '../media';
 import { defineKind, pickOne } from './kind';
 
@@ -6,7 +7,7 @@ export const picture = defineKind({
   name: 'picture',
   label: 'Picture',
   glyph: '▣',
-  family: 'picture',
+  family,
   forFields: true,
   control: 'media',
   settings: z.object({}),
@@ -19,7 +20,6 @@ export const picture = defineKind({
     const media = reader.media(value);
     return media ? mediaAddress(media) : '';
   },
-  index: (value) => ({ number: value }),
   schema: () => ({ type: 'integer', minimum: 1, description: 'Number of a picture in the library' }),
   pointsAt: 'media',
   invent: (make) => pickOne(make, make.pictures),

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { fold } from '../../base/text';
+import { place as family } from '../families/place';
 import { defineKind } from './kind';
 
 /** "57.12, -4.71", with words for it in brackets or without. */
@@ -15,7 +15,7 @@ export const place = defineKind({
   name: 'place',
   label: 'Place',
   glyph: '◎',
-  family: 'place',
+  family,
   forFields: true,
   control: 'place',
   settings: z.object({}),
@@ -38,7 +38,6 @@ export const place = defineKind({
   isEmpty: () => false,
   text: ({ lat, lon, label }) => label || `${degrees(lat, ['N', 'S'])}, ${degrees(lon, ['E', 'W'])}`,
   words: ({ label }) => label ?? '',
-  index: ({ lat, label }) => ({ number: lat, text: label ? fold(label) : undefined, sort: label }),
   schema: () => ({
     type: 'object',
     properties: {

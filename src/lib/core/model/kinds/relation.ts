@@ -1,4 +1,6 @@
+import { newId } from '../../base/ids';
 import { z } from 'zod';
+import { relation as family } from '../families/relation';
 import { defineKind, neverEmpty, pickOne } from './kind';
 import { Limits, limitControls } from './limits';
 
@@ -6,9 +8,15 @@ export const relation = defineKind({
   name: 'relation',
   label: 'Relation',
   glyph: '⚯',
-  family: 'relation',
+  family,
   forFields: true,
   control: 'records',
+  starts: (_from, { types }) => ({
+    relationId: newId('rel'),
+    side: 'a',
+    many: true,
+    typeIds: types[0] ? [types[0].id] : [],
+  }),
   settings: z.object({
     /** The one fact both sides are views of; two fields with the same relation and different sides belong together. */
     relationId: z.string().min(1),
@@ -33,7 +41,6 @@ export const relation = defineKind({
     const record = reader.record(value);
     return record ? reader.addressOf(record) : '';
   },
-  index: (value) => ({ number: value }),
   schema: () => ({ type: 'integer', minimum: 1, description: 'Number of a record' }),
   pointsAt: 'record',
   invent: (make, { typeIds }) => pickOne(make, make.records(typeIds)),

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { fold, htmlText } from '../../base/text';
+import { rich as family } from '../families/rich';
+import { htmlText } from '../../base/text';
 import { defineKind } from './kind';
 import { lengthControls, Lengths, textOf } from './limits';
 
@@ -16,7 +17,8 @@ export const richText = defineKind({
   name: 'richtext',
   label: 'Rich text',
   glyph: '❡',
-  family: 'rich',
+  family,
+  outside: 'markup',
   forFields: true,
   control: 'rich',
   settings: z.object(Lengths),
@@ -32,7 +34,6 @@ export const richText = defineKind({
   isEmpty: (value) => !MEDIA.test(value) && htmlText(value).trim() === '',
   text: (value) => htmlText(value),
   blocks: (value) => value,
-  index: (value) => ({ text: fold(htmlText(value)) }),
   words: (value) => htmlText(value),
   schema: () => ({ type: 'string', contentMediaType: 'text/html', maxLength: MOST }),
   refs: (value) => ({ records: [], media: [...value.matchAll(PICTURE)].map((match) => Number(match[1])) }),

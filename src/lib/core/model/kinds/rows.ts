@@ -1,6 +1,7 @@
 import { z } from 'zod';
+import { rows as family } from '../families/rows';
 import { FieldSchema, type Field } from '../../schema/field';
-import { fieldSchema, kindOf, parseFields, parseValue } from '../field';
+import { fieldSchema, isList, kindOf, parseFields, parseValue } from '../field';
 import { defineKind, type Refs } from './kind';
 import { Limits, limitControls } from './limits';
 
@@ -51,9 +52,11 @@ export const rows = defineKind({
   name: 'rows',
   label: 'Rows',
   glyph: '☰',
-  family: 'rows',
+  family,
   forFields: true,
   control: 'rows',
+  starts: () => ({ fields: [] }),
+  unset: 'Rows have sub-fields of their own, so no value can be kept.',
   settings: z.object({
     fields: z
       .array(z.lazy(() => FieldSchema))
@@ -95,7 +98,7 @@ export const rows = defineKind({
   text: (row, { fields }, reader) =>
     each(fields, row)
       .map(({ value, kind, settings, many }) => {
-        if (kind.family === 'rows') return `${(value as unknown[]).length}`;
+        if (kind.family.leads === 'entry') return `${(value as unknown[]).length}`;
         return many || Array.isArray(value)
           ? (value as unknown[]).map((v) => kind.text(v, settings, reader)).join(', ')
           : kind.text(value, settings, reader);
@@ -139,8 +142,8 @@ export const rows = defineKind({
 export function inventValue(field: Field, make: Parameters<typeof rows.invent>[0]): unknown {
   const known = kindOf(field);
   if (!known) return undefined;
-  const { kind, settings, many } = known;
-  const list = many || kind.family === 'relation';
+  const { kind, settings } = known;
+  const list = isList(known);
   if (!list) return kind.invent(make, settings);
   const { least = 0, most = 4 } = kind.limits?.(settings) ?? {};
   const count = Math.max(least, Math.min(most, 1 + Math.floor(make.random() * 3)));

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { terms as family } from '../families/terms';
 import { defineKind } from './kind';
 
 /** The terms of one taxonomy that a record is filed under. Not a field of its own: every record has them. */
@@ -6,7 +7,7 @@ export const terms = defineKind({
   name: 'terms',
   label: 'Terms',
   glyph: '⌥',
-  family: 'terms',
+  family,
   forFields: false,
   control: 'none',
   settings: z.object({ taxonomyId: z.string() }),

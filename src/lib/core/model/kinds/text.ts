@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { fold } from '../../base/text';
+import { text as family } from '../families/text';
 import { defineKind } from './kind';
 import { lengthControls, Lengths, lengthSchema, textOf } from './limits';
 
@@ -9,7 +9,7 @@ export const text = defineKind({
   name: 'text',
   label: 'Text',
   glyph: 'T',
-  family: 'text',
+  family,
   forFields: true,
   control: 'line',
   settings: z.object(Lengths),
@@ -20,7 +20,6 @@ export const text = defineKind({
     }),
   isEmpty: (value) => value.trim() === '',
   text: (value) => value,
-  index: (value) => ({ text: fold(value), sort: value }),
   words: (value) => value,
   schema: (settings) => ({ ...lengthSchema(settings, MOST), pattern: '^[^\\r\\n]*$' }),
   invent: (make, { minLength = 0, maxLength = 80 }) =>

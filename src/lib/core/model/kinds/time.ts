@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { minutesOf, writeTime } from '../../base/write';
+import { time as family } from '../families/time';
+import { writeTime } from '../../base/write';
 import { defineKind } from './kind';
 
 /** A time of day without a date or zone: hours and minutes of RFC 3339's partial-time. */
@@ -9,7 +10,7 @@ export const time = defineKind({
   name: 'time',
   label: 'Time of day',
   glyph: '◴',
-  family: 'time',
+  family,
   forFields: true,
   control: 'time',
   settings: z.object({}),
@@ -20,7 +21,6 @@ export const time = defineKind({
       .regex(new RegExp(TIME), { error: 'This is a time from 00:00 to 23:59, written 14:30.' }),
   isEmpty: (value) => value === '',
   text: (value, _settings, reader) => writeTime(value, reader.model.site.locale),
-  index: (value) => ({ number: minutesOf(value) }),
   schema: () => ({ type: 'string', pattern: TIME }),
   fromCell: (cell) => cell.trim().replace(/^(\d\d:\d\d):\d\d$/, '$1'),
   invent: (make) =>

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { yesNo as family } from '../families/yes-no';
 import { fold } from '../../base/text';
 import { defineKind, neverEmpty } from './kind';
 
@@ -6,7 +7,7 @@ export const yesNo = defineKind({
   name: 'yesno',
   label: 'Yes or no',
   glyph: '✓',
-  family: 'yesno',
+  family,
   forFields: true,
   control: 'yesno',
   settings: z.object({ yes: z.string().max(80).optional(), no: z.string().max(80).optional() }),
@@ -17,7 +18,6 @@ export const yesNo = defineKind({
   value: () => z.boolean({ error: 'This is yes or no.' }),
   isEmpty: neverEmpty,
   text: (value, settings) => (value ? settings.yes || 'Yes' : settings.no || 'No'),
-  index: (value) => ({ number: value ? 1 : 0 }),
   schema: () => ({ type: 'boolean' }),
   fromCell: (cell, { yes = 'yes', no = 'no' }) => {
     const word = fold(cell.trim());

@@ -1,11 +1,9 @@
 import type { Operator } from './operator';
 
-const families: Operator['families'] = ['choice'];
-
 const isTest = (name: string, label: string, negative: boolean): Operator => ({
   name: `choice.${name}`,
   label,
-  families,
+  group: 'choice',
   takes: 'one',
   operand: 'same',
   negative,
@@ -16,7 +14,7 @@ const isTest = (name: string, label: string, negative: boolean): Operator => ({
 const yesNoTest = (name: string, label: string, wanted: boolean): Operator => ({
   name: `yesno.${name}`,
   label,
-  families: ['yesno'],
+  group: 'yesno',
   takes: 'one',
   operand: 'none',
   test: (value) => value === wanted,
@@ -29,7 +27,7 @@ export const choiceOperators: Operator[] = [
   {
     name: 'choice.oneof',
     label: 'is one of',
-    families,
+    group: 'choice',
     takes: 'one',
     operand: 'several',
     test: (value, operand) => (operand as unknown[]).includes(value),

@@ -1,4 +1,4 @@
-import type { Family } from '../../model/kinds/kind';
+import type { TestGroup } from '../../model/family';
 import type { Env } from '../../paths/env';
 import type { Operator } from './operator';
 
@@ -12,7 +12,7 @@ const spread = (ids: Id[], env: Env): Id[] => ids.flatMap((id) => env.model.belo
 const anyTest = (
   name: string,
   label: string,
-  families: Family[],
+  group: TestGroup,
   below: boolean,
   negative: boolean,
   takes: Operator['takes'] = 'either',
@@ -21,7 +21,7 @@ const anyTest = (
   return {
     name,
     label,
-    families,
+    group,
     takes,
     operand: 'several',
     negative,
@@ -33,10 +33,10 @@ const anyTest = (
   };
 };
 
-const allTest = (name: string, families: Family[], takes: Operator['takes'] = 'either'): Operator => ({
+const allTest = (name: string, group: TestGroup, takes: Operator['takes'] = 'either'): Operator => ({
   name,
   label: 'has all of',
-  families,
+  group,
   takes,
   operand: 'several',
   test: (value, operand) => list(operand).every((id) => list(value).includes(id)),
@@ -44,15 +44,15 @@ const allTest = (name: string, families: Family[], takes: Operator['takes'] = 'e
 });
 
 export const memberOperators: Operator[] = [
-  anyTest('terms.below', 'is, or lies below, any of', ['terms'], true, false),
-  anyTest('terms.any', 'is any of', ['terms'], false, false),
-  allTest('terms.all', ['terms']),
-  anyTest('terms.none', 'is none of', ['terms'], false, true),
-  anyTest('terms.nonebelow', 'is none of, nor below', ['terms'], true, true),
-  anyTest('relation.any', 'is any of', ['relation'], false, false),
-  allTest('relation.all', ['relation']),
-  anyTest('relation.none', 'is none of', ['relation'], false, true),
-  anyTest('choices.any', 'has any of', ['choice'], false, false, 'list'),
-  allTest('choices.all', ['choice'], 'list'),
-  anyTest('choices.none', 'has none of', ['choice'], false, true, 'list'),
+  anyTest('terms.below', 'is, or lies below, any of', 'terms', true, false),
+  anyTest('terms.any', 'is any of', 'terms', false, false),
+  allTest('terms.all', 'terms'),
+  anyTest('terms.none', 'is none of', 'terms', false, true),
+  anyTest('terms.nonebelow', 'is none of, nor below', 'terms', true, true),
+  anyTest('relation.any', 'is any of', 'records', false, false),
+  allTest('relation.all', 'records'),
+  anyTest('relation.none', 'is none of', 'records', false, true),
+  anyTest('choices.any', 'has any of', 'choices', false, false, 'list'),
+  allTest('choices.all', 'choices', 'list'),
+  anyTest('choices.none', 'has none of', 'choices', false, true, 'list'),
 ];

@@ -1,4 +1,4 @@
-import type { Family } from '../../model/kinds/kind';
+import type { TestGroup } from '../../model/family';
 import type { Env } from '../../paths/env';
 import type { ValueType } from '../../paths/scopes';
 
@@ -16,13 +16,13 @@ export type Lookup =
   | { by: 'presence'; not?: boolean };
 
 /**
- * One way to compare. `families` says which values it fits (none means every one); `takes` whether it wants one value
+ * One way to compare. `group` says which values it fits by their family (without one every value); `takes` whether it wants one value
  * or a list. On an empty value a test is false, and true where `negative`; only `counts` ones see empty lists.
  */
 export interface Operator {
   name: string;
   label: string;
-  families?: Family[];
+  group?: TestGroup;
   takes: 'one' | 'list' | 'either';
   operand: OperandShape;
   negative?: boolean;
@@ -45,6 +45,6 @@ export function outcome(operator: Operator, value: unknown, operand: unknown, en
 
 /** Whether an operator fits a value of this type. */
 export function fits(operator: Operator, type: ValueType): boolean {
-  if (operator.families && !operator.families.includes(type.kind.family)) return false;
+  if (operator.group && !type.kind.family.tests.includes(operator.group)) return false;
   return operator.takes === 'either' || (operator.takes === 'list') === type.many;
 }

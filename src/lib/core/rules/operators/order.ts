@@ -1,15 +1,10 @@
-import { dayNumber, localDay, minutesOf } from '../../base/write';
+import { dayNumber } from '../../base/write';
 import type { ValueType } from '../../paths/scopes';
 import type { Lookup, Operator } from './operator';
 
-const families: Operator['families'] = ['number', 'date', 'time', 'datetime'];
-
-/** The number by which a value of an ordered kind is compared: itself, days, minutes, or milliseconds since 1970. */
-function key(value: unknown, type: ValueType): number {
-  if (type.kind.family === 'number') return value as number;
-  if (type.kind.family === 'time') return minutesOf(value as string);
-  return type.kind.family === 'date' ? dayNumber(value as string) : Date.parse(value as string);
-}
+/** The number by which a value of an ordered kind is compared; that which the index has of it. */
+const key = (value: unknown, { kind, settings }: ValueType): number =>
+  kind.family.columns.number?.(value, settings) ?? Number.NaN;
 
 const compareTest = (
   name: string,
@@ -20,7 +15,7 @@ const compareTest = (
 ): Operator => ({
   name: `order.${name}`,
   label,
-  families,
+  group: 'order',
   takes: 'one',
   operand: 'same',
   negative,
@@ -36,10 +31,8 @@ const range = (operand: unknown, type: ValueType): [number, number] => {
 };
 
 /** Days from today, in the site's time zone, that a date or instant lies away; negative in the past. */
-const daysAway: NonNullable<Operator['seen']> = (value, _type, { today, model }) => {
-  const text = value as string;
-  return dayNumber(text.length > 10 ? localDay(new Date(text), model.site.timeZone) : text) - dayNumber(today);
-};
+const daysAway: NonNullable<Operator['seen']> = (value, { kind }, { today, model }) =>
+  dayNumber(kind.family.day?.(value, model.site) ?? '') - dayNumber(today);
 
 const dayTest = (
   name: string,
@@ -50,13 +43,14 @@ const dayTest = (
 ): Operator => ({
   name: `day.${name}`,
   label,
-  families: ['date', 'datetime'],
+  group: 'days',
   takes: 'one',
   operand: days ? 'days' : 'none',
   seen: daysAway,
   test: (value, operand) => holds(value as number, Number(operand ?? 0)),
   lookup: (operand, env, type) => {
-    if (type.kind.family !== 'date') return undefined;
+    // Days of instants follow the clocks of the site, and are left for memory.
+    if (!type.kind.family.daysIndexed) return undefined;
     const today = dayNumber(env.today);
     const [from, to] = bounds(Number(operand ?? 0));
     return { by: 'number', between: [today + from, today + to] };
@@ -76,7 +70,7 @@ export const orderOperators: Operator[] = [
   {
     name: 'order.between',
     label: 'is between',
-    families,
+    group: 'order',
     takes: 'one',
     operand: 'range',
     prepare: range,

@@ -1,12 +1,9 @@
-import { fold, htmlText } from '../../base/text';
 import type { ValueType } from '../../paths/scopes';
 import type { Operator } from './operator';
 
-const families: Operator['families'] = ['text', 'rich', 'link'];
-const words = (value: unknown, type: ValueType): string => {
-  if (typeof value === 'object' && value !== null) return fold((value as { url: string }).url);
-  return fold(type.kind.family === 'rich' ? htmlText(String(value)) : String(value));
-};
+/** A value as the index has it for comparing; constants of links and rich text are words already. */
+const words = (value: unknown, { kind, settings }: ValueType): string =>
+  kind.family.columns.text?.(value, settings) ?? '';
 
 type Compare = (value: string, operand: string) => boolean;
 
@@ -19,7 +16,7 @@ const textTest = (
 ): Operator => ({
   name: `text.${name}`,
   label,
-  families,
+  group: 'text',
   takes: 'one',
   operand: 'same',
   negative,
@@ -46,7 +43,7 @@ export const textOperators: Operator[] = [
   {
     name: 'text.oneof',
     label: 'is one of',
-    families,
+    group: 'text',
     takes: 'one',
     operand: 'several',
     prepare: (operand, type) => (operand as unknown[]).map((one) => words(one, type)),

@@ -8,7 +8,7 @@ const wholeTest = (
 ): Operator => ({
   name: `whole.${name}`,
   label,
-  families: ['number'],
+  group: 'whole',
   takes: 'one',
   operand,
   test: (value, n) => Number.isInteger(value) && holds(value as number, Number(n ?? 0)),

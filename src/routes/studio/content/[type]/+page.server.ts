@@ -1,3 +1,4 @@
+import { kindOf, leadsOf } from '$lib/core/model/field';
 import { error } from '@sveltejs/kit';
 import { typesServed } from '$lib/core/templates/served';
 import { readTemplateHeads } from '$lib/server/services/templates';
@@ -26,13 +27,13 @@ export const load: PageServerLoad = async ({ params, url }) => {
   });
   const ids = table.records.flatMap((record) =>
     type.fields.flatMap((field) =>
-      field.kind === 'relation' ? ((record.values[field.id] ?? []) as number[]).slice(0, 4) : [],
+      leadsOf(field) === 'record' ? ((record.values[field.id] ?? []) as number[]).slice(0, 4) : [],
     ),
   );
   const pictures = table.records.flatMap((record) =>
     type.fields.flatMap((field) => {
       const value = record.values[field.id];
-      if (!['picture', 'pictures', 'file'].includes(field.kind) || value === undefined) return [];
+      if (kindOf(field)?.kind.pointsAt !== 'media' || value === undefined) return [];
       return [(Array.isArray(value) ? value[0] : value) as number];
     }),
   );

@@ -3,7 +3,8 @@
   import { SvelteSet } from 'svelte/reactivity';
   import { goto, invalidateAll } from '$app/navigation';
   import { indexModel, kindOf, type Field } from '$lib/core/model/model';
-  import { ORDERED } from '$lib/core/loops/loop';
+  import { roleOfField } from '$lib/core/model/field';
+  import type { Role } from '$lib/core/model/family';
   import { mediaAddress } from '$lib/core/model/media';
   import type { Problem } from '$lib/core/base/result';
   import type { Group } from '$lib/core/schema/rule';
@@ -20,15 +21,17 @@
   const index = $derived(indexModel(data.model));
   const titles = $derived(new Map(data.titles.map((one) => [one.id, one])));
   const media = $derived(new Map(data.media.map((one) => [one.id, one])));
-  const pictureField = $derived(
-    data.type.fields.find((field) => field.kind === 'picture' || field.kind === 'pictures'),
-  );
+  const pictureField = $derived(data.type.fields.find((field) => roleOfField(field)?.startsWith('picture')));
 
   /** Columns that people chose for this type, kept on this computer. */
   const place = $derived(`plum-thread:columns:${data.type.id}`);
+  /** Long text, media and bare addresses say little in a column. */
+  const LONG: readonly (Role | undefined)[] = ['story', 'player', 'button'];
+  const inTables = (field: Field): boolean =>
+    !LONG.includes(roleOfField(field)) && kindOf(field)?.kind.pointsAt !== 'media';
   const usual = $derived(
     data.type.fields
-      .filter((field) => !['longtext', 'richtext', 'picture', 'pictures', 'file', 'embed', 'link'].includes(field.kind))
+      .filter((field) => inTables(field))
       .slice(0, 5)
       .map((field) => field.id),
   );
@@ -63,7 +66,7 @@
   }
   const sortable = (field: Field) => {
     const known = kindOf(field);
-    return known !== undefined && !known.many && ORDERED.has(known.kind.family);
+    return known !== undefined && !known.many && known.kind.family.order !== undefined;
   };
   const sortTo = (step: string) =>
     address({ sort: sortStep === step && !sortDown ? `-${step}` : step, page: undefined });
@@ -289,9 +292,11 @@
               {#if pictureField}<th class="w-14"><span class="sr-only">{pictureField.label}</span></th>{/if}
               {@render heading('@title', 'Title')}
               {#each columns as field (field.id)}
-                {#if sortable(field)}{@render heading(field.id, field.label, field.kind === 'number')}{:else}<th
-                    class="px-3 py-1.5 font-semibold whitespace-nowrap">{field.label}</th
-                  >{/if}
+                {#if sortable(field)}{@render heading(
+                    field.id,
+                    field.label,
+                    Boolean(kindOf(field)?.kind.family.figures),
+                  )}{:else}<th class="px-3 py-1.5 font-semibold whitespace-nowrap">{field.label}</th>{/if}
               {/each}
               {@render heading('@changed', 'Changed')}
               {@render heading('@status', 'Status')}
@@ -333,7 +338,7 @@
                     media: (id) => media.get(id),
                   })}
                   <td
-                    class="max-w-44 truncate px-3 py-1.5 whitespace-nowrap {field.kind === 'number'
+                    class="max-w-44 truncate px-3 py-1.5 whitespace-nowrap {kindOf(field)?.kind.family.figures
                       ? 'text-right tabular-nums'
                       : ''}"
                     title={words}>{words}</td

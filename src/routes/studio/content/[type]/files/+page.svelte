@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { roleOfField } from '$lib/core/model/field';
   import TypeTabs from '$lib/studio/content/TypeTabs.svelte';
   import ImportSteps from '$lib/studio/exchange/ImportSteps.svelte';
 
@@ -16,7 +17,7 @@
       label: 'Text files (Markdown)',
       about: 'One file for each record, with YAML on top and its text below, in a zip.',
     },
-    ...(data.type.fields.some((field) => field.kind === 'place')
+    ...(data.type.fields.some((field) => roleOfField(field) === 'map')
       ? [{ format: 'geojson', label: 'Map data (GeoJSON)', about: 'Each record a feature at its place.' }]
       : []),
     {
