@@ -45,7 +45,7 @@ module.exports = {
       comment: 'The core uses small pure libraries only.',
       severity: 'error',
       from: { path: '^src/lib/core/' },
-      to: { dependencyTypes: ['npm'], pathNot: '^node_modules/(zod|yaml|culori|css-tree|libphonenumber-js)/' },
+      to: { dependencyTypes: ['npm'], pathNot: '^node_modules/(zod|yaml|culori|css-tree|libphonenumber-js|lucide)/' },
     },
     {
       name: 'core-no-node',

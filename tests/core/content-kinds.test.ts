@@ -41,6 +41,7 @@ const FIELDS: Field[] = [
   field('date', 'date'),
   field('time', 'time'),
   field('datetime', 'datetime'),
+  field('duration', 'duration'),
   field('choice', 'choice', options),
   field('choices', 'choices', { ...options, least: 1, most: 2 }),
   field('link', 'link'),

@@ -44,6 +44,9 @@ const FILLED: Record<string, Partial<Nested>> = {
   link: { slots: { label: { fixed: 'Words' }, link: boundTo('record', ['web']) } },
   button: { slots: { label: { fixed: 'Words' }, link: boundTo('record', ['web']), icon: boundTo('record', ['sign']) } },
   section: { children: [{ kind: 'text' }], slots: { background: boundTo('record', ['photo']) } },
+  quote: {
+    slots: { words: boundTo('record', ['name']), source: { fixed: 'A warden' }, link: boundTo('record', ['web']) },
+  },
   divider: {},
   spacer: {},
   pictures: { slots: { source: boundTo('record', ['gallery']) } },
@@ -75,7 +78,7 @@ describe('every kind of element', () => {
   it('is described completely, and works as it starts', () => {
     expect(new Set(elements.map((kind) => kind.name)).size).toBe(elements.length);
     for (const kind of elements) {
-      expect(kind.label && kind.about && kind.glyph).toBeTruthy();
+      expect(kind.label && kind.about && kind.sign.length).toBeTruthy();
       const props = kind.props.parse({}) as Record<string, unknown>;
       for (const control of kind.controls) {
         const known = control.name in props || control.as === 'about';

@@ -10,7 +10,7 @@ const house = model.types[0]!;
 describe('kinds of field', () => {
   it('have names of their own and complete descriptions', () => {
     expect(new Set(kinds.map((kind) => kind.name)).size).toBe(kinds.length);
-    for (const kind of kinds) expect(kind.label && kind.glyph && kind.family).toBeTruthy();
+    for (const kind of kinds) expect(kind.label && kind.sign.length && kind.family).toBeTruthy();
   });
 
   // The table of emptiness that all else rests on: 0 and "no" are values.

@@ -1,3 +1,6 @@
+import { families } from '../../src/lib/core/model/families';
+import { kindNamed, kinds } from '../../src/lib/core/model/kinds';
+import { register } from '../../src/lib/core/model/kinds/registry';
 import fc from 'fast-check';
 import { afterAll, describe, expect, it } from 'vitest';
 import type { ContentRecord } from '../../src/lib/core/schema/record';
@@ -21,7 +24,7 @@ import { scopeOfArchive, type ArchiveOf } from '../../src/lib/core/addresses/arc
 import { takesFor, typeAfter } from '../../src/lib/core/paths/takes';
 import { run, select } from '../../src/lib/server/database/connect';
 import { forgetAnswers } from '../../src/lib/server/queries/kept';
-import { loadRecords } from '../../src/lib/server/queries/load';
+import { loadMedia, loadRecords } from '../../src/lib/server/queries/load';
 import { batchPool, drawComplete } from '../../src/lib/server/queries/pool';
 import { saveAuthor } from '../../src/lib/server/services/authors';
 import { readModel, saveSite } from '../../src/lib/server/services/model';
@@ -79,7 +82,26 @@ const KINDS = [
   'relation',
   'rows',
   'colour',
+  'duration',
+  'email',
+  'phone',
+  'icon',
+  'place',
+  'embed',
+  'picture',
+  'pictures',
+  'file',
 ];
+/** Kinds made up as the test runs, one in every family that fields have: nothing may go by the name of a kind. */
+const made = (name: string) => `made_${name}`;
+register(
+  families.flatMap((family) => {
+    const like = kinds.find((kind) => kind.family === family && kind.forFields);
+    return like ? [{ ...like, name: made(like.name), label: `Made-up ${like.label}` }] : [];
+  }),
+);
+/** What a made-up kind is like. */
+const likeOf = (kind: string) => kind.replace(/^made_/, '');
 const DAYS = ['2025-12-31', '2026-01-01', '2026-06-14', '2026-06-15', '2026-06-16', '2027-02-28', '0987-03-04'];
 
 /** A source of random choices that a failing run can be made again from. */
@@ -100,7 +122,8 @@ function chooser(seed: number) {
 type Chooser = ReturnType<typeof chooser>;
 
 function makeField(make: Chooser, typeKey: string, at: number, typeIds: string[]): Field {
-  const kind = make.pick(KINDS);
+  const plain = make.pick(KINDS);
+  const kind = make.chance(0.4) && kindNamed(made(plain)) ? made(plain) : plain;
   const id = `${typeKey}_${at}_${kind}`;
   const options = make.some(TAGS, 4).map((key) => ({ key, label: key.toUpperCase() }));
   const settings: Record<string, unknown> =
@@ -114,14 +137,15 @@ function makeField(make: Chooser, typeKey: string, at: number, typeIds: string[]
         typeIds: make.some(typeIds, 2).concat(make.pick(typeIds)).slice(0, 1),
       },
       rows: { fields: [plainField(`${id}_a`, 'A', 'text'), plainField(`${id}_b`, 'B', 'number')] },
-    }[kind] ?? {};
+      embed: { hosts: ['films.example.org'] },
+    }[plain] ?? {};
   return plainField(id, `${kind} ${at}`, kind, settings as Record<string, unknown>);
 }
 
 function makeValue(make: Chooser, field: Field): unknown {
   if (make.chance(0.3)) return undefined;
   const keys = (field.settings.options as { key: string }[] | undefined)?.map(({ key }) => key) ?? [];
-  switch (field.kind) {
+  switch (likeOf(field.kind)) {
     case 'text':
     case 'longtext':
       return make.pick(TEXTS);
@@ -145,6 +169,26 @@ function makeValue(make: Chooser, field: Field): unknown {
       return { url: make.pick(['https://a.example/', 'https://b.example/x', '/huts/']), label: '' };
     case 'colour':
       return make.pick(['#aabbcc', '#102030']);
+    case 'duration':
+      return make.pick(['PT0S', 'PT1H', 'PT60M', 'PT90M', 'P1D', 'PT24H', 'P1M', 'P30D', 'P31D', 'P1Y', 'PT0.5S']);
+    case 'email':
+      return make.pick(['ash@a.example', 'ASH@a.example', 'b.c@example.org']);
+    case 'phone':
+      return make.pick(['01632 960001', '+44 1632 960002']);
+    case 'icon':
+      return make.pick(['mountain', 'bed', 'tent']);
+    case 'place':
+      return make.pick([
+        { lat: 0, lon: 0 },
+        { lat: 57.1, lon: -4.7, label: 'Ash' },
+      ]);
+    case 'embed':
+      return { src: make.pick(['https://films.example.org/a', 'https://films.example.org/b']) };
+    case 'picture':
+    case 'file':
+      return make.pick(MEDIA);
+    case 'pictures':
+      return make.some(MEDIA, 3);
     case 'rows':
       return Array.from({ length: make.below(3) }, () => ({
         [`${field.id}_a`]: make.pick(TEXTS.filter((text) => text.trim())),
@@ -154,6 +198,9 @@ function makeValue(make: Chooser, field: Field): unknown {
       return undefined;
   }
 }
+
+/** Files of the library. */
+const MEDIA = [1, 2, 3];
 
 interface World {
   model: ModelIndex;
@@ -180,6 +227,11 @@ async function fill(make: Chooser): Promise<World> {
       await saveTerm({ id: `t${i}`, taxonomyId: 'area', parentId, name: `Term ${i}`, slug: `term-${i}`, position: i }),
     );
   }
+  for (const id of MEDIA)
+    await run(
+      "INSERT INTO media (id, name, mime, width, height, alt, file, size, focal_x, focal_y, hash, created) VALUES (?, ?, 'image/png', 10, 10, '', ?, 1, 0.5, 0.5, ?, NOW())",
+      [id, `${id}.png`, `${id}.png`, `hash${id}`],
+    );
   const authors = [];
   for (const name of ['Ada', 'Ben']) authors.push((await saveAuthor({ name, slug: name.toLowerCase() })).id);
   const typeIds = ['a', 'b', 'c'].slice(0, 1 + make.below(3));
@@ -199,7 +251,7 @@ async function fill(make: Chooser): Promise<World> {
     for (let i = 0, count = 5 + make.below(20); i < count; i++) {
       const values: Record<string, unknown> = {};
       for (const field of type.fields) {
-        if (field.kind === 'relation') {
+        if (likeOf(field.kind) === 'relation') {
           const { typeIds: far, many } = field.settings as { typeIds: string[]; many: boolean };
           const linked = make.some(
             far.flatMap((id) => ids.get(id) ?? []),
@@ -280,8 +332,8 @@ function operandFor(make: Chooser, type: ValueType, world: World): unknown {
       return make.pick(world.model.terms).id;
     case 'relation':
       return make.pick([...world.records.map((record) => record.id), ...world.gone, 1]);
-    case 'colour':
-      return '#aabbcc';
+    case 'duration':
+      return make.pick(['PT0S', 'PT1H', 'PT90M', 'P1D', 'P30D', 'P1M']);
     case 'link':
       return make.pick(['https://a.example/', 'example', '/']);
     default:
@@ -379,7 +431,10 @@ function makeList(make: Chooser, world: World) {
     const word = () => make.pick(answersOf(type, model))?.word ?? 'nothing';
     if (!facet.range) asked[facet.key] = [word(), ...(make.chance(0.4) ? [word()] : [])];
     else {
-      const end = () => (type.kind.family.name === 'number' ? make.pick(['0', '-5', '12', '1e15']) : make.pick(DAYS));
+      const end = () =>
+        make.pick(
+          { number: ['0', '-5', '12', '1e15'], duration: ['PT1H', 'P1D', 'PT90M'] }[type.kind.family.name] ?? DAYS,
+        );
       if (make.chance(0.6)) asked[`${facet.key}-from`] = [end()];
       if (make.chance(0.6)) asked[`${facet.key}-to`] = [end()];
     }
@@ -415,7 +470,7 @@ describe('the same list everywhere', () => {
         drops = [drop];
         const world = await fill(make);
         const { model, records } = world;
-        const memory = memoryPool(records, [], false);
+        const memory = memoryPool(records, await loadMedia(MEDIA), false);
         for (let n = 0; n < LISTS; n++) {
           const { loop, archive, asked, current, above, settings } = makeList(make, world);
           const said = () => JSON.stringify({ n, archive, asked, settings });

@@ -88,9 +88,10 @@ export function writeInstant(instant: string, locale: string, timeZone: string, 
 export function writeList(
   items: string[],
   locale: string,
-  type: 'conjunction' | 'disjunction' = 'conjunction',
+  type: 'conjunction' | 'disjunction' | 'unit' = 'conjunction',
+  style: 'long' | 'short' | 'narrow' = 'long',
 ): string {
-  return keep(`L|${locale}|${type}`, () => new Intl.ListFormat(locale, { type })).format(items);
+  return keep(`L|${locale}|${type}|${style}`, () => new Intl.ListFormat(locale, { type, style })).format(items);
 }
 
 /** English suffixes by CLDR's ordinal categories; other languages write the number with a full stop, or as it is. */

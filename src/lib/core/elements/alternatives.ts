@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/split.mjs';
 import { z } from 'zod';
 import type { Env } from '../paths/env';
 import { defineElement } from './element';
@@ -6,7 +7,7 @@ export const alternatives = defineElement({
   name: 'alternatives',
   label: 'Alternatives',
   about: 'Shows exactly one of what it holds: the first whose rule holds.',
-  glyph: 'Y',
+  sign,
   group: 'Repeats and pieces',
   holds: true,
   props: z.object({}),

@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/user-round.mjs';
 import { z } from 'zod';
 import { altOf, drawImage } from './common';
 import { defineElement } from './element';
@@ -6,7 +7,7 @@ export const author = defineElement({
   name: 'author',
   label: 'Author line',
   about: 'Who wrote it, with their picture and the day it was published.',
-  glyph: '@',
+  sign,
   group: 'Values',
   holds: false,
   props: z.object({ round: z.boolean().default(true) }),

@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/square.mjs';
 import { z } from 'zod';
 import { drawHolder, holderControls, holderProps, holderSlots } from './common';
 import { defineElement, pick } from './element';
@@ -6,7 +7,7 @@ export const box = defineElement({
   name: 'box',
   label: 'Box',
   about: 'Holds elements together: below each other, in a row, in a grid, or one over the other.',
-  glyph: '▢',
+  sign,
   group: 'Layout',
   holds: true,
   props: z.object({

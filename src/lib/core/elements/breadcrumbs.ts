@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/chevrons-right.mjs';
 import { z } from 'zod';
 import { addressOf } from '../addresses/addresses';
 import { addressOfArchive, periodWords, titleOfArchive, type ArchiveOf } from '../addresses/archives';
@@ -9,7 +10,7 @@ export const breadcrumbs = defineElement({
   name: 'breadcrumbs',
   label: 'Breadcrumbs',
   about: 'The way from the front page to this one.',
-  glyph: '›',
+  sign,
   group: 'Values',
   holds: false,
   props: z.object({

@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/square-mouse-pointer.mjs';
 import { z } from 'zod';
 import { drawIcon } from '../base/icons';
 import { linkWords } from './common';
@@ -7,7 +8,7 @@ export const button = defineElement({
   name: 'button',
   label: 'Button',
   about: 'A call to do something that leads to an address, with an icon if you like.',
-  glyph: '⊡',
+  sign,
   group: 'Words',
   holds: false,
   props: z.object({

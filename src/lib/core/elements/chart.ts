@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/chart-column.mjs';
 import { z } from 'zod';
 import { drawChart } from '../draw/chart';
 import { kindOf, type Field } from '../model/model';
@@ -11,7 +12,7 @@ export const chart = defineElement({
   name: 'chart',
   label: 'Chart from rows',
   about: 'The numbers of rows as bars or a line, drawn in the page itself.',
-  glyph: '▟',
+  sign,
   group: 'Values',
   holds: false,
   props: z.object({

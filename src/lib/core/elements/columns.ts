@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/columns-2.mjs';
 import { z } from 'zod';
 import { GAP } from './common';
 import { defineElement, pick } from './element';
@@ -6,7 +7,7 @@ export const columns = defineElement({
   name: 'columns',
   label: 'Columns',
   about: 'Puts each element it holds into a column; on narrow screens they stand below each other.',
-  glyph: '▥',
+  sign,
   group: 'Layout',
   holds: true,
   props: z.object({

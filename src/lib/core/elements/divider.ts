@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/minus.mjs';
 import { z } from 'zod';
 import { defineElement, pick } from './element';
 
@@ -5,7 +6,7 @@ export const divider = defineElement({
   name: 'divider',
   label: 'Divider',
   about: 'A line between what stands above and below.',
-  glyph: '—',
+  sign,
   group: 'Layout',
   holds: false,
   props: z.object({ look: z.enum(['line', 'dots', 'short']).default('line') }),

@@ -1,3 +1,4 @@
+import type { Sign } from '../base/icons';
 import type { z } from 'zod';
 import type { LoopSettings } from '../schema/loop';
 import type { CompiledLoop } from '../loops/compiled';
@@ -80,8 +81,8 @@ export interface ElementKind<P = Record<string, unknown>> {
   label: string;
   /** One sentence on what it is for. */
   about: string;
-  /** Short mark in the outline. */
-  glyph: string;
+  /** Drawn beside its name in the outline and where elements are chosen. */
+  sign: Sign;
   group: (typeof ELEMENT_GROUPS)[number];
   /** Whether it holds other elements. */
   holds: boolean;

@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/square-play.mjs';
 import { z } from 'zod';
 import { withoutMarkup } from './common';
 import { defineElement } from './element';
@@ -6,7 +7,7 @@ export const embed = defineElement({
   name: 'embed',
   label: 'Player',
   about: 'A film or sound in a frame of its own, from the hosts that its field allows.',
-  glyph: '▷',
+  sign,
   group: 'Pictures',
   holds: false,
   props: z.object({}),

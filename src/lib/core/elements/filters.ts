@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/list-filter.mjs';
 import { z } from 'zod';
 import { writeNumber } from '../base/write';
 import type { CompiledLoop, Facet } from '../loops/compiled';
@@ -23,7 +24,7 @@ export const filters = defineElement({
   label: 'Filters for visitors',
   about:
     'Where visitors search a list, keep to some of it and choose its order; what they may choose is said in the loop.',
-  glyph: '⊻',
+  sign,
   group: 'Repeats and pieces',
   holds: false,
   props,

@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/heading-1.mjs';
 import { z } from 'zod';
 import { withoutLinks } from './common';
 import { defineElement, pick } from './element';
@@ -6,7 +7,7 @@ export const heading = defineElement({
   name: 'heading',
   label: 'Heading',
   about: 'A heading of level 1 to 6; it may lead somewhere.',
-  glyph: 'H',
+  sign,
   group: 'Words',
   holds: false,
   props: z.object({

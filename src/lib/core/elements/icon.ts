@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/shapes.mjs';
 import { z } from 'zod';
 import { drawIcon } from '../base/icons';
 import { withoutLinks } from './common';
@@ -7,7 +8,7 @@ export const icon = defineElement({
   name: 'icon',
   label: 'Icon',
   about: 'A sign of the shipped set, with words beside it if you like; it may lead somewhere.',
-  glyph: '◭',
+  sign,
   group: 'Pictures',
   holds: false,
   props: z.object({ size: z.enum(['s', 'm', 'l', 'xl']).default('m') }),

@@ -20,6 +20,7 @@ import { pageSlot } from './page-slot';
 import { part } from './part';
 import { picture } from './picture';
 import { pictures } from './pictures';
+import { quote } from './quote';
 import { rating } from './rating';
 import { search } from './search';
 import { section } from './section';
@@ -38,6 +39,7 @@ export const elements: ElementKind[] = [
   spacer,
   heading,
   text,
+  quote,
   button,
   link,
   picture,

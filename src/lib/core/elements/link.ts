@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/link.mjs';
 import { z } from 'zod';
 import { linkWords } from './common';
 import { defineElement, pick } from './element';
@@ -6,7 +7,7 @@ export const link = defineElement({
   name: 'link',
   label: 'Link',
   about: 'Words that lead to an address.',
-  glyph: '↗',
+  sign,
   group: 'Words',
   holds: false,
   // The looks of a button were here before there was an element for it, and are still drawn.

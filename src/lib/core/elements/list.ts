@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/list.mjs';
 import { z } from 'zod';
 import { escapeHtml } from '../base/text';
 import { defineElement, pick } from './element';
@@ -6,7 +7,7 @@ export const list = defineElement({
   name: 'list',
   label: 'List',
   about: 'Each of several values on a line of its own, such as choices, terms or the titles of related records.',
-  glyph: '≔',
+  sign,
   group: 'Values',
   holds: false,
   props: z.object({

@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/repeat.mjs';
 import { z } from 'zod';
 import { NO_PAGE, pageAsked, turnAt } from '../loops/evaluate';
 import { groupItems, type Group } from '../loops/group';
@@ -34,7 +35,7 @@ export const loop = defineElement({
   name: 'loop',
   label: 'Loop',
   about: 'Repeats what it holds for each record of a list, or for each row, picture, choice or term.',
-  glyph: '∥',
+  sign,
   group: 'Repeats and pieces',
   holds: true,
   props,

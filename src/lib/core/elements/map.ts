@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/map.mjs';
 import { z } from 'zod';
 import { drawMap, planMap, type MapPoint } from '../draw/map';
 import { defineElement, pick } from './element';
@@ -8,7 +9,7 @@ export const map = defineElement({
   name: 'map',
   label: 'Map picture',
   about: 'Places drawn on a net of degrees with a scale, without anything from outside.',
-  glyph: '◎',
+  sign,
   group: 'Values',
   holds: false,
   props: z.object({

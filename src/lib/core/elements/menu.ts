@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/menu.mjs';
 import { z } from 'zod';
 import type { MenuEntry } from '../schema/menu';
 import type { ModelIndex } from '../model/model-index';
@@ -11,7 +12,7 @@ export const menu = defineElement({
   name: 'menu',
   label: 'Menu',
   about: 'Links to records, terms, archives and addresses, in the order of one of the site’s menus.',
-  glyph: '≡',
+  sign,
   group: 'Repeats and pieces',
   holds: false,
   props: z.object({

@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/app-window.mjs';
 import { z } from 'zod';
 import { defineElement } from './element';
 
@@ -5,7 +6,7 @@ export const pageSlot = defineElement({
   name: 'slot',
   label: 'The page',
   about: 'In the frame: where the page itself stands.',
-  glyph: '⊞',
+  sign,
   group: 'Repeats and pieces',
   holds: false,
   only: ['frame'],

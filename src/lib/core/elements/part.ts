@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/puzzle.mjs';
 import { z } from 'zod';
 import { PathSchema } from '../schema/path';
 import { defineElement } from './element';
@@ -6,7 +7,7 @@ export const part = defineElement({
   name: 'part',
   label: 'Part',
   about: 'A piece that several templates share; it shows a record of the place it stands in.',
-  glyph: '❖',
+  sign,
   group: 'Repeats and pieces',
   holds: false,
   props: z.object({

@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/image.mjs';
 import { z } from 'zod';
 import { altOf, drawImage, SHAPE, SHAPES, withoutMarkup } from './common';
 import { defineElement, pick } from './element';
@@ -13,7 +14,7 @@ export const picture = defineElement({
   name: 'picture',
   label: 'Picture',
   about: 'One picture, in its own shape or cut to one around its focal point; it may lead somewhere.',
-  glyph: '▣',
+  sign,
   group: 'Pictures',
   holds: false,
   props: z.object({

@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/images.mjs';
 import { z } from 'zod';
 import { mediaAddress } from '../model/media';
 import { altOf, drawImage, GAP, SHAPE, SHAPES } from './common';
@@ -7,7 +8,7 @@ export const pictures = defineElement({
   name: 'pictures',
   label: 'Picture set',
   about: 'Several pictures side by side or in a grid; each may lead to its full size.',
-  glyph: '▦',
+  sign,
   group: 'Pictures',
   holds: false,
   props: z.object({

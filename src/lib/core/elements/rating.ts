@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/star.mjs';
 import { z } from 'zod';
 import { writeNumber } from '../base/write';
 import { defineElement, pick } from './element';
@@ -13,7 +14,7 @@ export const rating = defineElement({
   name: 'rating',
   label: 'Rating',
   about: 'A number as signs filled in a row, in halves where the number has them.',
-  glyph: '★',
+  sign,
   group: 'Values',
   holds: false,
   props: z.object({

@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/search.mjs';
 import { z } from 'zod';
 import { SEARCH } from '../base/reserved';
 import { escapeHtml } from '../base/text';
@@ -7,7 +8,7 @@ export const search = defineElement({
   name: 'search',
   label: 'Search box',
   about: 'Where visitors search the whole site; leads to the search’s archive.',
-  glyph: '⌕',
+  sign,
   group: 'Repeats and pieces',
   holds: false,
   props: z.object({

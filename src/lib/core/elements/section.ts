@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/rows-2.mjs';
 import { z } from 'zod';
 import { drawHolder, holderControls, holderProps, holderSlots } from './common';
 import { defineElement, pick } from './element';
@@ -6,7 +7,7 @@ export const section = defineElement({
   name: 'section',
   label: 'Section',
   about: 'A band of the page: its ground reaches from edge to edge, what it holds keeps to a width.',
-  glyph: '▭',
+  sign,
   group: 'Layout',
   holds: true,
   props: z.object({

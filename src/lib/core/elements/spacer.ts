@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/move-vertical.mjs';
 import { z } from 'zod';
 import { defineElement, pick } from './element';
 
@@ -5,7 +6,7 @@ export const spacer = defineElement({
   name: 'spacer',
   label: 'Spacer',
   about: 'Empty room; in a row it takes all that is left.',
-  glyph: '↕',
+  sign,
   group: 'Layout',
   holds: false,
   props: z.object({ size: z.enum(['s', 'm', 'l', 'xl']).default('m') }),

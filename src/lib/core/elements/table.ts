@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/table.mjs';
 import { z } from 'zod';
 import { kindOf, type Field } from '../model/model';
 import type { Env } from '../paths/env';
@@ -26,7 +27,7 @@ export const table = defineElement({
   name: 'table',
   label: 'Table from rows',
   about: 'Rows as lines and their sub-fields as columns; a column that is empty in every row is left out.',
-  glyph: '▤',
+  sign,
   group: 'Values',
   holds: false,
   props: z.object({

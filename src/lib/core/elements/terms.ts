@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/tags.mjs';
 import { z } from 'zod';
 import { addressOfArchive } from '../addresses/archives';
 import { escapeHtml } from '../base/text';
@@ -7,7 +8,7 @@ export const terms = defineElement({
   name: 'terms',
   label: 'Terms',
   about: 'What a record is filed under, as labels or as a line, with the terms above if you like.',
-  glyph: '⊂',
+  sign,
   group: 'Values',
   holds: false,
   props: z.object({

@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/pilcrow.mjs';
 import { z } from 'zod';
 import { defineElement, pick } from './element';
 
@@ -5,7 +6,7 @@ export const text = defineElement({
   name: 'text',
   label: 'Text',
   about: 'A line or paragraphs of text, with words before and after a bound value.',
-  glyph: '¶',
+  sign,
   group: 'Words',
   holds: false,
   props: z.object({

@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/refresh-cw.mjs';
 import { z } from 'zod';
 import { defineElement, pick } from './element';
 
@@ -11,7 +12,7 @@ export const turn = defineElement({
   label: 'Special turn',
   about:
     'In a loop: another item for some turns, the head of a group, what stands between, or what there is instead of nothing.',
-  glyph: '↻',
+  sign,
   group: 'Repeats and pieces',
   holds: true,
   props: z.object({

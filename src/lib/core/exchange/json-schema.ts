@@ -5,7 +5,9 @@ import { FieldSchema, type Field } from '../schema/field';
 import { parseContentType } from '../model/model';
 import type { ContentType } from '../schema/model';
 import type { ModelIndex } from '../model/model-index';
+import { kinds } from '../model/kinds';
 import type { JsonSchema } from '../model/kinds/kind';
+import type { SchemaInside, SchemaNode } from '../model/kinds/schema-node';
 import { fail, ok, problem, type Problem, type Result } from '../base/result';
 import { keyOf, slugOf } from '../base/text';
 import { plainSchema } from './cells';
@@ -68,26 +70,6 @@ const Node: z.ZodType<SchemaNode> = z.lazy(() =>
     'x-plum-thread': z.looseObject({}).optional(),
   }),
 ) as z.ZodType<SchemaNode>;
-interface SchemaNode {
-  title?: string;
-  description?: string;
-  type?: string | string[];
-  format?: string;
-  enum?: unknown[];
-  oneOf?: { const?: unknown; title?: string }[];
-  properties?: Record<string, SchemaNode>;
-  required?: string[];
-  items?: SchemaNode;
-  minimum?: number;
-  maximum?: number;
-  multipleOf?: number;
-  minLength?: number;
-  maxLength?: number;
-  minItems?: number;
-  maxItems?: number;
-  'x-plum-thread'?: Record<string, unknown>;
-}
-
 const words = (name: string) =>
   name
     .replace(/[_-]+/g, ' ')
@@ -187,56 +169,16 @@ function kindFrom(
   at: string,
   depth: number,
 ): { kind: string; settings: Record<string, unknown> } | undefined {
-  const type = (Array.isArray(node.type) ? node.type : [node.type]).find((t) => t !== 'null');
-  const { minLength, maxLength, minimum, maximum, minItems, maxItems } = node;
-  const options = node.oneOf?.every((o) => typeof o.const === 'string')
-    ? node.oneOf.map((o) => ({ key: o.const as string, label: o.title ?? (o.const as string) }))
-    : node.enum?.length && node.enum.every((o) => typeof o === 'string' && o)
-      ? (node.enum as string[]).map((key) => ({ key: key.slice(0, 60), label: key.slice(0, 120) }))
-      : undefined;
-  if (options && (!type || type === 'string')) return { kind: 'choice', settings: { options } };
-  switch (type) {
-    case 'boolean':
-      return { kind: 'yesno', settings: {} };
-    case 'integer':
-    case 'number': {
-      const decimals =
-        type === 'integer' ? 0 : node.multipleOf ? Math.max(0, Math.round(-Math.log10(node.multipleOf))) : undefined;
-      return { kind: 'number', settings: { min: minimum, max: maximum, decimals } };
-    }
-    case 'string': {
-      const kind = { date: 'date', 'date-time': 'datetime', email: 'email', 'idn-email': 'email' }[node.format ?? ''];
-      if (kind) return { kind, settings: {} };
-      if (/^(uri|iri|uri-reference)$/.test(node.format ?? '')) return { kind: 'link', settings: {} };
-      return { kind: (maxLength ?? 0) > 500 ? 'longtext' : 'text', settings: { minLength, maxLength } };
-    }
-    case 'object': {
-      const properties = Object.keys(node.properties ?? {});
-      if (properties.includes('lat') && properties.some((p) => p === 'lon' || p === 'lng'))
-        return { kind: 'place', settings: {} };
-      if (!properties.length) return undefined;
-      return { kind: 'rows', settings: { fields: fieldsFrom(node, left, at, depth + 1), most: 1 } };
-    }
-    case 'array': {
-      if (!node.items) return undefined;
-      if (node.items.type === 'object' || node.items.properties) {
-        const fields = fieldsFrom(node.items, left, at, depth + 1);
-        return fields.length ? { kind: 'rows', settings: { fields, least: minItems, most: maxItems } } : undefined;
-      }
-      const item = kindFrom(node.items, left, at, depth + 1);
-      if (item?.kind === 'choice')
-        return { kind: 'choices', settings: { ...item.settings, least: minItems, most: maxItems } };
-      if (!item) return undefined;
-      const value = FieldSchema.parse({
-        id: newId('f'),
-        key: 'value',
-        label: 'Value',
-        kind: item.kind,
-        settings: item.settings,
-      });
-      return { kind: 'rows', settings: { fields: [value], least: minItems, most: maxItems } };
-    }
-    default:
-      return undefined;
+  const inside: SchemaInside = {
+    fields: (inner) => fieldsFrom(inner, left, at, depth + 1),
+    value: (inner) => {
+      const made = kindFrom(inner, left, at, depth + 1);
+      return made && FieldSchema.parse({ id: newId('f'), key: 'value', label: 'Value', ...made });
+    },
+  };
+  for (const kind of [...kinds].sort((a, b) => Number(a.last ?? false) - Number(b.last ?? false))) {
+    const settings = kind.forFields ? kind.fromSchema?.(node, inside) : undefined;
+    if (settings) return { kind: kind.name, settings };
   }
+  return undefined;
 }

@@ -1,6 +1,7 @@
 import { choice } from './choice';
 import { cut } from './cut';
 import { date } from './date';
+import { duration } from './duration';
 import { email } from './email';
 import type { Format } from './format';
 import { letterCase } from './letter-case';
@@ -13,7 +14,21 @@ import { time } from './time';
 import { yesNo } from './yes-no';
 
 /** Every format, in the order in which the picker offers them. A new format is one file here and one line in this list. */
-export const formats: Format[] = [date, time, number, yesNo, choice, link, phone, email, list, cut, plain, letterCase];
+export const formats: Format[] = [
+  date,
+  time,
+  duration,
+  number,
+  yesNo,
+  choice,
+  link,
+  phone,
+  email,
+  list,
+  cut,
+  plain,
+  letterCase,
+];
 
 const byName = new Map(formats.map((format) => [format.name, format]));
 

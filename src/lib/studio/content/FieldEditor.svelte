@@ -142,7 +142,7 @@
       }}
     >
       {#each kinds.filter((k) => k.forFields && (k.family.leads !== 'record' || !saved || leadsOf(saved) === 'record')) as one (one.name)}<option
-          value={one.name}>{one.glyph}&ensp;{one.label}</option
+          value={one.name}>{one.label}</option
         >{/each}
     </select></label
   >

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Sign from '$lib/ui/Sign.svelte';
   import { ChevronDown, ChevronRight, GripVertical, X } from '@lucide/svelte';
   import { untrack } from 'svelte';
   import { SvelteSet } from 'svelte/reactivity';
@@ -98,7 +99,7 @@
               size={14}
               class="shrink-0 text-faded"
             />{/if}
-          <span class="w-4 shrink-0 text-center font-mono text-faded" aria-hidden="true">{kind?.glyph}</span>
+          <Sign sign={kind?.sign} class="text-faded" />
           <span class="truncate font-medium">{field.label || 'A new field'}</span>
           <span class="shrink-0 text-faded"
             >{kind?.label}{kind?.family.leads === 'entry'

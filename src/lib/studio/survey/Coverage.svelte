@@ -34,7 +34,6 @@
               at,
               depth: within.length,
               branch: Boolean(branchOf),
-              glyph: elementNamed(element.kind)?.glyph ?? '',
               name: wb.titleOf(id),
               shown: coverage?.totals[at] ?? 0,
               end: wb.looseEnds.find((end) => end.elementId === id && end.via === 'rule')?.what,

@@ -37,6 +37,10 @@
   };
   const Large = $derived(LARGE[control]);
 
+  /** What was typed, in the form in which it is kept. */
+  const asTyped = (text: string): unknown =>
+    text === '' ? null : (known?.kind.fromCell?.(text, known.settings) ?? text);
+
   const attributes = $derived({ id, 'aria-invalid': invalid, 'aria-describedby': describedby });
 </script>
 
@@ -49,8 +53,10 @@
     {...attributes}
     type={known?.kind.input ?? 'text'}
     class="w-full {known?.kind.input === 'tel' ? 'max-w-64' : ''}"
+    placeholder={known?.kind.example}
     value={value ?? ''}
     oninput={(e) => onchange(e.currentTarget.value || null)}
+    onchange={(e) => onchange(asTyped(e.currentTarget.value))}
   />
 {:else if control === 'area'}
   <textarea

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Sign from '$lib/ui/Sign.svelte';
   import { ChevronDown, ChevronRight } from '@lucide/svelte';
   import { onMount, untrack } from 'svelte';
   import { samePath } from '$lib/core/schema/path';
@@ -144,10 +145,7 @@
               {#if row.folded}<ChevronRight size={12} />{:else}<ChevronDown size={12} />{/if}
             </span>
           {/if}
-          <span
-            class="w-3.5 shrink-0 text-center font-mono text-xs {gone ? 'text-faded/70' : 'text-faded'}"
-            aria-hidden="true">{row.glyph}</span
-          >
+          <Sign sign={row.sign} size={13} class={gone ? 'text-faded/70' : 'text-faded'} />
           <span class="min-w-0 grow leading-tight {gone ? 'text-faded' : ''}">
             <span class="block truncate {gone ? 'line-through decoration-weld/70' : ''}">{row.label}</span>
             {#if gone && gone !== 'above'}

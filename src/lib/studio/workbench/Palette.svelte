@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Sign from '$lib/ui/Sign.svelte';
   import { Plus } from '@lucide/svelte';
   import { Popover } from 'bits-ui';
   import { elements } from '$lib/core/elements';
@@ -82,7 +83,7 @@
                   onpointerdown={(event) => drag.press(event, () => ((open = false), { what: 'new', kind: kind.name }))}
                   onclick={() => put(kind.name)}
                 >
-                  <span class="w-4 shrink-0 text-center font-mono text-faded" aria-hidden="true">{kind.glyph}</span>
+                  <Sign sign={kind.sign} size={16} class="mt-0.5 text-faded" />
                   <span class="min-w-0">
                     <span class="block leading-tight font-medium">{kind.label}</span>
                     <span class="line-clamp-2 text-xs leading-tight text-faded">{kind.about}</span>

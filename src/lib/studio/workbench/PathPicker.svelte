@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Sign from '$lib/ui/Sign.svelte';
   import { ChevronDown, Repeat } from '@lucide/svelte';
   import { Popover } from 'bits-ui';
   import { fold } from '$lib/core/base/text';
@@ -199,9 +200,7 @@
                 onclick={() => pick(choice)}
                 class="flex w-full items-start gap-2 px-3 py-1 text-left enabled:hover:bg-linen focus-visible:bg-linen disabled:cursor-default"
               >
-                <span class="mt-px w-3.5 shrink-0 text-center font-mono text-xs text-faded"
-                  >{choice.entry.type.kind.glyph}</span
-                >
+                <Sign sign={choice.entry.type.kind.sign} size={13} class="mt-0.5 text-faded" />
                 <span class="min-w-0 grow">
                   <span class="block truncate leading-tight {choice.why ? 'text-faded' : ''}"
                     >{choice.entry.type.label}</span

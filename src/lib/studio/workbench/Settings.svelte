@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Sign from '$lib/ui/Sign.svelte';
   import { Copy, Group as WrapIcon, Shapes, Trash2, Ungroup } from '@lucide/svelte';
   import { Tabs } from 'bits-ui';
   import { elementNamed } from '$lib/core/elements';
@@ -126,7 +127,7 @@
   ></div>
   <Tabs.Root value={tab} onValueChange={(value) => (wanted = value)} class="flex min-h-0 grow flex-col">
     <div class="flex h-9 shrink-0 items-center gap-3 border-b border-hairline pr-2 pl-3">
-      <span class="font-mono text-faded" aria-hidden="true">{kind?.glyph}</span>
+      <Sign sign={kind?.sign} size={15} class="text-faded" />
       {#if several > 1}
         <span class="font-semibold">{several} elements</span>
         <span class="text-faded">shown: {wb.nameOf(element.id)}</span>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Sign from '$lib/ui/Sign.svelte';
   import { ChevronDown, ChevronRight, Pencil, Search } from '@lucide/svelte';
   import { SvelteSet } from 'svelte/reactivity';
   import { elementNamed } from '$lib/core/elements';
@@ -143,9 +144,8 @@
                     ondblclick={(event) => place(row, event.shiftKey)}
                     onkeydown={(event) => onKey(event, row)}
                   >
-                    <span
-                      class="w-3.5 shrink-0 text-center font-mono text-xs text-faded"
-                      title={row.entry.type.kind.label}>{row.entry.type.kind.glyph}</span
+                    <span class="mt-0.5 text-faded" title={row.entry.type.kind.label}
+                      ><Sign sign={row.entry.type.kind.sign} size={13} /></span
                     >
                     <span class="min-w-0 grow">
                       <span class="block truncate leading-tight {row.uses ? 'font-medium' : ''}">{row.entry.label}</span

@@ -1,3 +1,4 @@
+import type { Sign as SignShape } from '$lib/core/base/icons';
 import { elementNamed } from '$lib/core/elements';
 import { fixedWords, sentenceOf } from '$lib/core/templates/names';
 import { pathWords } from '$lib/core/paths/built-ins';
@@ -8,7 +9,7 @@ import type { Workbench } from './workbench.svelte';
 export interface OutlineRow {
   id: string;
   depth: number;
-  glyph: string;
+  sign: SignShape | undefined;
   label: string;
   /** Why it is not on the page in front of the designer; undefined while it is. */
   gone?: 'rule' | 'empty' | 'above';
@@ -50,7 +51,7 @@ export function outlineRows(wb: Workbench): OutlineRow[] {
     return {
       id,
       depth,
-      glyph: kind?.glyph ?? '',
+      sign: kind?.sign,
       label: element.name || sentenceOf(element, wb.index) || bound || fixedWords(element) || (kind?.label ?? ''),
       gone: undefined,
       why: undefined,

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Sign from '$lib/ui/Sign.svelte';
   import { ArrowLeft, ArrowRight } from '@lucide/svelte';
   import { invalidateAll } from '$app/navigation';
   import { kindNamed } from '$lib/core/model/kinds';
@@ -67,11 +68,9 @@
           <ul class="px-4 py-2">
             {#each type.fields.slice(0, 8) as field (field.id)}
               <li class="flex items-baseline gap-2 py-px">
-                <span class="w-4 text-center font-mono text-xs text-faded" aria-hidden="true"
-                  >{kindNamed(field.kind)?.glyph}</span
-                ><span class="truncate">{field.label}</span><span class="ml-auto text-xs whitespace-nowrap text-faded"
-                  >{kindNamed(field.kind)?.label}</span
-                >
+                <Sign sign={kindNamed(field.kind)?.sign} size={13} class="self-center text-faded" /><span
+                  class="truncate">{field.label}</span
+                ><span class="ml-auto text-xs whitespace-nowrap text-faded">{kindNamed(field.kind)?.label}</span>
               </li>
             {:else}<li class="text-faded">No fields yet.</li>{/each}
             {#if type.fields.length > 8}<li class="pl-6 text-xs text-faded">and {type.fields.length - 8} more</li>{/if}

@@ -1,5 +1,8 @@
 import set from './set.json';
 
+/** A drawing in a box of 24 by 24, as the Lucide set (ISC licence) has it: elements of SVG with their attributes. */
+export type Sign = readonly (readonly [string, Readonly<Record<string, string | number>>])[];
+
 /** One icon of the shipped set: its name, words to find it by, and what is drawn in a box of 24 by 24. */
 export interface Icon {
   name: string;

@@ -3,6 +3,7 @@ import { choice } from './choice';
 import { colour } from './colour';
 import { date } from './date';
 import { dateTime } from './date-time';
+import { duration } from './duration';
 import { embed } from './embed';
 import { file } from './file';
 import { icon } from './icon';
@@ -27,6 +28,7 @@ export const families: readonly Family[] = [
   date,
   time,
   dateTime,
+  duration,
   choice,
   link,
   picture,

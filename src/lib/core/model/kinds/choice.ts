@@ -1,3 +1,5 @@
+import { optionsIn } from './schema-node';
+import sign from 'lucide/dist/esm/icons/circle-dot.mjs';
 import { z } from 'zod';
 import { choice as family } from '../families/choice';
 import { fold } from '../../base/text';
@@ -38,7 +40,7 @@ export const optionSchema = (options: Option[]) => ({
 export const choice = defineKind({
   name: 'choice',
   label: 'Choice',
-  glyph: '◈',
+  sign,
   family,
   forFields: true,
   control: 'choice',
@@ -51,6 +53,10 @@ export const choice = defineKind({
   isEmpty: (value) => value === '',
   text: (value, { options }) => labelOf(value, options),
   schema: ({ options }) => optionSchema(options),
+  fromSchema: (node) => {
+    const options = optionsIn(node);
+    return options && { options };
+  },
   fromCell: (cell, { options }) => keyFromCell(cell, options),
   invent: (make, { options }) => pickOne(make, options)?.key,
 });

@@ -1,3 +1,5 @@
+import { optionsIn, typeOfNode } from './schema-node';
+import sign from 'lucide/dist/esm/icons/list-checks.mjs';
 import { z } from 'zod';
 import { choice as family } from '../families/choice';
 import { keyFromCell, labelOf, oneOf, Options, optionSchema } from './choice';
@@ -7,7 +9,7 @@ import { Limits, limitControls } from './limits';
 export const choices = defineKind({
   name: 'choices',
   label: 'Choices',
-  glyph: '⁘',
+  sign,
   family,
   forFields: true,
   control: 'choices',
@@ -23,6 +25,10 @@ export const choices = defineKind({
   isEmpty: (value) => value === '',
   text: (value, { options }) => labelOf(value, options),
   schema: ({ options }) => optionSchema(options),
+  fromSchema: (node) => {
+    const options = typeOfNode(node) === 'array' && node.items ? optionsIn(node.items) : undefined;
+    return options && { options, least: node.minItems, most: node.maxItems };
+  },
   fromCell: (cell, { options }) => keyFromCell(cell, options),
   invent: (make, { options }) => pickOne(make, options)?.key,
 });

@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/palette.mjs';
 import { z } from 'zod';
 import { colour as family } from '../families/colour';
 import { defineKind } from './kind';
@@ -16,7 +17,7 @@ const known = new RegExp(COLOUR);
 export const colour = defineKind({
   name: 'colour',
   label: 'Colour',
-  glyph: '◐',
+  sign,
   family,
   forFields: true,
   control: 'colour',

@@ -1,3 +1,5 @@
+import { isText } from './schema-node';
+import sign from 'lucide/dist/esm/icons/calendar-clock.mjs';
 import { z } from 'zod';
 import { dateTime as family } from '../families/date-time';
 import { writeInstant } from '../../base/write';
@@ -6,7 +8,7 @@ import { defineKind } from './kind';
 export const dateTime = defineKind({
   name: 'datetime',
   label: 'Date and time',
-  glyph: '◔',
+  sign,
   family,
   forFields: true,
   control: 'datetime',
@@ -18,6 +20,7 @@ export const dateTime = defineKind({
   text: (value, _settings, reader) => writeInstant(value, reader.model.site.locale, reader.model.site.timeZone),
   schema: () => ({ type: 'string', format: 'date-time', pattern: '^\\d{4}-\\d{2}-\\d{2}T' }),
   // RFC 3339 lets applications part date and time by a space (5.6, note).
+  fromSchema: (node) => (isText(node, 'date-time') ? {} : undefined),
   fromCell: (cell) => cell.trim().replace(/^(\d{4}-\d{2}-\d{2}) /, '$1T'),
   invent: (make) =>
     new Date((make.today + Math.floor(make.random() * 365)) * 86_400_000 + Math.floor(make.random() * 96) * 900_000)

@@ -1,3 +1,5 @@
+import { isText } from './schema-node';
+import sign from 'lucide/dist/esm/icons/calendar.mjs';
 import { z } from 'zod';
 import { date as family } from '../families/date';
 import { dayOf, isFullDate, writeDate } from '../../base/write';
@@ -6,7 +8,7 @@ import { defineKind } from './kind';
 export const date = defineKind({
   name: 'date',
   label: 'Date',
-  glyph: '◷',
+  sign,
   family,
   forFields: true,
   control: 'date',
@@ -19,6 +21,7 @@ export const date = defineKind({
   isEmpty: (value) => value === '',
   text: (value, _settings, reader) => writeDate(value, reader.model.site.locale, 'long'),
   schema: () => ({ type: 'string', format: 'date' }),
+  fromSchema: (node) => (isText(node, 'date') ? {} : undefined),
   fromCell: (cell) => cell.trim(),
   invent: (make) => dayOf(make.today + Math.floor(make.random() * 730) - 365),
 });

@@ -1,3 +1,5 @@
+import { isText } from './schema-node';
+import sign from 'lucide/dist/esm/icons/at-sign.mjs';
 import { z } from 'zod';
 import { link as family } from '../families/link';
 import { defineKind } from './kind';
@@ -9,7 +11,7 @@ const EMAIL =
 export const email = defineKind({
   name: 'email',
   label: 'E-mail address',
-  glyph: '@',
+  sign,
   family,
   role: 'link',
   forFields: true,
@@ -26,6 +28,7 @@ export const email = defineKind({
   text: (value) => value,
   url: (value) => `mailto:${value}`,
   schema: () => ({ type: 'string', maxLength: 254, pattern: EMAIL }),
+  fromSchema: (node) => (isText(node, 'email', 'idn-email') ? {} : undefined),
   fromCell: (cell) => cell.trim(),
   invent: (make) => `${make.words(1).toLowerCase()}@${make.words(1).toLowerCase()}.example`,
 });

@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/square-play.mjs';
 import { z } from 'zod';
 import { embed as family } from '../families/embed';
 import { escapeHtml } from '../../base/text';
@@ -62,7 +63,7 @@ const Pixels = z.number().int().min(1).max(10_000).optional();
 export const embed = defineKind({
   name: 'embed',
   label: 'Embed',
-  glyph: '▷',
+  sign,
   family,
   outside: 'player',
   forFields: true,

@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/file.mjs';
 import { z } from 'zod';
 import { file as family } from '../families/file';
 import { fileAddress } from '../media';
@@ -6,7 +7,7 @@ import { defineKind, pickOne } from './kind';
 export const file = defineKind({
   name: 'file',
   label: 'File',
-  glyph: '▤',
+  sign,
   family,
   forFields: true,
   control: 'media',

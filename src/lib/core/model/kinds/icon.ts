@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/shapes.mjs';
 import { z } from 'zod';
 import { icon as family } from '../families/icon';
 import { iconNamed, icons } from '../../base/icons';
@@ -6,7 +7,7 @@ import { defineKind, pickOne } from './kind';
 export const icon = defineKind({
   name: 'icon',
   label: 'Icon',
-  glyph: '◭',
+  sign,
   family,
   forFields: true,
   control: 'icon',

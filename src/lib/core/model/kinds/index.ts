@@ -3,6 +3,7 @@ import { choices } from './choices';
 import { colour } from './colour';
 import { date } from './date';
 import { dateTime } from './date-time';
+import { duration } from './duration';
 import { email } from './email';
 import { embed } from './embed';
 import { file } from './file';
@@ -36,6 +37,7 @@ export const kinds: FieldKind[] = [
   date,
   time,
   dateTime,
+  duration,
   choice,
   choices,
   link,

@@ -1,3 +1,5 @@
+import type { Sign } from '../../base/icons';
+import type { SchemaInside, SchemaNode } from './schema-node';
 import type { z } from 'zod';
 import type { Family, Role } from '../family';
 import type { Reader } from '../model-index';
@@ -64,8 +66,8 @@ export type JsonSchema = Record<string, unknown>;
 export interface FieldKind<V = unknown, S = unknown> {
   name: string;
   label: string;
-  /** Short mark on the shelf; a letter or sign, so that kinds differ without colour. */
-  glyph: string;
+  /** Drawn beside its name on the shelf and in forms. */
+  sign: Sign;
   family: Family;
   /** What shows one value at its best, where that is not what the family says. */
   role?: Role;
@@ -74,6 +76,8 @@ export interface FieldKind<V = unknown, S = unknown> {
   /** False for kinds that only built-in values have. */
   forFields: boolean;
   control: Control;
+  /** What may be typed, where the label does not tell. */
+  example?: string;
   /** The type of a plain line of input, for the keyboards of phones. */
   input?: 'email' | 'tel';
   settings: z.ZodType<S>;
@@ -105,6 +109,10 @@ export interface FieldKind<V = unknown, S = unknown> {
   words?(value: V, settings: S): string;
   /** One value as JSON Schema (2020-12). */
   schema(settings: S): JsonSchema;
+  /** The settings of a field for what a foreign schema describes; undefined where that is none of this kind. */
+  fromSchema?(node: SchemaNode, inside: SchemaInside): Record<string, unknown> | undefined;
+  /** Understands what no other kind does, and is asked last. */
+  last?: boolean;
   /** What a cell of a table says, to be accepted by `value`; text by itself without it. Returns the cell where it says nothing. */
   fromCell?(cell: string, settings: S): unknown;
   /** The value in a cell of a table; text by itself without it. */

@@ -1,3 +1,5 @@
+import { isText } from './schema-node';
+import sign from 'lucide/dist/esm/icons/link.mjs';
 import { z } from 'zod';
 import { link as family } from '../families/link';
 import { safeUrl } from '../../base/text';
@@ -10,7 +12,7 @@ export const ADDRESS =
 export const link = defineKind({
   name: 'link',
   label: 'Link',
-  glyph: '↗',
+  sign,
   family,
   forFields: true,
   control: 'link',
@@ -41,6 +43,7 @@ export const link = defineKind({
     required: ['url'],
     additionalProperties: false,
   }),
+  fromSchema: (node) => (isText(node, 'uri', 'iri', 'uri-reference') ? {} : undefined),
   fromCell: (cell) => {
     const both = /^(.*\S)\s*<([^<>]*)>$/s.exec(cell.trim());
     return both ? { url: both[2] as string, label: both[1] } : { url: cell.trim() };

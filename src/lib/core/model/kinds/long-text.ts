@@ -1,3 +1,5 @@
+import { isText } from './schema-node';
+import sign from 'lucide/dist/esm/icons/text-align-start.mjs';
 import { z } from 'zod';
 import { text as family } from '../families/text';
 import { escapeHtml } from '../../base/text';
@@ -34,7 +36,7 @@ const MOST = 200_000;
 export const longText = defineKind({
   name: 'longtext',
   label: 'Long text',
-  glyph: '¶',
+  sign,
   family,
   role: 'story',
   forFields: true,
@@ -46,6 +48,8 @@ export const longText = defineKind({
   text: (value) => value,
   words: (value) => value,
   schema: (settings) => lengthSchema(settings, MOST),
+  last: true,
+  fromSchema: (node) => (isText(node) ? { minLength: node.minLength, maxLength: node.maxLength } : undefined),
   invent: (make, { minLength = 0, maxLength = 2000 }) =>
     `${make.sentence()} ${make.sentence()}\n\n${make.sentence()}`.slice(0, maxLength).trim().padEnd(minLength, '.'),
 });

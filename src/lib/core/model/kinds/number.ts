@@ -1,3 +1,5 @@
+import { typeOfNode } from './schema-node';
+import sign from 'lucide/dist/esm/icons/hash.mjs';
 import { z } from 'zod';
 import { number as family } from '../families/number';
 import { numberWriter } from '../../base/write';
@@ -12,7 +14,7 @@ const writerOf = ({ decimals, unit }: { decimals?: number; unit?: string }, loca
 export const number = defineKind({
   name: 'number',
   label: 'Number',
-  glyph: '#',
+  sign,
   family,
   forFields: true,
   control: 'number',
@@ -45,6 +47,13 @@ export const number = defineKind({
     ...(min === undefined ? {} : { minimum: min }),
     ...(max === undefined ? {} : { maximum: max }),
   }),
+  fromSchema: (node) => {
+    const type = typeOfNode(node);
+    if (type !== 'integer' && type !== 'number') return undefined;
+    const { minimum: min, maximum: max, multipleOf } = node;
+    const decimals = type === 'integer' ? 0 : multipleOf ? Math.max(0, Math.round(-Math.log10(multipleOf))) : undefined;
+    return { min, max, decimals };
+  },
   fromCell: (cell) => (NUMBER.test(cell.trim()) ? Number(cell) : cell),
   toCell: (value) => String(value),
   invent: (make, { decimals = 0, min, max }) => {

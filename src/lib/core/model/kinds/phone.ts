@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/phone.mjs';
 import { z } from 'zod';
 import { link as family } from '../families/link';
 import { defineKind } from './kind';
@@ -8,7 +9,7 @@ const PHONE = '^\\+?[0-9 ().\\-]*[0-9][0-9 ().\\-]*(?: ?(?:x|ext\\.?) ?[0-9]{1,6
 export const phone = defineKind({
   name: 'phone',
   label: 'Telephone number',
-  glyph: '✆',
+  sign,
   family,
   role: 'link',
   forFields: true,

@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/image.mjs';
 import { z } from 'zod';
 import { picture as family } from '../families/picture';
 import { mediaAddress } from '../media';
@@ -6,7 +7,7 @@ import { defineKind, pickOne } from './kind';
 export const picture = defineKind({
   name: 'picture',
   label: 'Picture',
-  glyph: '▣',
+  sign,
   family,
   forFields: true,
   control: 'media',

@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/images.mjs';
 import { z } from 'zod';
 import { defineKind } from './kind';
 import { Limits, limitControls } from './limits';
@@ -8,7 +9,7 @@ export const pictures = defineKind({
   ...picture,
   name: 'pictures',
   label: 'Pictures',
-  glyph: '▦',
+  sign,
   settings: z.object(Limits),
   settingControls: limitControls,
   many: () => true,

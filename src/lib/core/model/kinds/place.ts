@@ -1,3 +1,5 @@
+import { typeOfNode } from './schema-node';
+import sign from 'lucide/dist/esm/icons/map-pin.mjs';
 import { z } from 'zod';
 import { place as family } from '../families/place';
 import { defineKind } from './kind';
@@ -14,7 +16,7 @@ const degrees = (value: number, [plus, minus]: [string, string]) =>
 export const place = defineKind({
   name: 'place',
   label: 'Place',
-  glyph: '◎',
+  sign,
   family,
   forFields: true,
   control: 'place',
@@ -48,6 +50,12 @@ export const place = defineKind({
     required: ['lat', 'lon'],
     additionalProperties: false,
   }),
+  fromSchema: (node) => {
+    const names = Object.keys(node.properties ?? {});
+    const point =
+      typeOfNode(node) === 'object' && names.includes('lat') && names.some((name) => /^(lon|lng)$/.test(name));
+    return point ? {} : undefined;
+  },
   fromCell: (cell) => {
     const parts = CELL.exec(cell);
     return parts

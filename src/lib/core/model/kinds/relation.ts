@@ -1,4 +1,5 @@
 import { newId } from '../../base/ids';
+import sign from 'lucide/dist/esm/icons/waypoints.mjs';
 import { z } from 'zod';
 import { relation as family } from '../families/relation';
 import { defineKind, neverEmpty, pickOne } from './kind';
@@ -7,7 +8,7 @@ import { Limits, limitControls } from './limits';
 export const relation = defineKind({
   name: 'relation',
   label: 'Relation',
-  glyph: '⚯',
+  sign,
   family,
   forFields: true,
   control: 'records',

@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/pilcrow.mjs';
 import { z } from 'zod';
 import { rich as family } from '../families/rich';
 import { htmlText } from '../../base/text';
@@ -16,7 +17,7 @@ const PICTURE = /\ssrc="\/media\/(\d+)\//g;
 export const richText = defineKind({
   name: 'richtext',
   label: 'Rich text',
-  glyph: '❡',
+  sign,
   family,
   outside: 'markup',
   forFields: true,

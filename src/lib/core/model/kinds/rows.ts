@@ -1,3 +1,5 @@
+import { typeOfNode } from './schema-node';
+import sign from 'lucide/dist/esm/icons/rows-3.mjs';
 import { z } from 'zod';
 import { rows as family } from '../families/rows';
 import { FieldSchema, type Field } from '../../schema/field';
@@ -51,7 +53,7 @@ export function refsOf(field: Field, value: unknown): Refs {
 export const rows = defineKind({
   name: 'rows',
   label: 'Rows',
-  glyph: '☰',
+  sign,
   family,
   forFields: true,
   control: 'rows',
@@ -117,6 +119,16 @@ export const rows = defineKind({
     required: fields.filter((field) => field.required).map((field) => field.key),
     additionalProperties: false,
   }),
+  last: true,
+  fromSchema: (node, { fields, value }) => {
+    const type = typeOfNode(node);
+    if (type === 'object') return node.properties && { fields: fields(node), most: 1 };
+    if (type !== 'array' || !node.items) return undefined;
+    const { minItems: least, maxItems: most, items } = node;
+    const one =
+      items.type === 'object' || items.properties ? fields(items) : [value(items)].filter((v) => v !== undefined);
+    return one.length ? { fields: one, least, most } : undefined;
+  },
   refs: (row, { fields }) => {
     const all = each(fields, row).map(({ field, value }) => refsOf(field, value));
     return { records: all.flatMap((r) => r.records), media: all.flatMap((r) => r.media) };

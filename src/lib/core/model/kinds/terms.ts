@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/tags.mjs';
 import { z } from 'zod';
 import { terms as family } from '../families/terms';
 import { defineKind } from './kind';
@@ -6,7 +7,7 @@ import { defineKind } from './kind';
 export const terms = defineKind({
   name: 'terms',
   label: 'Terms',
-  glyph: '⌥',
+  sign,
   family,
   forFields: false,
   control: 'none',

@@ -1,3 +1,5 @@
+import { isText } from './schema-node';
+import sign from 'lucide/dist/esm/icons/type.mjs';
 import { z } from 'zod';
 import { text as family } from '../families/text';
 import { defineKind } from './kind';
@@ -8,7 +10,7 @@ const MOST = 10_000;
 export const text = defineKind({
   name: 'text',
   label: 'Text',
-  glyph: 'T',
+  sign,
   family,
   forFields: true,
   control: 'line',
@@ -22,6 +24,9 @@ export const text = defineKind({
   text: (value) => value,
   words: (value) => value,
   schema: (settings) => ({ ...lengthSchema(settings, MOST), pattern: '^[^\\r\\n]*$' }),
+  last: true,
+  fromSchema: (node) =>
+    isText(node) && (node.maxLength ?? 0) <= 500 ? { minLength: node.minLength, maxLength: node.maxLength } : undefined,
   invent: (make, { minLength = 0, maxLength = 80 }) =>
     make.sentence().slice(0, maxLength).trim().padEnd(minLength, '.'),
 });

@@ -1,3 +1,4 @@
+import sign from 'lucide/dist/esm/icons/clock.mjs';
 import { z } from 'zod';
 import { time as family } from '../families/time';
 import { writeTime } from '../../base/write';
@@ -9,7 +10,7 @@ const TIME = '^([01]\\d|2[0-3]):[0-5]\\d$';
 export const time = defineKind({
   name: 'time',
   label: 'Time of day',
-  glyph: '◴',
+  sign,
   family,
   forFields: true,
   control: 'time',

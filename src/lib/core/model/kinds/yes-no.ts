@@ -1,3 +1,5 @@
+import { typeOfNode } from './schema-node';
+import sign from 'lucide/dist/esm/icons/toggle-left.mjs';
 import { z } from 'zod';
 import { yesNo as family } from '../families/yes-no';
 import { fold } from '../../base/text';
@@ -6,7 +8,7 @@ import { defineKind, neverEmpty } from './kind';
 export const yesNo = defineKind({
   name: 'yesno',
   label: 'Yes or no',
-  glyph: '✓',
+  sign,
   family,
   forFields: true,
   control: 'yesno',
@@ -19,6 +21,7 @@ export const yesNo = defineKind({
   isEmpty: neverEmpty,
   text: (value, settings) => (value ? settings.yes || 'Yes' : settings.no || 'No'),
   schema: () => ({ type: 'boolean' }),
+  fromSchema: (node) => (typeOfNode(node) === 'boolean' ? {} : undefined),
   fromCell: (cell, { yes = 'yes', no = 'no' }) => {
     const word = fold(cell.trim());
     if (['yes', 'true', '1', fold(yes)].includes(word)) return true;
