@@ -1,9 +1,20 @@
+import { fileURLToPath } from 'node:url';
+import { svelte, vitePreprocess } from '@sveltejs/vite-plugin-svelte';
 import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
   test: {
     projects: [
       { test: { name: 'core', include: ['tests/core/**/*.test.ts'], testTimeout: 60_000 } },
+      // The studio's state, in Node.js: components are compiled, and nothing is mounted.
+      {
+        plugins: [svelte({ preprocess: vitePreprocess(), configFile: false })],
+        resolve: {
+          conditions: ['browser'],
+          alias: { $lib: fileURLToPath(new URL('src/lib', import.meta.url)) },
+        },
+        test: { name: 'studio', include: ['tests/studio/**/*.test.ts'], testTimeout: 60_000 },
+      },
       // One after the other: each file makes a database of its own on the same throw-away server.
       {
         test: {

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { freePort, startDatabase, takeFolder } from './lib/mariadb.mjs';
 import { ensureBuild, ensureDebian, ensurePackages, root, runTypeScript } from './lib/setup.mjs';
 
-/** Runs everything, or the parts named: npm test -- check core server browser */
+/** Runs everything, or the parts named: npm test -- check core studio server browser */
 const wanted = process.argv.slice(2);
 /** @param {string} part */
 const runs = (part) => !wanted.length || wanted.includes(part);
@@ -43,7 +43,7 @@ try {
     const code = await run(process.execPath, [join(root, 'scripts', 'check.mjs')]);
     totals.push({ part: 'check', passed: code === 0 ? 1 : 0, failed: code === 0 ? 0 : 1 });
   }
-  if (runs('core') || runs('server') || runs('browser')) {
+  if (['core', 'studio', 'server', 'browser'].some(runs)) {
     await ensureBuild();
     await takeFolder(folder);
     db = await startDatabase(folder, { quick: true });
@@ -52,7 +52,7 @@ try {
     passed: report.numPassedTests,
     failed: report.numFailedTests + report.numFailedTestSuites * (report.numFailedTests ? 0 : 1),
   });
-  for (const part of ['core', 'server']) {
+  for (const part of ['core', 'studio', 'server']) {
     if (!runs(part)) continue;
     const file = join(folder, `${part}.json`);
     const code = await run(

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { DateTime } from 'luxon';
 import { describe, expect, it } from 'vitest';
-import { localDay } from '../../src/lib/core/base/write';
+import { instantOf, localDay, localMoment } from '../../src/lib/core/base/write';
 import { indexModel } from '../../src/lib/core/model/model';
 import { compileRule } from '../../src/lib/core/rules/compile';
 import { envOf, houseScopes, model, own, record } from '../support/world';
@@ -81,5 +81,36 @@ describe('days relative to today', () => {
     expect(holds('day.past', 'seen', at(-1), noon, zone)).toBe(true);
     expect(holds('day.future', 'seen', at(hours * 60), noon, zone)).toBe(true);
     expect(holds('day.next', 'seen', at(hours * 60), noon, zone, 1)).toBe(true);
+  });
+});
+
+describe('moments by the clocks of the site', () => {
+  const minutes = fc.integer({
+    min: Date.parse('2020-01-01T00:00Z') / 60_000,
+    max: Date.parse('2030-01-01T00:00Z') / 60_000,
+  });
+  const zones = fc.constantFrom(...ZONES);
+
+  it('are shown as luxon shows them, and read back as the same instant or the earlier of two', () => {
+    fc.assert(
+      fc.property(minutes, zones, (minute, zone) => {
+        const at = DateTime.fromMillis(minute * 60_000, { zone });
+        const shown = localMoment(at.toJSDate().toISOString(), zone);
+        expect(shown).toBe(at.toFormat("yyyy-MM-dd'T'HH:mm"));
+        const back = instantOf(shown, zone);
+        const [earliest] = at.getPossibleOffsets().sort((a, b) => a.toMillis() - b.toMillis());
+        expect(back).toBe(earliest?.toJSDate().toISOString());
+      }),
+      { numRuns: 2000 },
+    );
+  });
+
+  it('that the clocks leave out lie as far after the gap', () => {
+    // 01:30 on 2026-03-29 in London, where 01:00 is followed by 02:00.
+    expect(instantOf('2026-03-29T01:30', 'Europe/London')).toBe('2026-03-29T01:30:00.000Z');
+    expect(localMoment('2026-03-29T01:30:00Z', 'Europe/London')).toBe('2026-03-29T02:30');
+    for (const wrong of ['', '2026-03-29', 'x'.repeat(100_000), '2026-13-01T00:00'])
+      expect(instantOf(wrong, 'UTC')).toBeUndefined();
+    expect(localMoment('never', 'UTC')).toBe('');
   });
 });

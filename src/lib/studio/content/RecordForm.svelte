@@ -8,12 +8,13 @@
   import type { ContentType, Model } from '$lib/core/schema/model';
   import type { Problem } from '$lib/core/base/result';
   import { addressOf } from '$lib/core/addresses/addresses';
+  import { forget, recall, remember } from '$lib/studio/remembered';
   import { send, type RequestFailed } from '$lib/studio/request';
   import { offerUndo } from '$lib/studio/undo.svelte';
   import ValueInput from '$lib/studio/values/ValueInput.svelte';
   import Button from '$lib/ui/Button.svelte';
   import Conflict from './Conflict.svelte';
-  import { changesOf, differences, draftOf, merged, type Draft } from './draft';
+  import { changesOf, differences, draftOf, KeptDraft as Kept, merged, sameDraft, type Draft } from './draft';
   import TermChoice from './TermChoice.svelte';
 
   let { model, type, record }: { model: Model; type: ContentType; record?: ContentRecord } = $props();
@@ -21,7 +22,7 @@
   // svelte-ignore state_referenced_locally
   let draft: Draft = $state(draftOf(record, type));
   // svelte-ignore state_referenced_locally
-  let kept = $state(JSON.stringify(draftOf(record, type)));
+  let kept: Draft = $state.raw(draftOf(record, type));
   // svelte-ignore state_referenced_locally
   let version = $state(record?.version);
   let problems: Problem[] = $state([]);
@@ -32,7 +33,7 @@
   let broughtBack = $state('');
   let saving = $state(false);
 
-  const changed = $derived(JSON.stringify(draft) !== kept);
+  const changed = $derived(!sameDraft(kept, draft, type));
   const index = $derived(indexModel(model));
   const problemsAt = (at: string) => problems.filter((p) => p.at === at || p.at.startsWith(`${at}.`));
   const OWN = ['title', 'slug', 'terms', 'authorId', 'status', 'published'];
@@ -58,54 +59,34 @@
   const current = $derived(tabs.includes(tab) ? tab : (tabs[0] ?? ''));
   const tabProblems = (name: string) =>
     type.fields.filter((f) => f.tab === name && problemsAt(`values.${f.id}`).length).length;
-  const conflict = $derived(theirs ? differences(JSON.parse(kept) as Draft, draftOf(theirs, type), draft, type) : []);
+  const conflict = $derived(theirs ? differences(kept, draftOf(theirs, type), draft, type) : []);
 
   // What is typed is kept on this computer too, for when the page goes before it is saved.
   // svelte-ignore state_referenced_locally
   const place = `plum-thread:record:${record?.id ?? `new-${type.id}`}`;
   onMount(() => {
-    try {
-      const stored = JSON.parse(localStorage.getItem(place) ?? 'null') as {
-        draft: Draft;
-        kept: string;
-        version?: number;
-        when: string;
-      } | null;
-      if (!stored || JSON.stringify(stored.draft) === kept) return;
-      draft = stored.draft;
-      // Saved over another version it will be told as a change by two people.
-      kept = stored.kept;
-      version = stored.version;
-      broughtBack = new Date(stored.when).toLocaleString(model.site.locale, {
-        dateStyle: 'medium',
-        timeStyle: 'short',
-      });
-    } catch {
-      localStorage.removeItem(place);
-    }
+    const stored = recall(place, Kept);
+    if (!stored || sameDraft(stored.draft, stored.kept, type)) return;
+    draft = stored.draft;
+    // Saved over another version it will be told as a change by two people.
+    kept = stored.kept;
+    version = stored.version;
+    broughtBack = new Date(stored.when).toLocaleString(model.site.locale, { dateStyle: 'medium', timeStyle: 'short' });
   });
+  const keepHere = () =>
+    remember(place, { draft: $state.snapshot(draft), kept, version, when: new Date().toISOString() });
   $effect(() => {
-    const now = JSON.stringify(draft);
-    const timer = setTimeout(() => {
-      try {
-        if (now === kept) localStorage.removeItem(place);
-        else
-          localStorage.setItem(
-            place,
-            JSON.stringify({ draft: $state.snapshot(draft), kept, version, when: new Date().toISOString() }),
-          );
-      } catch {
-        // Without room for it there is still the form itself.
-      }
-    }, 300);
+    // Read here, so that every change begins the wait anew.
+    const now = changed && $state.snapshot(draft);
+    const timer = setTimeout(() => (now ? keepHere() : forget(place)), 300);
     return () => clearTimeout(timer);
   });
 
   function throwAway() {
-    localStorage.removeItem(place);
+    forget(place);
     broughtBack = '';
     draft = draftOf(record, type);
-    kept = JSON.stringify(draftOf(record, type));
+    kept = draftOf(record, type);
     version = record?.version;
     problems = [];
   }
@@ -113,10 +94,10 @@
   function takeIn(saved: ContentRecord) {
     version = saved.version;
     draft = draftOf(saved, type);
-    kept = JSON.stringify(draft);
+    kept = draftOf(saved, type);
     theirs = undefined;
     broughtBack = '';
-    localStorage.removeItem(place);
+    forget(place);
   }
 
   async function save(event?: SubmitEvent) {
@@ -126,7 +107,7 @@
     problems = [];
     saving = true;
     try {
-      const changes = changesOf(JSON.parse(kept) as Draft, draft, type);
+      const changes = changesOf(kept, draft, type);
       const saved = record
         ? await send<ContentRecord>('PATCH', `/api/records/${record.id}`, {
             ...changes,
@@ -161,11 +142,11 @@
     if (!theirs) return;
     const base = draftOf(theirs, type);
     draft = merged(base, conflict, mine);
-    kept = JSON.stringify(base);
+    kept = base;
     version = theirs.version;
     theirs = undefined;
     looking = false;
-    if (JSON.stringify(draft) === kept) note = 'Nothing of yours was left to save.';
+    if (!changed) note = 'Nothing of yours was left to save.';
     else await save();
   }
 
@@ -173,8 +154,8 @@
     if (!record) return;
     try {
       const { removal } = await send<{ removal: string }>('DELETE', `/api/records/${record.id}`);
-      localStorage.removeItem(place);
-      kept = JSON.stringify(draft);
+      forget(place);
+      kept = $state.snapshot(draft) as Draft;
       offerUndo(removal, `“${record.title}” is deleted, with every link to it.`);
       await goto(`/studio/content/${type.id}`);
     } catch (error) {
@@ -186,10 +167,7 @@
     if (!changed) return;
     // Nothing is lost by leaving: it is brought back when this record is opened again on this computer.
     if (navigation.willUnload) return;
-    localStorage.setItem(
-      place,
-      JSON.stringify({ draft: $state.snapshot(draft), kept, version, when: new Date().toISOString() }),
-    );
+    keepHere();
   });
 
   function keys(event: KeyboardEvent) {
@@ -290,11 +268,12 @@
           </p>{/if}
         <label class="block"
           ><span class="dye-label">Status</span>
-          <select class="mt-0.5 block w-full" bind:value={draft.status}
+          <select class="mt-0.5 block w-full" bind:value={draft.status} aria-invalid={problemsAt('status').length > 0}
             ><option value="draft">Draft</option><option value="published">Published</option><option value="scheduled"
               >Scheduled</option
             ></select
-          ></label
+          >
+          {@render wrong('status')}</label
         >
         {#if draft.status === 'scheduled'}
           <label class="block"
@@ -327,11 +306,13 @@
           <select
             class="mt-0.5 block w-full"
             value={draft.authorId ?? ''}
+            aria-invalid={problemsAt('authorId').length > 0}
             onchange={(e) => (draft.authorId = e.currentTarget.value ? Number(e.currentTarget.value) : null)}
           >
             <option value="">Nobody in particular</option>
             {#each model.authors as author (author.id)}<option value={author.id}>{author.name}</option>{/each}
-          </select></label
+          </select>
+          {@render wrong('authorId')}</label
         >
         {#each type.taxonomyIds as taxonomyId (taxonomyId)}
           {@const taxonomy = index.taxonomy(taxonomyId)}

@@ -1,4 +1,6 @@
-import type { ContentRecord, Status } from '$lib/core/schema/record';
+import { dequal } from 'dequal/lite';
+import { z } from 'zod';
+import { STATUSES, type ContentRecord, type Status } from '$lib/core/schema/record';
 import type { ContentType } from '$lib/core/schema/model';
 
 /** What the form of a record holds. */
@@ -12,6 +14,24 @@ export interface Draft {
   values: Record<string, unknown>;
   terms: string[];
 }
+
+const DraftSchema: z.ZodType<Draft> = z.object({
+  title: z.string(),
+  slug: z.string(),
+  status: z.enum(STATUSES),
+  published: z.string().nullable(),
+  authorId: z.number().nullable(),
+  values: z.record(z.string(), z.unknown()),
+  terms: z.array(z.string()),
+});
+
+/** A form as it is kept on a computer: what was typed, what it began with, and when. */
+export const KeptDraft = z.object({
+  draft: DraftSchema,
+  kept: DraftSchema,
+  version: z.number().optional(),
+  when: z.iso.datetime(),
+});
 
 export function draftOf(record: ContentRecord | undefined, type: ContentType): Draft {
   const initial = Object.fromEntries(
@@ -30,7 +50,11 @@ export function draftOf(record: ContentRecord | undefined, type: ContentType): D
   };
 }
 
-const same = (a: unknown, b: unknown) => JSON.stringify(a ?? null) === JSON.stringify(b ?? null);
+/** Equal whatever the order of their keys; nothing and null are the same. */
+const same = (a: unknown, b: unknown) => dequal(a ?? null, b ?? null);
+
+/** Whether a form holds what it held before: what was typed and taken back leaves no trace. */
+export const sameDraft = (a: Draft, b: Draft, type: ContentType): boolean => differences(a, b, a, type).length === 0;
 
 /** Only what differs is sent, so that nobody else's change to another value is undone. */
 export function changesOf(before: Draft, after: Draft, type: ContentType): Record<string, unknown> {

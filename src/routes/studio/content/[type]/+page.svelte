@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { recall, remember } from '$lib/studio/remembered';
+  import { z } from 'zod';
   import { ArrowDown, ArrowUp, Columns3, ListFilter } from '@lucide/svelte';
   import { SvelteSet } from 'svelte/reactivity';
   import { goto, invalidateAll } from '$app/navigation';
@@ -35,10 +37,10 @@
       .slice(0, 5)
       .map((field) => field.id),
   );
+  const Columns = z.array(z.string().max(60)).max(500);
   let chosen: string[] | undefined = $state();
   $effect(() => {
-    const stored = localStorage.getItem(place);
-    chosen = stored ? (JSON.parse(stored) as string[]) : undefined;
+    chosen = recall(place, Columns);
   });
   const columns = $derived((chosen ?? usual).flatMap((id) => data.type.fields.find((field) => field.id === id) ?? []));
   let choosing = $state(false);
@@ -76,7 +78,7 @@
     chosen = on
       ? data.type.fields.map((f) => f.id).filter((f) => f === id || now.includes(f))
       : now.filter((f) => f !== id);
-    localStorage.setItem(place, JSON.stringify(chosen));
+    remember(place, chosen);
   }
 
   async function bulk(change: Record<string, unknown>, words: (n: number) => string) {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { parseContentType } from '../../src/lib/core/model/model';
 import type { ContentType } from '../../src/lib/core/schema/model';
-import { changesOf, differences, draftOf, merged, type Draft } from '../../src/lib/studio/content/draft';
+import { changesOf, differences, draftOf, merged, sameDraft, type Draft } from '../../src/lib/studio/content/draft';
 import { field, record } from '../support/world';
 
 const parsed = parseContentType({
@@ -34,6 +34,17 @@ describe('the form of a record', () => {
       terms: [],
     });
     expect(base.values).toEqual({ a: 'x', b: 1, list: [1, 2] });
+  });
+
+  it('is as it was once what was typed is taken back, whatever the order of its values', () => {
+    const { a: _, ...rest } = base.values;
+    // A form puts what is typed at the end of its values.
+    const typed: Draft = { ...base, values: { ...rest, a: 'xy' } };
+    expect(sameDraft(base, typed, type)).toBe(false);
+    expect(sameDraft(base, { ...typed, values: { ...rest, a: 'x' } }, type)).toBe(true);
+    expect(sameDraft(base, { ...base, values: { ...base.values, c: undefined } }, type)).toBe(true);
+    const link = { ...base, values: { ...base.values, a: { url: '/', label: 'x' } } };
+    expect(sameDraft(link, { ...base, values: { ...base.values, a: { label: 'x', url: '/' } } }, type)).toBe(true);
   });
 
   it('sends only what differs, and null for what was emptied', () => {
