@@ -1,5 +1,6 @@
 import { expect, test } from '@playwright/test';
 import {
+  ANY,
   canvas,
   openWorkbench,
   newTemplate,
@@ -126,7 +127,7 @@ test('a template for the terms of a taxonomy: made on the desk, looked at term b
   await released(request);
   const html = await (await request.get('/region/upper-vale/?state=open')).text();
   expect(html).toMatch(/<input type="checkbox" name="state" value="open" checked>/);
-  await request.delete(`/api/templates/${pathname.split('/').at(-1)}`);
+  await request.delete(`/api/v1/templates/${pathname.split('/').at(-1)}`, { headers: ANY });
   await released(request);
 });
 
@@ -144,11 +145,9 @@ test('an item made a part is drawn by every loop that places it, and follows at 
   await page.getByRole('button', { name: 'Make it a part, for other loops and templates too' }).click();
   await expect(outlineRow(page, /Title|Heading/)).toBeVisible();
   await saved(page);
-  const templates = (await (await request.get('/api/templates')).json()) as {
-    id: string;
-    purpose: string;
-    name: string;
-  }[];
+  const { items: templates } = (await (await request.get('/api/v1/templates?per_page=200')).json()) as {
+    items: { id: string; purpose: string; name: string }[];
+  };
   const part = templates.at(-1)!;
   expect(part.purpose).toBe('part');
   await page.getByRole('link', { name: 'Open this part' }).click();
@@ -156,8 +155,8 @@ test('an item made a part is drawn by every loop that places it, and follows at 
   await expect(
     page.getByRole('navigation', { name: 'Record strip' }).getByRole('button', { name: 'Grey Crag Hut' }),
   ).toBeVisible();
-  await request.delete(`/api/templates/${id}`);
-  await request.delete(`/api/templates/${part.id}`);
+  await request.delete(`/api/v1/templates/${id}`, { headers: ANY });
+  await request.delete(`/api/v1/templates/${part.id}`, { headers: ANY });
 });
 
 test('pages that would grow without end are stopped on the canvas, with a mark', async ({ page, request }) => {
@@ -173,7 +172,7 @@ test('pages that would grow without end are stopped on the canvas, with a mark',
     c: loop('c', 'text'),
     text: { id: 'text', kind: 'text', slots: { text: { bound: { path: { from: 'loop:c', steps: ['@title'] } } } } },
   };
-  const made = await request.post('/api/templates', {
+  const made = await request.post('/api/v1/templates', {
     data: { name: 'Endless', purpose: 'part', tree: { root: 'a', elements } },
   });
   const { id } = (await made.json()) as { id: string };
@@ -183,5 +182,5 @@ test('pages that would grow without end are stopped on the canvas, with a mark',
       .getByText(/Stopped here, \d+ short/)
       .first(),
   ).toBeVisible();
-  await request.delete(`/api/templates/${id}`);
+  await request.delete(`/api/v1/templates/${id}`, { headers: ANY });
 });

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { released, canvas, drag, openWorkbench, outlineRow, picker, saved, shelfRow, place } from './support';
+import { ANY, released, canvas, drag, openWorkbench, outlineRow, picker, saved, shelfRow, place } from './support';
 
 test('a record template from blank: five elements, bound by drag and by pick, with a rule', async ({ page }) => {
   await page.goto('/studio');
@@ -60,8 +60,8 @@ test('a record template from blank: five elements, bound by drag and by pick, wi
 
   // Put before the one that answers now.
   const id = page.url().split('/').at(-1);
-  const template = (await (await page.request.get(`/api/templates/${id}`)).json()) as object;
-  await page.request.put(`/api/templates/${id}`, { data: { ...template, order: -1 } });
+  const template = (await (await page.request.get(`/api/v1/templates/${id}`)).json()) as object;
+  await page.request.put(`/api/v1/templates/${id}`, { headers: ANY, data: { ...template, order: -1 } });
   await released(page.request);
   // Nothing else is published: the section stands in one record and not in the other.
   const open = await (await page.request.get('/trails/larch-walk')).text();
@@ -72,7 +72,7 @@ test('a record template from blank: five elements, bound by drag and by pick, wi
   expect(closed).toContain('Closed until');
   expect(closed).toMatch(/Closed until \w+,? \d+ \w+ 20\d\d/);
   await page.goto('/studio');
-  await page.request.delete(`/api/templates/${id}`);
+  await page.request.delete(`/api/v1/templates/${id}`, { headers: ANY });
   await released(page.request);
 });
 
@@ -137,8 +137,10 @@ test('a loop over a query: source, filter, order and limit', async ({ page }) =>
 });
 
 test('fields of a related record can be reached, and a relation dropped brings a loop', async ({ page }) => {
-  await page.request.post('/api/templates', { data: { name: 'Second hut page', purpose: 'record', typeId: 'hut' } });
-  const templates = (await (await page.request.get('/api/templates')).json()) as { id: string; name: string }[];
+  await page.request.post('/api/v1/templates', { data: { name: 'Second hut page', purpose: 'record', typeId: 'hut' } });
+  const { items: templates } = (await (await page.request.get('/api/v1/templates?per_page=200')).json()) as {
+    items: { id: string; name: string }[];
+  };
   const id = templates.find((t) => t.name === 'Second hut page')!.id;
   await page.goto(`/studio/workbench/${id}`);
   await page.getByRole('button', { name: 'Unfold Warden' }).click();
@@ -150,13 +152,13 @@ test('fields of a related record can be reached, and a relation dropped brings a
   await expect(canvas(page).locator('li h3')).toHaveText(['Three Tarns Round', 'Crag Stairs', 'Ridge of Larks']);
   // The threads lead from the shelf to the outline.
   await expect(page.locator('svg[data-threads]')).toHaveAttribute('data-threads', '4');
-  await page.request.delete(`/api/templates/${id}`);
+  await page.request.delete(`/api/v1/templates/${id}`, { headers: ANY });
 });
 
 test('nothing is overwritten when a template was changed elsewhere', async ({ page }) => {
   await openWorkbench(page, 'hut-page');
-  const template = (await (await page.request.get('/api/templates/hut-page')).json()) as object;
-  await page.request.put('/api/templates/hut-page', { data: { ...template, name: 'Hut page' } });
+  const template = (await (await page.request.get('/api/v1/templates/hut-page')).json()) as object;
+  await page.request.put('/api/v1/templates/hut-page', { headers: ANY, data: { ...template, name: 'Hut page' } });
   await outlineRow(page, 'Before you set out').or(outlineRow(page, 'Page')).first().click();
   await place(page, 'text');
   await expect(page.locator('[data-save]')).toContainText('Not saved: This template has been changed elsewhere');
@@ -165,14 +167,14 @@ test('nothing is overwritten when a template was changed elsewhere', async ({ pa
 
 test('what is typed survives a server that cannot be reached', async ({ page }) => {
   await openWorkbench(page, 'trail-list');
-  await page.route('**/api/templates/**', (route) => route.abort());
+  await page.route('**/api/v1/templates/**', (route) => route.abort());
   await outlineRow(page, 'Three short ones').or(outlineRow(page, 'Heading')).first().click();
   await page.getByLabel('Name of the template').fill('All the trails');
   await page.getByLabel('Name of the template').press('Tab');
   await expect(page.locator('[data-save]')).toContainText('The server cannot be reached');
-  await page.unroute('**/api/templates/**');
+  await page.unroute('**/api/v1/templates/**');
   await saved(page);
-  expect(((await (await page.request.get('/api/templates/trail-list')).json()) as { name: string }).name).toBe(
+  expect(((await (await page.request.get('/api/v1/templates/trail-list')).json()) as { name: string }).name).toBe(
     'All the trails',
   );
 });

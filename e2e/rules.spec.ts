@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { canvas, drag, newTemplate, outlineRow, picker, place, saved } from './support';
+import { ANY, canvas, drag, newTemplate, outlineRow, picker, place, saved } from './support';
 
 test('alternatives from a choice in one step, and a rule that can never hold is told with what contradicts', async ({
   page,
@@ -49,7 +49,7 @@ test('alternatives from a choice in one step, and a rule that can never hold is 
   await saved(page);
   await page.goto('/studio');
   await expect(page.getByText(/This can never hold: “Page layout is Side by side”/)).toBeVisible();
-  await request.delete(`/api/templates/${id}`);
+  await request.delete(`/api/v1/templates/${id}`, { headers: ANY });
 });
 
 /** Adds a test on a value to the rule that is open, and chooses how it is asked. */
@@ -160,7 +160,7 @@ test('from blank: a badge where ticked, a notice for a category, rows asked one 
   await expect(row).toContainText('“By rule”, 3 elements');
   await row.getByRole('button', { name: 'Delete' }).click();
   await expect(page.getByRole('alert')).toContainText('is used by “By rule”');
-  await request.delete(`/api/templates/${id}`);
+  await request.delete(`/api/v1/templates/${id}`, { headers: ANY });
   await row.getByRole('button', { name: 'Delete' }).click();
   await expect(row).toHaveCount(0);
 });
@@ -202,7 +202,7 @@ test('branches are held open, and a rule on what is gone hides its element and s
   await expect(
     page.getByText('The field this was bound to has been deleted.').filter({ visible: true }).first(),
   ).toBeVisible();
-  await request.delete(`/api/templates/${id}`);
+  await request.delete(`/api/v1/templates/${id}`, { headers: ANY });
 });
 
 test('two captions by content type, in a loop over both', async ({ page, request }) => {
@@ -250,5 +250,5 @@ test('two captions by content type, in a loop over both', async ({ page, request
   await expect.poll(async () => (await both()).every((count) => count > 10)).toBe(true);
   await expect(outlineRow(page, 'Warden')).toHaveCount(0);
   await saved(page);
-  await request.delete(`/api/templates/${id}`);
+  await request.delete(`/api/v1/templates/${id}`, { headers: ANY });
 });

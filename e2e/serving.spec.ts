@@ -1,5 +1,5 @@
 import { expect, test, type APIRequestContext } from '@playwright/test';
-import { canvas, newTemplate, openWorkbench, outlineRow, place, released, saved, seriousFaults } from './support';
+import { ANY, canvas, newTemplate, openWorkbench, outlineRow, place, released, saved, seriousFaults } from './support';
 
 test('why this template and not mine: an address, its contest, the tie, and what a change would do', async ({
   page,
@@ -44,8 +44,9 @@ test('why this template and not mine: an address, its contest, the tie, and what
   );
   // Nothing is tied any more.
   await expect(page.getByRole('button', { name: '0 decided by order alone' })).toBeVisible();
-  const old = (await (await request.get('/api/templates/hut-page-old')).json()) as { version: number };
-  await request.put('/api/templates/hut-page-old/serves', {
+  const old = (await (await request.get('/api/v1/templates/hut-page-old')).json()) as { version: number };
+  await request.put('/api/v1/templates/hut-page-old/serves', {
+    headers: ANY,
     data: { serves: [{ on: 'type', typeId: 'hut' }], except: [], version: old.version },
   });
   await page.reload();
@@ -77,12 +78,13 @@ test('what a template serves is changed from the workbench too', async ({ page, 
   // Work goes on from there.
   await place(page, 'divider');
   await saved(page);
-  await request.delete(`/api/templates/${id}`);
+  await request.delete(`/api/v1/templates/${id}`, { headers: ANY });
 });
 
 test('records are given a template in bulk', async ({ page, request }) => {
   const id = await newTemplate(request, { name: 'Special warden', typeId: 'warden' });
-  await request.put(`/api/templates/${id}/serves`, {
+  await request.put(`/api/v1/templates/${id}/serves`, {
+    headers: ANY,
     data: {
       serves: [
         {
@@ -101,7 +103,7 @@ test('records are given a template in bulk', async ({ page, request }) => {
   await expect(page.getByText('2 wardens shown with “Special warden” once it is released.')).toBeVisible();
   await page.goto(`/studio/serves?address=/wardens/ivo-castellan`);
   await expect(page.locator('[data-purpose=record]')).toContainText('Special warden answers. Serves 2 chosen wardens.');
-  await request.delete(`/api/templates/${id}`);
+  await request.delete(`/api/v1/templates/${id}`, { headers: ANY });
 });
 
 const text = async (request: APIRequestContext, path: string) => (await request.get(path)).text();
@@ -181,10 +183,10 @@ test('a record is published when its moment has come', async ({ page, request })
   await page.getByRole('button', { name: 'Save' }).click();
   await expect(page).toHaveURL(/\/studio\/content\/page\/\d+/);
   await expect.poll(async () => (await request.get('/opening-night')).status(), { timeout: 20_000 }).toBe(200);
-  const { records } = (await (await request.get('/api/records?type=page&search=opening')).json()) as {
-    records: { id: number }[];
+  const { items: records } = (await (await request.get('/api/v1/records?type=page&search=opening')).json()) as {
+    items: { id: number }[];
   };
-  await request.delete(`/api/records/${records[0]?.id}`);
+  await request.delete(`/api/v1/records/${records[0]?.id}`, { headers: ANY });
 });
 
 test('menus are put together, stand in the frame, and mark where the visitor is', async ({ page, request }) => {
@@ -283,9 +285,8 @@ test('redirects are written down many at once, and circles are refused', async (
 test('the theme goes out as a file and comes in beside what stands', async ({ page, request }) => {
   await page.goto('/studio/theme');
   await page.waitForLoadState('networkidle');
-  const file = await (await request.get('/api/theme-file')).body();
-  const count = async () =>
-    ((await (await request.get('/api/templates')).json()) as { id: string; name: string }[]).length;
+  const file = await (await request.get('/api/v1/theme-file')).body();
+  const count = async () => ((await (await request.get('/api/v1/templates')).json()) as { total: number }).total;
   const before = await count();
   const bring = (name: string, content: Buffer) =>
     page.getByLabel('A theme’s file').setInputFiles({ name, mimeType: 'application/json', buffer: content });
@@ -301,8 +302,12 @@ test('the theme goes out as a file and comes in beside what stands', async ({ pa
   await page.getByRole('button', { name: 'Take it in' }).click();
   await expect(page.getByText('Taken in: 1 template. Visitors see it with the next release.')).toBeVisible();
   expect(await count()).toBe(before + 1);
-  const all = (await (await request.get('/api/templates')).json()) as { id: string; name: string }[];
-  await request.delete(`/api/templates/${all.filter(({ name }) => name === 'Hut card').at(-1)?.id}`);
+  const { items: all } = (await (await request.get('/api/v1/templates?per_page=200')).json()) as {
+    items: { id: string; name: string }[];
+  };
+  await request.delete(`/api/v1/templates/${all.filter(({ name }) => name === 'Hut card').at(-1)?.id}`, {
+    headers: ANY,
+  });
 });
 
 test('the API describes itself, and a change needs to know what it changes', async ({ request }) => {

@@ -57,12 +57,15 @@ export async function newTemplate(
   request: APIRequestContext,
   wanted: { name: string; typeId: string; tree?: unknown },
 ): Promise<string> {
-  const made = await request.post('/api/templates', { data: { purpose: 'record', ...wanted } });
+  const made = await request.post('/api/v1/templates', { data: { purpose: 'record', ...wanted } });
   return ((await made.json()) as { id: string }).id;
 }
 
 /** Releases whatever was designed; nothing where nothing has changed. */
 export async function released(request: APIRequestContext): Promise<void> {
-  const answer = await request.post('/api/releases', { data: {} });
+  const answer = await request.post('/api/v1/releases', { data: {} });
   expect([201, 409]).toContain(answer.status());
 }
+
+/** Means whatever state stands, for changes that prepare a test. */
+export const ANY = { 'if-match': '*' };

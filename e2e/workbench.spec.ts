@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, test, type APIRequestContext, type Locator, type Page } from '@playwright/test';
 import {
+  ANY,
   canvas,
   drag,
   openWorkbench,
@@ -20,15 +21,15 @@ interface Kept {
 }
 const made: string[] = [];
 async function blank(request: APIRequestContext, name: string, typeId: string | undefined, purpose = 'record') {
-  const kept = (await (await request.post('/api/templates', { data: { name, purpose, typeId } })).json()) as Kept;
+  const kept = (await (await request.post('/api/v1/templates', { data: { name, purpose, typeId } })).json()) as Kept;
   made.unshift(kept.id);
   return kept;
 }
 test.afterEach(async ({ request }) => {
-  for (const id of made.splice(0)) await request.delete(`/api/templates/${id}`);
+  for (const id of made.splice(0)) await request.delete(`/api/v1/templates/${id}`, { headers: ANY });
 });
 const treeOf = async (request: APIRequestContext, id: string) =>
-  ((await (await request.get(`/api/templates/${id}`)).json()) as Kept).tree;
+  ((await (await request.get(`/api/v1/templates/${id}`)).json()) as Kept).tree;
 
 const tab = (page: Page, name: string) => page.getByRole('tab', { name, exact: true }).click();
 
@@ -183,7 +184,7 @@ test('by keyboard alone, from the desk to a page with a label, a format, looks a
   const kinds = Object.values((await treeOf(request, id)).elements).map((one) => one.kind);
   expect(kinds.sort()).toEqual(['box', 'box', 'divider', 'heading', 'text']);
   // It stands behind the template that answers already; put before it and released, visitors see it.
-  await request.put('/api/templates/order', { data: { ids: [id] } });
+  await request.put('/api/v1/templates/order', { headers: ANY, data: { ids: [id] } });
   await released(request);
   const html = await (await request.get('/work-weekends/shingles-at-screeside')).text();
   expect(html).toMatch(/<h1>Shingles at Screeside<\/h1>/);
@@ -427,7 +428,7 @@ test('a part is changed once for every template it stands in, and never stands i
   await expect(canvas(page).locator('.part')).toHaveText('2,140\u00a0m');
   await saved(page);
   // By the API neither.
-  const kept = (await (await request.get(`/api/templates/${part.id}`)).json()) as Kept;
+  const kept = (await (await request.get(`/api/v1/templates/${part.id}`)).json()) as Kept;
   const root = kept.tree.elements[kept.tree.root]!;
   const circle = {
     ...kept,
@@ -440,11 +441,11 @@ test('a part is changed once for every template it stands in, and never stands i
       },
     },
   };
-  const refused = await request.put(`/api/templates/${part.id}`, { data: circle });
+  const refused = await request.put(`/api/v1/templates/${part.id}`, { headers: ANY, data: circle });
   expect(refused.status()).toBe(422);
   expect(await refused.text()).toContain('A part cannot stand in itself: Height line → Height line.');
   // A part that is used cannot go unseen.
-  const gone = await request.delete(`/api/templates/${part.id}`);
+  const gone = await request.delete(`/api/v1/templates/${part.id}`, { headers: ANY });
   expect(gone.status()).toBe(409);
   expect(await gone.text()).toContain('With a part');
 });

@@ -105,7 +105,7 @@ const VIEWS = [
     name: 'release',
     path: '/studio/release',
     before: async (page) => {
-      const address = new URL('/api/templates/warden-page', page.url()).href;
+      const address = new URL('/api/v1/templates/warden-page', page.url()).href;
       const template = await (await page.request.get(address)).json();
       const { root, elements } = template.tree;
       elements.note = {
@@ -116,7 +116,7 @@ const VIEWS = [
         children: [],
       };
       elements[root].children.splice(1, 0, 'note');
-      await page.request.put(address, { data: template });
+      await page.request.put(address, { data: template, headers: { 'if-match': '*' } });
       await page.reload();
       await page.locator('[data-affected]').first().waitFor();
       await page.waitForTimeout(2000);

@@ -1,6 +1,6 @@
 import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
 import { fromOwnPages, isStudio, whoIsAsking } from '$lib/server/access';
-import { problemResponse } from '$lib/server/api';
+import { problemAnswer } from '$lib/server/api/problem';
 import { isUnreachable } from '$lib/server/database/connect';
 import { tidyMedia } from '$lib/server/services/media';
 import { publishDue } from '$lib/server/services/records';
@@ -22,8 +22,8 @@ export const init: ServerInit = () => {
 export const handle: Handle = async ({ event, resolve }) => {
   event.locals.who = whoIsAsking(event.url);
   if (isStudio(event.url.pathname)) {
-    if (event.locals.who.role !== 'designer') return problemResponse(403, 'This belongs to the studio.');
-    if (!fromOwnPages(event.request, event.url)) return problemResponse(403, 'This request comes from another site.');
+    if (event.locals.who.role !== 'designer') return problemAnswer(403, 'This belongs to the studio.');
+    if (!fromOwnPages(event.request, event.url)) return problemAnswer(403, 'This request comes from another site.');
   }
   const response = await resolve(event);
   response.headers.set('x-content-type-options', 'nosniff');

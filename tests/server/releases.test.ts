@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Tree } from '../../src/lib/core/schema/element';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import { BUILT_IN } from '../../src/lib/core/theme/theme';
-import { respond, UNREACHABLE } from '../../src/lib/server/api';
+import { respond } from '../../src/lib/server/api/http';
 import { database, isUnreachable, run, select } from '../../src/lib/server/database/connect';
 import { affectedPages } from '../../src/lib/server/site/affected';
 import { releasedDesign, siteDesign, styleSheet } from '../../src/lib/server/site/design';
@@ -255,7 +255,10 @@ describe('a database that goes away in the middle', () => {
     );
     expect(isUnreachable(error)).toBe(true);
     const answered = await respond(() => Promise.reject(error as Error));
-    expect([answered.status, ((await answered.json()) as { title: string }).title]).toEqual([503, UNREACHABLE]);
+    expect([answered.status, ((await answered.json()) as { title: string }).title]).toEqual([
+      503,
+      'The database cannot be reached. Nothing was changed; try again in a moment.',
+    ]);
     expect(await html('/homes/grey-crag')).toBe(before);
     expect(await count()).toBe(releases);
     await release();

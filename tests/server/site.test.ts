@@ -5,7 +5,8 @@ import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import { fromOwnPages, isStudio, whoIsAsking } from '../../src/lib/server/access';
-import { bodyOf, numberOf, problemResponse, respond } from '../../src/lib/server/api';
+import { bodyOf, numberOf, respond } from '../../src/lib/server/api/http';
+import { problemAnswer } from '../../src/lib/server/api/problem';
 import { Refusal } from '../../src/lib/server/refusal';
 import { addBytes, readMedia, readOriginal, readRendition } from '../../src/lib/server/services/media';
 import { readModel, saveSite } from '../../src/lib/server/services/model';
@@ -169,7 +170,7 @@ describe('pictures', () => {
 
 describe('who is asking', () => {
   it('is settled by the address alone, until there is sign-in', () => {
-    expect(['/studio', '/studio/x', '/api/types', '/api'].every(isStudio)).toBe(true);
+    expect(['/studio', '/studio/x', '/api/v1/types', '/api'].every(isStudio)).toBe(true);
     expect(['/', '/studios/', '/apis', '/huts/api', '/media/1/original'].some(isStudio)).toBe(false);
     expect(whoIsAsking(new URL('https://a.example/huts/')).role).toBe('visitor');
     expect(whoIsAsking(new URL('https://a.example/api/types')).role).toBe('designer');
@@ -197,10 +198,20 @@ describe('answers of the API', () => {
     expect(refused.headers.get('content-type')).toBe('application/problem+json');
     expect([refused.status, await refused.json()]).toEqual([
       409,
-      { title: 'Taken.', status: 409, problems: [{ at: 'slug', what: 'It is taken.' }], version: 3 },
+      {
+        type: 'about:blank',
+        title: 'Taken.',
+        status: 409,
+        problems: [{ at: 'slug', what: 'It is taken.' }],
+        version: 3,
+      },
     ]);
-    expect((await respond(() => Promise.resolve(undefined))).status).toBe(204);
-    expect(await problemResponse(403, 'No.').json()).toEqual({ title: 'No.', status: 403 });
+    expect((await respond(() => Promise.resolve(new Response(null, { status: 204 })))).status).toBe(204);
+    expect(await problemAnswer(403, 'No.').json()).toEqual({
+      type: 'about:blank',
+      title: 'No.',
+      status: 403,
+    });
     await expect(respond(() => Promise.reject(new Error('a fault of ours')))).rejects.toThrow('a fault of ours');
   });
 

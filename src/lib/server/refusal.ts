@@ -12,4 +12,7 @@ export class Refusal extends Error {
   }
 }
 
+/** Refuses a state that is not the one that a writer means; asked of what stands under the lock. */
+export type Guard = (current: unknown) => void;
+
 export const notFound = (what: string): Refusal => new Refusal(404, `There is no ${what}.`);

@@ -14,15 +14,21 @@ export class RequestFailed extends Error {
   }
 }
 
+/** The state that each address was read in, for those who change it afterwards. */
+const states = new Map<string, string>();
+
 /** Sends JSON to our own API and gives back what it answers. */
 export function send<T>(
   method: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE',
   address: string,
   body?: unknown,
 ): Promise<T> {
-  const json =
-    body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) };
-  return ask<T>(address, { method, ...json });
+  const headers = {
+    ...(body === undefined ? {} : { 'content-type': 'application/json' }),
+    // The state that was read here, where it was; what has a version says it in what is sent.
+    ...(method === 'GET' || method === 'POST' ? {} : { 'if-match': states.get(address) ?? '*' }),
+  };
+  return ask<T>(address, { method, headers, ...(body === undefined ? {} : { body: JSON.stringify(body) }) });
 }
 
 async function ask<T>(address: string, request: RequestInit): Promise<T> {
@@ -32,6 +38,9 @@ async function ask<T>(address: string, request: RequestInit): Promise<T> {
   } catch {
     throw new RequestFailed('The server cannot be reached. What you typed is still here.', 0);
   }
+  const etag = response.headers.get('etag');
+  if (response.ok && etag && request.method !== 'DELETE') states.set(address, etag);
+  else states.delete(address);
   if (response.status === 204) return undefined as T;
   const answer = (await response.json().catch(() => undefined)) as
     (T & { title?: string; message?: string; problems?: Problem[] }) | undefined;

@@ -18,7 +18,7 @@ export function offerUndo(id: string, words: string): void {
 export async function takeBack(): Promise<boolean> {
   if (!undo.offer) return false;
   try {
-    await send('POST', `/api/removals/${undo.offer.id}`);
+    await send('POST', `/api/v1/removals/${undo.offer.id}/undo`);
     undo.offer = undefined;
     undo.said = '';
     return true;

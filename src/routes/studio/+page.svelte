@@ -16,7 +16,7 @@
   async function saveSite(change: Partial<typeof data.site>) {
     siteWrong = '';
     try {
-      await send('PUT', '/api/site', { ...data.site, ...change });
+      await send('PUT', '/api/v1/site', { ...data.site, ...change });
       await invalidateAll();
     } catch (error) {
       siteWrong = (error as RequestFailed).problems[0]?.what ?? (error as Error).message;

@@ -48,7 +48,7 @@ export async function forgetFile(id: string): Promise<void> {
   if (file) await rm(file.path, { force: true });
 }
 
-const Choice = z.object({
+export const FileAsked = z.object({
   file: z.string(),
   typeId: z.string(),
   format: z.enum(['csv', 'json', 'geojson', 'markdown']),
@@ -59,7 +59,7 @@ const SAMPLE = 200;
 
 /** The columns of a file with a few rows, and what each column most likely is. */
 export async function viewFile(input: unknown): Promise<FileView> {
-  const asked = Choice.safeParse(input);
+  const asked = FileAsked.safeParse(input);
   if (!asked.success) throw new Refusal(422, 'The file cannot be looked at.', problemsOf(asked.error));
   const { typeId, format, encoding } = asked.data;
   const { path, name } = receivedFile(asked.data.file);
@@ -92,7 +92,7 @@ export async function viewFile(input: unknown): Promise<FileView> {
   return { columns, sample, targets, into: columnsOf(type, model) };
 }
 
-const Asked = Choice.extend({
+export const ImportAsked = FileAsked.extend({
   targets: z.record(z.string(), z.string()),
   /** What becomes of rows whose address part is that of a record already there. */
   existing: z.enum(['add', 'update', 'skip']).default('add'),
@@ -103,7 +103,7 @@ const Asked = Choice.extend({
 
 /** Begins an import, or the dry run of one. */
 export async function startImport(input: unknown): Promise<Job> {
-  const asked = Asked.safeParse(input);
+  const asked = ImportAsked.safeParse(input);
   if (!asked.success) throw new Refusal(422, 'The import cannot begin.', problemsOf(asked.error));
   const model = await readModel();
   const type = model.type(asked.data.typeId);
@@ -128,7 +128,7 @@ export async function startImport(input: unknown): Promise<Job> {
   });
 }
 
-type Settings = Pick<z.infer<typeof Asked>, 'targets' | 'existing' | 'allOrNothing' | 'dry'>;
+type Settings = Pick<z.infer<typeof ImportAsked>, 'targets' | 'existing' | 'allOrNothing' | 'dry'>;
 
 /** Thrown to leave a transaction without keeping anything. */
 class Undo extends Error {}

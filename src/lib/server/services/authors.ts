@@ -5,19 +5,21 @@ import { slugOf } from '../../core/base/text';
 import { noteFormerSlug } from './former';
 import { inTransaction, run, select } from '../database/connect';
 import { table } from '../database/tables';
-import { notFound, Refusal } from '../refusal';
+import { notFound, Refusal, type Guard } from '../refusal';
 import { cleanHtml } from './html';
 import { modelMoved, readModel } from './model';
 import { beginRemoval, sweep } from './removal';
 
-const Given = AuthorSchema.extend({ id: AuthorSchema.shape.id.optional(), slug: z.string().default('') });
+export const AuthorGiven = AuthorSchema.extend({ id: AuthorSchema.shape.id.optional(), slug: z.string().default('') });
 
 /** Creates an author, or brings one to this state. */
-export async function saveAuthor(input: unknown): Promise<Author> {
-  const given = Given.safeParse(input);
+export async function saveAuthor(input: unknown, guard?: Guard): Promise<Author> {
+  const given = AuthorGiven.safeParse(input);
   if (!given.success) throw new Refusal(422, 'The author is not complete.', problemsOf(given.error));
   const { id, name, pictureId } = given.data;
   return inTransaction(async (transaction) => {
+    await select('SELECT id FROM sites WHERE id = 1 FOR UPDATE', [], transaction);
+    if (id !== undefined) guard?.((await readModel(transaction)).author(id));
     if (pictureId && !(await select('SELECT id FROM media WHERE id = ?', [pictureId], transaction)).length)
       throw new Refusal(422, 'The author is not complete.', [
         problem('pictureId', 'There is no such picture in the library.', 'Choose another one.'),
@@ -47,10 +49,12 @@ export async function saveAuthor(input: unknown): Promise<Author> {
 }
 
 /** Deletes an author; records stay, by nobody. */
-export async function deleteAuthor(id: number): Promise<{ removal: string }> {
+export async function deleteAuthor(id: number, guard?: Guard): Promise<{ removal: string }> {
   const author = (await readModel()).author(id);
   if (!author) throw notFound('author with this number');
   return inTransaction(async (transaction) => {
+    await select('SELECT id FROM sites WHERE id = 1 FOR UPDATE', [], transaction);
+    guard?.((await readModel(transaction)).author(id));
     const removal = await beginRemoval(`author “${author.name}”`, transaction);
     await sweep(
       removal,

@@ -14,7 +14,7 @@ import { beginRemoval } from './removal';
 import { SlugBook } from './slugs';
 import { inventor } from '../../core/content/invent';
 
-const Wanted = z.strictObject({
+export const MadeUpAsked = z.strictObject({
   count: z
     .number({ error: 'Say how many.' })
     .int()
@@ -27,7 +27,7 @@ const Wanted = z.strictObject({
 
 /** Fills a type with made-up records, marked as such. */
 export async function generateRecords(typeId: string, input: unknown): Promise<{ made: number }> {
-  const parsed = Wanted.safeParse(input);
+  const parsed = MadeUpAsked.safeParse(input);
   if (!parsed.success) throw new Refusal(422, 'This cannot be made.', problemsOf(parsed.error));
   const { count, status, seed = Date.now() } = parsed.data;
   const model = await readModel();

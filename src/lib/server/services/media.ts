@@ -1,3 +1,5 @@
+import { table } from '../database/tables';
+import type { Transaction } from 'sequelize';
 import { createReadStream } from 'node:fs';
 import { open, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -9,7 +11,7 @@ import { problem, problemsOf } from '../../core/base/result';
 import { WIDTHS } from '../../core/model/media';
 import { inTransaction, run, select } from '../database/connect';
 import { MEDIA_COLUMNS } from '../queries/load';
-import { notFound, Refusal } from '../refusal';
+import { notFound, Refusal, type Guard } from '../refusal';
 import { cleanSvg } from './html';
 import { folder, megabytes, receive, tidyIncoming } from './incoming';
 import { modelMoved, readModel } from './model';
@@ -230,8 +232,8 @@ export async function listMedia({ search = '', pictures = false, limit = 60, off
 export const readAllMedia = (): Promise<Media[]> =>
   select<Media>(`SELECT ${MEDIA_COLUMNS} FROM media ORDER BY id LIMIT 5000`);
 
-export async function readMedia(id: number): Promise<Media> {
-  const [media] = await select<Media>(`SELECT ${MEDIA_COLUMNS} FROM media WHERE id = ?`, [id]);
+export async function readMedia(id: number, transaction?: Transaction): Promise<Media> {
+  const [media] = await select<Media>(`SELECT ${MEDIA_COLUMNS} FROM media WHERE id = ?`, [id], transaction);
   if (!media) throw notFound('picture or file with this number');
   return media;
 }
@@ -244,19 +246,17 @@ export const MediaChange = z.strictObject({
 });
 
 /** Changes what is said of a picture or file: name, alternative text, focal point. */
-export async function changeMedia(id: number, input: unknown): Promise<Media> {
+export async function changeMedia(id: number, input: unknown, guard?: Guard): Promise<Media> {
   const parsed = MediaChange.safeParse(input);
   if (!parsed.success) throw new Refusal(422, 'This cannot be saved.', problemsOf(parsed.error));
-  const before = await readMedia(id);
-  const { name, alt, focalX, focalY } = { ...before, ...parsed.data };
-  await run('UPDATE media SET name = ?, alt = ?, focal_x = ?, focal_y = ? WHERE id = ?', [
-    name,
-    alt,
-    focalX,
-    focalY,
-    id,
-  ]);
-  return readMedia(id);
+  return inTransaction(async (transaction) => {
+    await select('SELECT id FROM media WHERE id = ? FOR UPDATE', [id], transaction);
+    const before = await readMedia(id, transaction);
+    guard?.(before);
+    const { name, alt, focalX, focalY } = { ...before, ...parsed.data };
+    await table('media').update({ name, alt, focalX, focalY }, { where: { id }, transaction });
+    return readMedia(id, transaction);
+  });
 }
 
 /** What uses a picture or file: records, terms and authors, with their place in the studio. */

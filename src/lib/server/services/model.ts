@@ -17,9 +17,9 @@ import type { ModelIndex } from '../../core/model/model-index';
 import { MenuSchema, type Menu } from '../../core/schema/menu';
 import { NamedRuleSchema, type NamedRule } from '../../core/schema/named-rule';
 import { problemsOf } from '../../core/base/result';
-import { fromJson, run, select } from '../database/connect';
+import { fromJson, inTransaction, run, select } from '../database/connect';
 import { plain, table } from '../database/tables';
-import { Refusal } from '../refusal';
+import { Refusal, type Guard } from '../refusal';
 
 let cached: { version: number; model: ModelIndex } | undefined;
 
@@ -96,15 +96,17 @@ export async function readModel(transaction?: Transaction): Promise<ModelIndex> 
 export const modelMoved = (transaction?: Transaction): Promise<void> =>
   run('UPDATE sites SET model_version = model_version + 1 WHERE id = 1', [], transaction);
 
-export async function saveSite(input: unknown): Promise<Site> {
+export async function saveSite(input: unknown, guard?: Guard): Promise<Site> {
   const parsed = SiteSchema.safeParse(input);
   if (!parsed.success) throw new Refusal(422, 'The site cannot be saved.', problemsOf(parsed.error));
   const { name, tagline, locale, timeZone } = parsed.data;
-  await run(
-    'UPDATE sites SET name = ?, tagline = ?, locale = ?, time_zone = ?, model_version = model_version + 1 WHERE id = 1',
-    [name, tagline, locale, timeZone],
-  );
-  return parsed.data;
+  return inTransaction(async (transaction) => {
+    await select('SELECT id FROM sites WHERE id = 1 FOR UPDATE', [], transaction);
+    guard?.((await readModel(transaction)).site);
+    await table('sites').update({ name, tagline, locale, timeZone }, { where: { id: 1 }, transaction });
+    await modelMoved(transaction);
+    return parsed.data;
+  });
 }
 
 /** The data of a model without its look-ups. */

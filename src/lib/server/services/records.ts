@@ -552,7 +552,7 @@ export async function recount(transaction?: Transaction): Promise<void> {
   );
 }
 
-const Bulk = z.strictObject({
+export const RecordsChanged = z.strictObject({
   ids: z.array(z.number().int().positive()).min(1, { error: 'Nothing is chosen.' }).max(5000),
   status: z.enum(['draft', 'published']).optional(),
   addTerms: z.array(z.string()).max(50).default([]),
@@ -567,7 +567,7 @@ const Bulk = z.strictObject({
 export async function changeRecords(
   input: unknown,
 ): Promise<{ removal: string; changed: number; left: { id: number; title: string; problems: Problem[] }[] }> {
-  const parsed = Bulk.safeParse(input);
+  const parsed = RecordsChanged.safeParse(input);
   if (!parsed.success) throw new Refusal(422, 'These records cannot be changed so.', problemsOf(parsed.error));
   const { ids, status, addTerms, takeTerms, authorId } = parsed.data;
   const model = await readModel();

@@ -24,7 +24,7 @@ const Line = z.strictObject({
     .max(2000)
     .regex(/^(https?:\/\/[^\s/]+|\/(?![/\\]))[^\s]*$/i, { error: 'It leads to a path of this site or to http(s)://…' }),
 });
-const Lines = z.array(Line).min(1, { error: 'There is nothing to add.' }).max(MOST);
+export const RedirectLines = z.array(Line).min(1, { error: 'There is nothing to add.' }).max(MOST);
 
 /** A path in the form in which it is looked up: decoded, and without a slash at the end. */
 export function settledPath(path: string): string {
@@ -55,7 +55,7 @@ export async function readRedirects(words = '', limit = 200): Promise<{ redirect
  * the way round, and where one leads to another, visitors are sent to the end at once.
  */
 export async function addRedirects(input: unknown): Promise<{ added: number }> {
-  const parsed = Lines.safeParse(input);
+  const parsed = RedirectLines.safeParse(input);
   if (!parsed.success) throw new Refusal(422, 'These redirects cannot be kept.', problemsOf(parsed.error).slice(0, 50));
   return inTransaction(async (transaction) => {
     const kept = await select<Redirect>('SELECT path, target FROM redirects FOR UPDATE', [], transaction);

@@ -15,7 +15,7 @@ export interface Share {
 
 const hashOf = (token: string): string => createHash('sha256').update(token).digest('hex');
 
-const Wanted = z.strictObject({
+export const ShareAsked = z.strictObject({
   note: z.string().trim().max(200).default(''),
   days: z
     .number({ error: 'Say for how many days it holds.' })
@@ -26,7 +26,7 @@ const Wanted = z.strictObject({
 
 /** Makes a link; its token is told this once, and kept as a hash only. */
 export async function shareDraft(input: unknown): Promise<Share & { token: string }> {
-  const parsed = Wanted.safeParse(input);
+  const parsed = ShareAsked.safeParse(input);
   if (!parsed.success) throw new Refusal(422, 'The draft cannot be shared so.', problemsOf(parsed.error));
   const { note, days } = parsed.data;
   const token = randomBytes(24).toString('base64url');

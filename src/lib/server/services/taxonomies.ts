@@ -7,17 +7,18 @@ import { slugOf } from '../../core/base/text';
 import { noteFormerSlug } from './former';
 import { fromJson, inTransaction, run, select } from '../database/connect';
 import { table } from '../database/tables';
-import { notFound, Refusal } from '../refusal';
+import { notFound, Refusal, type Guard } from '../refusal';
 import { modelMoved, readModel } from './model';
 import { beginRemoval, sweep } from './removal';
 
 /** Creates a taxonomy, or brings one to this state. */
-export async function saveTaxonomy(input: unknown): Promise<Taxonomy> {
+export async function saveTaxonomy(input: unknown, guard?: Guard): Promise<Taxonomy> {
   const parsed = TaxonomySchema.safeParse(input);
   if (!parsed.success) throw new Refusal(422, 'The taxonomy is not complete.', problemsOf(parsed.error));
   const taxonomy = parsed.data;
   await inTransaction(async (transaction) => {
     await lockModel(transaction);
+    guard?.((await readModel(transaction)).taxonomy(taxonomy.id));
     const [clash] = await select<{ name: string }>(
       'SELECT name FROM taxonomies WHERE `key` = ? AND id <> ?',
       [taxonomy.key, taxonomy.id],
@@ -49,25 +50,27 @@ export async function saveTaxonomy(input: unknown): Promise<Taxonomy> {
 /** Writers of the model wait for each other here, so that what was checked still holds when it is written. */
 const lockModel = (transaction: Transaction) => select('SELECT id FROM sites WHERE id = 1 FOR UPDATE', [], transaction);
 
-const NewTerm = TermSchema.extend({
-  id: TermSchema.shape.id.default(() => newId('term')),
+export const NewTerm = TermSchema.extend({
+  id: TermSchema.shape.id.optional(),
   parentId: TermSchema.shape.parentId.default(null),
   slug: z.string().default(''),
   position: z.number().int().optional(),
 });
 
 /** Creates a term, or brings one to this state. A term cannot lie below itself, whoever else moves terms meanwhile. */
-export async function saveTerm(input: unknown): Promise<Term> {
+export async function saveTerm(input: unknown, guard?: Guard): Promise<Term> {
   const given = NewTerm.safeParse(input);
   if (!given.success) throw new Refusal(422, 'The term is not complete.', problemsOf(given.error));
   return inTransaction(async (transaction) => {
     await lockModel(transaction);
     const model = await readModel(transaction);
+    const id = given.data.id ?? newId('term');
+    guard?.(model.term(id));
     const taxonomy = model.taxonomy(given.data.taxonomyId);
     if (!taxonomy) throw notFound('taxonomy with this id');
     const siblings = model.terms.filter((t) => t.taxonomyId === taxonomy.id);
-    const slug = given.data.slug || freeSlug(slugOf(given.data.name) || 'term', siblings, given.data.id);
-    const parsed = TermSchema.safeParse({ ...given.data, slug, position: given.data.position ?? siblings.length });
+    const slug = given.data.slug || freeSlug(slugOf(given.data.name) || 'term', siblings, id);
+    const parsed = TermSchema.safeParse({ ...given.data, id, slug, position: given.data.position ?? siblings.length });
     if (!parsed.success) throw new Refusal(422, 'The term is not complete.', problemsOf(parsed.error));
     const term = parsed.data;
     const known = model.term(term.id);
@@ -102,7 +105,7 @@ function freeSlug(base: string, terms: Term[], own: string): string {
   for (let n = 2; ; n++) if (!taken.has(`${base}-${n}`)) return `${base}-${n}`;
 }
 
-const Move = z.strictObject({
+export const TermMove = z.strictObject({
   parentId: z.string().nullable(),
   /** Place among the terms there, from 0; the end where it is left out. */
   at: z.number().int().min(0).optional(),
@@ -110,7 +113,7 @@ const Move = z.strictObject({
 
 /** Moves a term with all that lies below it. */
 export async function moveTerm(id: string, input: unknown): Promise<void> {
-  const parsed = Move.safeParse(input);
+  const parsed = TermMove.safeParse(input);
   if (!parsed.success) throw new Refusal(422, 'The term cannot be moved so.', problemsOf(parsed.error));
   const { parentId, at } = parsed.data;
   const term = (await readModel()).term(id);
@@ -132,17 +135,17 @@ export async function mergeTerms(id: string, intoId: string): Promise<{ removal:
   return removeTerm(id, (into) => `term “${into.name}”, merged`, intoId, intoId);
 }
 
-const Deletion = z.strictObject({
+export const TermDeletion = z.strictObject({
   /** Where its records go: a term, or null for nowhere. */
   records: z.string().nullable().default(null),
 });
 
 /** Deletes a term. Terms below move up to where it was; its records go where the asker says. */
-export async function deleteTerm(id: string, input: unknown): Promise<{ removal: string }> {
-  const parsed = Deletion.safeParse(input);
+export async function deleteTerm(id: string, input: unknown, guard?: Guard): Promise<{ removal: string }> {
+  const parsed = TermDeletion.safeParse(input);
   if (!parsed.success) throw new Refusal(422, 'The term cannot be deleted so.', problemsOf(parsed.error));
   const term = (await readModel()).term(id);
-  return removeTerm(id, (t) => `term “${t.name}”`, parsed.data.records, term?.parentId ?? null);
+  return removeTerm(id, (t) => `term “${t.name}”`, parsed.data.records, term?.parentId ?? null, guard);
 }
 
 async function removeTerm(
@@ -150,12 +153,14 @@ async function removeTerm(
   words: (term: Term) => string,
   recordsTo: string | null,
   childrenTo: string | null,
+  guard?: Guard,
 ): Promise<{ removal: string }> {
   return inTransaction(async (transaction) => {
     await lockModel(transaction);
     const model = await readModel(transaction);
     const term = model.term(id);
     if (!term) throw notFound('term with this id');
+    guard?.(term);
     for (const to of [recordsTo, childrenTo]) {
       if (to === null) continue;
       if (to === id) throw new Refusal(422, 'A term cannot take its own place.');
@@ -201,12 +206,13 @@ async function removeTerm(
 }
 
 /** Deletes a taxonomy with its terms; records lose them, and types no longer file under it. */
-export async function deleteTaxonomy(id: string): Promise<{ removal: string }> {
+export async function deleteTaxonomy(id: string, guard?: Guard): Promise<{ removal: string }> {
   return inTransaction(async (transaction) => {
     await lockModel(transaction);
     const model = await readModel(transaction);
     const taxonomy = model.taxonomy(id);
     if (!taxonomy) throw notFound('taxonomy with this id');
+    guard?.(taxonomy);
     const removal = await beginRemoval(`taxonomy “${taxonomy.name}”`, transaction);
     await sweep(
       removal,

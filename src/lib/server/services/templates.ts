@@ -1,3 +1,4 @@
+import { mergeOperations, TemplateEditsSchema, type SentOperation } from '../../core/templates/merging';
 import type { Transaction } from 'sequelize';
 import { z } from 'zod';
 import { newId } from '../../core/base/ids';
@@ -167,7 +168,56 @@ export async function saveTemplate(
   });
 }
 
-const ServingSchema = z.strictObject({
+/**
+ * Keeps what was done to a template since some version of it. What others have kept meanwhile stays where it is another
+ * place; where it is the same one, nothing is written. `tree` is told where it is not what the asker has.
+ */
+export async function editTemplate(
+  id: string,
+  input: unknown,
+): Promise<{ version: number; name: string; tree?: Tree; looseEnds: LooseEnd[] }> {
+  const parsed = TemplateEditsSchema.safeParse(input);
+  if (!parsed.success) throw new Refusal(422, 'The template cannot be saved.', problemsOf(parsed.error));
+  const { version, operations, labels, name, sitting } = parsed.data;
+  return inTransaction(async (transaction) => {
+    const row = await table('templates').findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
+    if (!row) throw notFound('template with this id');
+    const before = toTemplate(row.get({ plain: true }));
+    const clash = (problems: Problem[]) =>
+      new Refusal(
+        409,
+        'This template has been changed elsewhere since it was opened here. Nothing was overwritten.',
+        problems,
+        { version: before.version },
+      );
+    const merged = mergeOperations(before.tree, operations as SentOperation[]);
+    if (!merged.ok)
+      throw before.version === version
+        ? new Refusal(422, 'The template cannot be saved.', merged.problems)
+        : clash(merged.problems);
+    if (name && name.from !== before.name)
+      throw clash([problem('name', `It is called “${before.name}” by now.`, 'Look at both states, and choose.')]);
+    const { template, looseEnds, misfits } = await check({
+      ...before,
+      tree: merged.value,
+      name: name?.to ?? before.name,
+    });
+    refuseMisfits(misfits.filter((end) => !stoodBefore(before.tree, template.tree, end)));
+    const saved = { tree: template.tree, name: template.name, version: before.version + 1 };
+    await row.update(saved, { transaction });
+    if (operations.length)
+      await noteVersion(
+        id,
+        { version: saved.version, tree: saved.tree, edits: labels, sitting },
+        { version: before.version, tree: before.tree },
+        transaction,
+      );
+    const { version: now, name: named } = saved;
+    return { version: now, name: named, ...(before.version === version ? {} : { tree: saved.tree }), looseEnds };
+  });
+}
+
+export const ServingSchema = z.strictObject({
   serves: z.array(TargetSchema).max(50),
   except: z.array(TargetSchema).max(50).default([]),
   version: z.number().int(),
@@ -185,7 +235,7 @@ export async function saveServing(id: string, input: unknown): Promise<Template>
 
 const withExcept = (except: Target[]): Pick<Template, 'except'> => ({ except: except.length ? except : undefined });
 
-const AssignedSchema = z.strictObject({
+export const AssignedSchema = z.strictObject({
   typeId: z.string(),
   ids: z.array(z.number().int().positive()).min(1, { error: 'No record is chosen.' }).max(5000),
 });
@@ -226,9 +276,11 @@ export async function assignRecords(id: string, input: unknown): Promise<{ templ
   return { template, others };
 }
 
+export const OrderSchema = z.strictObject({ ids: z.array(z.string().max(60)).max(2000) });
+
 /** Puts templates into an order: those named first, as they are named. It decides where they are equally near. */
 export async function orderTemplates(input: unknown): Promise<void> {
-  const parsed = z.strictObject({ ids: z.array(z.string()).max(2000) }).safeParse(input);
+  const parsed = OrderSchema.safeParse(input);
   if (!parsed.success) throw new Refusal(422, 'This is no order of templates.', problemsOf(parsed.error));
   await inTransaction(async (transaction) => {
     const known = (await readTemplates(transaction)).map(({ id }) => id);

@@ -30,7 +30,9 @@ export async function saveTheme(input: { theme?: unknown; version?: unknown }): 
   if (!parsed.success) throw new Refusal(422, 'The theme cannot be read.', problemsOf(parsed.error));
   const theme = completeTheme(parsed.data);
   return inTransaction(async (transaction) => {
-    const row = await table('themes').findByPk(1, { transaction, lock: transaction.LOCK.UPDATE });
+    // Before the first saving there is no row of the theme to wait for.
+    await table('sites').findByPk(1, { transaction, lock: transaction.LOCK.UPDATE });
+    const row = await table('themes').findByPk(1, { transaction });
     const kept = (row?.get('version') as number | undefined) ?? 0;
     if (input.version !== kept)
       throw new Refusal(

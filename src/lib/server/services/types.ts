@@ -11,7 +11,7 @@ import { pathsOf } from '../../core/rules/walk';
 import { usesOf } from '../../core/templates/tree';
 import { inTransaction, run, select } from '../database/connect';
 import { table } from '../database/tables';
-import { notFound, Refusal } from '../refusal';
+import { notFound, Refusal, type Guard } from '../refusal';
 import { convertValue } from '../../core/content/convert';
 import { leadsOf, relationOf } from '../../core/model/field';
 import { otherSide } from './links';
@@ -22,8 +22,8 @@ import { beginRemoval, sweep } from './removal';
 import { readTemplates } from './templates';
 
 /** Creates a content type with its fields, or brings one to this state. Fields are known by id, so keys may change. */
-export async function saveContentType(input: unknown): Promise<ContentType> {
-  return (await saveContentTypes([input])).types[0] as ContentType;
+export async function saveContentType(input: unknown, guard?: Guard): Promise<ContentType> {
+  return (await saveContentTypes([input], guard)).types[0] as ContentType;
 }
 
 /**
@@ -31,7 +31,10 @@ export async function saveContentType(input: unknown): Promise<ContentType> {
  * and can be brought back by the removal that is told. Values of fields whose kind has changed are converted; what
  * cannot be is given up, as `previewKind` says beforehand.
  */
-export async function saveContentTypes(inputs: unknown[]): Promise<{ types: ContentType[]; removal?: string }> {
+export async function saveContentTypes(
+  inputs: unknown[],
+  guard?: Guard,
+): Promise<{ types: ContentType[]; removal?: string }> {
   const types = inputs.map((input) => {
     const parsed = parseContentType(input);
     if (!parsed.ok) throw new Refusal(422, 'The content type is not complete.', parsed.problems);
@@ -41,6 +44,7 @@ export async function saveContentTypes(inputs: unknown[]): Promise<{ types: Cont
     // One writer of the model at a time.
     await select('SELECT id FROM sites WHERE id = 1 FOR UPDATE', [], transaction);
     const before = await readModel(transaction);
+    if (guard) for (const { id } of types) guard(before.type(id));
     let removal: string | undefined;
     for (const type of types) removal = (await saveOne(type, before, removal, transaction)) ?? removal;
     await modelMoved(transaction);
@@ -371,12 +375,13 @@ export async function usesOfType(typeId: string): Promise<{ uses: Use[]; records
 }
 
 /** Deletes a content type with its records. Relations that lead nowhere else go with it. Told is how to undo it. */
-export async function deleteContentType(typeId: string): Promise<{ removal: string }> {
-  const model = await readModel();
-  const type = model.type(typeId);
-  if (!type) throw notFound('content type with this id');
+export async function deleteContentType(typeId: string, guard?: Guard): Promise<{ removal: string }> {
   return inTransaction(async (transaction) => {
     await select('SELECT id FROM sites WHERE id = 1 FOR UPDATE', [], transaction);
+    const model = await readModel(transaction);
+    const type = model.type(typeId);
+    if (!type) throw notFound('content type with this id');
+    guard?.(type);
     const removal = await beginRemoval(`content type “${type.name}”`, transaction);
     await eachBatch(typeId, transaction, async (ids) => {
       await removeRecords(ids, undefined, transaction, removal);

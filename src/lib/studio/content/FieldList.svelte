@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Self from './FieldList.svelte';
   import Sign from '$lib/ui/Sign.svelte';
   import { ChevronDown, ChevronRight, GripVertical, X } from '@lucide/svelte';
   import { untrack } from 'svelte';
@@ -9,7 +10,6 @@
   import type { Field } from '$lib/core/model/model';
   import Button from '$lib/ui/Button.svelte';
   import FieldEditor from './FieldEditor.svelte';
-  import Self from './FieldList.svelte';
   import type { FieldListProps } from './field-list';
 
   let {

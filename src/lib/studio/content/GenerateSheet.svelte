@@ -18,7 +18,7 @@
     working = true;
     failed = '';
     try {
-      await send('POST', `/api/types/${type.id}/generate`, { count, status });
+      await send('POST', `/api/v1/types/${type.id}/generate`, { count, status });
       open = false;
       await invalidateAll();
     } catch (error) {
@@ -32,7 +32,7 @@
     try {
       const { removal, deleted } = await send<{ removal: string; deleted: number }>(
         'DELETE',
-        `/api/types/${type.id}/generate`,
+        `/api/v1/types/${type.id}/generate`,
       );
       offerUndo(removal, `${deleted} made-up ${type.plural.toLowerCase()} removed.`);
       open = false;

@@ -34,7 +34,7 @@
       failed = kind.unset;
       return;
     }
-    void send<Preview>('POST', `/api/types/${typeId}/preview`, asked)
+    void send<Preview>('POST', `/api/v1/types/${typeId}/preview`, asked)
       .then((answer) => (preview = answer))
       .catch((error: unknown) => (failed = wordsOf(error)));
   });

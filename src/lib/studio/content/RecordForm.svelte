@@ -109,12 +109,12 @@
     try {
       const changes = changesOf(kept, draft, type);
       const saved = record
-        ? await send<ContentRecord>('PATCH', `/api/records/${record.id}`, {
+        ? await send<ContentRecord>('PATCH', `/api/v1/records/${record.id}`, {
             ...changes,
             ...(record.generated ? { generated: false } : {}),
             version,
           })
-        : await send<ContentRecord>('POST', '/api/records', {
+        : await send<ContentRecord>('POST', '/api/v1/records', {
             typeId: type.id,
             ...changes,
             values: Object.fromEntries(
@@ -153,7 +153,7 @@
   async function remove() {
     if (!record) return;
     try {
-      const { removal } = await send<{ removal: string }>('DELETE', `/api/records/${record.id}`);
+      const { removal } = await send<{ removal: string }>('DELETE', `/api/v1/records/${record.id}`);
       forget(place);
       kept = $state.snapshot(draft) as Draft;
       offerUndo(removal, `“${record.title}” is deleted, with every link to it.`);

@@ -30,7 +30,7 @@
     const own = ++asked;
     try {
       const list = words.trim()
-        ? await send<Described[]>('GET', `/api/vocabulary?search=${encodeURIComponent(words)}`)
+        ? await send<Described[]>('GET', `/api/v1/vocabulary?search=${encodeURIComponent(words)}`)
         : [];
       if (own === asked) found = list;
     } catch (error) {
@@ -40,7 +40,7 @@
   $effect(() => {
     const is = said?.is;
     if (!is) return;
-    send<Described[]>('GET', `/api/vocabulary?of=${is}`)
+    send<Described[]>('GET', `/api/v1/vocabulary?of=${is}`)
       .then((list) => (properties = list.sort((a, b) => (a.name < b.name ? -1 : 1))))
       .catch((error: unknown) => (failed = wordsOf(error)));
   });

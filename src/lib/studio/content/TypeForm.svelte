@@ -120,7 +120,7 @@
     };
     const far = farTypes(own);
     try {
-      const { removal } = await send<{ removal?: string }>('POST', '/api/types', { types: [own, ...far] });
+      const { removal } = await send<{ removal?: string }>('PUT', '/api/v1/types', { types: [own, ...far] });
       said = 'Saved';
       others = {};
       draft = copy(own);
@@ -137,7 +137,7 @@
     try {
       const { uses, values } = await send<{ uses: { what: string; href?: string }[]; values: number }>(
         'GET',
-        `/api/types/${type?.id}/uses?field=${field.id}`,
+        `/api/v1/types/${type?.id}/uses?field=${field.id}`,
       );
       going = { field, uses, count: values };
       asking = true;
@@ -149,7 +149,7 @@
     try {
       const { uses, records } = await send<{ uses: { what: string; href?: string }[]; records: number }>(
         'GET',
-        `/api/types/${type?.id}/uses`,
+        `/api/v1/types/${type?.id}/uses`,
       );
       going = { uses, count: records };
       asking = true;
@@ -164,7 +164,7 @@
       draft.fields = draft.fields.filter((field) => field.id !== now.field?.id);
       await save();
     } else if (type) {
-      const { removal } = await send<{ removal: string }>('DELETE', `/api/types/${type.id}`);
+      const { removal } = await send<{ removal: string }>('DELETE', `/api/v1/types/${type.id}`);
       offerUndo(removal, `${type.name} is deleted, with ${now?.count ?? 0} records.`);
       await goto('/studio/content');
     }

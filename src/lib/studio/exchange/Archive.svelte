@@ -18,7 +18,7 @@
     try {
       const { answer } = sendFile<Job<{ types: number; records: number }>>(
         'POST',
-        `/api/archive?${new URLSearchParams({ name: file.name })}`,
+        `/api/v1/archive?${new URLSearchParams({ name: file.name })}`,
         file,
         (now) => (part = now),
       );
@@ -41,10 +41,10 @@
     try {
       const { type, left } = await send<{ type: ContentType; left: { at: string; what: string }[] }>(
         'POST',
-        '/api/types/schema',
+        '/api/v1/types/schema',
         JSON.parse(await file.text()),
       );
-      await send('POST', '/api/types', type);
+      await send('PUT', '/api/v1/types', { types: [type] });
       if (left.length) said = `Left out: ${left.map((p) => p.at).join(', ')}.`;
       await goto(`/studio/content/${type.id}/fields`);
     } catch (error) {
@@ -58,7 +58,7 @@
   <div class="mt-2 flex flex-wrap items-center gap-3">
     <a
       class="inline-flex h-7 items-center rounded-sm border border-hairline bg-paper px-2.5 font-medium hover:border-faded"
-      href="/api/archive"
+      href="/api/v1/archive"
       download>Take everything out as an archive</a
     >
     {#if empty}
@@ -85,7 +85,7 @@
       /></label
     >
     {#if part !== undefined}<progress max="1" value={job ? undefined : part}></progress>{#if job}<span>{job.done}</span
-        ><Button onclick={() => job && void send('DELETE', `/api/jobs/${job.id}`)}>Cancel</Button>{/if}{/if}
+        ><Button onclick={() => job && void send('DELETE', `/api/v1/jobs/${job.id}`)}>Cancel</Button>{/if}{/if}
   </div>
   <p class="mt-1 text-xs text-faded">
     Types, records, relations, terms, authors, pictures, files and templates, in one documented zip{empty

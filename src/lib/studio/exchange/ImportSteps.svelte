@@ -45,7 +45,7 @@
     view = undefined;
     const { answer, abort } = sendFile<Received>(
       'PUT',
-      `/api/imports?${new URLSearchParams({ name: chosen.name })}`,
+      `/api/v1/imports?${new URLSearchParams({ name: chosen.name })}`,
       chosen,
       (part) => sending && (sending.part = part),
     );
@@ -65,7 +65,7 @@
     failed = '';
     job = undefined;
     try {
-      view = await send<FileView>('POST', '/api/imports/view', {
+      view = await send<FileView>('POST', '/api/v1/imports/view', {
         file: file.id,
         typeId: type.id,
         format,
@@ -84,7 +84,7 @@
     job = undefined;
     dry = isDry;
     try {
-      const begun = await send<Job<ImportResult>>('POST', '/api/imports', {
+      const begun = await send<Job<ImportResult>>('POST', '/api/v1/imports', {
         file: file.id,
         typeId: type.id,
         format,
@@ -226,7 +226,7 @@
     {#if running && job}
       <progress max={job.total ?? 1} value={job.total ? Math.min(job.done, job.total) : undefined}></progress>
       <span class="tabular-nums">{n(job.done, 'row')}</span>
-      <Button onclick={() => job && void send('DELETE', `/api/jobs/${job.id}`)}>Cancel</Button>
+      <Button onclick={() => job && void send('DELETE', `/api/v1/jobs/${job.id}`)}>Cancel</Button>
     {/if}
   </div>
 {/if}

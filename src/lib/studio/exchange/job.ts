@@ -9,7 +9,7 @@ export async function follow<R>(job: Job<R>, seen: (job: Job<R>) => void): Promi
   while (now.state === 'running') {
     await new Promise((done) => setTimeout(done, 250));
     try {
-      now = await send<Job<R>>('GET', `/api/jobs/${job.id}`);
+      now = await send<Job<R>>('GET', `/api/v1/jobs/${job.id}`);
       misses = 0;
       seen(now);
     } catch (error) {

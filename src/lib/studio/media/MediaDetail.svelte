@@ -14,8 +14,11 @@
   const picture = $derived(media?.mime.startsWith('image/') ?? false);
 
   $effect(() => {
-    void send<Detail>('GET', `/api/media/${id}`)
-      .then((answer) => (media = answer))
+    void Promise.all([
+      send<Media>('GET', `/api/v1/media/${id}`),
+      send<Pick<Detail, 'uses'>>('GET', `/api/v1/media/${id}/uses`),
+    ])
+      .then(([found, { uses }]) => (media = { ...found, uses }))
       .catch((error: unknown) => (said = (error as Error).message));
   });
 
@@ -23,7 +26,7 @@
     if (!media) return;
     media = { ...media, ...part };
     try {
-      await send('PATCH', `/api/media/${id}`, part);
+      await send('PATCH', `/api/v1/media/${id}`, part);
       said = 'Saved';
       await invalidateAll();
     } catch (error) {

@@ -19,14 +19,20 @@
   let failed = $state('');
   let picked: number[] = $state([]);
   let asked = 0;
+  const PAGE = 60;
 
   async function find(more = false) {
     const own = ++asked;
     try {
-      const query = new URLSearchParams({ search, pictures: String(!files), offset: String(more ? media.length : 0) });
-      const answer = await send<{ media: Media[]; total: number }>('GET', `/api/media?${query}`);
+      const query = new URLSearchParams({
+        search,
+        pictures: String(!files),
+        page: String(more ? Math.floor(media.length / PAGE) + 1 : 1),
+        per_page: String(PAGE),
+      });
+      const answer = await send<{ items: Media[]; total: number }>('GET', `/api/v1/media?${query}`);
       if (own !== asked) return;
-      media = more ? [...media, ...answer.media] : answer.media;
+      media = more ? [...media, ...answer.items] : answer.items;
       total = answer.total;
       failed = '';
     } catch (error) {

@@ -57,7 +57,7 @@ export class Uploads {
     const file = this.files.get(id);
     if (!file) return;
     this.set(id, { state: 'sending' });
-    const address = `/api/media?${new URLSearchParams({ name: file.name })}`;
+    const address = `/api/v1/media?${new URLSearchParams({ name: file.name })}`;
     const { answer, abort } = sendFile<Media & { again: boolean }>('POST', address, file, (part) =>
       this.set(id, { part }),
     );

@@ -21,7 +21,7 @@
     done = undefined;
     try {
       const ended = await follow<Exported>(
-        await send<Job<Exported>>('POST', '/api/export', { origin }),
+        await send<Job<Exported>>('POST', '/api/v1/export', { origin }),
         (now) => (job = now),
       );
       if (ended.state === 'done') done = ended.result;
@@ -53,11 +53,12 @@
     <p class="mt-2 flex items-center gap-2">
       <progress class="min-w-0 grow" value={job.done} max={job.total ?? 1}></progress>
       {job.done} of {job.total ?? '…'}
-      <Button tone="bare" onclick={() => job && void send('DELETE', `/api/jobs/${job.id}`)}>Stop</Button>
+      <Button tone="bare" onclick={() => job && void send('DELETE', `/api/v1/jobs/${job.id}`)}>Stop</Button>
     </p>
   {:else if done}
     <p class="mt-2">
-      <a class="text-plum underline underline-offset-2" href="/api/export/{done.file}" download>Take the zip home</a>:
+      <a class="text-plum underline underline-offset-2" href="/api/v1/export/{done.file}" download>Take the zip home</a
+      >:
       {done.pages} pages, {size(done.bytes)}.
     </p>
     {#each done.left as what (what)}<p class="text-faded">{what}</p>{/each}

@@ -14,7 +14,7 @@
     event.preventDefault();
     said = '';
     try {
-      const { token } = await send<{ token: string }>('POST', '/api/shares', { note, days });
+      const { token } = await send<{ token: string }>('POST', '/api/v1/shares', { note, days });
       link = `${location.origin}/draft/${token}`;
       note = '';
       await invalidateAll();
@@ -24,7 +24,7 @@
   }
   async function end(id: number) {
     try {
-      await send('DELETE', `/api/shares/${id}`);
+      await send('DELETE', `/api/v1/shares/${id}`);
       link = '';
       await invalidateAll();
     } catch (error) {

@@ -40,7 +40,7 @@
     failed = '';
     const sent = entries;
     try {
-      const kept = await send<Menu>('PUT', `/api/menus/${menu.id}`, { name, entries, version });
+      const kept = await send<Menu>('PUT', `/api/v1/menus/${menu.id}`, { name, entries, version });
       version = kept.version;
       if (sent === entries) saving = 'saved';
       onsaved(kept);

@@ -132,7 +132,7 @@
     wrong = '';
     const target: Target[] = purpose === 'part' ? (shows ? [{ on: 'type', typeId: shows }] : []) : serves;
     try {
-      const template = await send<{ id: string }>('POST', '/api/templates', {
+      const template = await send<{ id: string }>('POST', '/api/v1/templates', {
         name: name.trim() || suggested || 'Template',
         purpose,
         ready: ready && page,

@@ -22,7 +22,7 @@
     try {
       const found = await send<{ redirects: Line[]; total: number }>(
         'GET',
-        `/api/redirects?search=${encodeURIComponent(search)}`,
+        `/api/v1/redirects?search=${encodeURIComponent(search)}`,
       );
       known = found.redirects;
       total = found.total;
@@ -54,7 +54,7 @@
     said = '';
     problems = [];
     try {
-      const { added } = await send<{ added: number }>('POST', '/api/redirects', lines);
+      const { added } = await send<{ added: number }>('POST', '/api/v1/redirects', lines);
       said = `${added} kept.`;
       text = '';
       await look();
@@ -65,7 +65,7 @@
   }
   async function remove(path: string) {
     try {
-      await send('DELETE', `/api/redirects?path=${encodeURIComponent(path)}`);
+      await send('DELETE', `/api/v1/redirects?path=${encodeURIComponent(path)}`);
       await look();
     } catch (error) {
       said = wordsOf(error);

@@ -37,7 +37,7 @@
     failed = '';
     try {
       const { id, version } = template;
-      const saved = await send<Template>('PUT', `/api/templates/${id}/serves`, { serves, except, version });
+      const saved = await send<Template>('PUT', `/api/v1/templates/${id}/serves`, { serves, except, version });
       onclose();
       if (onsaved) onsaved(saved);
       else await invalidateAll();

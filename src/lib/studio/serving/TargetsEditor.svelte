@@ -45,7 +45,7 @@
   /** Rules are written beside the values of records, which are fetched when the first one is. */
   async function fetchRecords() {
     try {
-      const data = await send<Omit<WorkbenchData, 'template' | 'parts'>>('GET', '/api/workbench?whole');
+      const data = await send<Omit<WorkbenchData, 'template' | 'parts'>>('GET', '/api/v1/workbench?whole');
       const own = {
         id: 'targets',
         name: 'Targets',
@@ -74,7 +74,7 @@
     const wanted = JSON.stringify({ ...(templateId && { id: templateId }), purpose, serves, except });
     const own = ++asked;
     const timer = setTimeout(() => {
-      send<Preview>('POST', '/api/serving/preview', JSON.parse(wanted))
+      send<Preview>('POST', '/api/v1/serving/preview', JSON.parse(wanted))
         .then((found) => {
           if (own !== asked) return;
           preview = found;

@@ -1,7 +1,6 @@
 <script lang="ts">
   import { untrack } from 'svelte';
   import { combinationsOf, smallestLook } from '$lib/core/coverage/coverage';
-  import { elementNamed } from '$lib/core/elements';
   import Button from '$lib/ui/Button.svelte';
   import type { Workbench } from '../workbench/workbench.svelte';
   import Strip from './Strip.svelte';

@@ -34,7 +34,7 @@ async function fetchRest(ground: Ground): Promise<ContentRecord[]> {
     let after = ground.records.reduce((last, { id, typeId: own }) => (own === typeId ? Math.max(last, id) : last), 0);
     for (let count = 0; count < MOST;) {
       const asked = new URLSearchParams({ type: typeId, after: String(after) });
-      const answer = await fetch(new URL(`/api/workbench/records?${asked}`, self.location.origin));
+      const answer = await fetch(new URL(`/api/v1/workbench/records?${asked}`, self.location.origin));
       if (!answer.ok) throw new Error('Not all records could be fetched. Open the template again to try once more.');
       const { records } = (await answer.json()) as { records: ContentRecord[] };
       if (!records.length) break;

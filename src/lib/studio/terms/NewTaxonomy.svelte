@@ -13,7 +13,7 @@
   async function make(event: SubmitEvent) {
     event.preventDefault();
     try {
-      const made = await send<{ id: string }>('POST', '/api/taxonomies', {
+      const made = await send<{ id: string }>('POST', '/api/v1/taxonomies', {
         id: newId('tax'),
         key: keyOf(name, 'taxonomy'),
         name,

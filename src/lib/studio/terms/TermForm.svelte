@@ -52,20 +52,21 @@
   }
   const save = (event: SubmitEvent) => {
     event.preventDefault();
-    void attempt(() => send('POST', '/api/terms', $state.snapshot(draft)));
+    void attempt(() => send('PUT', `/api/v1/terms/${term.id}`, $state.snapshot(draft)));
   };
   const merge = () =>
     attempt(async () => {
       const into = terms.find((one) => one.id === merging);
-      const { removal } = await send<{ removal: string }>('POST', `/api/terms/${term.id}/merge`, { into: merging });
+      const { removal } = await send<{ removal: string }>('POST', `/api/v1/terms/${term.id}/merge`, { into: merging });
       offerUndo(removal, `${term.name} is now part of ${into?.name}.`);
       ongone();
     });
   const remove = () =>
     attempt(async () => {
-      const { removal } = await send<{ removal: string }>('DELETE', `/api/terms/${term.id}`, {
-        records: goesTo || null,
-      });
+      const { removal } = await send<{ removal: string }>(
+        'DELETE',
+        `/api/v1/terms/${term.id}${goesTo ? `?${new URLSearchParams({ records: goesTo })}` : ''}`,
+      );
       offerUndo(removal, `${term.name} is deleted.`);
       deleting = false;
       ongone();

@@ -55,7 +55,7 @@
   async function save() {
     const sent = theme;
     try {
-      const answer = await send<{ version: number }>('PUT', '/api/theme', { theme: sent, version });
+      const answer = await send<{ version: number }>('PUT', '/api/v1/theme', { theme: sent, version });
       version = answer.version;
       if (theme === sent) saving = { is: 'saved' };
       else timer = setTimeout(() => void save(), 400);

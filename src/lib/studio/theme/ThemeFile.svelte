@@ -54,7 +54,7 @@
       } catch (error) {
         throw new Error(`“${given.name}” is not JSON: ${(error as Error).message}`, { cause: error });
       }
-      plan = await send<Plan>('POST', '/api/theme-file/plan', file);
+      plan = await send<Plan>('POST', '/api/v1/theme-file/plan', file);
       mapping = plan.mapping;
       open = true;
     } catch (error) {
@@ -71,7 +71,7 @@
     problems = [];
     working = true;
     try {
-      taken = await send<Taken>('POST', '/api/theme-file', { file, mapping: $state.snapshot(mapping) });
+      taken = await send<Taken>('POST', '/api/v1/theme-file', { file, mapping: $state.snapshot(mapping) });
       open = false;
       await invalidateAll();
     } catch (error) {
@@ -119,7 +119,7 @@
   <p class="mt-2 flex gap-2">
     <a
       class="inline-flex h-7 items-center rounded-sm border border-hairline bg-paper px-2.5 font-medium hover:border-faded"
-      href="/api/theme-file"
+      href="/api/v1/theme-file"
       download>Take it home</a
     >
     <Button onclick={() => input.click()}>Bring one in</Button>

@@ -29,7 +29,7 @@
       if (items.map((item) => item.id).join() !== wanted.join()) items = wanted.map((one) => ({ id: one }));
       for (const one of wanted)
         if (!known[one])
-          void send<Media>('GET', `/api/media/${one}`)
+          void send<Media>('GET', `/api/v1/media/${one}`)
             .then((media) => (known[one] = media))
             .catch(() => undefined);
     });

@@ -27,7 +27,7 @@
       if (items.map((item) => item.id).join() !== wanted.join()) items = wanted.map((one) => ({ id: one }));
       const missing = wanted.filter((one) => !known[one]);
       if (missing.length)
-        void send<Titled[]>('GET', `/api/records/titles?ids=${missing.join(',')}`)
+        void send<Titled[]>('GET', `/api/v1/records/titles?ids=${missing.join(',')}`)
           .then((list) => {
             for (const one of list) known[one.id] = one;
           })
@@ -42,7 +42,7 @@
     try {
       const list = await send<Titled[]>(
         'GET',
-        `/api/records/titles?${new URLSearchParams({ types: typeIds.join(','), search: text })}`,
+        `/api/v1/records/titles?${new URLSearchParams({ types: typeIds.join(','), search: text })}`,
       );
       if (own === asked) found = list.filter((one) => !ids.includes(one.id));
       failed = '';

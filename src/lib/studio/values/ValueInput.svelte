@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Self from './ValueInput.svelte';
   import { readMoment, shownMoment } from '$lib/studio/site-clock';
   import type { Component } from 'svelte';
   import type { Control } from '$lib/core/model/kinds/kind';
@@ -12,7 +13,6 @@
   import RecordsInput from './RecordsInput.svelte';
   import RichInput from './RichInput.svelte';
   import RowsInput from './RowsInput.svelte';
-  import Self from './ValueInput.svelte';
   import type { InputProps, ValueInputProps } from './input';
 
   let { field, value, id, invalid, describedby, onchange }: ValueInputProps = $props();

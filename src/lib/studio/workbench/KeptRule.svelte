@@ -26,7 +26,7 @@
     said = '';
     uses = [];
     if (rule?.version)
-      send<{ uses: Record<string, Use[]> }>('GET', '/api/rules')
+      send<{ uses: Record<string, Use[]> }>('GET', '/api/v1/rules')
         .then((known) => (uses = known.uses[rule.id] ?? []))
         .catch((error: unknown) => (said = wordsOf(error)));
   });

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Self from './RuleGroup.svelte';
   import { GripVertical, X } from '@lucide/svelte';
   import { newId } from '$lib/core/base/ids';
   import { compilePath } from '$lib/core/paths/compile';
@@ -12,7 +13,6 @@
   import OperandInput from '$lib/studio/values/OperandInput.svelte';
   import NamedPart from './NamedPart.svelte';
   import PathPicker from './PathPicker.svelte';
-  import Self from './RuleGroup.svelte';
   import type { RuleDrag } from './rule-drag.svelte';
   import type { Workbench } from './workbench.svelte';
 

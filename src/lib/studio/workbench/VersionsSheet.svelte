@@ -28,7 +28,7 @@
     failed = '';
     void wb
       .save()
-      .then(() => send<Head[]>('GET', `/api/templates/${wb.template.id}/versions`))
+      .then(() => send<Head[]>('GET', `/api/v1/templates/${wb.template.id}/versions`))
       .then((heads) => {
         list = heads;
         chosen ??= heads[1]?.id ?? heads[0]?.id;
@@ -38,7 +38,7 @@
   $effect(() => {
     for (const id of [chosen, against])
       if (id !== undefined && !trees[id])
-        void send<{ tree: Tree }>('GET', `/api/templates/${wb.template.id}/versions/${id}`)
+        void send<{ tree: Tree }>('GET', `/api/v1/templates/${wb.template.id}/versions/${id}`)
           .then(({ tree }) => (trees = { ...trees, [id]: tree }))
           .catch((error: unknown) => (failed = wordsOf(error)));
   });

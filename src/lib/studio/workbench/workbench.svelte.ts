@@ -369,7 +369,9 @@ export class Workbench {
   /** Keeps a rule under a name, and has it at hand. Throws what the server refuses. */
   async keepRule(rule: NamedRule): Promise<NamedRule> {
     const { id, version, ...rest } = rule;
-    const kept = await send<NamedRule>('POST', '/api/rules', version ? { ...rest, id, version } : rest);
+    const kept = version
+      ? await send<NamedRule>('PUT', `/api/v1/rules/${id}`, { ...rest, id, version })
+      : await send<NamedRule>('POST', '/api/v1/rules', rest);
     const others = this.model.rules.filter((one) => one.id !== kept.id);
     this.model = { ...this.model, rules: [...others, kept].sort((a, b) => a.name.localeCompare(b.name)) };
     return kept;
@@ -576,7 +578,7 @@ export class Workbench {
     }
     try {
       const { tree, typeId } = made.value;
-      const part = await send<Template>('POST', '/api/templates', { name, purpose: 'part', tree, typeId });
+      const part = await send<Template>('POST', '/api/v1/templates', { name, purpose: 'part', tree, typeId });
       this.parts = [...this.parts, part];
       const piece = pieceFrom({ kind: 'part', name, props: { part: part.id } });
       const now = parentOf(this.tree, id) ?? place;
@@ -655,7 +657,7 @@ export class Workbench {
   async correct(record: ContentRecord, fieldId: string, value: unknown): Promise<string | undefined> {
     try {
       const change = fieldId === '@title' ? { title: value } : { values: { [fieldId]: value } };
-      const saved = await send<ContentRecord>('PATCH', `/api/records/${record.id}`, {
+      const saved = await send<ContentRecord>('PATCH', `/api/v1/records/${record.id}`, {
         version: record.version,
         ...change,
       });
@@ -664,7 +666,7 @@ export class Workbench {
       const kind = field && kindOf(field)?.kind;
       // A relation changes its other side too, and a picture may be new to the library.
       if (kind?.pointsAt || kind?.refs) {
-        const fresh = await send<{ records: ContentRecord[]; media: Media[] }>('GET', '/api/workbench');
+        const fresh = await send<{ records: ContentRecord[]; media: Media[] }>('GET', '/api/v1/workbench');
         this.records = fresh.records;
         this.media = fresh.media;
       }
@@ -796,7 +798,7 @@ export class Workbench {
     const edits = this.unsent;
     this.unsent = [];
     try {
-      const { template } = await send<{ template: Template }>('PUT', `/api/templates/${sent.id}`, {
+      const { template } = await send<{ template: Template }>('PUT', `/api/v1/templates/${sent.id}`, {
         template: sent,
         edits: edits.map((label) => label.slice(0, 300)).slice(-1000),
         sitting: this.sitting,
@@ -823,7 +825,7 @@ export class Workbench {
 
   /** What is kept on the server now, for looking at beside this. */
   kept(): Promise<Template> {
-    return send<Template>('GET', `/api/templates/${this.template.id}`);
+    return send<Template>('GET', `/api/v1/templates/${this.template.id}`);
   }
 
   /** After a conflict: puts this in the place of what was saved elsewhere, which stays among the versions. */

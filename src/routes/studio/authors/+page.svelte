@@ -22,7 +22,9 @@
     event.preventDefault();
     said = '';
     try {
-      await send('POST', '/api/authors', $state.snapshot(draft));
+      const { id, ...author } = $state.snapshot(draft) as Draft;
+      if (id) await send('PUT', `/api/v1/authors/${id}`, author);
+      else await send('POST', '/api/v1/authors', author);
       draft = undefined;
       await invalidateAll();
     } catch (error) {
@@ -31,7 +33,7 @@
   }
   async function remove(author: Draft) {
     try {
-      const { removal } = await send<{ removal: string }>('DELETE', `/api/authors/${author.id}`);
+      const { removal } = await send<{ removal: string }>('DELETE', `/api/v1/authors/${author.id}`);
       offerUndo(removal, `${author.name} is deleted; records stay, by nobody in particular.`);
       draft = undefined;
       await invalidateAll();

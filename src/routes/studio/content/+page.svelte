@@ -16,7 +16,7 @@
     if (id) ids.splice(from + by, 0, id);
     failed = '';
     try {
-      await send('PUT', '/api/types/order', ids);
+      await send('PUT', '/api/v1/types/order', { ids });
       await invalidateAll();
     } catch (error) {
       failed = (error as Error).message;

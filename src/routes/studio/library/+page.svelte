@@ -37,7 +37,7 @@
   async function remove(ids: number[]) {
     said = '';
     try {
-      const { removal } = await send<{ removal: string }>('DELETE', '/api/media', { ids });
+      const { removal } = await send<{ removal: string }>('DELETE', '/api/v1/media', { ids });
       offerUndo(
         removal,
         ids.length === 1

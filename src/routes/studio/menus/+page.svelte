@@ -20,7 +20,7 @@
         leads: { to: 'type', typeId: id },
         below: [],
       }));
-      const made = await send<Menu>('POST', '/api/menus', {
+      const made = await send<Menu>('POST', '/api/v1/menus', {
         name: data.model.menus.length ? 'Another menu' : 'Main menu',
         entries: data.model.menus.length ? [] : types,
       });
@@ -33,7 +33,7 @@
   async function remove(id: string) {
     said = '';
     try {
-      await send('DELETE', `/api/menus/${id}`);
+      await send('DELETE', `/api/v1/menus/${id}`);
       chosen = undefined;
       await invalidateAll();
     } catch (error) {

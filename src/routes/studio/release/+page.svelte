@@ -37,7 +37,7 @@
     found = undefined;
     shownPages = 4;
     try {
-      const begun = await send<Job<Affected>>('POST', '/api/releases/affected');
+      const begun = await send<Job<Affected>>('POST', '/api/v1/releases/affected');
       const ended = await follow<Affected>(begun, (now) => (job = now));
       if (ended.state === 'done') found = ended.result;
       else if (ended.state === 'failed') failed = wordsOf(ended);
@@ -56,7 +56,7 @@
     said = failed = '';
     working = true;
     try {
-      const made = await send<{ id: number }>('POST', '/api/releases', {
+      const made = await send<{ id: number }>('POST', '/api/v1/releases', {
         note,
         mark: data.mark,
         pages: found?.changed ?? null,
@@ -73,7 +73,7 @@
   async function act(id: number, what: 'show' | 'take up', words: string) {
     said = failed = '';
     try {
-      await send('POST', `/api/releases/${id}`, { do: what });
+      await send('POST', `/api/v1/releases/${id}/${what === 'show' ? 'show' : 'take-up'}`);
       said = words;
       await invalidateAll();
     } catch (error) {
@@ -136,7 +136,7 @@
           <span class="flex items-center gap-2"
             >Drawing pages both ways <progress value={job.done} max={job.total ?? 1}></progress>
             {job.done} of {job.total ?? '…'}
-            <Button tone="bare" onclick={() => job && void send('DELETE', `/api/jobs/${job.id}`)}>Stop</Button></span
+            <Button tone="bare" onclick={() => job && void send('DELETE', `/api/v1/jobs/${job.id}`)}>Stop</Button></span
           >
         {:else if found}
           <b>{found.changed}</b> of {found.pages}

@@ -45,7 +45,7 @@
   async function remove(rule: NamedRule) {
     said = '';
     try {
-      await send('DELETE', `/api/rules/${rule.id}`);
+      await send('DELETE', `/api/v1/rules/${rule.id}`);
       await invalidateAll();
     } catch (error) {
       said = wordsOf(error);

@@ -39,7 +39,7 @@
     const [a, b] = [ids.indexOf(id), ids.indexOf(other)];
     [ids[a], ids[b]] = [other, id];
     try {
-      await send('PUT', '/api/templates/order', { ids });
+      await send('PUT', '/api/v1/templates/order', { ids });
       await invalidateAll();
     } catch (error) {
       said = wordsOf(error);

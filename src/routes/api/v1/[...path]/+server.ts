@@ -1,5 +1,5 @@
-import { answerApi } from '$lib/server/v1/answer';
-import { operations } from '$lib/server/v1/operations';
+import { answerApi } from '$lib/server/api/answer';
+import { operations } from '$lib/server/api/operations';
 import base from '$lib/site/site.css?inline';
 import type { RequestHandler } from './$types';
 

@@ -1,5 +1,5 @@
 import { Readable } from 'node:stream';
-import { numberOf, respond } from '$lib/server/api';
+import { numberOf, respond } from '$lib/server/api/http';
 import { notFound } from '$lib/server/refusal';
 import { readOriginal, readRendition } from '$lib/server/services/media';
 import type { RequestHandler } from './$types';
@@ -11,22 +11,18 @@ const HEADERS = {
 };
 
 /** A picture as it was kept (`original`), or one of its renditions (`640.webp`, `640.jpeg`). */
-export const GET: RequestHandler = async ({ params }) => {
-  let sent: Response | undefined;
-  const refused = await respond(async () => {
+export const GET: RequestHandler = ({ params }) =>
+  respond(async () => {
     const id = numberOf(params.id);
     const rendition = /^(\d{2,4})\.([a-z]{3,4})$/.exec(params.file);
     if (rendition) {
       const { bytes, mime } = await readRendition(id, Number(rendition[1]), rendition[2] as string);
-      sent = new Response(new Uint8Array(bytes), { headers: { 'content-type': mime, ...HEADERS } });
-      return;
+      return new Response(new Uint8Array(bytes), { headers: { 'content-type': mime, ...HEADERS } });
     }
     if (params.file !== 'original') throw notFound('file of this name');
     const { content, mime, size } = await readOriginal(id);
     if (!mime.startsWith('image/')) throw notFound('picture with this number; files are taken home by their name');
-    sent = new Response(Readable.toWeb(content as Readable) as ReadableStream, {
+    return new Response(Readable.toWeb(content as Readable) as ReadableStream, {
       headers: { 'content-type': mime, 'content-length': String(size), ...HEADERS },
     });
   });
-  return sent ?? refused;
-};

@@ -85,10 +85,14 @@
     said = '';
     left = [];
     try {
-      const answer = await send<{ removal: string; changed: number; left: typeof left }>('PATCH', '/api/records/bulk', {
-        ids: [...picked],
-        ...change,
-      });
+      const answer = await send<{ removal: string; changed: number; left: typeof left }>(
+        'PATCH',
+        '/api/v1/records/bulk',
+        {
+          ids: [...picked],
+          ...change,
+        },
+      );
       left = answer.left;
       if (answer.changed) offerUndo(answer.removal, words(answer.changed));
       picked.clear();
@@ -101,7 +105,7 @@
   async function assign(templateId: string) {
     said = '';
     try {
-      await send('POST', `/api/templates/${templateId}/assign`, { typeId: data.type.id, ids: [...picked] });
+      await send('POST', `/api/v1/templates/${templateId}/assign`, { typeId: data.type.id, ids: [...picked] });
       const name = data.templates.find(({ id }) => id === templateId)?.name;
       said = `${n(picked.size)} shown with “${name}” once it is released.`;
       picked.clear();
@@ -113,7 +117,7 @@
   async function removePicked() {
     said = '';
     try {
-      const { removal, deleted } = await send<{ removal: string; deleted: number }>('DELETE', '/api/records/bulk', {
+      const { removal, deleted } = await send<{ removal: string; deleted: number }>('DELETE', '/api/v1/records/bulk', {
         ids: [...picked],
       });
       offerUndo(removal, `${deleted} deleted, with every link to them.`);

@@ -34,7 +34,7 @@
   const add = (event: SubmitEvent) => {
     event.preventDefault();
     void attempt(async () => {
-      const made = await send<Term>('POST', '/api/terms', {
+      const made = await send<Term>('POST', '/api/v1/terms', {
         taxonomyId: data.taxonomy.id,
         parentId: term?.id && data.taxonomy.tree ? term.id : null,
         name: fresh,
@@ -44,12 +44,12 @@
     });
   };
   const move = (id: string, parentId: string | null, at?: number) =>
-    attempt(() => send('POST', `/api/terms/${id}/move`, { parentId, ...(at === undefined ? {} : { at }) }));
+    attempt(() => send('POST', `/api/v1/terms/${id}/move`, { parentId, ...(at === undefined ? {} : { at }) }));
   const rename = (change: Partial<Taxonomy>) =>
-    attempt(() => send('POST', '/api/taxonomies', { ...data.taxonomy, ...change }));
+    attempt(() => send('PUT', `/api/v1/taxonomies/${data.taxonomy.id}`, { ...data.taxonomy, ...change }));
   const removeTaxonomy = () =>
     attempt(async () => {
-      const { removal } = await send<{ removal: string }>('DELETE', `/api/taxonomies/${data.taxonomy.id}`);
+      const { removal } = await send<{ removal: string }>('DELETE', `/api/v1/taxonomies/${data.taxonomy.id}`);
       deleting = false;
       offerUndo(removal, `${data.taxonomy.name} is deleted with ${terms.length} terms.`);
       await goto('/studio/terms');

@@ -1,14 +1,13 @@
 import { Readable } from 'node:stream';
-import { attachment, numberOf, respond } from '$lib/server/api';
+import { attachment, numberOf, respond } from '$lib/server/api/http';
 import { readOriginal } from '$lib/server/services/media';
 import type { RequestHandler } from './$types';
 
 /** A file to be taken home; never shown in the browser, whatever it is. */
-export const GET: RequestHandler = async ({ params }) => {
-  let sent: Response | undefined;
-  const refused = await respond(async () => {
+export const GET: RequestHandler = ({ params }) =>
+  respond(async () => {
     const { content, mime, size, name } = await readOriginal(numberOf(params.id));
-    sent = new Response(Readable.toWeb(content as Readable) as ReadableStream, {
+    return new Response(Readable.toWeb(content as Readable) as ReadableStream, {
       headers: {
         'content-type': mime,
         'content-length': String(size),
@@ -17,5 +16,3 @@ export const GET: RequestHandler = async ({ params }) => {
       },
     });
   });
-  return sent ?? refused;
-};

@@ -49,7 +49,7 @@
             <li class="border border-hairline bg-paper px-3 py-2">
               <a
                 class="font-medium text-plum underline underline-offset-2"
-                href="/api/types/{data.type.id}/export?format={one.format}"
+                href="/api/v1/types/{data.type.id}/export?format={one.format}"
                 download>{one.label}</a
               >
               <p class="text-xs text-faded">{one.about}</p>

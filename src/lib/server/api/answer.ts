@@ -1,0 +1,136 @@
+import { createHash } from 'node:crypto';
+import { z } from 'zod';
+import { problemsOf } from '../../core/base/result';
+import { bodyOf } from './http';
+import { problemAnswer, refusalAnswer } from './problem';
+import { Refusal, type Guard } from '../refusal';
+import { bodySchema, openApi } from './openapi';
+import type { Listed, Operation } from './operation';
+
+/** An ETag of anything that can be JSON (RFC 9110, 8.8.3). */
+const etagOf = (value: unknown): string =>
+  `"${createHash('sha256').update(JSON.stringify(value)).digest('base64url').slice(0, 22)}"`;
+
+const tagsIn = (header: string | null): string[] =>
+  (header ?? '')
+    .split(',')
+    .map((one) => one.trim().replace(/^W\//, ''))
+    .filter(Boolean);
+
+const json = (value: unknown, status: number, headers: Record<string, string>): Response =>
+  new Response(JSON.stringify(value), { status, headers: { 'content-type': 'application/json', ...headers } });
+
+/** The operation that a path stands for, with the parts of its address; methods that the path has where none fits. */
+function found(
+  operations: readonly Operation[],
+  method: string,
+  path: string,
+): { one?: Operation; params: Record<string, string>; methods: string[] } {
+  const methods: string[] = [];
+  for (const one of operations) {
+    const names = [...one.path.matchAll(/\{(\w+)\}/g)].map(([, name = '']) => name);
+    const parts = new RegExp(`^${one.path.replace(/\{\w+\}/g, '([^/]+)')}$`).exec(path);
+    if (!parts) continue;
+    methods.push(one.method);
+    if (one.method === method)
+      return { one, params: Object.fromEntries(names.map((name, i) => [name, parts[i + 1] ?? ''])), methods };
+  }
+  return { params: {}, methods };
+}
+
+/** Answers a request to the API. `path` is what follows its root. Errors are problem details (RFC 9457). */
+export async function answerApi(
+  request: Request,
+  url: URL,
+  path: string,
+  operations: readonly Operation[],
+): Promise<Response> {
+  const instance = url.pathname;
+  if (path === '/openapi.json' && request.method === 'GET') {
+    const document = openApi(operations, url.origin);
+    const etag = etagOf(document);
+    return tagsIn(request.headers.get('if-none-match')).includes(etag)
+      ? new Response(null, { status: 304, headers: { etag } })
+      : json(document, 200, { etag });
+  }
+  const method = request.method === 'HEAD' ? 'GET' : request.method;
+  const { one, params, methods } = found(operations, method, path);
+  if (!one)
+    return methods.length
+      ? problemAnswer(405, `This address does not take ${method}.`, { instance }, { allow: methods.join(', ') })
+      : problemAnswer(404, 'There is nothing at this address of the API.', {
+          instance,
+          detail: 'The document at /api/v1/openapi.json lists every address.',
+        });
+  try {
+    return await carryOut(one, params, request, url);
+  } catch (error) {
+    return refusalAnswer(error, instance);
+  }
+}
+
+async function carryOut(one: Operation, params: Record<string, string>, request: Request, url: URL): Promise<Response> {
+  let query: unknown = {};
+  if (one.query) {
+    const asked = one.query.safeParse(Object.fromEntries(url.searchParams));
+    if (!asked.success) throw new Refusal(422, 'The question cannot be understood.', problemsOf(asked.error));
+    query = asked.data;
+  }
+  const given = one.body && one.body !== 'file' ? await bodyOf(request) : undefined;
+  const guard = one.current ? guardOf(request, given) : () => undefined;
+  if (one.current) guard(await one.current(params));
+  const schema = one.checkedBy === 'service' ? undefined : bodySchema(one);
+  const parsed = schema?.safeParse(given);
+  if (parsed?.error) throw new Refusal(422, 'Something is wrong with what was sent.', problemsOf(parsed.error));
+  const run = one.run as unknown as (asked: unknown) => Promise<unknown>;
+  const body = parsed ? parsed.data : given;
+  const result = await run({ params, query, body, request, origin: url.origin, guard });
+  if (result instanceof Response) return result;
+  if (one.status === 204) return new Response(null, { status: 204 });
+  if (one.lists) return listAnswer(result as Listed, request, url);
+  const etag = etagOf(result);
+  if (request.method === 'GET' && tagsIn(request.headers.get('if-none-match')).includes(etag))
+    return new Response(null, { status: 304, headers: { etag } });
+  return json(result, one.status, { etag });
+}
+
+const Versioned = z.looseObject({ version: z.number() });
+
+/**
+ * Whoever writes says which state they mean: with If-Match (RFC 9110, 13.1.1; RFC 6585, 3), or with the version in the body where it has one.
+ * What this gives refuses any other state; whoever writes asks it once more of what stands under the lock.
+ */
+function guardOf(request: Request, body: unknown): Guard {
+  const given = request.headers.get('if-match');
+  if (given === null && Versioned.safeParse(body).success) return () => undefined;
+  if (given === null)
+    throw new Refusal(428, 'Say with If-Match which state is meant.', [
+      { at: 'If-Match', what: 'It is missing.', fix: 'Read what stands, and send its ETag with the change.' },
+    ]);
+  const tags = tagsIn(given);
+  return (current) => {
+    const etag = etagOf(current);
+    if (!tags.includes('*') && !tags.includes(etag))
+      throw new Refusal(412, 'It has been changed since it was read. Nothing was overwritten.', [], { etag });
+  };
+}
+
+function listAnswer({ items, total, page, perPage }: Listed, request: Request, url: URL): Response {
+  const pages = Math.max(1, Math.ceil(total / perPage));
+  const value = { items, total, page, pages };
+  const etag = etagOf(value);
+  if (tagsIn(request.headers.get('if-none-match')).includes(etag))
+    return new Response(null, { status: 304, headers: { etag } });
+  const at = (n: number) => {
+    const other = new URL(url);
+    other.searchParams.set('page', String(n));
+    return other.pathname + other.search;
+  };
+  const links = [
+    ...(page > 1 ? [`<${at(page - 1)}>; rel="prev"`] : []),
+    ...(page < pages ? [`<${at(page + 1)}>; rel="next"`] : []),
+    `<${at(1)}>; rel="first"`,
+    `<${at(pages)}>; rel="last"`,
+  ];
+  return json(value, 200, { etag, link: links.join(', ') });
+}

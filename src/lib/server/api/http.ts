@@ -1,0 +1,72 @@
+import { refusalAnswer } from './problem';
+import { Refusal } from '../refusal';
+
+/** Answers with what the work gives; a refusal becomes problem details. */
+export async function respond(work: () => Promise<Response>): Promise<Response> {
+  try {
+    return await work();
+  } catch (error) {
+    return refusalAnswer(error);
+  }
+}
+
+const MOST_BYTES = 4_000_000;
+
+/** The JSON body of a request, or a refusal that says what is wrong with it. */
+export async function bodyOf(request: Request): Promise<unknown> {
+  if (!/^application\/json\b/.test(request.headers.get('content-type') ?? ''))
+    throw new Refusal(415, 'Send the content as application/json.');
+  const text = await request.text();
+  if (text.length > MOST_BYTES) throw new Refusal(413, 'The content is larger than 4 MB.');
+  try {
+    return JSON.parse(text) as unknown;
+  } catch (error) {
+    throw new Refusal(400, 'The content is not JSON.', [{ at: '', what: (error as Error).message }]);
+  }
+}
+
+/** A record's or picture's number from an address. */
+export function numberOf(text: string): number {
+  if (!/^[1-9]\d{0,9}$/.test(text)) throw new Refusal(404, 'There is nothing with this number.');
+  return Number(text);
+}
+
+/** A file to be taken home, sent as it is made. */
+export function download(name: string, mime: string, content: AsyncIterable<string | Uint8Array>): Response {
+  const encoder = new TextEncoder();
+  const pieces = content[Symbol.asyncIterator]();
+  const body = new ReadableStream<Uint8Array>({
+    async pull(controller) {
+      const { done, value } = await pieces.next();
+      if (done) controller.close();
+      else controller.enqueue(typeof value === 'string' ? encoder.encode(value) : value);
+    },
+    async cancel() {
+      await pieces.return?.(undefined);
+    },
+  });
+  return new Response(body, { headers: { 'content-type': mime, 'content-disposition': attachment(name) } });
+}
+
+/** RFC 6266 with the name in UTF-8 (RFC 8187), and a plain one for those who cannot read it. */
+export const attachment = (name: string, how: 'attachment' | 'inline' = 'attachment'): string =>
+  `${how}; filename="${name.replace(/[^\x20-\x7e]|["\\]/g, '_')}"; filename*=UTF-8''${encodeURIComponent(name).replace(/['()*]/g, (c) => `%${c.charCodeAt(0).toString(16).toUpperCase()}`)}`;
+
+/** The bytes of a request, piece by piece. */
+export async function* pieces(request: Request): AsyncGenerator<Uint8Array> {
+  const reader = request.body?.getReader();
+  if (!reader) return;
+  for (;;) {
+    const { done, value } = await reader.read();
+    if (done) return;
+    yield value;
+  }
+}
+
+/** A file's name from the address, without anything that leads elsewhere. */
+export const fileName = (url: URL, fallback: string): string =>
+  (url.searchParams.get('name') ?? '')
+    // eslint-disable-next-line no-control-regex
+    .replace(/[/\\\u0000-\u001f]/g, ' ')
+    .trim()
+    .slice(0, 200) || fallback;

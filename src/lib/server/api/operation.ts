@@ -1,0 +1,73 @@
+import type { z } from 'zod';
+import type { Guard } from '../refusal';
+
+/** What an operation is given: the parts of its address, its question and its body, each checked by its schema. */
+export interface Asked<Q = Record<string, unknown>, B = unknown> {
+  params: Record<string, string>;
+  query: Q;
+  body: B;
+  /** The request itself, for bodies that are files. */
+  request: Request;
+  origin: string;
+  /** Refuses a state that is not the one that the asker means; to be asked of what stands under the lock. */
+  guard: Guard;
+}
+
+/** Who may ask for it, from those who may least; whoever stands further may too. */
+export const ROLES = ['reader', 'author', 'editor', 'designer', 'owner'] as const;
+export type Role = (typeof ROLES)[number];
+
+/** What a writing operation touches: what authors write, what designers make, or the site and its people. */
+export type Touches = 'content' | 'design' | 'site';
+
+/** One page of a list. */
+export interface Listed {
+  items: unknown[];
+  total: number;
+  page: number;
+  perPage: number;
+}
+
+/**
+ * One operation of the API. The document that describes the API is made from these, and so is what is checked when one
+ * is asked for; a new operation is one entry in a list.
+ */
+export interface Operation {
+  method: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
+  /** With `{name}` for parts. */
+  path: string;
+  id: string;
+  tag: string;
+  summary: string;
+  description?: string;
+  who: Role;
+  touches?: Touches;
+  query?: z.ZodObject;
+  /** The name of its body among the schemas; `file` for one of any kind. */
+  body?: SchemaName | 'file';
+  /** The service checks the body, by the same schema; else it is checked before. Never both. */
+  checkedBy?: 'service';
+  /** The name of what it answers, `file` for one to be taken home; none for an answer without content. */
+  answers?: SchemaName | 'file';
+  /** Answers a page of a list of these. */
+  lists?: boolean;
+  status: 200 | 201 | 202 | 204;
+  /** What stands at the address, by which a writer shows that it knows what it changes. */
+  current?: (params: Record<string, string>) => Promise<unknown>;
+  /** Refusals beside the usual ones. */
+  refuses?: number[];
+  run(asked: Asked<never, never>): Promise<unknown>;
+}
+
+export type SchemaName = string;
+
+/** Keeps question and body checked where an operation is written, and plain where operations are listed. */
+export const operation = <Q, B>(
+  own: Omit<Operation, 'run'> & { run: (asked: Asked<Q, B>) => Promise<unknown> },
+): Operation => own as unknown as Operation;
+
+/** Method and path of an operation, as `GET /types`. */
+export function at(line: string): Pick<Operation, 'method' | 'path'> {
+  const [method, path] = line.split(' ') as [Operation['method'], string];
+  return { method, path };
+}

@@ -1,0 +1,25 @@
+import { z } from 'zod';
+import type { Listed } from '../operation';
+import { Refusal } from '../../refusal';
+
+export const Pages = z.object({
+  page: z.coerce.number().int().min(1).max(200_000).default(1),
+  per_page: z.coerce.number().int().min(1).max(500).default(50),
+});
+export type Pages = z.infer<typeof Pages>;
+
+/** A page of a list that is at hand as a whole. */
+export const paged = <T>(all: readonly T[], { page, per_page: perPage }: Pages): Listed => ({
+  items: all.slice((page - 1) * perPage, page * perPage),
+  total: all.length,
+  page,
+  perPage,
+});
+
+export const sameId = (body: unknown, given: string | undefined, what: string): void => {
+  if ((body as { id?: unknown } | null)?.id !== given)
+    throw new Refusal(422, `The ${what} has another id than its address.`);
+};
+
+/** Ids in an address, parted by commas. */
+export const listIn = (text: string): string[] => text.split(',').filter(Boolean);

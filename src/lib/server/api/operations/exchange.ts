@@ -1,0 +1,181 @@
+import { createReadStream } from 'node:fs';
+import { mkdir, rm, stat } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Readable } from 'node:stream';
+import { z } from 'zod';
+import { newId } from '../../../core/base/ids';
+import { slugOf } from '../../../core/base/text';
+import { readArchive, writeArchive } from '../../exchange/archive';
+import { forgetFile, receivedFile, receiveFile, startImport, viewFile } from '../../exchange/importing';
+import { cancelJob, readJob, startJob } from '../../exchange/jobs';
+import { exportTheme, planTheme, takeTheme } from '../../exchange/theme-file';
+import { Refusal } from '../../refusal';
+import { exportSite, EXPORTS, siteAddress } from '../../site/export';
+import { attachment, download, fileName, pieces } from '../http';
+import { at, operation, type Operation } from '../operation';
+
+const Named = z.object({ name: z.string().max(200).default('file') });
+const jobs_ = { tag: 'Jobs', who: 'editor' } as const;
+const owns = { tag: 'Files', who: 'owner', touches: 'site' } as const;
+/** How long a zip of the site can be taken home, in milliseconds. */
+const KEPT = 3_600_000;
+
+/** Writes the released site as a zip; what is built with the application is asked of the application itself. */
+async function startExport(base: string, given: string, own: string) {
+  const site = siteAddress(given);
+  const folder = join(tmpdir(), EXPORTS);
+  await mkdir(folder, { recursive: true });
+  const file = `${newId('site')}.zip`;
+  const path = join(folder, file);
+  const other = async (address: string) => {
+    const answer = await globalThis.fetch(new URL(address, own));
+    if (!answer.ok) return undefined;
+    const page = answer.headers.get('content-type')?.startsWith('text/html');
+    return { bytes: new Uint8Array(await answer.arrayBuffer()), ...(page && { ending: '.html' }) };
+  };
+  return startJob(async (progress) => {
+    const made = await exportSite({ path, base, site, other }, progress);
+    setTimeout(() => void rm(path, { force: true }), KEPT).unref();
+    return made && { file, ...made };
+  });
+}
+
+/** `base` is the site's own style sheet. */
+export const exchange = (base: string): Operation[] => [
+  operation({
+    ...{
+      ...at('GET /archive'),
+      id: 'readArchive',
+      ...owns,
+      summary: 'Everything as one file',
+      answers: 'file',
+      status: 200,
+    },
+    run: () =>
+      Promise.resolve(
+        download(`plum-thread-${new Date().toISOString().slice(0, 10)}.zip`, 'application/zip', writeArchive()),
+      ),
+  }),
+  operation<z.infer<typeof Named>, undefined>({
+    ...{
+      ...at('POST /archive'),
+      id: 'takeArchive',
+      ...owns,
+      summary: 'Begins to fill the empty database from an archive',
+    },
+    ...{ query: Named, body: 'file', answers: 'Job', status: 202 },
+    run: async ({ query, request }) => {
+      const { id } = await receiveFile(fileName(new URL(request.url), query.name), pieces(request));
+      return startJob((progress) => readArchive(receivedFile(id).path, progress).finally(() => forgetFile(id)));
+    },
+  }),
+  operation<z.infer<typeof Named>, undefined>({
+    ...{
+      ...at('PUT /imports'),
+      id: 'receiveFile',
+      tag: 'Files',
+      who: 'editor',
+      summary: 'Takes a file to be imported',
+    },
+    ...{ query: Named, body: 'file', answers: 'ReceivedFile', status: 201, refuses: [413] },
+    run: ({ query, request }) => receiveFile(fileName(new URL(request.url), query.name), pieces(request)),
+  }),
+  operation({
+    ...{
+      ...at('POST /imports/view'),
+      id: 'viewFile',
+      tag: 'Files',
+      who: 'editor',
+      summary: 'The columns of a file, with a few rows',
+    },
+    ...{ body: 'FileAsked', checkedBy: 'service', answers: 'Anything', status: 200 },
+    run: ({ body }) => viewFile(body),
+  }),
+  operation({
+    ...{ ...at('POST /imports'), id: 'startImport', tag: 'Files', who: 'editor', touches: 'content' },
+    ...{ summary: 'Begins an import, or the trial of one', body: 'ImportAsked', checkedBy: 'service' },
+    ...{ answers: 'Job', status: 202 },
+    run: ({ body }) => startImport(body),
+  }),
+  operation({
+    ...{
+      ...at('GET /jobs/{jobId}'),
+      id: 'readJob',
+      ...jobs_,
+      summary: 'How far some work is',
+      answers: 'Job',
+      status: 200,
+    },
+    run: ({ params }) => Promise.resolve(readJob(params.jobId ?? '')),
+  }),
+  operation({
+    ...{
+      ...at('DELETE /jobs/{jobId}'),
+      id: 'cancelJob',
+      ...jobs_,
+      summary: 'Breaks some work off',
+      answers: 'Job',
+      status: 200,
+    },
+    run: ({ params }) => Promise.resolve(cancelJob(params.jobId ?? '')),
+  }),
+  operation<never, { origin: string }>({
+    ...{
+      ...at('POST /export'),
+      id: 'startExport',
+      tag: 'Files',
+      who: 'designer',
+      summary: 'Begins to write the site as files',
+    },
+    ...{ body: 'ExportAsked', answers: 'Job', status: 202 },
+    run: ({ body, origin }) => startExport(base, body.origin, origin),
+  }),
+  operation({
+    ...{
+      ...at('GET /export/{file}'),
+      id: 'readExport',
+      tag: 'Files',
+      who: 'designer',
+      summary: 'A site that was written as files',
+    },
+    ...{ answers: 'file', status: 200 },
+    run: async ({ params }) => {
+      const file = params.file ?? '';
+      const path = join(tmpdir(), EXPORTS, file);
+      const known = /^[A-Za-z0-9_-]{1,60}\.zip$/.test(file) ? await stat(path).catch(() => undefined) : undefined;
+      if (!known) throw new Refusal(404, 'This zip is not there any more. Export the site again.');
+      return new Response(Readable.toWeb(createReadStream(path)) as ReadableStream, {
+        headers: {
+          'content-type': 'application/zip',
+          'content-length': String(known.size),
+          'content-disposition': attachment(`site-${new Date().toISOString().slice(0, 10)}.zip`),
+        },
+      });
+    },
+  }),
+  operation({
+    ...{ ...at('GET /theme-file'), id: 'exportTheme', tag: 'Files', who: 'designer', summary: 'The theme as a file' },
+    ...{ answers: 'file', status: 200 },
+    run: async () => {
+      const file = await exportTheme();
+      return new Response(`${JSON.stringify(file, null, 1)}\n`, {
+        headers: {
+          'content-type': 'application/json',
+          'content-disposition': attachment(`theme-${slugOf(file.name) || 'site'}.json`),
+        },
+      });
+    },
+  }),
+  operation({
+    ...{ ...at('POST /theme-file/plan'), id: 'planTheme', tag: 'Files', who: 'designer' },
+    ...{ summary: 'What a theme’s file holds, and what would be done with it', body: 'Anything' },
+    ...{ checkedBy: 'service', answers: 'Anything', status: 200 },
+    run: ({ body }) => planTheme(body),
+  }),
+  operation<never, { file?: unknown; mapping?: unknown }>({
+    ...{ ...at('POST /theme-file'), id: 'takeTheme', tag: 'Files', who: 'designer', touches: 'design' },
+    ...{ summary: 'Takes a theme in, by a mapping', body: 'ThemeTakeAsked', answers: 'Anything', status: 200 },
+    run: ({ body }) => takeTheme(body),
+  }),
+];

@@ -1,0 +1,76 @@
+import { z } from 'zod';
+import { addMedia, changeMedia, deleteMedia, listMedia, readMedia, usesOfMedia } from '../../services/media';
+import { fileName, numberOf, pieces } from '../http';
+import { at, operation, type Operation } from '../operation';
+import { Pages } from './common';
+
+const writes = { tag: 'Media', who: 'author', touches: 'content' } as const;
+const MediaAsked = Pages.extend({
+  search: z.string().max(200).default(''),
+  pictures: z.stringbool().default(false),
+});
+
+export const media: Operation[] = [
+  operation<z.infer<typeof MediaAsked>, undefined>({
+    ...{
+      ...at('GET /media'),
+      id: 'listMedia',
+      tag: 'Media',
+      who: 'reader',
+      summary: 'Pictures and files, the newest first',
+    },
+    ...{ query: MediaAsked, answers: 'Media', lists: true, status: 200 },
+    run: async ({ query: { search, pictures, page, per_page: perPage } }) => {
+      const found = await listMedia({ search, pictures, limit: perPage, offset: (page - 1) * perPage });
+      return { items: found.media, total: found.total, page, perPage };
+    },
+  }),
+  operation<{ name: string; alt: string }, undefined>({
+    ...{ ...at('POST /media'), id: 'addMedia', ...writes, summary: 'A new picture or file' },
+    description: 'The body is the file itself. The same content is kept once, under one number.',
+    query: z.object({ name: z.string().min(1).max(200), alt: z.string().max(500).default('') }),
+    ...{ body: 'file', answers: 'AddedMedia', status: 201, refuses: [413] },
+    run: ({ query, request }) => addMedia(fileName(new URL(request.url), query.name), pieces(request), query.alt),
+  }),
+  operation<never, { ids: number[] }>({
+    ...{
+      ...at('DELETE /media'),
+      id: 'deleteSeveralMedia',
+      ...writes,
+      who: 'editor',
+      summary: 'Deletes pictures and files',
+    },
+    description: 'They are taken out of everything that shows them.',
+    ...{ body: 'MediaIdsAsked', answers: 'Removal', status: 200 },
+    run: ({ body }) => deleteMedia(body.ids),
+  }),
+  operation({
+    ...{ ...at('GET /media/{mediaId}'), id: 'readMedia', tag: 'Media', who: 'reader', summary: 'What is known of one' },
+    ...{ answers: 'Media', status: 200 },
+    run: ({ params }) => readMedia(numberOf(params.mediaId ?? '')),
+  }),
+  operation({
+    ...{
+      ...at('GET /media/{mediaId}/uses'),
+      id: 'readMediaUses',
+      tag: 'Media',
+      who: 'reader',
+      summary: 'What shows it',
+    },
+    ...{ answers: 'Uses', status: 200 },
+    run: async ({ params }) => ({ uses: await usesOfMedia(numberOf(params.mediaId ?? '')) }),
+  }),
+  operation({
+    ...{ ...at('PATCH /media/{mediaId}'), id: 'changeMedia', ...writes, status: 200 },
+    summary: 'Changes name, alternative text or focal point',
+    ...{ body: 'MediaChange', checkedBy: 'service', answers: 'Media' },
+    current: ({ mediaId }) => readMedia(numberOf(mediaId ?? '')),
+    run: ({ params, body, guard }) => changeMedia(numberOf(params.mediaId ?? ''), body, guard),
+  }),
+  operation({
+    ...{ ...at('DELETE /media/{mediaId}'), id: 'deleteMedia', ...writes, answers: 'Removal', status: 200 },
+    summary: 'Deletes one, and takes it out of the records that show it',
+    current: ({ mediaId }) => readMedia(numberOf(mediaId ?? '')),
+    run: ({ params }) => deleteMedia([numberOf(params.mediaId ?? '')]),
+  }),
+];

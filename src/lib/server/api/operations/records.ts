@@ -1,0 +1,155 @@
+import { z } from 'zod';
+import { notFound, Refusal } from '../../refusal';
+import { findTitles, moreRecords, recordTable, titlesOf, workbenchRecords } from '../../services/lists';
+import { readAllMedia } from '../../services/media';
+import { plainModel } from '../../services/model';
+import {
+  changeRecord,
+  changeRecords,
+  createRecord,
+  deleteRecords,
+  readRecord,
+  undoRemoval,
+} from '../../services/records';
+import { readTheme } from '../../services/theme';
+import { numberOf } from '../http';
+import { at, operation, type Operation } from '../operation';
+import { listIn, Pages } from './common';
+
+const recordNumbered = async (id: string | undefined) => {
+  const record = await readRecord(numberOf(id ?? ''));
+  if (!record) throw notFound(`record ${id}`);
+  return record;
+};
+const shared = { tag: 'Records', who: 'author', touches: 'content' } as const;
+const reads = { tag: 'Records', who: 'reader' } as const;
+
+const RecordsAsked = Pages.extend({
+  type: z.string({ error: 'Say of which type.' }).max(40),
+  search: z.string().max(200).default(''),
+  /** A step, such as `@title` or a field’s id; `-` before it for downwards. */
+  sort: z.string().max(81).default('@title'),
+  /** A rule as JSON, whose paths start at `loop:table`. */
+  filter: z
+    .string()
+    .max(20_000)
+    .transform((text, context) => {
+      try {
+        return JSON.parse(text) as unknown;
+      } catch {
+        context.addIssue({ code: 'custom', message: 'The filter is not JSON.' });
+        return z.NEVER;
+      }
+    })
+    .optional(),
+});
+const TitlesAsked = z.object({
+  ids: z.string().max(12_000).default(''),
+  types: z.string().max(2500).default(''),
+  search: z.string().max(200).default(''),
+});
+
+export const records: Operation[] = [
+  operation<z.infer<typeof RecordsAsked>, undefined>({
+    ...{ ...at('GET /records'), id: 'listRecords', ...reads, summary: 'Records of a type, drafts too' },
+    ...{ query: RecordsAsked, answers: 'Record', lists: true, status: 200 },
+    run: async ({ query: { type, search, sort, filter, page, per_page: perPage } }) => {
+      const order = { step: sort.replace(/^-/, ''), down: sort.startsWith('-') };
+      const asked = { search, order, filter, limit: perPage, offset: (page - 1) * perPage };
+      const table = await recordTable(type, asked);
+      return { items: table.records, total: table.total, page, perPage };
+    },
+  }),
+  operation<never, { typeId?: unknown } | null>({
+    ...{ ...at('POST /records'), id: 'createRecord', ...shared, summary: 'A new record' },
+    ...{ body: 'NewRecord', checkedBy: 'service', answers: 'Record', status: 201, refuses: [409] },
+    run: async ({ body }) => {
+      if (typeof body !== 'object' || body === null || Array.isArray(body))
+        throw new Refusal(422, 'This is no record.', [{ at: '', what: 'A record is an object of its parts.' }]);
+      const { typeId, ...change } = body;
+      return createRecord(typeof typeId === 'string' ? typeId : '', change);
+    },
+  }),
+  operation({
+    ...{
+      ...at('PATCH /records/bulk'),
+      id: 'changeRecords',
+      ...shared,
+      who: 'editor',
+      summary: 'Changes many records alike',
+    },
+    description: 'What they were before is kept, to be undone by the removal.',
+    ...{ body: 'RecordsChange', checkedBy: 'service', answers: 'ChangedRecords', status: 200 },
+    run: ({ body }) => changeRecords(body),
+  }),
+  operation<never, { ids: number[] }>({
+    ...{
+      ...at('DELETE /records/bulk'),
+      id: 'deleteRecords',
+      ...shared,
+      who: 'editor',
+      summary: 'Deletes many records',
+    },
+    ...{ body: 'RecordIdsAsked', answers: 'Removal', status: 200 },
+    run: ({ body }) => deleteRecords(body.ids),
+  }),
+  operation<z.infer<typeof TitlesAsked>, undefined>({
+    ...{ ...at('GET /records/titles'), id: 'readTitles', ...reads, answers: 'Titles', status: 200 },
+    summary: 'Titles of the records with these numbers, or of those of some types that contain some text',
+    query: TitlesAsked,
+    run: ({ query }) => {
+      const ids = listIn(query.ids).map(Number).filter(Number.isInteger).slice(0, 1000);
+      return ids.length ? titlesOf(ids) : findTitles(listIn(query.types).slice(0, 50), query.search);
+    },
+  }),
+  operation({
+    ...{ ...at('GET /records/{recordId}'), id: 'readRecord', ...reads, summary: 'One record' },
+    ...{ answers: 'Record', status: 200 },
+    run: ({ params }) => recordNumbered(params.recordId),
+  }),
+  operation<never, Record<string, unknown>>({
+    ...{ ...at('PATCH /records/{recordId}'), id: 'changeRecord', ...shared, summary: 'Changes a record' },
+    description: 'What is left out stays as it is; null takes a value away.',
+    ...{ body: 'RecordChange', checkedBy: 'service', answers: 'Record', status: 200, refuses: [409] },
+    current: ({ recordId }) => recordNumbered(recordId),
+    run: async ({ params, body, guard }) => {
+      const before = await recordNumbered(params.recordId);
+      guard(before);
+      // Compared once more under the lock.
+      return changeRecord(before.id, { version: before.version, ...body });
+    },
+  }),
+  operation({
+    ...{
+      ...at('DELETE /records/{recordId}'),
+      id: 'deleteRecord',
+      ...shared,
+      summary: 'Deletes a record, with every link to it',
+    },
+    ...{ answers: 'Removal', status: 200 },
+    current: ({ recordId }) => recordNumbered(recordId),
+    run: ({ params }) => deleteRecords([numberOf(params.recordId ?? '')]),
+  }),
+  operation({
+    ...{ ...at('POST /removals/{removalId}/undo'), id: 'undoRemoval', ...shared, who: 'editor' },
+    ...{ summary: 'Puts everything back that a removal took', answers: 'Undone', status: 200 },
+    run: ({ params }) => undoRemoval(params.removalId ?? ''),
+  }),
+  operation<{ whole?: string }, undefined>({
+    ...{ ...at('GET /workbench'), id: 'readWorkbench', tag: 'Templates', who: 'reader' },
+    ...{ summary: 'The records and pictures that templates are designed with', answers: 'Anything', status: 200 },
+    query: z.object({ whole: z.string().max(10).optional() }),
+    run: async ({ query }) => {
+      const [{ records: all, partial }, media] = await Promise.all([workbenchRecords(), readAllMedia()]);
+      if (query.whole === undefined) return { records: all, media };
+      const [model, { theme }] = await Promise.all([plainModel(), readTheme()]);
+      return { model, records: all, partial, media, theme };
+    },
+  }),
+  operation<{ type: string; after: number }, undefined>({
+    ...{ ...at('GET /workbench/records'), id: 'readMoreRecords', tag: 'Templates', who: 'reader' },
+    ...{ summary: 'Records of a type after a number, a part at a time', answers: 'Anything', status: 200 },
+    query: z.object({ type: z.string().max(40), after: z.coerce.number().int().min(0).default(0) }),
+    run: async ({ query: { type, after } }) => ({ records: await moreRecords(type, after) }),
+  }),
+];

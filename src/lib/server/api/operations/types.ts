@@ -1,0 +1,162 @@
+import { z } from 'zod';
+import { typeFromSchema } from '../../../core/exchange/json-schema';
+import { findTypes, propertiesOf } from '../../../core/base/vocabulary';
+import { exportType } from '../../exchange/exporting';
+import { notFound, Refusal } from '../../refusal';
+import { generateRecords, removeGenerated } from '../../services/generate';
+import { readModel } from '../../services/model';
+import {
+  deleteContentType,
+  fillRates,
+  orderContentTypes,
+  previewKind,
+  saveContentType,
+  saveContentTypes,
+  usesOfField,
+  usesOfType,
+} from '../../services/types';
+import { download } from '../http';
+import { at, operation, type Operation } from '../operation';
+import { Pages, paged, sameId } from './common';
+
+const typeNamed = async (id: string | undefined) => {
+  const type = (await readModel()).type(id ?? '');
+  if (!type) throw notFound('content type with this id');
+  return type;
+};
+const shared = { tag: 'Types', who: 'designer', touches: 'design' } as const;
+
+export const types: Operation[] = [
+  operation<Pages, undefined>({
+    ...{ ...at('GET /types'), id: 'listTypes', tag: 'Types', who: 'reader' },
+    ...{
+      summary: 'The content types with their fields',
+      query: Pages,
+      answers: 'ContentType',
+      lists: true,
+      status: 200,
+    },
+    run: async ({ query }) => paged((await readModel()).types, query),
+  }),
+  operation<never, { id?: string }>({
+    ...{ ...at('POST /types'), id: 'createType', ...shared, summary: 'A new content type' },
+    ...{ body: 'ContentType', checkedBy: 'service', answers: 'ContentType', status: 201, refuses: [409] },
+    run: async ({ body }) => {
+      const refuseSecond = (known: unknown) => {
+        if (known) throw new Refusal(409, 'There is a content type with this id already.');
+      };
+      return saveContentType(body, refuseSecond);
+    },
+  }),
+  operation<never, { types: unknown[] }>({
+    ...{ ...at('PUT /types'), id: 'saveTypes', ...shared, summary: 'Several content types in another state at once' },
+    description:
+      'New ones too, such as both sides of a relation. What fields were taken away can be brought back by the removal.',
+    ...{ body: 'TypesChange', answers: 'SavedTypes', status: 200, refuses: [409] },
+    run: ({ body }) => saveContentTypes(body.types),
+  }),
+  operation<never, { ids: string[] }>({
+    ...{ ...at('PUT /types/order'), id: 'orderTypes', ...shared, summary: 'The order of the content types' },
+    ...{ body: 'OrderChange', status: 204 },
+    run: ({ body }) => orderContentTypes(body.ids),
+  }),
+  operation<never, unknown>({
+    ...{
+      ...at('POST /types/schema'),
+      id: 'readSchema',
+      tag: 'Types',
+      who: 'designer',
+      summary: 'A JSON Schema as a content type',
+    },
+    description: 'Nothing is kept.',
+    ...{ body: 'Anything', answers: 'TypeFromSchema', status: 200 },
+    run: async ({ body }) => {
+      const read = typeFromSchema(body);
+      if (!read.ok) throw new Refusal(422, 'The schema cannot be read as a content type.', read.problems);
+      return Promise.resolve(read.value);
+    },
+  }),
+  operation({
+    ...{ ...at('GET /types/{typeId}'), id: 'readType', tag: 'Types', who: 'reader', summary: 'One content type' },
+    ...{ answers: 'ContentType', status: 200 },
+    run: ({ params }) => typeNamed(params.typeId),
+  }),
+  operation({
+    ...{ ...at('PUT /types/{typeId}'), id: 'saveType', ...shared, summary: 'A content type in another state' },
+    description:
+      'Fields are known by id. Those left out are taken away; values of fields of another kind are converted.',
+    ...{ body: 'ContentType', checkedBy: 'service', answers: 'ContentType', status: 200, refuses: [409] },
+    current: ({ typeId }) => typeNamed(typeId),
+    run: ({ params, body, guard }) => {
+      sameId(body, params.typeId, 'content type');
+      return saveContentType(body, guard);
+    },
+  }),
+  operation({
+    ...{
+      ...at('DELETE /types/{typeId}'),
+      id: 'deleteType',
+      ...shared,
+      summary: 'Deletes a content type with its records',
+    },
+    ...{ answers: 'Removal', status: 200 },
+    current: ({ typeId }) => typeNamed(typeId),
+    run: ({ params, guard }) => deleteContentType(params.typeId ?? '', guard),
+  }),
+  operation<{ field?: string }, undefined>({
+    ...{ ...at('GET /types/{typeId}/uses'), id: 'readTypeUses', tag: 'Types', who: 'reader' },
+    ...{ summary: 'What uses a content type, or one of its fields', answers: 'Uses', status: 200 },
+    query: z.object({ field: z.string().max(40).optional() }),
+    run: ({ params, query: { field } }) =>
+      field ? usesOfField(params.typeId ?? '', field) : usesOfType(params.typeId ?? ''),
+  }),
+  operation({
+    ...{ ...at('GET /types/{typeId}/fill'), id: 'readFill', tag: 'Types', who: 'reader' },
+    ...{ summary: 'How many records have a value, by field', answers: 'Fill', status: 200 },
+    run: ({ params }) => fillRates(params.typeId ?? ''),
+  }),
+  operation({
+    ...{ ...at('POST /types/{typeId}/preview'), id: 'previewKind', tag: 'Types', who: 'designer' },
+    summary: 'What would become of a field’s values in another kind',
+    ...{ body: 'Field', checkedBy: 'service', answers: 'KindPreview', status: 200 },
+    run: ({ params, body }) => previewKind(params.typeId ?? '', body),
+  }),
+  operation({
+    ...{
+      ...at('POST /types/{typeId}/generate'),
+      id: 'generateRecords',
+      tag: 'Records',
+      who: 'editor',
+      touches: 'content',
+    },
+    summary: 'Fills a type with made-up records, marked as such',
+    ...{ body: 'MadeUpAsked', checkedBy: 'service', answers: 'Made', status: 201 },
+    run: ({ params, body }) => generateRecords(params.typeId ?? '', body),
+  }),
+  operation({
+    ...{
+      ...at('DELETE /types/{typeId}/generate'),
+      id: 'removeGenerated',
+      tag: 'Records',
+      who: 'editor',
+      touches: 'content',
+    },
+    ...{ summary: 'Deletes the made-up records of a type', answers: 'Removal', status: 200 },
+    run: ({ params }) => removeGenerated(params.typeId ?? ''),
+  }),
+  operation<{ format: string }, undefined>({
+    ...{ ...at('GET /types/{typeId}/export'), id: 'exportRecords', tag: 'Records', who: 'editor' },
+    ...{ summary: 'The records of a type as a file', answers: 'file', status: 200 },
+    query: z.object({ format: z.string().max(20).default('csv') }),
+    run: async ({ params, query }) => {
+      const { name, mime, content } = await exportType(params.typeId ?? '', query.format);
+      return download(name, mime, content);
+    },
+  }),
+  operation<{ search: string; of: string }, undefined>({
+    ...{ ...at('GET /vocabulary'), id: 'readVocabulary', tag: 'Types', who: 'reader' },
+    ...{ summary: 'Types of schema.org by words, or the properties of one', answers: 'Described', status: 200 },
+    query: z.object({ search: z.string().max(200).default(''), of: z.string().max(80).default('') }),
+    run: ({ query: { of, search } }) => Promise.resolve(of ? propertiesOf(of) : findTypes(search)),
+  }),
+];

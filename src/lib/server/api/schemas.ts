@@ -1,0 +1,154 @@
+import { z } from 'zod';
+import { MediaSchema, RecordSchema, STATUSES } from '../../core/schema/record';
+import { RecordChangeSchema } from '../../core/content/validate';
+import { FieldSchema } from '../../core/schema/field';
+import { AuthorSchema, ContentTypeSchema, SiteSchema, TaxonomySchema, TermSchema } from '../../core/schema/model';
+import { MenuSchema } from '../../core/schema/menu';
+import { NamedRuleSchema } from '../../core/schema/named-rule';
+import { PURPOSES, TemplateSchema } from '../../core/schema/template';
+import { TargetSchema } from '../../core/schema/target';
+import { ThemeSchema } from '../../core/schema/theme';
+import { TreeSchema } from '../../core/schema/element';
+import { TemplateEditsSchema } from '../../core/templates/merging';
+import { FileAsked, ImportAsked } from '../exchange/importing';
+import { AuthorGiven } from '../services/authors';
+import { MadeUpAsked } from '../services/generate';
+import { MediaChange } from '../services/media';
+import { RecordsChanged } from '../services/records';
+import { RedirectLines } from '../services/redirects';
+import { ReleaseHeadSchema, ReleaseWanted } from '../services/releases';
+import { ShareAsked } from '../services/shares';
+import { NewTerm, TermMove } from '../services/taxonomies';
+import { AssignedSchema, OrderSchema, ServingSchema } from '../services/templates';
+
+const Problems = z.array(z.object({ at: z.string(), what: z.string(), fix: z.string().optional() }));
+const Id = z.string().max(60);
+const Numbers = z.array(z.number().int().positive());
+const Share = z.object({ id: z.number(), note: z.string(), created: z.string(), expires: z.string() });
+const VersionHead = z.object({
+  id: z.number(),
+  version: z.number(),
+  began: z.string(),
+  saved: z.string(),
+  edits: z.array(z.string()),
+});
+
+/** What crosses the border, by name: bodies, and answers. Those that a service checks by are its own. */
+export const schemas = {
+  Anything: z.json(),
+  Field: FieldSchema,
+  ContentType: ContentTypeSchema,
+  TypesChange: z.strictObject({ types: z.array(z.json()).min(1).max(50) }),
+  SavedTypes: z.object({ types: z.array(ContentTypeSchema), removal: z.string().optional() }),
+  TypeFromSchema: z.object({ type: ContentTypeSchema, left: Problems }),
+  OrderChange: OrderSchema,
+  Uses: z.looseObject({ uses: z.array(z.object({ what: z.string(), href: z.string().optional() })) }),
+  Fill: z.object({ total: z.number(), fields: z.record(z.string(), z.number()) }),
+  KindPreview: z.looseObject({ kept: z.number(), lost: z.number(), empty: z.number() }),
+  Described: z.array(z.looseObject({ name: z.string() })),
+  Record: RecordSchema,
+  NewRecord: RecordChangeSchema.omit({ version: true, generated: true }).extend({ typeId: z.string() }),
+  RecordChange: RecordChangeSchema,
+  RecordsChange: RecordsChanged,
+  RecordIdsAsked: z.strictObject({ ids: Numbers.min(1, { error: 'Nothing is chosen.' }).max(5000) }),
+  ChangedRecords: z.looseObject({ removal: z.string(), changed: z.number() }),
+  Titles: z.array(z.object({ id: z.number(), title: z.string(), typeId: z.string(), status: z.enum(STATUSES) })),
+  MadeUpAsked,
+  Made: z.object({ made: z.number() }),
+  /** What was taken away, to be put back by. */
+  Removal: z.looseObject({ removal: z.string() }),
+  Undone: z.object({ what: z.string() }),
+  Taxonomy: TaxonomySchema,
+  Term: TermSchema,
+  NewTerm,
+  TermMoveAsked: TermMove,
+  TermMergeAsked: z.strictObject({ into: Id }),
+  Author: AuthorSchema,
+  NewAuthor: AuthorGiven,
+  Media: MediaSchema,
+  /** `again` where the same content was there already. */
+  AddedMedia: MediaSchema.extend({ again: z.boolean() }),
+  MediaChange,
+  MediaIdsAsked: z.strictObject({ ids: Numbers.max(1000) }),
+  Template: TemplateSchema,
+  NewTemplate: z.strictObject({
+    name: z.string().trim().min(1, { error: 'A template has a name.' }).max(120),
+    purpose: z.enum(PURPOSES, { error: 'A template is for a record page, an archive page, a part or the frame.' }),
+    /** For one that serves the records of a type, or is about them. */
+    typeId: Id.optional(),
+    serves: z.array(TargetSchema).max(50).optional(),
+    except: z.array(TargetSchema).max(50).optional(),
+    /** Begins with what its fields call for. */
+    ready: z.boolean().default(false),
+    /** What it begins with. */
+    tree: TreeSchema.optional(),
+  }),
+  TemplateEditsAsked: TemplateEditsSchema,
+  EditedTemplate: z.looseObject({ version: z.number(), name: z.string(), tree: TreeSchema.optional() }),
+  ServingChange: ServingSchema,
+  ServingAsked: z.strictObject({
+    id: Id.optional(),
+    purpose: z.enum(PURPOSES),
+    serves: z.array(TargetSchema).max(50),
+    except: z.array(TargetSchema).max(50).default([]),
+  }),
+  AssignedAsked: AssignedSchema,
+  Versions: z.array(VersionHead),
+  Version: z.object({ version: z.number(), tree: TreeSchema }),
+  LooseEnds: z.array(
+    z.looseObject({ templateId: z.string(), elementId: z.string(), via: z.string(), at: z.string(), what: z.string() }),
+  ),
+  Rule: NamedRuleSchema,
+  NewRule: NamedRuleSchema.omit({ id: true, version: true }),
+  RulesWithUses: z.object({
+    rules: z.array(NamedRuleSchema),
+    uses: z.record(z.string(), z.array(z.object({ what: z.string(), href: z.string() }))),
+  }),
+  Site: SiteSchema,
+  KeptTheme: z.object({ theme: ThemeSchema, version: z.number().int() }),
+  Menu: MenuSchema,
+  NewMenu: MenuSchema.omit({ id: true, version: true }),
+  Redirects: z.object({
+    redirects: z.array(z.object({ path: z.string(), target: z.string() })),
+    total: z.number(),
+  }),
+  RedirectsAsked: RedirectLines,
+  AddedRedirects: z.object({ added: z.number() }),
+  Shares: z.array(Share),
+  ShareAsked,
+  NewShare: Share.extend({ token: z.string() }),
+  Release: ReleaseHeadSchema,
+  NewRelease: ReleaseWanted,
+  Page: z.object({
+    address: z.string(),
+    state: z.enum(['released', 'draft']),
+    status: z.number().int(),
+    /** Where it leads, for one that has moved. */
+    to: z.string().optional(),
+    html: z.string(),
+  }),
+  FileAsked,
+  ImportAsked,
+  ReceivedFile: z.looseObject({ id: z.string() }),
+  ExportAsked: z.strictObject({ origin: z.string().max(500).default('') }),
+  ThemeTakeAsked: z.strictObject({ file: z.json(), mapping: z.json() }),
+  Job: z.looseObject({
+    id: z.string(),
+    state: z.enum(['running', 'done', 'failed', 'cancelled']),
+    done: z.number(),
+    total: z.number().optional(),
+  }),
+  Problem: z.object({
+    type: z.string().default('about:blank'),
+    title: z.string(),
+    status: z.number().int(),
+    detail: z.string().optional(),
+    instance: z.string().optional(),
+    /** What can be acted on: where, what is wrong, what would be right. */
+    problems: Problems.optional(),
+  }),
+};
+
+/** The schema of a name, if it is one. */
+export const schemaNamed = (name: string): z.ZodType | undefined =>
+  Object.hasOwn(schemas, name) ? schemas[name as keyof typeof schemas] : undefined;
