@@ -59,7 +59,7 @@ test('coverage follows the rules: totals, never and always, what a change gains,
   const settings = page.getByRole('region', { name: 'Settings of Huts on the way' });
   await settings.getByRole('button', { name: 'Add a test' }).click();
   await picker(page)
-    .getByRole('button', { name: /^# ?Hours/ })
+    .getByRole('button', { name: /^Hours/ })
     .first()
     .click();
   await settings.getByRole('combobox', { name: 'Test', exact: true }).last().selectOption('order.gt');

@@ -111,6 +111,7 @@ describe('moments by the clocks of the site', () => {
     expect(localMoment('2026-03-29T01:30:00Z', 'Europe/London')).toBe('2026-03-29T02:30');
     for (const wrong of ['', '2026-03-29', 'x'.repeat(100_000), '2026-13-01T00:00'])
       expect(instantOf(wrong, 'UTC')).toBeUndefined();
+    expect(instantOf('2026-07-01T12:00:05', 'Europe/London')).toBe('2026-07-01T11:00:05.000Z');
     expect(localMoment('never', 'UTC')).toBe('');
   });
 });

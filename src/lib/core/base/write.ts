@@ -142,18 +142,22 @@ export function localMoment(instant: string, timeZone: string): string {
   return Number.isNaN(at.getTime()) ? '' : `${localDay(at, timeZone)}T${localTime(at, timeZone).slice(0, 5)}`;
 }
 
+/** A moment as inputs for date and time give it, with seconds or without. */
+const MOMENT = /^\d{4}-\d\d-\d\dT\d\d:\d\d(?::[0-5]\d)?$/;
+
 /**
- * The instant at which the clocks of a time zone show a moment (YYYY-MM-DDTHH:MM); the earlier one where they show it
+ * The instant at which the clocks of a time zone show a moment; the earlier one where they show it
  * twice, and as far after the gap as the moment lies in it where they never do. Undefined for what is no moment.
  */
 export function instantOf(moment: string, timeZone: string): string | undefined {
-  const wanted = /^\d{4}-\d\d-\d\dT\d\d:\d\d$/.test(moment) ? Date.parse(`${moment}Z`) : Number.NaN;
+  const wanted = MOMENT.test(moment) ? Date.parse(`${moment.slice(0, 16)}Z`) : Number.NaN;
   if (Number.isNaN(wanted)) return undefined;
+  const seconds = Number(moment.slice(17) || 0) * 1000;
   const offsetAt = (at: number): number => Date.parse(`${localMoment(new Date(at).toISOString(), timeZone)}Z`) - at;
   const day = 86_400_000;
   const [before, after] = [offsetAt(wanted - day), offsetAt(wanted + day)];
   const fits = [before, after].map((offset) => wanted - offset).filter((at) => at + offsetAt(at) === wanted);
-  return new Date(fits.length ? Math.min(...fits) : wanted - before).toISOString();
+  return new Date((fits.length ? Math.min(...fits) : wanted - before) + seconds).toISOString();
 }
 
 /** A time of day by the locale's own clock, or by one of 24 or 12 hours. */

@@ -38,7 +38,14 @@ export const TemplateEditsSchema = z.strictObject({
   name: z.strictObject({ from: z.string().max(120), to: z.string().trim().min(1).max(120) }).optional(),
   sitting: z.string().max(40).default(''),
 });
-export type TemplateEdits = z.input<typeof TemplateEditsSchema>;
+/** The same as it is sent; see the schema. */
+export interface TemplateEdits {
+  version: number;
+  operations: readonly SentOperation[];
+  labels?: readonly string[];
+  name?: { from: string; to: string };
+  sitting?: string;
+}
 
 /** A value without the order of its keys, as JSON; nothing for undefined. */
 function canonical(value: unknown): string {

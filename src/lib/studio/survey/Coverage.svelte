@@ -17,7 +17,7 @@
 
   // Counted anew with every change of a rule, a value or a part.
   $effect(() => {
-    const [tree, selected] = [wb.tree, wb.selected];
+    const [tree, selected] = [wb.tree, wb.selection.id];
     void [wb.model, wb.records, wb.parts];
     untrack(() => survey.count(tree, [selected]));
   });
@@ -54,7 +54,7 @@
   );
   const combinations = $derived(listed ? combinationsOf(listed) : []);
   const smallest = $derived(listed ? smallestLook(listed) : []);
-  const looked = $derived(rows.find((row) => row.id === wb.selected));
+  const looked = $derived(rows.find((row) => row.id === wb.selection.id));
   const title = (id: number) => survey.titles.get(id) ?? `No. ${id}`;
 
   function idsOf(at: number, shown: number): number[] {
@@ -73,7 +73,7 @@
   {#each list as row, i (row.id)}{i ? ', ' : ''}<button
       type="button"
       class="underline decoration-hairline underline-offset-2 hover:decoration-plum"
-      onclick={() => wb.select(row.id)}>{row.name}</button
+      onclick={() => wb.selection.select(row.id)}>{row.name}</button
     >{/each}
 {/snippet}
 
@@ -115,13 +115,13 @@
           {#each rows as row (row.id)}
             <button
               type="button"
-              aria-pressed={wb.selected === row.id}
+              aria-pressed={wb.selection.id === row.id}
               data-section={row.id}
-              class="flex w-full items-center gap-1.5 rounded-sm pr-2 text-left {wb.selected === row.id
+              class="flex w-full items-center gap-1.5 rounded-sm pr-2 text-left {wb.selection.id === row.id
                 ? 'bg-linen-deep font-semibold'
                 : 'hover:bg-linen'}"
               style="height:{HEIGHT}px; padding-left:{4 + row.depth * 14}px"
-              onclick={() => wb.select(row.id)}
+              onclick={() => wb.selection.select(row.id)}
             >
               {#if row.branch}<span class="w-3.5 shrink-0 text-center font-mono text-xs text-indigo" title="Branch"
                   >Y</span
@@ -155,7 +155,7 @@
             <div class="flex items-center" style="height:{HEIGHT}px">
               {#if shown}<Strip
                   {shown}
-                  current={coverage?.records.indexOf(wb.record?.id ?? 0) ?? -1}
+                  current={coverage?.records.indexOf(wb.preview.record?.id ?? 0) ?? -1}
                   words={(i) =>
                     `${row.name} ${shown[i] ? 'appears for' : 'is hidden for'} ${title(coverage?.records[i] ?? 0)}`}
                   label="{row.name} appears for {row.shown} of {of}"
@@ -217,7 +217,7 @@
           tone="main"
           disabled={!smallest.length}
           onclick={() => {
-            wb.narrowed = { ids: smallest, words: 'everything shown and hidden' };
+            wb.preview.narrowed = { ids: smallest, words: 'everything shown and hidden' };
             wb.designWith(smallest[0] as number);
           }}>See everything in {smallest.length} {smallest.length === 1 ? 'record' : 'records'}</Button
         >

@@ -33,7 +33,7 @@
   );
   /** What may be on a page or not: elements with a rule, and branches. */
   const sections = $derived(
-    wb.rows.flatMap(({ element, above }) => {
+    wb.selection.rows.flatMap(({ element, above }) => {
       const ruled = Boolean(element.rule?.rules.length);
       const branch = wb.element(above.at(-1) ?? '')?.kind === 'alternatives';
       return ruled || branch ? [{ id: element.id, name: wb.titleOf(element.id), branch }] : [];
@@ -46,7 +46,9 @@
   /** What is looked at: under the term, and for the longest titles those; the rest of the order needs the pages. */
   const candidates = $derived.by((): ContentRecord[] => {
     const below = term ? new Set(wb.index.below(term)) : undefined;
-    const kept = below ? wb.everyone.filter((record) => record.terms.some((id) => below.has(id))) : [...wb.everyone];
+    const kept = below
+      ? wb.preview.everyone.filter((record) => record.terms.some((id) => below.has(id)))
+      : [...wb.preview.everyone];
     if (order === 'long') kept.sort((a, b) => b.title.length - a.title.length);
     return kept.slice(0, most);
   });
@@ -72,7 +74,7 @@
   });
   const css = $derived(themeCss(completeTheme(wb.theme)) + survey.css);
   const partly = $derived(wb.partial[wb.typeId]);
-  const pair = $derived(chosen.flatMap((id) => wb.everyone.find((record) => record.id === id) ?? []));
+  const pair = $derived(chosen.flatMap((id) => wb.preview.everyone.find((record) => record.id === id) ?? []));
 
   function choose(id: number) {
     if (chosen.includes(id)) chosen = chosen.filter((one) => one !== id);
@@ -87,9 +89,9 @@
     <div class="flex h-11 shrink-0 items-center gap-3 border-b border-hairline bg-linen px-3">
       <span class="whitespace-nowrap"
         ><strong>{shown.length.toLocaleString('en')}</strong>
-        {shown.length === wb.everyone.length
+        {shown.length === wb.preview.everyone.length
           ? (type?.plural.toLowerCase() ?? 'records')
-          : `of ${wb.everyone.length.toLocaleString('en')} ${type?.plural.toLowerCase()}`}{partly
+          : `of ${wb.preview.everyone.length.toLocaleString('en')} ${type?.plural.toLowerCase()}`}{partly
           ? `, the first of ${partly.toLocaleString('en')}`
           : ''}</span
       >
@@ -172,7 +174,7 @@
         </Tile>
       {:else}
         <li class="col-span-full p-6 text-center text-faded">
-          {wb.everyone.length
+          {wb.preview.everyone.length
             ? 'No page is like that. Choose less.'
             : 'There is no record yet. Add one in Content, and its page stands here.'}
         </li>

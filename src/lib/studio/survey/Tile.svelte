@@ -67,7 +67,7 @@
 <li bind:this={tile} bind:clientWidth={room} class="flex min-w-0 flex-col">
   <button
     type="button"
-    class="relative block overflow-hidden border bg-paper text-left {record.id === wb.record?.id
+    class="relative block overflow-hidden border bg-paper text-left {record.id === wb.preview.record?.id
       ? 'border-plum outline-2 outline-plum outline-dashed'
       : 'border-hairline hover:border-plum'}"
     style="height:{Math.round(room * 1.3)}px"

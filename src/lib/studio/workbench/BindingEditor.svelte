@@ -41,7 +41,7 @@
   const value = $derived.by(() => {
     const made = compilePath(binding.path, scopes, wb.index);
     if (!made.ok) return undefined;
-    const read = made.value.read(wb.envAt(scopes));
+    const read = made.value.read(wb.preview.envAt(scopes));
     const one = Array.isArray(read) && binding.take ? takeOf(read, binding.take, made.value.type) : read;
     return Array.isArray(one) && !one.length ? undefined : one;
   });
@@ -65,7 +65,10 @@
   /** What the value comes to after the formats up to one of them. */
   function resultAfter(count: number): string {
     if (!after || value === undefined) return '';
-    return compileFormats(binding.formats.slice(0, count), after, scopes, wb.index).write(value, wb.envAt(scopes));
+    return compileFormats(binding.formats.slice(0, count), after, scopes, wb.index).write(
+      value,
+      wb.preview.envAt(scopes),
+    );
   }
   const wrong = $derived(after ? compileFormats(binding.formats, after, scopes, wb.index).problems : []);
 </script>

@@ -12,11 +12,11 @@
   const branches = $derived(
     element.children.map((id, i) => {
       const rule = wb.compiledOf(id)?.rule;
-      const fates = wb.drawing.fates.get(id);
+      const fates = wb.preview.drawing.fates.get(id);
       return {
         id,
         name: wb.nameOf(id),
-        words: rule ? ruleWords(rule, wb.envAt(scopes)) : 'whenever none before it is shown',
+        words: rule ? ruleWords(rule, wb.preview.envAt(scopes)) : 'whenever none before it is shown',
         overlaps: rule ? (overlaps[i] ?? []).map((j) => wb.titleOf(element.children[j] as string)).join(', ') : '',
         here: Boolean(fates && fates.drawn + fates.empty),
         end: wb.looseEnds.find((end) => end.elementId === id && end.via === 'rule')?.what,
@@ -34,7 +34,7 @@
       <button
         type="button"
         class="shrink-0 font-medium underline decoration-hairline underline-offset-2 hover:decoration-plum"
-        onclick={() => wb.select(branch.id)}>{branch.name}</button
+        onclick={() => wb.selection.select(branch.id)}>{branch.name}</button
       >
       <span class="min-w-0 truncate text-faded">{branch.words}</span>
       {#if branch.here}<span class="shrink-0 rounded-sm bg-moss/15 px-1.5 text-moss">shown here</span>{/if}
@@ -43,9 +43,9 @@
         >{/if}
       <button
         type="button"
-        aria-pressed={wb.held.has(branch.id)}
+        aria-pressed={wb.preview.held.has(branch.id)}
         class="ml-auto shrink-0 rounded-sm border border-hairline px-1.5 hover:border-faded aria-pressed:border-plum aria-pressed:bg-linen-deep"
-        onclick={() => wb.hold(branch.id)}>{wb.held.has(branch.id) ? 'Held open' : 'Hold open'}</button
+        onclick={() => wb.hold(branch.id)}>{wb.preview.held.has(branch.id) ? 'Held open' : 'Hold open'}</button
       >
       {#if branch.end}<span class="rounded-sm bg-ochre px-1.5">{branch.end}</span>{/if}
     </div>
@@ -60,7 +60,7 @@
       label="Make a branch for each answer of"
       empty="Choose a value"
       refuse={noBranches}
-      onpick={(path, type) => wb.branch(element.id, path, type)}
+      onpick={(path, type) => wb.commands.branch(element.id, path, type)}
     />
   </div>
 </div>

@@ -4,7 +4,8 @@
   import { elementNamed } from '$lib/core/elements';
   import site from '$lib/site/site.css?url';
   import { fillFrame } from '../frame';
-  import { landingAt, type Drag, type Landing, type Load, type Where } from './drag.svelte';
+  import { landingAt, type Landing, type Load, type Where } from '$lib/core/templates/landing';
+  import type { Drag } from './drag.svelte';
   import { spent } from './spent';
   import type { Workbench } from './workbench.svelte';
 
@@ -42,7 +43,7 @@
 
   const width = $derived(asked || Math.max(320, areaWidth - 32));
   const scale = $derived(zoomed ? Math.min(1, (areaWidth - 32) / width) : 1);
-  const empty = $derived(wb.rows.length === 1);
+  const empty = $derived(wb.selection.rows.length === 1);
 
   // The page in the frame knows nothing of the studio but these few marks.
   const MARKS = `
@@ -95,11 +96,11 @@
 
   // Changes of the tree are shown before anything else is drawn anew; whatever else changes the page comes here.
   onMount(() => {
-    wb.show = () => show(wb.rows.length === 1 ? '' : wb.drawing.html, wb.css);
+    wb.show = () => show(wb.selection.rows.length === 1 ? '' : wb.preview.drawing.html, wb.css);
     return () => (wb.show = undefined);
   });
   $effect(() => {
-    const [{ html }, css] = [wb.drawing, wb.css];
+    const [{ html }, css] = [wb.preview.drawing, wb.css];
     if (ready) show(empty ? '' : html, css);
   });
 
@@ -122,17 +123,19 @@
       at;
       at = at.parentElement?.closest<HTMLElement>('[data-turn]') ?? null
     )
-      if (Number(at.dataset.turn) !== (wb.turns[at.dataset.loop ?? ''] ?? 0)) return false;
+      if (Number(at.dataset.turn) !== (wb.preview.turns[at.dataset.loop ?? ''] ?? 0)) return false;
     return true;
   }
 
   const selection = $derived(
-    [...(wb.selected === wb.tree.root ? [] : [wb.selected]), ...wb.also].flatMap((id) =>
+    [...(wb.selection.id === wb.tree.root ? [] : [wb.selection.id]), ...wb.selection.also].flatMap((id) =>
       rects(id).map(({ rect, node }) => ({ id, rect, main: inTurn(node) })),
     ),
   );
   const hover = $derived(
-    wb.hovered && wb.hovered !== wb.selected && wb.hovered !== wb.tree.root ? rects(wb.hovered) : [],
+    wb.selection.hovered && wb.selection.hovered !== wb.selection.id && wb.selection.hovered !== wb.tree.root
+      ? rects(wb.selection.hovered)
+      : [],
   );
   const lit = $derived.by(() => {
     const path = wb.litPath;
@@ -147,7 +150,7 @@
   $effect(() => {
     const own = selection.find((s) => s.main);
     // Another width is another place.
-    const key = `${wb.selected} ${width}`;
+    const key = `${wb.selection.id} ${width}`;
     if (!own || inView === key) return;
     inView = key;
     const top = own.rect.y * scale + 16;
@@ -176,13 +179,13 @@
   }
 
   function select(node: HTMLElement | undefined, more: boolean) {
-    wb.select(node?.dataset.element ?? wb.tree.root, more);
+    wb.selection.select(node?.dataset.element ?? wb.tree.root, more);
     for (
       let at = node?.closest<HTMLElement>('[data-turn]');
       at;
       at = at.parentElement?.closest<HTMLElement>('[data-turn]')
     )
-      wb.turns[at.dataset.loop ?? ''] = Number(at.dataset.turn);
+      wb.preview.turns[at.dataset.loop ?? ''] = Number(at.dataset.turn);
   }
 
   /** The part of an element that a point is in: its edges put things beside it, its middle onto or into it. */
@@ -207,9 +210,9 @@
       const next = children.find(
         (child) => child.getBoundingClientRect().top + child.getBoundingClientRect().height / 2 > point.y,
       );
-      if (next) return landingAt(wb, load, next.dataset.element as string, 'before');
+      if (next) return landingAt(wb.ground(), load, next.dataset.element as string, 'before');
     }
-    return landingAt(wb, load, id, where);
+    return landingAt(wb.ground(), load, id, where);
   }
 
   onMount(() =>
@@ -221,7 +224,9 @@
         if (!node || node.dataset.element === wb.tree.root) {
           const children = wb.element(wb.tree.root)?.children ?? [];
           const below = children.find((id) => rects(id).some(({ rect }) => rect.y + rect.h / 2 > point.y));
-          return below ? landingAt(wb, load, below, 'before') : landingAt(wb, load, wb.tree.root, 'inside');
+          return below
+            ? landingAt(wb.ground(), load, below, 'before')
+            : landingAt(wb.ground(), load, wb.tree.root, 'inside');
         }
         return landingOn(node, point, load);
       },
@@ -252,7 +257,7 @@
   role="region"
   aria-label="Canvas"
   tabindex="0"
-  onclick={(event) => event.target === area && wb.select(wb.tree.root)}
+  onclick={(event) => event.target === area && wb.selection.select(wb.tree.root)}
 >
   <div class="relative mx-auto bg-paper" style="width:{width * scale}px; height:{height * scale}px">
     <iframe
@@ -265,9 +270,9 @@
     ></iframe>
     <div
       class="absolute inset-0 {drag.load ? 'cursor-grabbing' : ''}"
-      onpointermove={(event) => !drag.load && (wb.hovered = pointed(event)?.dataset.element)}
-      onpointerleave={() => (wb.hovered = undefined)}
-      ondblclick={() => wb.selected !== wb.tree.root && onedit(wb.selected)}
+      onpointermove={(event) => !drag.load && (wb.selection.hovered = pointed(event)?.dataset.element)}
+      onpointerleave={() => (wb.selection.hovered = undefined)}
+      ondblclick={() => wb.selection.id !== wb.tree.root && onedit(wb.selection.id)}
       onpointerdown={(event) => {
         const node = pointed(event);
         select(node, event.ctrlKey || event.metaKey || event.shiftKey);
@@ -296,23 +301,23 @@
             stroke-dasharray="6 4"
           />
         </svg>
-        {#if own && id === wb.selected && i === selection.findIndex((s) => s.main && s.id === id)}
+        {#if own && id === wb.selection.id && i === selection.findIndex((s) => s.main && s.id === id)}
           <span
             class="pointer-events-none absolute rounded-sm bg-plum px-1.5 text-xs text-paper"
             style="right:{(width - rect.x - rect.w) * scale - 2}px; top:{Math.max(0, rect.y * scale - 19)}px"
-            >{wb.nameOf(wb.selected)}</span
+            >{wb.nameOf(wb.selection.id)}</span
           >
         {/if}
       {/each}
       {#if mark && drag.landing}
         {#if mark.line}
           <div
-            class="pointer-events-none absolute h-[3px] {drag.landing.refused ? 'bg-faded' : 'bg-madder'}"
+            class="pointer-events-none absolute h-[3px] {!drag.landing.drop ? 'bg-faded' : 'bg-madder'}"
             style="left:{mark.rect.x * scale}px; top:{mark.rect.y * scale - 1}px; width:{mark.rect.w * scale}px"
           ></div>
         {:else}
           <div
-            class="pointer-events-none absolute border-2 border-dashed {drag.landing.refused
+            class="pointer-events-none absolute border-2 border-dashed {!drag.landing.drop
               ? 'border-faded'
               : 'border-madder bg-madder/10'}"
             style={place(mark.rect)}

@@ -38,7 +38,7 @@
   /** Each format that fits, in each of its styles, with what it would make of the value on screen. */
   const variants = $derived.by((): Variant[] => {
     if (!open) return [];
-    const env = wb.envAt(scopes);
+    const env = wb.preview.envAt(scopes);
     return formats.flatMap((format) => {
       const [first] = format.controls;
       const styles = first?.as === 'pick' ? (first.options ?? []) : [];

@@ -20,7 +20,7 @@
   let open = $state(false);
 
   $effect(() => {
-    const rule = wb.editing;
+    const rule = wb.rules.editing;
     draft = rule;
     open = Boolean(rule);
     said = '';
@@ -34,19 +34,19 @@
   const scopes = $derived({ recordTypeIds: draft ? [draft.typeId] : [], loops: [] });
   const sentence = $derived(
     draft?.rule.rules.length
-      ? ruleWords(compileRule(draft.rule, scopes, wb.index), wb.envAt(scopes))
+      ? ruleWords(compileRule(draft.rule, scopes, wb.index), wb.preview.envAt(scopes))
       : 'always, as there is no test yet',
   );
 
   function close() {
-    wb.editing = wb.keeping = undefined;
+    wb.rules.editing = wb.rules.keeping = undefined;
   }
   async function save() {
     if (!draft) return;
     said = '';
     try {
-      const kept = await wb.keepRule(draft);
-      const id = wb.keeping;
+      const kept = await wb.rules.keep(draft);
+      const id = wb.rules.keeping;
       if (id)
         wb.edit(`${wb.nameOf(id)} appears by the rule ${kept.name}`, {
           do: 'put',

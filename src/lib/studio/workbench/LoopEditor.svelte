@@ -24,7 +24,7 @@
   const own = $derived(`loop:${element.id}`);
   /** What the items themselves have, for orders and groups. */
   const ownScopes = $derived({ loops: made?.loop ? [made.loop.scope] : [] });
-  const story = $derived(made?.loop ? tellList(made.loop, wb.envAt(made.scopes)) : undefined);
+  const story = $derived(made?.loop ? tellList(made.loop, wb.preview.envAt(made.scopes)) : undefined);
   const isRows = $derived(Boolean(made?.loop?.scope.fields));
   const problems = $derived(wb.looseEnds.filter((end) => end.elementId === element.id && end.via === 'repeats'));
   const partly = $derived(made?.loop?.scope.typeIds.find((id) => wb.partial[id]));
@@ -58,7 +58,7 @@
   const storyWords = $derived.by(() => {
     if (!story || !made?.loop) return '';
     const { candidates, leftOut, tests, found, total } = story;
-    const env = wb.envAt(made.scopes);
+    const env = wb.preview.envAt(made.scopes);
     return [
       `${candidates} candidate${candidates === 1 ? '' : 's'}`,
       ...(leftOut ? [`${leftOut} left out`] : []),

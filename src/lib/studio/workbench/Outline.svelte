@@ -6,7 +6,8 @@
   import { isWithin, parentOf } from '$lib/core/templates/tree';
   import { steady } from '../steady';
   import Palette from './Palette.svelte';
-  import { landingAt, type Drag, type Load } from './drag.svelte';
+  import { landingAt, type Load } from '$lib/core/templates/landing';
+  import type { Drag } from './drag.svelte';
   import { outlineRows, type OutlineRow } from './outline';
   import type { Workbench } from './workbench.svelte';
 
@@ -28,35 +29,37 @@
         if (x < box.left || x > box.right || y < box.top || y > box.bottom) return undefined;
         const row = document.elementFromPoint(x, y)?.closest<HTMLElement>('[data-outline-id]');
         const id = row?.dataset.outlineId;
-        if (!row || !id) return landingAt(wb, load, wb.tree.root, 'inside');
+        if (!row || !id) return landingAt(wb.ground(), load, wb.tree.root, 'inside');
         const at = row.getBoundingClientRect();
         const part = (y - at.top) / at.height;
         const where = part < 0.28 ? 'before' : part > 0.72 ? 'after' : 'onto';
-        return landingAt(wb, load, id, where);
+        return landingAt(wb.ground(), load, id, where);
       },
     }),
   );
 
   $effect(() => {
-    void wb.listed;
+    void wb.selection.listed;
     moved();
   });
 
   // The row of what is selected elsewhere comes into view.
   $effect(() => {
-    void wb.selected;
-    untrack(() => wb.reveal(wb.selected));
+    void wb.selection.id;
+    untrack(() => wb.selection.reveal(wb.selection.id));
   });
   $effect(() => {
-    list.querySelector(`[data-outline-id="${CSS.escape(wb.selected)}"]`)?.scrollIntoView({ block: 'nearest' });
+    list.querySelector(`[data-outline-id="${CSS.escape(wb.selection.id)}"]`)?.scrollIntoView({ block: 'nearest' });
   });
 
   function focusRow(id: string, more = false) {
     if (more && id !== wb.tree.root) {
-      const before = wb.selected;
-      wb.also = [...new Set([...wb.also, before])].filter((one) => one !== id && one !== wb.tree.root);
-      wb.selected = id;
-    } else wb.select(id);
+      const before = wb.selection.id;
+      wb.selection.also = [...new Set([...wb.selection.also, before])].filter(
+        (one) => one !== id && one !== wb.tree.root,
+      );
+      wb.selection.id = id;
+    } else wb.selection.select(id);
     requestAnimationFrame(() => list.querySelector<HTMLElement>(`[data-outline-id="${CSS.escape(id)}"]`)?.focus());
   }
 
@@ -64,13 +67,13 @@
   function fold(event: Event, id: string) {
     event.preventDefault();
     event.stopPropagation();
-    if (wb.folded.delete(id)) return;
-    if (id !== wb.selected && isWithin(wb.tree, wb.selected, id)) wb.select(id);
-    wb.folded.add(id);
+    if (wb.selection.folded.delete(id)) return;
+    if (id !== wb.selection.id && isWithin(wb.tree, wb.selection.id, id)) wb.selection.select(id);
+    wb.selection.folded.add(id);
   }
 
   function onKey(event: KeyboardEvent, id: string) {
-    const at = wb.listed.findIndex((row) => row.element.id === id);
+    const at = wb.selection.listed.findIndex((row) => row.element.id === id);
     const children = wb.element(id)?.children ?? [];
     const place = parentOf(wb.tree, id);
     const to = (next: string | undefined) => {
@@ -82,19 +85,19 @@
     ];
     if (event.altKey && place && way) {
       event.preventDefault();
-      wb.moveChosen(way);
+      wb.commands.move(way);
       focusRow(id);
-    } else if (event.key === 'ArrowDown') to(wb.listed[at + 1]?.element.id);
-    else if (event.key === 'ArrowUp') to(wb.listed[at - 1]?.element.id);
+    } else if (event.key === 'ArrowDown') to(wb.selection.listed[at + 1]?.element.id);
+    else if (event.key === 'ArrowUp') to(wb.selection.listed[at - 1]?.element.id);
     // As in every tree: left folds what is unfolded, or else goes out; right unfolds, or else goes in.
     else if (event.key === 'ArrowLeft') {
-      if (children.length && !wb.folded.has(id) && place) fold(event, id);
+      if (children.length && !wb.selection.folded.has(id) && place) fold(event, id);
       else to(place?.parent.id);
     } else if (event.key === 'ArrowRight') {
-      if (wb.folded.has(id)) fold(event, id);
+      if (wb.selection.folded.has(id)) fold(event, id);
       else to(children[0]);
     } else if (event.key === 'Home') to(wb.tree.root);
-    else if (event.key === 'End') to(wb.listed.at(-1)?.element.id);
+    else if (event.key === 'End') to(wb.selection.listed.at(-1)?.element.id);
   }
 </script>
 
@@ -106,7 +109,7 @@
     <ul role="tree" aria-multiselectable="true" aria-label="Elements of the template">
       {#each rows as row (row.id)}
         {@const { id, gone } = row}
-        {@const chosen = wb.selected === id || wb.also.includes(id)}
+        {@const chosen = wb.selection.id === id || wb.selection.also.includes(id)}
         {@const landing = drag.landing?.target === id ? drag.landing : undefined}
         <li
           role="treeitem"
@@ -114,20 +117,20 @@
           aria-level={row.depth + 1}
           aria-expanded={row.holds ? !row.folded : undefined}
           data-outline-id={id}
-          tabindex={wb.selected === id ? 0 : -1}
+          tabindex={wb.selection.id === id ? 0 : -1}
           class="relative flex min-h-[26px] touch-none items-center gap-1.5 py-0.5 pr-2 select-none
-            {chosen ? 'bg-linen-deep' : lit?.has(id) ? 'bg-ochre' : wb.hovered === id ? 'bg-linen' : ''}
-            {landing?.where === 'onto' && !landing.refused
+            {chosen ? 'bg-linen-deep' : lit?.has(id) ? 'bg-ochre' : wb.selection.hovered === id ? 'bg-linen' : ''}
+            {landing?.where === 'onto' && landing.drop
             ? 'outline-2 -outline-offset-2 outline-madder outline-dashed'
             : ''}"
           style="padding-left: {8 + row.depth * 13}px"
-          onclick={(event) => wb.select(id, event.ctrlKey || event.metaKey || event.shiftKey)}
+          onclick={(event) => wb.selection.select(id, event.ctrlKey || event.metaKey || event.shiftKey)}
           onpointerdown={(event) => id !== wb.tree.root && drag.press(event, () => ({ what: 'move', id }))}
-          onpointerenter={() => (wb.hovered = id)}
-          onpointerleave={() => (wb.hovered = undefined)}
+          onpointerenter={() => (wb.selection.hovered = id)}
+          onpointerleave={() => (wb.selection.hovered = undefined)}
           onkeydown={(event) => onKey(event, id)}
         >
-          {#if wb.selected === id}<span class="absolute inset-y-0 left-0 w-[3px] bg-plum"></span>{/if}
+          {#if wb.selection.id === id}<span class="absolute inset-y-0 left-0 w-[3px] bg-plum"></span>{/if}
           {#if landing && (landing.where === 'before' || landing.where === 'after')}
             <span
               class="absolute right-0 left-2 z-10 h-[2px] bg-madder {landing.where === 'before' ? 'top-0' : 'bottom-0'}"
@@ -155,7 +158,7 @@
             {/if}
           </span>
           {#if row.broken}<span class="shrink-0 rounded-sm bg-ochre px-1 text-xs" title={row.broken}>≋</span>{/if}
-          {#if wb.held.has(id)}<button
+          {#if wb.preview.held.has(id)}<button
               type="button"
               tabindex="-1"
               class="shrink-0 rounded-sm border border-plum px-1 text-xs text-plum"
@@ -173,7 +176,7 @@
         </li>
       {/each}
     </ul>
-    {#if wb.rows.length === 1}
+    {#if wb.selection.rows.length === 1}
       <p class="m-3 rounded-md border border-dashed border-hairline p-3 text-faded">
         Drag a field from the shelf onto the page: it brings the element that shows it best.
       </p>

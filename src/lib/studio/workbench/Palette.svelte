@@ -5,7 +5,8 @@
   import { elements } from '$lib/core/elements';
   import { ELEMENT_GROUPS } from '$lib/core/elements/element';
   import { fold } from '$lib/core/base/text';
-  import { landingAt, type Drag } from './drag.svelte';
+  import { landingAt } from '$lib/core/templates/landing';
+  import type { Drag } from './drag.svelte';
   import type { Workbench } from './workbench.svelte';
 
   let { wb, drag }: { wb: Workbench; drag: Drag } = $props();
@@ -21,12 +22,12 @@
   );
 
   function put(kind: string) {
-    const at = wb.placeForNew();
+    const at = wb.commands.placeForNew();
     const before = wb.element(at.parent)?.children[at.index];
     const landing = before
-      ? landingAt(wb, { what: 'new', kind }, before, 'before')
-      : landingAt(wb, { what: 'new', kind }, at.parent, 'inside');
-    landing?.run();
+      ? landingAt(wb.ground(), { what: 'new', kind }, before, 'before')
+      : landingAt(wb.ground(), { what: 'new', kind }, at.parent, 'inside');
+    if (landing?.drop) wb.drop(landing.drop);
     open = false;
     search = '';
   }

@@ -58,7 +58,7 @@
   /** Everything reachable within one relation step, what fits first. */
   const choices = $derived.by((): Choice[] => {
     if (!open) return [];
-    const env = wb.envAt(scopes);
+    const env = wb.preview.envAt(scopes);
     const wanted = fold(search.trim());
     const made: Choice[] = [];
     for (const group of reachable(scopes, wb.index)) {
@@ -114,7 +114,7 @@
   }
   function resultOf(choice: Choice, take: Take): string {
     const { type } = choice.entry;
-    const env = wb.envAt(scopes);
+    const env = wb.preview.envAt(scopes);
     const value = Array.isArray(choice.value) ? takeOf(choice.value, take, type) : choice.value;
     const said = asWords(value, typeAfter(type, take), env);
     return said === 'nothing' ? 'empty here' : said;

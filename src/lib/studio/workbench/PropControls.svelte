@@ -170,7 +170,7 @@
           {:else if control.as === 'loop'}
             <select value={element.props[control.name] ?? ''} onchange={(e) => set(control, e.currentTarget.value)}>
               <option value="">the first of which they may choose</option>
-              {#each wb.rows.filter(({ element: one }) => one.kind === 'loop') as row (row.element.id)}<option
+              {#each wb.selection.rows.filter(({ element: one }) => one.kind === 'loop') as row (row.element.id)}<option
                   value={row.element.id}>{wb.nameOf(row.element.id)}</option
                 >{/each}
             </select>

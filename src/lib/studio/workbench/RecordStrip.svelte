@@ -8,15 +8,15 @@
 
   let row: HTMLElement | undefined = $state();
   const type = $derived(wb.index.type(wb.typeId));
-  const total = $derived(wb.drawing.env.paging?.total);
+  const total = $derived(wb.preview.drawing.env.paging?.total);
   const partly = $derived(
     wb.scopes.archive?.typeIds.some((id) => wb.partial[id]) ? ', among the first 2,000 records of a type' : '',
   );
-  const pages = $derived(wb.drawing.env.paging?.pages ?? 1);
+  const pages = $derived(wb.preview.drawing.env.paging?.pages ?? 1);
 
   $effect(() => {
-    void wb.record;
-    void wb.page;
+    void wb.preview.record;
+    void wb.preview.page;
     row?.querySelector('[aria-current]')?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
   });
 </script>
@@ -32,7 +32,7 @@
         type="button"
         aria-label="The one before"
         class="rounded-sm p-1 hover:bg-linen-deep"
-        onclick={() => wb.flip(-1)}><ChevronLeft size={16} /></button
+        onclick={() => wb.preview.flip(-1)}><ChevronLeft size={16} /></button
       >
     {/snippet}
   </Tip>
@@ -42,21 +42,21 @@
         <label class="flex shrink-0 items-center gap-1 px-1"
           ><span class="text-faded">Searched for</span><input
             class="h-6! w-36"
-            value={wb.archive?.of === 'search' ? wb.archive.words : ''}
+            value={wb.preview.archive?.of === 'search' ? wb.preview.archive.words : ''}
             oninput={(e) => {
-              wb.searched = e.currentTarget.value;
-              wb.page = 1;
+              wb.preview.searched = e.currentTarget.value;
+              wb.preview.page = 1;
             }}
           /></label
         >
-      {:else if wb.archives.length > 1}
+      {:else if wb.preview.archives.length > 1}
         <select
           aria-label="Archive on screen"
           class="h-6! max-w-56 shrink-0"
-          value={wb.archive ? wb.archives.indexOf(wb.archive) : 0}
-          onchange={(e) => wb.lookAt(wb.archives[Number(e.currentTarget.value)]!)}
+          value={wb.preview.archive ? wb.preview.archives.indexOf(wb.preview.archive) : 0}
+          onchange={(e) => wb.preview.lookAt(wb.preview.archives[Number(e.currentTarget.value)]!)}
         >
-          {#each wb.archives as of, i (i)}<option value={i}
+          {#each wb.preview.archives as of, i (i)}<option value={i}
               >{of.of === 'term' ? '\u2003'.repeat(wb.index.above(of.termId).length - 1) : ''}{titleOfArchive(
                 of,
                 wb.index,
@@ -67,9 +67,9 @@
       {#each { length: pages }, i (i)}
         <button
           type="button"
-          aria-current={wb.page === i + 1 ? 'true' : undefined}
-          onclick={() => (wb.page = i + 1)}
-          class="shrink-0 rounded-sm border px-2 py-0.5 {wb.page === i + 1
+          aria-current={wb.preview.page === i + 1 ? 'true' : undefined}
+          onclick={() => (wb.preview.page = i + 1)}
+          class="shrink-0 rounded-sm border px-2 py-0.5 {wb.preview.page === i + 1
             ? 'border-plum bg-paper font-semibold'
             : 'border-transparent hover:bg-linen-deep'}">Page {i + 1}</button
         >
@@ -78,21 +78,22 @@
     {:else if !wb.typeId}
       <span class="px-2 text-faded">It shows no record, so there is none to flip through.</span>
     {:else}
-      {#if wb.narrowed}
+      {#if wb.preview.narrowed}
         <button
           type="button"
           class="shrink-0 rounded-sm bg-ochre px-2 py-0.5"
           title="Back to all records"
-          onclick={() => (wb.narrowed = undefined)}>{wb.strip.length} for {wb.narrowed.words} ×</button
+          onclick={() => (wb.preview.narrowed = undefined)}
+          >{wb.preview.strip.length} for {wb.preview.narrowed.words} ×</button
         >
       {/if}
-      {#each wb.strip as record (record.id)}
+      {#each wb.preview.strip as record (record.id)}
         <button
           type="button"
-          aria-current={record.id === wb.record?.id ? 'true' : undefined}
+          aria-current={record.id === wb.preview.record?.id ? 'true' : undefined}
           title={record.title}
-          onclick={() => (wb.recordId = record.id)}
-          class="max-w-40 shrink-0 truncate rounded-sm border px-2 py-0.5 {record.id === wb.record?.id
+          onclick={() => (wb.preview.recordId = record.id)}
+          class="max-w-40 shrink-0 truncate rounded-sm border px-2 py-0.5 {record.id === wb.preview.record?.id
             ? 'border-plum bg-paper font-semibold'
             : 'border-transparent hover:bg-linen-deep'} {record.status === 'draft' ? 'italic' : ''}"
           >{record.title}{record.status === 'draft' ? ' (draft)' : ''}</button
@@ -112,7 +113,7 @@
         type="button"
         aria-label="The next one"
         class="rounded-sm p-1 hover:bg-linen-deep"
-        onclick={() => wb.flip(1)}><ChevronRight size={16} /></button
+        onclick={() => wb.preview.flip(1)}><ChevronRight size={16} /></button
       >
     {/snippet}
   </Tip>

@@ -22,7 +22,7 @@
   } = $props();
 
   const compiled = $derived(compileRule(rule, scopes, wb.index));
-  const why = $derived(explained ?? explain(compiled, wb.envAt(scopes)));
+  const why = $derived(explained ?? explain(compiled, wb.preview.envAt(scopes)));
   let refused = $state('');
 
   const drag = new RuleDrag(

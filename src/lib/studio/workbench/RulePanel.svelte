@@ -27,10 +27,10 @@
   const scopes = $derived(wb.scopesAt(element.id));
   const rule: Group = $derived(element.rule ?? { group: 'all', rules: [] });
   const made = $derived(wb.compiledOf(element.id)?.rule);
-  const sentence = $derived(made ? ruleWords(made, wb.envAt(scopes)) : undefined);
-  const fates = $derived(wb.drawing.fates.get(element.id));
+  const sentence = $derived(made ? ruleWords(made, wb.preview.envAt(scopes)) : undefined);
+  const fates = $derived(wb.preview.drawing.fates.get(element.id));
   const turns = $derived(fates ? fates.drawn + fates.empty + fates.rule : 0);
-  const held = $derived(wb.held.has(element.id));
+  const held = $derived(wb.preview.held.has(element.id));
   const why = $derived(wb.whyOf(element.id));
   const other = $derived(why.at !== element.id);
   let said = $state('');
@@ -54,10 +54,10 @@
     );
   }
   function keep() {
-    const found = wb.ruleToKeep(element.id);
+    const found = wb.rules.ruleToKeep(element.id);
     if (typeof found === 'string') return void (said = found);
-    wb.keeping = element.id;
-    wb.editing = { id: '', version: 0, name: wb.nameOf(element.id), ...found };
+    wb.rules.keeping = element.id;
+    wb.rules.editing = { id: '', version: 0, name: wb.nameOf(element.id), ...found };
   }
 </script>
 
@@ -87,11 +87,12 @@
     <RuleEditor {wb} {scopes} {rule} onchange={setRule} />
     <div class="flex flex-wrap items-center gap-1">
       {#if rule.rules.length}
-        <Button tone="bare" onclick={() => (wb.ruleClip = rule)}>Copy the rule</Button>
+        <Button tone="bare" onclick={() => (wb.clipboard.rule = rule)}>Copy the rule</Button>
         <Button tone="bare" onclick={keep}>Keep it under a name</Button>
       {/if}
-      {#if wb.ruleClip && wb.ruleClip !== rule}<Button
-          onclick={() => (said = wb.putRule(element.id, wb.ruleClip as Group) ?? '')}>Put the copied rule here</Button
+      {#if wb.clipboard.rule && wb.clipboard.rule !== rule}<Button
+          onclick={() => (said = wb.clipboard.putRule(element.id, wb.clipboard.rule as Group) ?? '')}
+          >Put the copied rule here</Button
         >{/if}
     </div>
   </div>
@@ -104,14 +105,14 @@
             type="button"
             class="text-plum underline underline-offset-2"
             onclick={() => oncorrect(turn.path)}>Change the value</button
-          >{:else if turn.path.from === 'record' && wb.record}<a
+          >{:else if turn.path.from === 'record' && wb.preview.record}<a
             class="text-plum underline underline-offset-2"
-            href="/studio/content/{wb.record.typeId}/{wb.record.id}">Open the record</a
+            href="/studio/content/{wb.preview.record.typeId}/{wb.preview.record.id}">Open the record</a
           >{/if}
       </p>
     {/each}
     {#if other && wb.element(why.at)}<p>
-        <button type="button" class="text-plum underline underline-offset-2" onclick={() => wb.select(why.at)}
+        <button type="button" class="text-plum underline underline-offset-2" onclick={() => wb.selection.select(why.at)}
           >Go to {wb.titleOf(why.at)}</button
         >
       </p>{/if}

@@ -31,7 +31,7 @@
     oncorrect: (path: Path) => void;
   } = $props();
 
-  const element = $derived(wb.element(wb.selected) ?? wb.element(wb.tree.root)!);
+  const element = $derived(wb.element(wb.selection.id) ?? wb.element(wb.tree.root)!);
   const kind = $derived(elementNamed(element.kind));
   const isRoot = $derived(element.id === wb.tree.root);
   const slots = $derived(Object.entries(kind?.slots ?? {}));
@@ -65,7 +65,7 @@
       ]),
     ].filter(Boolean),
   );
-  const several = $derived(wb.chosen.length);
+  const several = $derived(wb.selection.chosen.length);
 
   /** The dock takes as much of the height as the designer gives it. */
   let height = $state(256);
@@ -81,23 +81,23 @@
     });
   }
   const actions = $derived([
-    { words: 'Put into a box', keys: 'Ctrl G', icon: WrapIcon, off: false, run: () => wb.wrap('box') },
+    { words: 'Put into a box', keys: 'Ctrl G', icon: WrapIcon, off: false, run: () => wb.commands.wrap('box') },
     {
       words: 'Take it away, and leave what it holds',
       keys: 'Ctrl Shift G',
       icon: Ungroup,
       off: !element.children.length,
-      run: () => wb.unwrap(element.id),
+      run: () => wb.commands.unwrap(element.id),
     },
     {
       words: 'Make it a part, for other loops and templates too',
       keys: '',
       icon: Shapes,
       off: wb.template.purpose === 'frame',
-      run: () => void wb.share(element.id),
+      run: () => void wb.commands.share(element.id),
     },
-    { words: 'Duplicate', keys: 'Ctrl D', icon: Copy, off: false, run: () => wb.duplicateChosen() },
-    { words: 'Remove', keys: 'Delete', icon: Trash2, off: false, run: () => wb.removeChosen() },
+    { words: 'Duplicate', keys: 'Ctrl D', icon: Copy, off: false, run: () => wb.commands.duplicate() },
+    { words: 'Remove', keys: 'Delete', icon: Trash2, off: false, run: () => wb.commands.remove() },
   ]);
 </script>
 

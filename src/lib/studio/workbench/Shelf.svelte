@@ -8,7 +8,7 @@
   import { pathWords } from '$lib/core/paths/built-ins';
   import { samePath } from '$lib/core/schema/path';
   import { correctable, type Correctable } from './correct';
-  import { bindSlot, type Drag } from './drag.svelte';
+  import type { Drag } from './drag.svelte';
   import { shelfMaker, type ShelfGroup, type ShelfRow } from './shelf';
   import type { Workbench } from './workbench.svelte';
 
@@ -47,18 +47,23 @@
   /** Binds the selected element where it takes the value and has nothing yet, or else puts a fitting one on the page. */
   function place(row: ShelfRow, labelled: boolean) {
     const { path, type } = row.entry;
-    const selected = wb.element(wb.selected);
+    const selected = wb.element(wb.selection.id);
     const kind = selected && elementNamed(selected.kind);
     const slot = kind && slotFor(kind, type);
-    const scopes = wb.compiledOf(wb.selected)?.scopes;
+    const scopes = wb.compiledOf(wb.selection.id)?.scopes;
     const bound = slot && selected?.slots[slot] && 'bound' in selected.slots[slot];
     // A value of several that something else shows better brings that; what stands here takes what fits as it is.
     const better = type.many && wb.repeating(path, type, scopes ?? wb.scopes)?.label !== kind?.label;
     if (slot && !better && kind?.slots[slot]?.required && !bound && scopes && compilePath(path, scopes, wb.index).ok)
-      return bindSlot(wb, wb.selected, slot, path, type);
-    const at = wb.placeForNew();
+      return wb.bind(wb.selection.id, slot, path, type);
+    const at = wb.commands.placeForNew();
     if (!compilePath(path, wb.scopesIn(at.parent), wb.index).ok) return;
-    wb.insert(`Put ${pathWords(path, wb.index)}`, bringFor(path, type, wb.tree, labelled).piece, at.parent, at.index);
+    wb.commands.insert(
+      `Put ${pathWords(path, wb.index)}`,
+      bringFor(path, type, wb.tree, labelled).piece,
+      at.parent,
+      at.index,
+    );
   }
 
   function onKey(event: KeyboardEvent, row: ShelfRow) {

@@ -15,7 +15,6 @@
   import MediaInput from '../values/MediaInput.svelte';
   import BindingEditor from './BindingEditor.svelte';
   import { correctable } from './correct';
-  import { bindSlot } from './drag.svelte';
   import PathPicker from './PathPicker.svelte';
   import WordsInput from './WordsInput.svelte';
   import type { Workbench } from './workbench.svelte';
@@ -46,7 +45,7 @@
   /** What the slot comes to for the record on screen, in words. */
   const result = $derived.by(() => {
     if (!binding) return '';
-    const env = wb.envAt(scopes);
+    const env = wb.preview.envAt(scopes);
     if (written || slot.shape === 'url') {
       const made = compileSlot(value, slot.shape === 'blocks' ? 'inline' : slot.shape, scopes, wb.index);
       const html = slot.shape === 'url' ? made.url(env) : made.inline(env);
@@ -94,7 +93,7 @@
           run: () => put(`Mended ${whose}`, { bound: { ...binding, take } }),
         });
       if (wb.repeating(binding.path, type, scopes))
-        out.push({ words: 'Repeat over them', run: () => wb.repeatInPlace(element.id, binding.path, type) });
+        out.push({ words: 'Repeat over them', run: () => wb.commands.repeatInPlace(element.id, binding.path, type) });
       if (binding.formats.length)
         out.push({
           words: 'Take the formats away',
@@ -140,8 +139,8 @@
         empty="Bind to a field"
         {refuse}
         takes={(t) => fittingTakes(t, slot.shape)}
-        onpick={(path, t, take) => bindSlot(wb, element.id, name, path, t, take)}
-        onrepeat={(path, t) => wb.repeatInPlace(element.id, path, t)}
+        onpick={(path, t, take) => wb.bind(element.id, name, path, t, take)}
+        onrepeat={(path, t) => wb.commands.repeatInPlace(element.id, path, t)}
       />
       {#if binding}
         <button
@@ -265,7 +264,7 @@
       {binding}
       {whose}
       onchange={(label, next) => put(label, { bound: next })}
-      onrepeat={(path, t) => wb.repeatInPlace(element.id, path, t)}
+      onrepeat={(path, t) => wb.commands.repeatInPlace(element.id, path, t)}
     />
   {/if}
 </div>

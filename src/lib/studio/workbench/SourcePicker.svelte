@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { kindOf } from '$lib/core/model/field';
   import { terms } from '$lib/core/model/kinds/terms';
   import { ChevronDown } from '@lucide/svelte';
   import type { LoopSource } from '$lib/core/schema/loop';
@@ -57,14 +58,17 @@
   /** What it comes to for the record on screen: how many candidates, what each test removed, how many are left. */
   const list = $derived.by(() => {
     if (!made.loop) return undefined;
-    const env = wb.envAt(made.scopes);
+    const env = wb.preview.envAt(made.scopes);
     return { ...env.pool.list(made.loop, env), env };
   });
   function nameOf(item: unknown): string {
     const { fields } = made.loop!.scope;
     if (!fields) return (item as { title: string }).title;
-    const first = wb.shownFields(fields).find(({ field }) => (item as Record<string, unknown>)[field.id] !== undefined);
-    return first && list ? asWords((item as Record<string, unknown>)[first.field.id], first.type, list.env) : '…';
+    const row = item as Record<string, unknown>;
+    const first = fields.find((field) => row[field.id] !== undefined);
+    const known = first && kindOf(first);
+    const type = known && { ...known, label: first.label, typeIds: [] };
+    return type && list ? asWords(row[first.id], type, list.env) : '…';
   }
 </script>
 

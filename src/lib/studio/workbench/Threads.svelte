@@ -55,9 +55,9 @@
       return groups.get(path.from);
     };
     const foldedInto = new Map<string, string>();
-    if (wb.folded.size)
-      for (const { element, above } of wb.rows) {
-        const folded = above.find((id) => wb.folded.has(id));
+    if (wb.selection.folded.size)
+      for (const { element, above } of wb.selection.rows) {
+        const folded = above.find((id) => wb.selection.folded.has(id));
         if (folded) foldedInto.set(element.id, folded);
       }
     const broken = new Set(wb.looseEnds.map((end) => `${end.elementId} ${end.via}`));
@@ -104,14 +104,15 @@
     return () => watcher.disconnect();
   });
 
-  const isLit = (line: Line) => (wb.litPath && samePath(wb.litPath, line.path)) || line.elementId === wb.hovered;
-  const quiet = $derived(wb.litPath !== undefined || lines.some((line) => line.elementId === wb.hovered));
+  const isLit = (line: Line) =>
+    (wb.litPath && samePath(wb.litPath, line.path)) || line.elementId === wb.selection.hovered;
+  const quiet = $derived(wb.litPath !== undefined || lines.some((line) => line.elementId === wb.selection.hovered));
 </script>
 
 <div class="relative min-h-0 bg-linen" aria-hidden="true">
   <svg bind:this={svg} class="absolute inset-0 h-full w-full" data-threads={lines.length}>
     {#each lines as line (line.id)}
-      {@const lit = isLit(line) || (!quiet && line.elementId === wb.selected)}
+      {@const lit = isLit(line) || (!quiet && line.elementId === wb.selection.id)}
       <g
         opacity={line.away ? (lit ? 0.5 : 0.12) : lit ? 1 : quiet ? 0.16 : 0.5}
         stroke={line.frayed ? 'var(--color-ink)' : COLOUR[line.kind]}

@@ -26,8 +26,8 @@
   $effect(() => {
     if (!open) return;
     failed = '';
-    void wb
-      .save()
+    void wb.saving
+      .now()
       .then(() => send<Head[]>('GET', `/api/v1/templates/${wb.template.id}/versions`))
       .then((heads) => {
         list = heads;
@@ -58,7 +58,7 @@
       parts: (id) => wb.parts.find((part) => part.id === id),
       id: wb.template.id,
     });
-    const env = wb.freshEnv();
+    const env = wb.preview.freshEnv();
     const html = made.draw(env);
     return { html, css: made.css + coloursCss(env.colours) };
   };
@@ -119,7 +119,9 @@
       </div>
       <div class="flex items-center gap-3">
         <span class="text-faded"
-          >{chosen !== undefined && same ? 'Both are the same.' : `Drawn for ${wb.record?.title ?? 'this page'}.`}</span
+          >{chosen !== undefined && same
+            ? 'Both are the same.'
+            : `Drawn for ${wb.preview.record?.title ?? 'this page'}.`}</span
         >
         <Button tone="main" class="ml-auto" disabled={chosen === undefined || !treeOf(chosen)} onclick={goBack}
           >Go back to this version</Button

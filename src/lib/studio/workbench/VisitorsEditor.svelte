@@ -26,7 +26,9 @@
     ...searchedFields(scopes.loops[0]?.typeIds ?? [], wb.index).map(({ id, label }) => ({ id, label })),
   ]);
   const placed = $derived(
-    wb.rows.some(({ element: { kind, props } }) => kind === 'filters' && (!props.loop || props.loop === element.id)),
+    wb.selection.rows.some(
+      ({ element: { kind, props } }) => kind === 'filters' && (!props.loop || props.loop === element.id),
+    ),
   );
   const any = $derived(now.search.length + now.facets.length + now.sorts.length > 0);
 

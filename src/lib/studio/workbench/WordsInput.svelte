@@ -38,7 +38,7 @@
   let address = $state('');
 
   const textNow = (binding: Binding): string => {
-    const html = compileSlot({ bound: binding }, 'inline', scopes, wb.index).inline(wb.envAt(scopes));
+    const html = compileSlot({ bound: binding }, 'inline', scopes, wb.index).inline(wb.preview.envAt(scopes));
     return new DOMParser().parseFromString(html, 'text/html').body.textContent ?? '';
   };
   const nameOf = (binding: Binding): string => pathWords(binding.path, wb.index);
@@ -120,7 +120,7 @@
   // Another record on screen has other values.
   let drawnFor: unknown;
   $effect(() => {
-    const now = wb.record;
+    const now = wb.preview.record;
     if (editor && drawnFor !== undefined && drawnFor !== now)
       untrack(() => editor?.commands.setContent(docOf(words), { emitUpdate: false }));
     drawnFor = now;

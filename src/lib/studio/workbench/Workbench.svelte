@@ -37,7 +37,7 @@
   // svelte-ignore state_referenced_locally
   const wb = new Workbench(data);
   const asked = page.url.searchParams;
-  const drag = new Drag();
+  const drag = new Drag((drop) => wb.drop(drop));
   let beat = $state(0);
   let sides = $state(true);
   let keys = $state(false);
@@ -52,7 +52,7 @@
   const WIDTHS: Record<Screen, number> = { wide: 1280, medium: 768, narrow: 390 };
 
   function correct(path: Path) {
-    correcting = correctable(wb, path, wb.scopesAt(wb.selected));
+    correcting = correctable(wb, path, wb.scopesAt(wb.selection.id));
   }
   /** Changes what an element says: the value it is bound to, or its own words in the settings. */
   function editElement(id: string) {
@@ -68,14 +68,14 @@
 
   const type = $derived(wb.index.type(wb.typeId));
   const address = $derived.by(() => {
-    const { archive } = wb;
+    const { archive } = wb.preview;
     if (archive)
       return (
-        addressOfArchive(archive, wb.index, wb.page) +
+        addressOfArchive(archive, wb.index, wb.preview.page) +
         (archive.of === 'search' ? questionOf({ q: [archive.words] }) : '')
       );
     if (wb.template.purpose !== 'record') return undefined;
-    return wb.record?.status === 'published' ? addressOf(wb.record, wb.index) : undefined;
+    return wb.preview.record?.status === 'published' ? addressOf(wb.preview.record, wb.index) : undefined;
   });
   const what = $derived(
     wb.template.purpose === 'part'
@@ -116,28 +116,28 @@
     const typing = at.closest('input:not([type=checkbox]), textarea, select, [role=dialog]');
     if (control && event.key.toLowerCase() === 'z' && !at.closest('[role=dialog]')) {
       event.preventDefault();
-      if (event.shiftKey) wb.redo();
-      else wb.undo();
+      if (event.shiftKey) wb.history.redo();
+      else wb.history.undo();
     } else if (typing || at.closest('[contenteditable=true], [data-popover-content]')) return;
     else if (control && event.key.toLowerCase() === 'd') {
       event.preventDefault();
-      wb.duplicateChosen();
+      wb.commands.duplicate();
     } else if (control && event.key.toLowerCase() === 'g') {
       event.preventDefault();
-      if (event.shiftKey) wb.unwrap(wb.selected);
-      else wb.wrap('box');
+      if (event.shiftKey) wb.commands.unwrap(wb.selection.id);
+      else wb.commands.wrap('box');
     } else if (control || event.altKey) return;
-    else if (event.key === 'Escape' && !drag.load && !drag.asking) wb.selectParent();
-    else if (event.key === 'F2') editElement(wb.selected);
+    else if (event.key === 'Escape' && !drag.load && !drag.asking) wb.selection.parent();
+    else if (event.key === 'F2') editElement(wb.selection.id);
     else if (event.key === '+') document.querySelector<HTMLElement>('[aria-label="Place an element"]')?.click();
-    else if (event.key === 'n') wb.step(1);
-    else if (event.key === 'p') wb.step(-1);
-    else if (event.key === ',') wb.flip(-1);
-    else if (event.key === '.') wb.flip(1);
+    else if (event.key === 'n') wb.selection.step(1);
+    else if (event.key === 'p') wb.selection.step(-1);
+    else if (event.key === ',') wb.preview.flip(-1);
+    else if (event.key === '.') wb.preview.flip(1);
     else if (many && VIEWS.some(({ key }) => key === event.key))
       wb.view = VIEWS.find(({ key }) => key === event.key)?.view ?? 'page';
     else if (event.key === '?') keys = true;
-    else if ((event.key === 'Delete' || event.key === 'Backspace') && !at.closest('button, a')) wb.removeChosen();
+    else if ((event.key === 'Delete' || event.key === 'Backspace') && !at.closest('button, a')) wb.commands.remove();
   }
 
   /** Copying and pasting go through the clipboard as plain text, so that other templates can take it. */
@@ -146,26 +146,26 @@
     if (at.closest?.('input, textarea, select, [role=dialog], [contenteditable=true]')) return;
     if (event.type === 'paste') {
       const text = event.clipboardData?.getData('text/plain') ?? '';
-      if (text.trim()) wb.paste(text);
+      if (text.trim()) wb.clipboard.paste(text);
       event.preventDefault();
       return;
     }
     if (!window.getSelection()?.isCollapsed) return;
-    const text = wb.copyText();
+    const text = wb.clipboard.copy();
     if (!text) return;
     event.clipboardData?.setData('text/plain', text);
     event.preventDefault();
-    if (event.type === 'cut') wb.removeChosen();
+    if (event.type === 'cut') wb.commands.remove();
   }
 
   onMount(() => {
     // Addresses lead to an element, and to a record on screen.
     const [element, record] = [asked.get('element') ?? '', Number(asked.get('record'))];
-    if (wb.everyone.some(({ id }) => id === record)) wb.recordId = record;
-    if (wb.element(element)) wb.select(element);
+    if (wb.preview.everyone.some(({ id }) => id === record)) wb.preview.recordId = record;
+    if (wb.element(element)) wb.selection.select(element);
     const warn = (event: BeforeUnloadEvent) => {
-      if (wb.saving.is === 'saved') return;
-      void wb.save();
+      if (wb.saving.state.is === 'saved') return;
+      void wb.saving.now();
       event.preventDefault();
     };
     window.addEventListener('beforeunload', warn);
@@ -175,9 +175,9 @@
     };
   });
   beforeNavigate((navigation) => {
-    if (navigation.willUnload || wb.saving.is === 'saved') return;
-    void wb.save();
-    if (wb.saving.is === 'failed' && !confirm('Your last changes are not saved. Leave all the same?'))
+    if (navigation.willUnload || wb.saving.state.is === 'saved') return;
+    void wb.saving.now();
+    if (wb.saving.state.is === 'failed' && !confirm('Your last changes are not saved. Leave all the same?'))
       navigation.cancel();
   });
 </script>
@@ -205,7 +205,7 @@
     class="w-52 border-transparent! bg-transparent! font-display text-base font-medium hover:border-hairline!"
     aria-label="Name of the template"
     value={wb.template.name}
-    onchange={(e) => wb.rename(e.currentTarget.value)}
+    onchange={(e) => wb.saving.rename(e.currentTarget.value)}
   />
   {#if many}
     <div role="group" aria-label="What stands here" class="flex h-full shrink-0 items-stretch">
@@ -231,40 +231,41 @@
           {...props}
           type="button"
           class="min-w-0 truncate text-left text-faded underline-offset-4 hover:underline disabled:no-underline"
-          disabled={wb.saving.is !== 'saved'}
+          disabled={wb.saving.state.is !== 'saved'}
           onclick={() => (serving = true)}>{what}</button
         >
       {/snippet}
     </Tip>
   {/if}
-  {#if wb.saving.is === 'failed'}<span class="ml-auto"></span>
+  {#if wb.saving.state.is === 'failed'}<span class="ml-auto"></span>
   {:else}
-    <span class="ml-auto" role="status" aria-live="polite" data-save={wb.saving.is}>
-      {#if wb.saving.is === 'saved'}<span class="text-moss">Saved</span>{:else}<span class="text-faded">Saving</span
+    <span class="ml-auto" role="status" aria-live="polite" data-save={wb.saving.state.is}>
+      {#if wb.saving.state.is === 'saved'}<span class="text-moss">Saved</span>{:else}<span class="text-faded"
+          >Saving</span
         >{/if}
     </span>
   {/if}
-  <Tip words={wb.undoLabel ? `Undo: ${wb.undoLabel}` : 'Nothing to undo'} keys="Ctrl Z">
+  <Tip words={wb.history.undoLabel ? `Undo: ${wb.history.undoLabel}` : 'Nothing to undo'} keys="Ctrl Z">
     {#snippet children(props)}
       <button
         {...props}
         type="button"
         aria-label="Undo"
-        aria-disabled={!wb.undoLabel}
+        aria-disabled={!wb.history.undoLabel}
         class="rounded-sm p-1 hover:bg-linen aria-disabled:opacity-40"
-        onclick={() => wb.undo()}><Undo2 size={17} /></button
+        onclick={() => wb.history.undo()}><Undo2 size={17} /></button
       >
     {/snippet}
   </Tip>
-  <Tip words={wb.redoLabel ? `Redo: ${wb.redoLabel}` : 'Nothing to redo'} keys="Ctrl Shift Z">
+  <Tip words={wb.history.redoLabel ? `Redo: ${wb.history.redoLabel}` : 'Nothing to redo'} keys="Ctrl Shift Z">
     {#snippet children(props)}
       <button
         {...props}
         type="button"
         aria-label="Redo"
-        aria-disabled={!wb.redoLabel}
+        aria-disabled={!wb.history.redoLabel}
         class="rounded-sm p-1 hover:bg-linen aria-disabled:opacity-40"
-        onclick={() => wb.redo()}><Redo2 size={17} /></button
+        onclick={() => wb.history.redo()}><Redo2 size={17} /></button
       >
     {/snippet}
   </Tip>
@@ -283,27 +284,29 @@
         class="z-50 flex max-h-[70vh] w-80 flex-col rounded-md border border-hairline bg-paper py-2"
       >
         <ul class="min-h-0 overflow-y-auto">
-          {#each [...wb.undone].map( (edit, i) => ({ label: edit.label, count: wb.done.length + wb.undone.length - i, ahead: true }) ) as step (step.count)}
+          {#each [...wb.history.undone].map( (edit, i) => ({ label: edit.label, count: wb.history.done.length + wb.history.undone.length - i, ahead: true }) ) as step (step.count)}
             <li>
               <button
                 type="button"
                 class="w-full px-3 py-1 text-left text-faded hover:bg-linen"
-                onclick={() => wb.goTo(step.count)}>{step.label}</button
+                onclick={() => wb.history.goTo(step.count)}>{step.label}</button
               >
             </li>
           {/each}
-          {#each wb.done.map((edit, i) => ({ label: edit.label, count: i + 1 })).reverse() as step, i (step.count)}
+          {#each wb.history.done
+            .map((edit, i) => ({ label: edit.label, count: i + 1 }))
+            .reverse() as step, i (step.count)}
             <li>
               <button
                 type="button"
                 aria-current={i === 0 ? 'step' : undefined}
                 class="w-full px-3 py-1 text-left hover:bg-linen aria-[current]:font-semibold"
-                onclick={() => wb.goTo(step.count)}>{step.label}</button
+                onclick={() => wb.history.goTo(step.count)}>{step.label}</button
               >
             </li>
           {/each}
           <li>
-            <button type="button" class="w-full px-3 py-1 text-left hover:bg-linen" onclick={() => wb.goTo(0)}
+            <button type="button" class="w-full px-3 py-1 text-left hover:bg-linen" onclick={() => wb.history.goTo(0)}
               >As it was when opened</button
             >
           </li>
@@ -351,18 +354,18 @@
   >
 </div>
 
-{#if wb.saving.is === 'failed'}
+{#if wb.saving.state.is === 'failed'}
   <div
     class="flex shrink-0 items-center gap-3 bg-ochre px-3 py-1"
     role="status"
     aria-live="polite"
-    data-save={wb.saving.is}
+    data-save={wb.saving.state.is}
   >
-    <span class="min-w-0 grow">Not saved: {wb.saving.why}</span>
-    {#if wb.saving.conflict}
-      <Button onclick={() => void wb.takeTheirs()}>Take what was saved</Button>
-      <Button onclick={() => void wb.keepMine()}>Keep this; the other stays in the versions</Button>
-    {:else if wb.saving.final}<Button onclick={() => location.reload()}>Load it as it is now</Button>{/if}
+    <span class="min-w-0 grow">Not saved: {wb.saving.state.why}</span>
+    {#if wb.saving.state.conflict}
+      <Button onclick={() => void wb.saving.takeTheirs()}>Take what was saved</Button>
+      <Button onclick={() => void wb.saving.keepMine()}>Keep this; the other stays in the versions</Button>
+    {:else if wb.saving.state.final}<Button onclick={() => location.reload()}>Load it as it is now</Button>{/if}
   </div>
 {/if}
 
@@ -386,7 +389,7 @@
     {#if wb.view === 'page'}<Canvas {wb} {drag} {width} {zoomed} onedit={editElement} />
     {:else if wb.view === 'proof'}<ProofSheet {wb} {width} />
     {:else}<Coverage {wb} />{/if}
-    {#if wb.view === 'page' || (wb.view === 'coverage' && wb.selected !== wb.tree.root)}
+    {#if wb.view === 'page' || (wb.view === 'coverage' && wb.selection.id !== wb.tree.root)}
       <Settings
         {wb}
         {screen}

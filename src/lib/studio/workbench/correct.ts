@@ -21,6 +21,6 @@ export function correctable(wb: Workbench, path: Path, scopes: Scopes): Correcta
   if (!field || path.from === 'site' || path.from === 'archive') return undefined;
   const typeIds = last === '@title' ? wb.model.types.map((type) => type.id) : [wb.index.field(field.id)!.type.id];
   const made = compileRecord({ from: path.from, steps: path.steps.slice(0, -1) }, typeIds, scopes, wb.index);
-  const record = made.ok ? made.value(wb.envAt(scopes)) : undefined;
+  const record = made.ok ? made.value(wb.preview.envAt(scopes)) : undefined;
   return record && { record, field };
 }

@@ -29,12 +29,12 @@ const testsOf = (part: Explained): string[] =>
   part.parts.length ? part.parts.flatMap(testsOf) : [`${part.words}: saw ${part.saw ?? 'nothing'}`];
 
 function absence(wb: Workbench, id: string): Pick<OutlineRow, 'gone' | 'why'> {
-  const fates = wb.drawing.fates.get(id);
+  const fates = wb.preview.drawing.fates.get(id);
   if (!fates) return { gone: 'above', why: 'What it stands in is not shown.' };
   if (fates.drawn) return {};
   if (!fates.rule) return { gone: 'empty', why: 'Its values are empty, so it is left out.' };
   const made = wb.compiledOf(id);
-  return made?.rule ? { gone: 'rule', why: testsOf(explain(made.rule, wb.envAt(made.scopes))).join('; ') } : {};
+  return made?.rule ? { gone: 'rule', why: testsOf(explain(made.rule, wb.preview.envAt(made.scopes))).join('; ') } : {};
 }
 
 /** What the outline lists, in reading order. */
@@ -44,7 +44,7 @@ export function outlineRows(wb: Workbench): OutlineRow[] {
     if (!boundTo.has(use.elementId) && use.via !== 'rule' && use.via !== 'repeats')
       boundTo.set(use.elementId, pathWords(use.path, wb.index));
   const broken = new Map(wb.looseEnds.map((end) => [end.elementId, end.what]));
-  return wb.listed.map(({ element, depth }) => {
+  return wb.selection.listed.map(({ element, depth }) => {
     const { id } = element;
     const kind = elementNamed(element.kind);
     const bound = boundTo.get(id);
@@ -61,7 +61,7 @@ export function outlineRows(wb: Workbench): OutlineRow[] {
       repeats: Boolean(wb.compiledOf(id)?.loop),
       ruled: Boolean(element.rule?.rules.length),
       holds: element.children.length > 0,
-      folded: wb.folded.has(id),
+      folded: wb.selection.folded.has(id),
     };
   });
 }

@@ -53,7 +53,7 @@ export function shelfMaker(): (wb: Workbench, search: string, opened: ReadonlySe
   let said = new Map<string, { value: unknown; pool: unknown; words: string }>();
 
   return (wb, search, opened) => {
-    const here = wb.scopesIn(wb.selected);
+    const here = wb.scopesIn(wb.selection.id);
     const wanted = fold(search.trim());
     const uses = new Map<string, number>();
     const count = (path: Path) => uses.set(pathKey(path), (uses.get(pathKey(path)) ?? 0) + 1);
@@ -64,7 +64,7 @@ export function shelfMaker(): (wb: Workbench, search: string, opened: ReadonlySe
     const saying: typeof said = new Map();
 
     const fill = (group: ReachGroup, scopes: Scopes, inReach: boolean): ShelfGroup => {
-      const env = wb.envAt(scopes);
+      const env = wb.preview.envAt(scopes);
       const rows: ShelfRow[] = [];
       const add = (entry: Reachable, depth: number) => {
         const key = pathKey(entry.path);
@@ -100,7 +100,7 @@ export function shelfMaker(): (wb: Workbench, search: string, opened: ReadonlySe
 
     const own = reachFrom(wb.scopes, wb.index);
     const top = own.groups.map((group) => fill(group, own.scopes, true));
-    const loops = wb.rows.flatMap(({ element }) => {
+    const loops = wb.selection.rows.flatMap(({ element }) => {
       const made = wb.compiledOf(element.id);
       if (!made?.loop || !elementNamed(element.kind)?.loop) return [];
       const inside = reachFrom(made.inside, wb.index);

@@ -30,12 +30,12 @@
   function wordsFor({ rule, typeId }: NamedRule) {
     const scopes = { recordTypeIds: [typeId], loops: [] };
     const made = compileRule(rule, scopes, wb.index);
-    return { words: ruleWords(made, wb.envAt(scopes)), wrong: made.problems[0]?.what };
+    return { words: ruleWords(made, wb.preview.envAt(scopes)), wrong: made.problems[0]?.what };
   }
   function shownFor({ rule, typeId }: NamedRule): { holds: number; of: number } {
     const made = compileRule(rule, { recordTypeIds: [typeId], loops: [] }, wb.index);
     const own = wb.records.filter((record) => record.typeId === typeId && record.status === 'published');
-    const env = wb.freshEnv();
+    const env = wb.preview.freshEnv();
     const holds = own.filter((record) => {
       env.record = record;
       return !made.problems.length && made.holds(env);
@@ -65,7 +65,7 @@
       value=""
       onchange={(e) => {
         const typeId = e.currentTarget.value;
-        if (typeId) wb.editing = { id: '', version: 0, name: '', typeId, rule: { group: 'all', rules: [] } };
+        if (typeId) wb.rules.editing = { id: '', version: 0, name: '', typeId, rule: { group: 'all', rules: [] } };
         e.currentTarget.value = '';
       }}
     >
@@ -104,7 +104,7 @@
                 >{:else}<span class="text-faded">nothing yet</span>{/each}
             </td>
             <td class="w-40 px-3 py-2 text-right whitespace-nowrap"
-              ><Button onclick={() => (wb.editing = rule)}>Open</Button>
+              ><Button onclick={() => (wb.rules.editing = rule)}>Open</Button>
               <Button tone="bare" onclick={() => void remove(rule)}>Delete</Button></td
             >
           </tr>

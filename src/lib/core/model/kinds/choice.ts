@@ -25,9 +25,6 @@ export const oneOf = (options: Option[]) =>
 export const labelOf = (key: string, options: Option[]): string =>
   options.find((option) => option.key === key)?.label ?? '';
 
-/** Choices are ordered as their options are. */
-export const positionOf = (key: string, options: Option[]): number => options.findIndex((option) => option.key === key);
-
 /** The key that a cell means, by key or by label without case. */
 export const keyFromCell = (cell: string, options: Option[]): string =>
   (options.find((o) => o.key === cell) ?? options.find((o) => fold(o.label) === fold(cell.trim())))?.key ?? cell;

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { browser } from '$app/environment';
   import { recall, remember } from '$lib/studio/remembered';
   import { z } from 'zod';
   import { ArrowDown, ArrowUp, Columns3, ListFilter } from '@lucide/svelte';
@@ -38,10 +39,7 @@
       .map((field) => field.id),
   );
   const Columns = z.array(z.string().max(60)).max(500);
-  let chosen: string[] | undefined = $state();
-  $effect(() => {
-    chosen = recall(place, Columns);
-  });
+  let chosen: string[] | undefined = $derived(browser ? recall(place, Columns) : undefined);
   const columns = $derived((chosen ?? usual).flatMap((id) => data.type.fields.find((field) => field.id === id) ?? []));
   let choosing = $state(false);
   let filtering = $state(false);

@@ -1,0 +1,60 @@
+import type { ModelIndex } from '../model/model-index';
+import type { ContentRecord } from '../schema/record';
+import type { Target } from '../schema/target';
+import { monthsOf, type ArchiveOf } from './archives';
+
+/** Every archive that targets name and that lists something, each once: terms in their order, months newest first. */
+export function archivesOfTargets(
+  targets: readonly Target[],
+  records: readonly ContentRecord[],
+  model: ModelIndex,
+): ArchiveOf[] {
+  const shown = records.filter(({ status }) => status === 'published');
+  const seen = new Set<string>();
+  return targets
+    .flatMap((target) => archivesOf(target, shown, model))
+    .filter((of) => {
+      const key = JSON.stringify(of);
+      return !seen.has(key) && Boolean(seen.add(key));
+    });
+}
+
+function archivesOf(target: Target, shown: readonly ContentRecord[], model: ModelIndex): ArchiveOf[] {
+  const terms = (ids: readonly string[]) => ids.map((termId): ArchiveOf => ({ of: 'term', termId }));
+  switch (target.on) {
+    case 'type':
+      return [{ of: 'type', typeId: target.typeId }];
+    case 'taxonomy':
+      return terms(model.termsOf(target.taxonomyId).map(({ id }) => id));
+    case 'term':
+      return terms(model.below(target.termId));
+    case 'authors':
+      return model.authors.map(({ id }) => ({ of: 'author', authorId: id }));
+    case 'author':
+      return [{ of: 'author', authorId: target.authorId }];
+    case 'dates': {
+      const { typeId } = target;
+      const own = shown.filter((record) => record.typeId === typeId);
+      const months = monthsOf(own, model);
+      const years = [...new Set(months.map(({ year }) => year))];
+      return years.flatMap((year): ArchiveOf[] => [
+        { of: 'date', typeId, year },
+        ...months.filter((one) => one.year === year).map((month): ArchiveOf => ({ of: 'date', typeId, ...month })),
+      ]);
+    }
+    case 'search': {
+      // Something to look at from the first: the first word of some title.
+      const [word] = (shown[0]?.title ?? '').split(' ');
+      return [{ of: 'search', words: word ?? '' }];
+    }
+    case 'front':
+      return [{ of: 'front' }];
+    case 'missing':
+      return [{ of: 'missing' }];
+    case 'everything':
+      return model.types.map(({ id }) => ({ of: 'type', typeId: id }));
+    case 'rule':
+    case 'records':
+      return [];
+  }
+}

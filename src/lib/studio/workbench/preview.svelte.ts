@@ -1,0 +1,191 @@
+import { SvelteSet } from 'svelte/reactivity';
+import type { ContentRecord, Media } from '$lib/core/schema/record';
+import type { Template } from '$lib/core/schema/template';
+import { localDay } from '$lib/core/base/write';
+import { turnAt } from '$lib/core/loops/evaluate';
+import { groupItems } from '$lib/core/loops/group';
+import { memoryPool } from '$lib/core/loops/memory-pool';
+import type { ModelIndex } from '$lib/core/model/model-index';
+import { makeEnv, type Env, type Fate } from '$lib/core/paths/env';
+import type { Scopes } from '$lib/core/paths/scopes';
+import { addressOfArchive, type ArchiveOf } from '$lib/core/addresses/archives';
+import { archivesOfTargets } from '$lib/core/addresses/served';
+import type { CompiledTree } from '$lib/core/render/compile';
+import { parentOf } from '$lib/core/templates/tree';
+import { spent } from './spent';
+
+/** What became of an element in one drawing, over all turns it stands in. */
+export interface Fates {
+  drawn: number;
+  rule: number;
+  empty: number;
+}
+
+export interface Drawing {
+  html: string;
+  fates: Map<string, Fates>;
+  env: Env;
+}
+
+export interface PreviewHost {
+  readonly template: Template;
+  readonly index: ModelIndex;
+  readonly records: ContentRecord[];
+  readonly media: Media[];
+  readonly typeId: string;
+  readonly scopes: Scopes;
+  readonly compiled: CompiledTree;
+  /** Set by the canvas: shows at once what the page has become. */
+  show?: () => void;
+}
+
+/** A page with more turns than these is stopped on the canvas, where it says so; the site goes on further. */
+const TURNS_ON_CANVAS = 3000;
+
+/** The page that the template is looked at with: record or archive, page, turns of loops, and what is held open. */
+export class Preview {
+  recordId: number | undefined = $state();
+  page = $state(1);
+  /** The address of the archive on screen. */
+  archiveAt: string | undefined = $state();
+  /** The words that a search template is looked at with. */
+  searched: string | undefined = $state();
+  /** The turn looked at, by loop. */
+  turns: Record<string, number> = $state({});
+  /** Elements that are held open, whatever their rule says of the record on screen. */
+  readonly held = new SvelteSet<string>();
+  /** The only records that the strip has, with what they were chosen for. */
+  narrowed: { ids: number[]; words: string } | undefined = $state.raw();
+
+  /** The records that it can be looked at with. */
+  everyone: ContentRecord[] = $derived.by(() => {
+    const { template, records, typeId } = this.host;
+    return template.purpose === 'archive' ? [] : records.filter((record) => record.typeId === typeId);
+  });
+  /** Those that can be flipped through. */
+  strip: ContentRecord[] = $derived.by(() => {
+    const { narrowed } = this;
+    return narrowed
+      ? narrowed.ids.flatMap((id) => this.everyone.find((record) => record.id === id) ?? [])
+      : this.everyone;
+  });
+  record: ContentRecord | undefined = $derived(
+    this.strip.find((record) => record.id === this.recordId) ?? this.strip[0],
+  );
+  /** The archives that an archive template can be looked at with. */
+  archives: ArchiveOf[] = $derived.by(() => {
+    const { template, records, index } = this.host;
+    return template.purpose === 'archive' ? archivesOfTargets(template.serves, records, index) : [];
+  });
+  archive: ArchiveOf | undefined = $derived.by(() => {
+    const { scopes, index } = this.host;
+    return this.searched === undefined || scopes.archive?.on !== 'search'
+      ? (this.archives.find((of) => addressOfArchive(of, index) === this.archiveAt) ?? this.archives[0])
+      : { of: 'search', words: this.searched };
+  });
+  /** What visitors can see, so that lists and relations on the canvas are those of the site. */
+  pool = $derived.by(() => memoryPool(this.host.records, this.host.media, false));
+  /** For what is known of rules without records. */
+  ruleEnv: Env = $derived.by(() => makeEnv({ model: this.host.index, pool: this.pool, today: this.today() }));
+  drawing: Drawing = $derived.by(() => this.draw());
+
+  constructor(private readonly host: PreviewHost) {}
+
+  private today = (): string => localDay(new Date(), this.host.index.site.timeZone);
+
+  /** The environment of the page on screen, with no loop entered. */
+  freshEnv(): Env {
+    const { template, index } = this.host;
+    return makeEnv({
+      model: index,
+      pool: this.pool,
+      today: this.today(),
+      turnsLeft: TURNS_ON_CANVAS,
+      ...(template.purpose === 'archive'
+        ? { archive: this.archive && { ...this.archive, page: this.page } }
+        : template.purpose === 'frame'
+          ? {}
+          : { record: this.record }),
+    });
+  }
+
+  private draw(): Drawing {
+    const fates = new Map<string, Fates>();
+    const env = this.freshEnv();
+    if (this.held.size) env.held = this.held;
+    env.trace = (id: string, fate: Fate) => {
+      let seen = fates.get(id);
+      if (!seen) fates.set(id, (seen = { drawn: 0, rule: 0, empty: 0 }));
+      seen[fate]++;
+    };
+    const { draw } = this.host.compiled;
+    return { html: spent('draw', () => draw(env)), fates, env };
+  }
+
+  /** An environment inside the loops of a scope, at the turns looked at. */
+  envAt(scopes: Scopes): Env {
+    const env = this.freshEnv();
+    // Rules may be about another type than the record on screen is of.
+    const { recordTypeIds } = scopes;
+    if (recordTypeIds?.length && !recordTypeIds.includes(env.record?.typeId ?? ''))
+      env.record = this.host.records.find((record) => recordTypeIds.includes(record.typeId));
+    for (const scope of scopes.loops) {
+      const loop = this.host.compiled.elements.get(scope.id)?.loop;
+      if (!loop) continue;
+      const list = env.pool.list(loop, env);
+      const at = Math.min(this.turns[scope.id] ?? 0, list.items.length - 1);
+      const item = list.items[at];
+      if (!item) continue;
+      const first = (list.page - 1) * (loop.perPage ?? 0) + 1;
+      const turn = turnAt(loop, item, first + at, list.total);
+      if (loop.group) {
+        const own = groupItems(loop, env, list.items, first).find((one) => one.items.some((i) => i.item === item));
+        turn.group = own && { label: own.label, size: own.items.length };
+      }
+      env.turns[scope.depth] = turn;
+    }
+    return env;
+  }
+
+  /** Puts a record on screen, also one that the strip was narrowed away from. */
+  put(recordId: number): void {
+    if (this.narrowed && !this.narrowed.ids.includes(recordId)) this.narrowed = undefined;
+    this.recordId = recordId;
+  }
+
+  /** Puts another archive on screen, at its first page. */
+  lookAt(of: ArchiveOf): void {
+    this.archiveAt = addressOfArchive(of, this.host.index);
+    this.searched = undefined;
+    this.page = 1;
+  }
+
+  /** The next record or the one before; of an archive its pages, and past the last one the next archive. */
+  flip(by: 1 | -1): void {
+    if (this.host.template.purpose === 'archive') {
+      const pages = this.drawing.env.paging?.pages ?? 1;
+      const page = this.page + by;
+      const { archives, archive } = this;
+      const { index } = this.host;
+      const own = archive && addressOfArchive(archive, index);
+      const at = archives.findIndex((of) => addressOfArchive(of, index) === own);
+      const next = archives[(at + by + archives.length) % archives.length];
+      if (page >= 1 && page <= pages) this.page = page;
+      else if (next && archives.length > 1) this.lookAt(next);
+      return;
+    }
+    const at = this.strip.findIndex((record) => record.id === this.record?.id);
+    const next = this.strip[(at + by + this.strip.length) % this.strip.length];
+    if (next) this.recordId = next.id;
+    this.host.show?.();
+  }
+
+  /** Holds an element open, and of branches only this one; or lets go of it. True where it is held now. */
+  hold(id: string): boolean {
+    if (this.held.delete(id)) return false;
+    const place = parentOf(this.host.template.tree, id);
+    if (place?.parent.kind === 'alternatives') for (const other of place.parent.children) this.held.delete(other);
+    this.held.add(id);
+    return true;
+  }
+}

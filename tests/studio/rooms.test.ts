@@ -1,0 +1,362 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
+import type { Template } from '../../src/lib/core/schema/template';
+import type { SentOperation } from '../../src/lib/core/templates/merging';
+import { BUILT_IN } from '../../src/lib/core/theme/theme';
+import { RequestFailed } from '../../src/lib/studio/request';
+import { Saving } from '../../src/lib/studio/workbench/saving.svelte';
+import { Workbench } from '../../src/lib/studio/workbench/workbench.svelte';
+import { model, picture, record } from '../support/world';
+
+const words = (text: string) => ({ fixed: text });
+const tree = treeFrom({
+  kind: 'box',
+  id: 'root',
+  children: [
+    { kind: 'heading', id: 'head', slots: { text: boundTo('record', ['@title']) } },
+    { kind: 'text', id: 'one', slots: { text: words('One') } },
+    { kind: 'box', id: 'held', children: [{ kind: 'text', id: 'two', slots: { text: words('Two') } }] },
+  ],
+});
+const template: Template = {
+  ...{ id: 't', name: 'House page', purpose: 'record', order: 0, version: 7, tree },
+  serves: [{ on: 'type', typeId: 'house' }],
+};
+const records = [
+  record(1, 'house', { height: 3 }, { title: 'Ash' }),
+  record(2, 'house', {}, { title: 'Birch' }),
+  record(3, 'way', {}, { title: 'Path' }),
+];
+const open = (own: Partial<Template> = {}) =>
+  new Workbench({
+    ...{ model, records, media: [picture(8)], partial: {}, parts: [], theme: BUILT_IN },
+    template: { ...template, ...own },
+  });
+const put = (wb: Workbench, id: string, text: string) =>
+  wb.edit('Wrote', { do: 'put', id, at: ['slots', 'text'], value: words(text) });
+const textOf = (wb: Workbench, id: string) => wb.element(id)?.slots.text;
+const children = (wb: Workbench, id = 'root') => wb.element(id)?.children;
+
+beforeEach(() => {
+  vi.useFakeTimers();
+  // No room may reach for a server by itself.
+  vi.stubGlobal('fetch', () => Promise.reject(new Error('There is no server here.')));
+});
+afterEach(() => {
+  vi.useRealTimers();
+  vi.unstubAllGlobals();
+});
+
+describe('history', () => {
+  it('takes edits back and does them again, each by its name', () => {
+    const wb = open();
+    put(wb, 'one', 'Uno');
+    wb.edit('Removed it', { do: 'remove', id: 'held' });
+    expect([wb.history.undoLabel, wb.history.redoLabel]).toEqual(['Removed it', undefined]);
+    wb.history.undo();
+    expect(children(wb)).toEqual(['head', 'one', 'held']);
+    wb.history.undo();
+    expect([textOf(wb, 'one'), wb.history.redoLabel]).toEqual([words('One'), 'Wrote']);
+    wb.history.goTo(2);
+    expect([children(wb), textOf(wb, 'one')]).toEqual([['head', 'one'], words('Uno')]);
+    wb.history.goTo(0);
+    expect(wb.tree).toEqual(tree);
+  });
+
+  it('keeps letters typed at one place together, until somebody pauses', () => {
+    const wb = open();
+    for (const text of ['U', 'Un', 'Uno']) put(wb, 'one', text);
+    expect(wb.history.done).toHaveLength(1);
+    vi.advanceTimersByTime(2000);
+    put(wb, 'one', 'Uno!');
+    expect(wb.history.done).toHaveLength(2);
+    put(wb, 'two', 'Due');
+    expect(wb.history.done).toHaveLength(3);
+  });
+
+  it('refuses what cannot be applied, and an edit cuts off what was undone', () => {
+    const wb = open();
+    expect(wb.edit('Nothing', { do: 'remove', id: 'gone' })).toBe(false);
+    put(wb, 'one', 'Uno');
+    wb.history.undo();
+    put(wb, 'two', 'Due');
+    expect(wb.history.undone).toEqual([]);
+  });
+});
+
+describe('selection', () => {
+  it('goes over several, one by one, and lets go of what is gone', () => {
+    const { selection, commands, ...wb } = open();
+    void wb;
+    selection.select('one');
+    selection.select('two', true);
+    expect(selection.chosen).toEqual(['one', 'two']);
+    selection.select('held', true);
+    // What stands in something selected goes with it.
+    expect(selection.chosen).toEqual(['one', 'held']);
+    selection.select('one', true);
+    expect(selection.id).toBe('two');
+    selection.parent();
+    expect([selection.id, selection.also]).toEqual(['held', []]);
+    selection.step(-1);
+    expect(selection.id).toBe('one');
+    commands.remove();
+    expect(selection.id).toBe('held');
+  });
+
+  it('lists nothing that stands in something folded, until it is to be seen', () => {
+    const { selection } = open();
+    selection.folded.add('held');
+    expect(selection.listed.map(({ element }) => element.id)).toEqual(['root', 'head', 'one', 'held']);
+    selection.reveal('two');
+    expect(selection.listed).toHaveLength(5);
+  });
+});
+
+describe('preview', () => {
+  it('flips through the records of its type, and draws the one on screen', () => {
+    const { preview } = open();
+    expect(preview.strip.map(({ id }) => id)).toEqual([1, 2]);
+    expect(preview.drawing.html).toContain('Ash');
+    preview.flip(1);
+    expect(preview.drawing.html).toContain('Birch');
+    preview.flip(1);
+    expect(preview.record?.id).toBe(1);
+    preview.narrowed = { ids: [2], words: 'without a height' };
+    expect(preview.record?.id).toBe(2);
+    preview.put(1);
+    expect([preview.record?.id, preview.narrowed]).toEqual([1, undefined]);
+  });
+
+  it('goes through the archives that a template serves', () => {
+    const wb = open({
+      purpose: 'archive',
+      serves: [
+        { on: 'type', typeId: 'house' },
+        { on: 'term', termId: 'north' },
+      ],
+      tree: treeFrom({ kind: 'heading', slots: { text: boundTo('archive', ['@title']) } }),
+    });
+    const { preview } = wb;
+    expect(preview.archives[0]).toEqual({ of: 'type', typeId: 'house' });
+    expect(preview.drawing.html).toContain('Houses');
+    preview.flip(1);
+    expect(preview.archive).toMatchObject({ of: 'term' });
+    expect(preview.everyone).toEqual([]);
+  });
+
+  it('tells what became of each element, and holds open what a rule hides', () => {
+    const wb = open();
+    const rule = { group: 'all', rules: [{ test: 'empty', path: { from: 'record', steps: ['@title'] } }] };
+    wb.edit('Hid', { do: 'put', id: 'one', at: ['rule'], value: rule });
+    expect(wb.preview.drawing.fates.get('one')).toMatchObject({ drawn: 0, rule: 1 });
+    wb.hold('one');
+    expect(wb.preview.drawing.fates.get('one')?.drawn).toBe(1);
+    wb.hold('one');
+    expect(wb.preview.drawing.html).not.toContain('One');
+  });
+});
+
+describe('commands', () => {
+  it('put things into a box and take it away again', () => {
+    const wb = open();
+    wb.selection.select('head');
+    wb.selection.select('one', true);
+    wb.commands.wrap('box');
+    const box = wb.selection.id;
+    expect([children(wb), children(wb, box)]).toEqual([
+      [box, 'held'],
+      ['head', 'one'],
+    ]);
+    wb.commands.unwrap(box);
+    expect([children(wb), wb.selection.id]).toEqual([['head', 'one', 'held'], 'head']);
+  });
+
+  it('duplicate, move and remove what is selected', () => {
+    const wb = open();
+    wb.selection.select('one');
+    wb.commands.duplicate();
+    const copy = wb.selection.id;
+    expect([children(wb), textOf(wb, copy)]).toEqual([['head', 'one', copy, 'held'], words('One')]);
+    wb.commands.move('down');
+    expect(children(wb)).toEqual(['head', 'one', 'held', copy]);
+    wb.commands.move('in');
+    expect(children(wb, 'held')).toEqual(['two', copy]);
+    wb.commands.move('out');
+    wb.commands.move('up');
+    expect(children(wb)).toEqual(['head', 'one', copy, 'held']);
+    wb.commands.remove();
+    expect([children(wb), wb.selection.id]).toEqual([['head', 'one', 'held'], 'held']);
+  });
+
+  it('put new things into what is selected, or after it', () => {
+    const wb = open();
+    wb.selection.select('held');
+    expect(wb.commands.placeForNew()).toEqual({ parent: 'held', index: 1 });
+    wb.selection.select('one');
+    expect(wb.commands.placeForNew()).toEqual({ parent: 'root', index: 2 });
+  });
+});
+
+describe('the clipboard', () => {
+  it('carries elements from one template to another, under new ids', () => {
+    const from = open();
+    from.selection.select('held');
+    const text = from.clipboard.copy() ?? '';
+    const to = open();
+    expect(to.clipboard.paste(text)).toBe(true);
+    expect(children(to)).toHaveLength(4);
+    expect(to.element(to.selection.id)?.children).not.toContain('two');
+    expect(to.clipboard.paste('no elements')).toBe(false);
+    expect(to.notice).toContain('no elements of a template');
+  });
+
+  it('puts a rule on another element, and says why it cannot', () => {
+    const wb = open();
+    const about = (from: string) => ({
+      group: 'all' as const,
+      rules: [{ test: 'filled', path: { from, steps: ['height'] } }],
+    });
+    expect(wb.clipboard.putRule('one', about('record'))).toBeUndefined();
+    expect(wb.element('one')?.rule).toEqual(about('record'));
+    expect(wb.clipboard.putRule('one', about('loop:gone'))).toContain('can be reached');
+  });
+});
+
+describe('saving', () => {
+  interface Sent {
+    method: string;
+    address: string;
+    body: {
+      version: number;
+      operations: SentOperation[];
+      labels: string[];
+      name?: { from: string; to: string };
+    };
+  }
+  /** A template with something that answers, as told. */
+  function bench(...answers: (object | Error)[]) {
+    const sent: Sent[] = [];
+    const wb = open();
+    const send = (method: string, address: string, body?: unknown): Promise<never> => {
+      sent.push({ method, address, body: body as Sent['body'] });
+      const answer = answers.shift() ?? { version: 8, name: wb.template.name };
+      return (answer instanceof Error ? Promise.reject(answer) : Promise.resolve(answer)) as Promise<never>;
+    };
+    const saving = new Saving(wb, send as never);
+    Object.assign(wb, { saving });
+    return { wb, saving, sent };
+  }
+  const settle = () => vi.advanceTimersByTimeAsync(500);
+
+  it('sends what was done since the last time, and only that', async () => {
+    const { wb, saving, sent } = bench();
+    for (const text of ['U', 'Un', 'Uno']) put(wb, 'one', text);
+    expect(saving.state.is).toBe('unsaved');
+    await settle();
+    expect([saving.state.is, wb.template.version]).toEqual(['saved', 8]);
+    expect(sent).toHaveLength(1);
+    expect(sent[0]).toMatchObject({ method: 'POST', address: '/api/v1/templates/t/edits' });
+    expect(sent[0]?.body).toMatchObject({ version: 7, labels: ['Wrote'] });
+    // Letters typed at one place are one operation.
+    expect(sent[0]?.body.operations.map(({ operation }) => operation)).toEqual([
+      { do: 'put', id: 'one', at: ['slots', 'text'], value: words('Uno') },
+    ]);
+    put(wb, 'two', 'Due');
+    await settle();
+    expect(sent[1]?.body.operations).toHaveLength(1);
+    expect(sent[1]?.body.version).toBe(8);
+  });
+
+  it('takes in what others did elsewhere, and does again what was done meanwhile', async () => {
+    const theirs = treeFrom({ kind: 'box', id: 'root', children: [] });
+    const other = {
+      ...tree,
+      elements: { ...tree.elements, two: { ...tree.elements.two!, slots: { text: words('Theirs') } } },
+    };
+    void theirs;
+    const { wb, saving } = bench({ version: 9, name: 'Their name', tree: other });
+    put(wb, 'one', 'Uno');
+    const done = saving.now();
+    put(wb, 'head', 'Meanwhile');
+    await done;
+    expect([textOf(wb, 'one'), textOf(wb, 'two'), textOf(wb, 'head')]).toEqual([
+      words('One'),
+      words('Theirs'),
+      words('Meanwhile'),
+    ]);
+    expect([wb.template.name, wb.template.version, saving.state.is]).toEqual(['Their name', 9, 'unsaved']);
+  });
+
+  it('tries again where the server is away, and loses nothing', async () => {
+    const { wb, saving, sent } = bench(new RequestFailed('The server cannot be reached.', 0));
+    put(wb, 'one', 'Uno');
+    await settle();
+    expect(saving.state).toMatchObject({ is: 'failed', final: false, why: 'The server cannot be reached.' });
+    put(wb, 'two', 'Due');
+    await vi.advanceTimersByTimeAsync(4000);
+    expect(saving.state.is).toBe('saved');
+    expect(sent.at(-1)?.body.operations).toHaveLength(2);
+  });
+
+  const conflict = () => new RequestFailed('It was changed elsewhere.', 409, [{ at: 'x', what: 'The same place.' }]);
+  const kept: Template = {
+    ...template,
+    name: 'Their name',
+    version: 12,
+    serves: [{ on: 'type', typeId: 'way' }],
+    except: [{ on: 'records', typeId: 'way', ids: [3] }],
+    tree: treeFrom({ kind: 'box', id: 'root', children: [{ kind: 'text', id: 'theirs' }] }),
+  };
+
+  it('stops at a conflict until somebody has chosen', async () => {
+    const { wb, saving, sent } = bench(conflict());
+    put(wb, 'one', 'Uno');
+    await settle();
+    expect(saving.state).toMatchObject({ is: 'failed', final: true, conflict: true });
+    put(wb, 'two', 'Due');
+    await vi.advanceTimersByTimeAsync(60_000);
+    expect(sent).toHaveLength(1);
+  });
+
+  it('takes theirs with its name and its targets, and writes nothing over them afterwards', async () => {
+    const { wb, saving, sent } = bench(conflict(), kept);
+    saving.rename('My name');
+    put(wb, 'one', 'Uno');
+    await settle();
+    await saving.takeTheirs();
+    expect(wb.template).toEqual(kept);
+    expect(saving.state.is).toBe('saved');
+    await vi.advanceTimersByTimeAsync(60_000);
+    expect(sent).toHaveLength(2);
+    // The next edit goes by what was taken, and says nothing of a name.
+    put(wb, 'theirs', 'More');
+    await settle();
+    expect(sent[2]?.body.version).toBe(12);
+    expect(sent[2]?.body.name).toBeUndefined();
+    expect(wb.template.serves).toEqual(kept.serves);
+    wb.history.undo();
+    wb.history.undo();
+    expect(textOf(wb, 'one')).toEqual(words('Uno'));
+  });
+
+  it('keeps mine in the place of theirs, with the targets that stand', async () => {
+    const { wb, saving, sent } = bench(conflict(), kept, { version: 13, name: 'House page' });
+    put(wb, 'one', 'Uno');
+    await settle();
+    await saving.keepMine();
+    expect(saving.state.is).toBe('saved');
+    expect(sent[2]?.body.operations.map(({ operation }) => operation.do)).toEqual(['replace']);
+    expect(sent[2]?.body.name).toEqual({ from: 'Their name', to: 'House page' });
+    expect([wb.template.serves, textOf(wb, 'one')]).toEqual([kept.serves, words('Uno')]);
+  });
+
+  it('sends a new name with the one before it, whatever is typed on the way', async () => {
+    const { saving, sent } = bench({ version: 8, name: 'B' });
+    saving.rename('A');
+    saving.rename('  B ');
+    saving.rename('');
+    await settle();
+    expect(sent[0]?.body).toMatchObject({ operations: [], name: { from: 'House page', to: 'B' } });
+  });
+});
