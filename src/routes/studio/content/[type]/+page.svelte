@@ -1,5 +1,4 @@
 <script lang="ts">
-  import { browser } from '$app/environment';
   import { recall, remember } from '$lib/studio/remembered';
   import { z } from 'zod';
   import { ArrowDown, ArrowUp, Columns3, ListFilter } from '@lucide/svelte';
@@ -39,7 +38,12 @@
       .map((field) => field.id),
   );
   const Columns = z.array(z.string().max(60)).max(500);
-  let chosen: string[] | undefined = $derived(browser ? recall(place, Columns) : undefined);
+  // Not derived: the server draws the usual columns, and the browser begins with what was drawn.
+  // eslint-disable-next-line svelte/prefer-writable-derived
+  let chosen: string[] | undefined = $state();
+  $effect(() => {
+    chosen = recall(place, Columns);
+  });
   const columns = $derived((chosen ?? usual).flatMap((id) => data.type.fields.find((field) => field.id === id) ?? []));
   let choosing = $state(false);
   let filtering = $state(false);
