@@ -5,8 +5,8 @@ import { Sequelize } from 'sequelize';
 import { closeDatabase, database } from '../../src/lib/server/database/connect';
 import { migrate } from '../../src/lib/server/database/migrate';
 
-/** A database of its own on the throw-away server, with all tables, and a folder for files; gone after the tests of the file. */
-export async function freshDatabase(): Promise<() => Promise<void>> {
+/** A database of its own on the throw-away server, with all tables, and a folder for files; gone after the tests of the file. `upTo` stops after so many migrations. */
+export async function freshDatabase(upTo?: number): Promise<() => Promise<void>> {
   const server = process.env.PLUM_TEST_DATABASE;
   if (!server) throw new Error('There is no test database; run the tests with npm test.');
   const name = `plum_test_${Math.random().toString(36).slice(2, 10)}`;
@@ -19,7 +19,7 @@ export async function freshDatabase(): Promise<() => Promise<void>> {
   process.env.PLUM_DATABASE = server.replace(/\/[^/]*$/, `/${name}`);
   const media = mkdtempSync(join(tmpdir(), 'plum-thread-media-'));
   process.env.PLUM_MEDIA ??= media;
-  await migrate();
+  await migrate(upTo);
   return async () => {
     rmSync(media, { recursive: true, force: true });
     if (process.env.PLUM_MEDIA === media) delete process.env.PLUM_MEDIA;

@@ -38,6 +38,19 @@ export async function run(sql: string, values: unknown[], transaction?: Transact
   await database().query(sql, { replacements: values, transaction });
 }
 
+/** Runs `body` while no other process runs one under the same name on this server's database; waits for its turn. */
+export const alone = <T>(name: string, body: () => Promise<T>): Promise<T> =>
+  // The lock belongs to the connection, which a transaction keeps; the work itself goes by others.
+  database().transaction(async (transaction) => {
+    const lock = `${database().config.database} ${name}`.slice(-64);
+    await select('SELECT GET_LOCK(?, 600)', [lock], transaction);
+    try {
+      return await body();
+    } finally {
+      await select('SELECT RELEASE_LOCK(?)', [lock], transaction);
+    }
+  });
+
 /** Chosen as the victim of a deadlock, waited too long for a lock, or came second with a unique key. */
 const WORTH_ANOTHER_TRY = new Set([1213, 1205, 1062]);
 

@@ -1,8 +1,11 @@
-import type { QueryInterface } from 'sequelize';
+/** What is left to do after migrations, with everything in its new place; `services/start.ts` does it. */
+export type Work = 'index' | 'counts' | 'first release';
 
-interface Migration {
+/** Statements that may all run again, so that a migration that was cut off anywhere is simply run once more. */
+export interface Migration {
   name: string;
-  up(db: QueryInterface): Promise<void>;
+  statements: readonly string[];
+  leaves: readonly Work[];
 }
 
 const BIN = 'CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin';
@@ -14,34 +17,34 @@ const ID = `VARCHAR(40) ${BIN}`;
  * uca1400). Empties have no row. `links` holds each relation once; either side reads it.
  */
 const FIRST = [
-  `CREATE TABLE sites (id INT PRIMARY KEY, name VARCHAR(200) NOT NULL, tagline VARCHAR(300) NOT NULL, locale VARCHAR(35) NOT NULL,
+  `CREATE TABLE IF NOT EXISTS sites (id INT PRIMARY KEY, name VARCHAR(200) NOT NULL, tagline VARCHAR(300) NOT NULL, locale VARCHAR(35) NOT NULL,
     time_zone VARCHAR(60) NOT NULL, model_version INT NOT NULL)`,
-  `CREATE TABLE content_types (id ${ID} PRIMARY KEY, \`key\` VARCHAR(60) ${BIN} NOT NULL UNIQUE, name VARCHAR(80) NOT NULL, plural VARCHAR(80) NOT NULL,
+  `CREATE TABLE IF NOT EXISTS content_types (id ${ID} PRIMARY KEY, \`key\` VARCHAR(60) ${BIN} NOT NULL UNIQUE, name VARCHAR(80) NOT NULL, plural VARCHAR(80) NOT NULL,
     base VARCHAR(60) ${BIN} NOT NULL UNIQUE, position INT NOT NULL, taxonomy_ids JSON NOT NULL)`,
-  `CREATE TABLE fields (id ${ID} PRIMARY KEY, type_id ${ID} NOT NULL, \`key\` VARCHAR(60) ${BIN} NOT NULL, label VARCHAR(120) NOT NULL, kind VARCHAR(40) NOT NULL,
+  `CREATE TABLE IF NOT EXISTS fields (id ${ID} PRIMARY KEY, type_id ${ID} NOT NULL, \`key\` VARCHAR(60) ${BIN} NOT NULL, label VARCHAR(120) NOT NULL, kind VARCHAR(40) NOT NULL,
     help VARCHAR(500) NOT NULL, required BOOLEAN NOT NULL, settings JSON NOT NULL, position INT NOT NULL, UNIQUE (type_id, \`key\`),
     FOREIGN KEY (type_id) REFERENCES content_types (id) ON DELETE CASCADE)`,
-  `CREATE TABLE taxonomies (id ${ID} PRIMARY KEY, \`key\` VARCHAR(60) ${BIN} NOT NULL UNIQUE, name VARCHAR(80) NOT NULL, tree BOOLEAN NOT NULL, position INT NOT NULL)`,
-  `CREATE TABLE terms (id ${ID} PRIMARY KEY, taxonomy_id ${ID} NOT NULL, parent_id ${ID}, name VARCHAR(160) NOT NULL, slug VARCHAR(100) ${BIN} NOT NULL,
+  `CREATE TABLE IF NOT EXISTS taxonomies (id ${ID} PRIMARY KEY, \`key\` VARCHAR(60) ${BIN} NOT NULL UNIQUE, name VARCHAR(80) NOT NULL, tree BOOLEAN NOT NULL, position INT NOT NULL)`,
+  `CREATE TABLE IF NOT EXISTS terms (id ${ID} PRIMARY KEY, taxonomy_id ${ID} NOT NULL, parent_id ${ID}, name VARCHAR(160) NOT NULL, slug VARCHAR(100) ${BIN} NOT NULL,
     position INT NOT NULL, UNIQUE (taxonomy_id, slug), FOREIGN KEY (taxonomy_id) REFERENCES taxonomies (id) ON DELETE CASCADE,
     FOREIGN KEY (parent_id) REFERENCES terms (id))`,
-  `CREATE TABLE media (id INT AUTO_INCREMENT PRIMARY KEY, name VARCHAR(255) NOT NULL, mime VARCHAR(60) NOT NULL, width INT NOT NULL, height INT NOT NULL,
+  `CREATE TABLE IF NOT EXISTS media (id INT AUTO_INCREMENT PRIMARY KEY, name VARCHAR(255) NOT NULL, mime VARCHAR(60) NOT NULL, width INT NOT NULL, height INT NOT NULL,
     alt VARCHAR(500) NOT NULL, file VARCHAR(100) NOT NULL)`,
-  `CREATE TABLE records (id INT AUTO_INCREMENT PRIMARY KEY, type_id ${ID} NOT NULL, title VARCHAR(500) NOT NULL, slug VARCHAR(120) ${BIN} NOT NULL,
+  `CREATE TABLE IF NOT EXISTS records (id INT AUTO_INCREMENT PRIMARY KEY, type_id ${ID} NOT NULL, title VARCHAR(500) NOT NULL, slug VARCHAR(120) ${BIN} NOT NULL,
     status VARCHAR(10) NOT NULL, created DATETIME(3) NOT NULL, changed DATETIME(3) NOT NULL, published DATETIME(3), \`values\` JSON NOT NULL, version INT NOT NULL,
     UNIQUE (type_id, slug), KEY (type_id, status, id), FOREIGN KEY (type_id) REFERENCES content_types (id) ON DELETE CASCADE)`,
-  `CREATE TABLE record_index (record_id INT NOT NULL, field_id ${ID} NOT NULL, number DOUBLE, text MEDIUMTEXT ${BIN},
+  `CREATE TABLE IF NOT EXISTS record_index (record_id INT NOT NULL, field_id ${ID} NOT NULL, number DOUBLE, text MEDIUMTEXT ${BIN},
     sort VARCHAR(191) CHARACTER SET utf8mb4 COLLATE utf8mb4_uca1400_nopad_as_cs, PRIMARY KEY (record_id, field_id),
     KEY (field_id, number, record_id), KEY (field_id, text(100), record_id), KEY (field_id, sort, record_id),
     FOREIGN KEY (record_id) REFERENCES records (id) ON DELETE CASCADE)`,
-  `CREATE TABLE record_terms (record_id INT NOT NULL, term_id ${ID} NOT NULL, position INT NOT NULL, PRIMARY KEY (record_id, term_id), KEY (term_id, record_id),
+  `CREATE TABLE IF NOT EXISTS record_terms (record_id INT NOT NULL, term_id ${ID} NOT NULL, position INT NOT NULL, PRIMARY KEY (record_id, term_id), KEY (term_id, record_id),
     FOREIGN KEY (record_id) REFERENCES records (id) ON DELETE CASCADE, FOREIGN KEY (term_id) REFERENCES terms (id) ON DELETE CASCADE)`,
-  `CREATE TABLE links (relation_id ${ID} NOT NULL, a_id INT NOT NULL, b_id INT NOT NULL, a_position INT NOT NULL, b_position INT NOT NULL,
+  `CREATE TABLE IF NOT EXISTS links (relation_id ${ID} NOT NULL, a_id INT NOT NULL, b_id INT NOT NULL, a_position INT NOT NULL, b_position INT NOT NULL,
     PRIMARY KEY (relation_id, a_id, b_id), KEY (relation_id, b_id), FOREIGN KEY (a_id) REFERENCES records (id) ON DELETE CASCADE,
     FOREIGN KEY (b_id) REFERENCES records (id) ON DELETE CASCADE)`,
-  `CREATE TABLE templates (id VARCHAR(60) ${BIN} PRIMARY KEY, name VARCHAR(120) NOT NULL, purpose VARCHAR(20) NOT NULL, serves JSON NOT NULL, \`order\` INT NOT NULL,
+  `CREATE TABLE IF NOT EXISTS templates (id VARCHAR(60) ${BIN} PRIMARY KEY, name VARCHAR(120) NOT NULL, purpose VARCHAR(20) NOT NULL, serves JSON NOT NULL, \`order\` INT NOT NULL,
     tree JSON NOT NULL, version INT NOT NULL)`,
-  `INSERT INTO sites VALUES (1, 'Untitled site', '', 'en-GB', 'UTC', 1)`,
+  `INSERT IGNORE INTO sites VALUES (1, 'Untitled site', '', 'en-GB', 'UTC', 1)`,
 ];
 
 /**
@@ -50,58 +53,58 @@ const FIRST = [
  * for each, by `part`. It is filled again from the records, see `services/start.ts`.
  */
 const CONTENT = [
-  "ALTER TABLE fields ADD is_unique BOOLEAN NOT NULL DEFAULT FALSE, ADD tab VARCHAR(60) NOT NULL DEFAULT '', ADD initial JSON NULL",
-  "ALTER TABLE terms ADD description TEXT NOT NULL DEFAULT '', ADD picture_id INT NULL",
-  `CREATE TABLE authors (id INT AUTO_INCREMENT PRIMARY KEY, name VARCHAR(160) NOT NULL, slug VARCHAR(100) ${BIN} NOT NULL UNIQUE,
+  "ALTER TABLE fields ADD COLUMN IF NOT EXISTS is_unique BOOLEAN NOT NULL DEFAULT FALSE, ADD COLUMN IF NOT EXISTS tab VARCHAR(60) NOT NULL DEFAULT '', ADD COLUMN IF NOT EXISTS initial JSON NULL",
+  "ALTER TABLE terms ADD COLUMN IF NOT EXISTS description TEXT NOT NULL DEFAULT '', ADD COLUMN IF NOT EXISTS picture_id INT NULL",
+  `CREATE TABLE IF NOT EXISTS authors (id INT AUTO_INCREMENT PRIMARY KEY, name VARCHAR(160) NOT NULL, slug VARCHAR(100) ${BIN} NOT NULL UNIQUE,
     about MEDIUMTEXT NOT NULL, picture_id INT NULL)`,
-  `ALTER TABLE media ADD size INT NOT NULL DEFAULT 0, ADD focal_x DOUBLE NOT NULL DEFAULT 0.5, ADD focal_y DOUBLE NOT NULL DEFAULT 0.5,
-    ADD hash CHAR(64) ${BIN} NULL UNIQUE, ADD created DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3), MODIFY mime VARCHAR(120) NOT NULL`,
-  `ALTER TABLE records ADD author_id INT NULL, ADD is_generated BOOLEAN NOT NULL DEFAULT FALSE, ADD KEY of_type (type_id, id), ADD KEY made_up (type_id, is_generated),
-    ADD FOREIGN KEY (author_id) REFERENCES authors (id) ON DELETE SET NULL`,
-  'DROP TABLE record_index',
-  `CREATE TABLE record_index (record_id INT NOT NULL, type_id ${ID} NOT NULL, field_id ${ID} NOT NULL, part SMALLINT NOT NULL, is_empty BOOLEAN NOT NULL,
+  `ALTER TABLE media ADD COLUMN IF NOT EXISTS size INT NOT NULL DEFAULT 0, ADD COLUMN IF NOT EXISTS focal_x DOUBLE NOT NULL DEFAULT 0.5, ADD COLUMN IF NOT EXISTS focal_y DOUBLE NOT NULL DEFAULT 0.5,
+    ADD COLUMN IF NOT EXISTS hash CHAR(64) ${BIN} NULL UNIQUE, ADD COLUMN IF NOT EXISTS created DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3), MODIFY mime VARCHAR(120) NOT NULL`,
+  `ALTER TABLE records ADD COLUMN IF NOT EXISTS author_id INT NULL, ADD COLUMN IF NOT EXISTS is_generated BOOLEAN NOT NULL DEFAULT FALSE, ADD KEY IF NOT EXISTS of_type (type_id, id), ADD KEY IF NOT EXISTS made_up (type_id, is_generated),
+    ADD CONSTRAINT record_author FOREIGN KEY IF NOT EXISTS (author_id) REFERENCES authors (id) ON DELETE SET NULL`,
+  'DROP TABLE IF EXISTS record_index',
+  `CREATE TABLE IF NOT EXISTS record_index (record_id INT NOT NULL, type_id ${ID} NOT NULL, field_id ${ID} NOT NULL, part SMALLINT NOT NULL, is_empty BOOLEAN NOT NULL,
     number DOUBLE, text MEDIUMTEXT ${BIN}, sort VARCHAR(191) CHARACTER SET utf8mb4 COLLATE utf8mb4_uca1400_nopad_as_cs,
     PRIMARY KEY (record_id, field_id, part),
     KEY numbers (type_id, field_id, is_empty, number, record_id), KEY numbers_down (type_id, field_id, is_empty, number DESC, record_id),
     KEY sorts (type_id, field_id, is_empty, sort, record_id), KEY sorts_down (type_id, field_id, is_empty, sort DESC, record_id),
     KEY texts (type_id, field_id, is_empty, text(100), record_id), FOREIGN KEY (record_id) REFERENCES records (id) ON DELETE CASCADE)`,
-  `CREATE TABLE mentions (record_id INT NOT NULL, field_id ${ID} NOT NULL, target VARCHAR(6) ${BIN} NOT NULL, target_id INT NOT NULL,
+  `CREATE TABLE IF NOT EXISTS mentions (record_id INT NOT NULL, field_id ${ID} NOT NULL, target VARCHAR(6) ${BIN} NOT NULL, target_id INT NOT NULL,
     PRIMARY KEY (record_id, field_id, target, target_id), KEY (target, target_id), FOREIGN KEY (record_id) REFERENCES records (id) ON DELETE CASCADE)`,
-  `CREATE TABLE unique_values (field_id ${ID} NOT NULL, value_key CHAR(64) ${BIN} NOT NULL, record_id INT NOT NULL, PRIMARY KEY (field_id, value_key), KEY (record_id),
+  `CREATE TABLE IF NOT EXISTS unique_values (field_id ${ID} NOT NULL, value_key CHAR(64) ${BIN} NOT NULL, record_id INT NOT NULL, PRIMARY KEY (field_id, value_key), KEY (record_id),
     FOREIGN KEY (record_id) REFERENCES records (id) ON DELETE CASCADE)`,
-  `CREATE TABLE record_counts (type_id ${ID} NOT NULL, status VARCHAR(10) ${BIN} NOT NULL, shard TINYINT NOT NULL, n INT NOT NULL, PRIMARY KEY (type_id, status, shard))`,
-  `CREATE TABLE removals (id ${ID} PRIMARY KEY, what VARCHAR(300) NOT NULL, created DATETIME(3) NOT NULL)`,
-  `CREATE TABLE removed_rows (id BIGINT AUTO_INCREMENT PRIMARY KEY, removal_id ${ID} NOT NULL, table_name VARCHAR(40) NOT NULL, data LONGTEXT NOT NULL, KEY (removal_id, id),
+  `CREATE TABLE IF NOT EXISTS record_counts (type_id ${ID} NOT NULL, status VARCHAR(10) ${BIN} NOT NULL, shard TINYINT NOT NULL, n INT NOT NULL, PRIMARY KEY (type_id, status, shard))`,
+  `CREATE TABLE IF NOT EXISTS removals (id ${ID} PRIMARY KEY, what VARCHAR(300) NOT NULL, created DATETIME(3) NOT NULL)`,
+  `CREATE TABLE IF NOT EXISTS removed_rows (id BIGINT AUTO_INCREMENT PRIMARY KEY, removal_id ${ID} NOT NULL, table_name VARCHAR(40) NOT NULL, data LONGTEXT NOT NULL, KEY (removal_id, id),
     FOREIGN KEY (removal_id) REFERENCES removals (id) ON DELETE CASCADE)`,
 ];
 
 /** The theme, and what templates were before: one row for each sitting at the workbench, with the names of its edits. */
 const WORKBENCH = [
-  'CREATE TABLE themes (id INT PRIMARY KEY, tokens JSON NOT NULL, version INT NOT NULL)',
-  `CREATE TABLE template_versions (id INT AUTO_INCREMENT PRIMARY KEY, template_id VARCHAR(60) ${BIN} NOT NULL, version INT NOT NULL, tree JSON NOT NULL,
+  'CREATE TABLE IF NOT EXISTS themes (id INT PRIMARY KEY, tokens JSON NOT NULL, version INT NOT NULL)',
+  `CREATE TABLE IF NOT EXISTS template_versions (id INT AUTO_INCREMENT PRIMARY KEY, template_id VARCHAR(60) ${BIN} NOT NULL, version INT NOT NULL, tree JSON NOT NULL,
     edits JSON NOT NULL, sitting VARCHAR(40) NOT NULL, began DATETIME(3) NOT NULL, saved DATETIME(3) NOT NULL, KEY (template_id, id),
     FOREIGN KEY (template_id) REFERENCES templates (id) ON DELETE CASCADE)`,
 ];
 
 /**
- * The words of running text, in the form in which they are searched; see `core/search/words.ts`. `record_index` says of
+ * The words of running text, in the form in which they are searched; see `core/content/search.ts`. `record_index` says of
  * each row whether visitors can see its record, so that a page far down a list is found along the index alone.
  */
 const SEARCH = [
-  'CREATE TABLE content_changes (shard TINYINT PRIMARY KEY, n BIGINT NOT NULL)',
-  `INSERT INTO content_changes VALUES ${Array.from({ length: 16 }, (_, i) => `(${i}, 0)`).join(', ')}`,
-  `ALTER TABLE record_index ADD shown BOOLEAN NOT NULL DEFAULT FALSE AFTER field_id,
-    DROP KEY numbers, DROP KEY numbers_down, DROP KEY sorts, DROP KEY sorts_down,
+  'CREATE TABLE IF NOT EXISTS content_changes (shard TINYINT PRIMARY KEY, n BIGINT NOT NULL)',
+  `INSERT IGNORE INTO content_changes VALUES ${Array.from({ length: 16 }, (_, i) => `(${i}, 0)`).join(', ')}`,
+  `ALTER TABLE record_index ADD COLUMN IF NOT EXISTS shown BOOLEAN NOT NULL DEFAULT FALSE AFTER field_id,
+    DROP KEY IF EXISTS numbers, DROP KEY IF EXISTS numbers_down, DROP KEY IF EXISTS sorts, DROP KEY IF EXISTS sorts_down,
     ADD KEY numbers (type_id, field_id, shown, is_empty, number, record_id), ADD KEY numbers_down (type_id, field_id, shown, is_empty, number DESC, record_id),
     ADD KEY sorts (type_id, field_id, shown, is_empty, sort, record_id), ADD KEY sorts_down (type_id, field_id, shown, is_empty, sort DESC, record_id)`,
-  "ALTER TABLE content_types ADD description TEXT NOT NULL DEFAULT ''",
-  `CREATE TABLE record_words (record_id INT NOT NULL, type_id ${ID} NOT NULL, field_id ${ID} NOT NULL, words MEDIUMTEXT ${BIN} NOT NULL,
+  "ALTER TABLE content_types ADD COLUMN IF NOT EXISTS description TEXT NOT NULL DEFAULT ''",
+  `CREATE TABLE IF NOT EXISTS record_words (record_id INT NOT NULL, type_id ${ID} NOT NULL, field_id ${ID} NOT NULL, words MEDIUMTEXT ${BIN} NOT NULL,
     PRIMARY KEY (record_id, field_id), KEY (field_id), FULLTEXT KEY (words), FOREIGN KEY (record_id) REFERENCES records (id) ON DELETE CASCADE)`,
 ];
 
 /** Rules that are kept under a name. */
 const RULES = [
-  `CREATE TABLE named_rules (id VARCHAR(60) ${BIN} PRIMARY KEY, name VARCHAR(120) NOT NULL, type_id ${ID} NOT NULL, rule JSON NOT NULL, version INT NOT NULL)`,
+  `CREATE TABLE IF NOT EXISTS named_rules (id VARCHAR(60) ${BIN} PRIMARY KEY, name VARCHAR(120) NOT NULL, type_id ${ID} NOT NULL, rule JSON NOT NULL, version INT NOT NULL)`,
 ];
 
 /**
@@ -109,35 +112,39 @@ const RULES = [
  * never drawn from parts of two; `sites` says which one visitors see. What addresses were before leads to what they are.
  */
 const RELEASES = [
-  'ALTER TABLE content_types ADD address VARCHAR(200) NULL, ADD structured JSON NULL',
-  'ALTER TABLE templates ADD excepted JSON NULL',
-  `CREATE TABLE menus (id VARCHAR(60) ${BIN} PRIMARY KEY, name VARCHAR(120) NOT NULL, entries JSON NOT NULL, position INT NOT NULL, version INT NOT NULL)`,
-  `CREATE TABLE releases (id INT AUTO_INCREMENT PRIMARY KEY, created DATETIME(3) NOT NULL, note VARCHAR(500) NOT NULL, design LONGTEXT NOT NULL, changes LONGTEXT NOT NULL,
+  'ALTER TABLE content_types ADD COLUMN IF NOT EXISTS address VARCHAR(200) NULL, ADD COLUMN IF NOT EXISTS structured JSON NULL',
+  'ALTER TABLE templates ADD COLUMN IF NOT EXISTS excepted JSON NULL',
+  `CREATE TABLE IF NOT EXISTS menus (id VARCHAR(60) ${BIN} PRIMARY KEY, name VARCHAR(120) NOT NULL, entries JSON NOT NULL, position INT NOT NULL, version INT NOT NULL)`,
+  `CREATE TABLE IF NOT EXISTS releases (id INT AUTO_INCREMENT PRIMARY KEY, created DATETIME(3) NOT NULL, note VARCHAR(500) NOT NULL, design LONGTEXT NOT NULL, changes LONGTEXT NOT NULL,
     pages INT NULL)`,
-  'ALTER TABLE sites ADD release_id INT NULL, ADD FOREIGN KEY (release_id) REFERENCES releases (id)',
-  `CREATE TABLE former_addresses (id INT AUTO_INCREMENT PRIMARY KEY, type_id ${ID} NOT NULL, base VARCHAR(60) ${BIN} NOT NULL, address VARCHAR(200) ${BIN} NOT NULL,
+  'ALTER TABLE sites ADD COLUMN IF NOT EXISTS release_id INT NULL, ADD CONSTRAINT site_release FOREIGN KEY IF NOT EXISTS (release_id) REFERENCES releases (id)',
+  `CREATE TABLE IF NOT EXISTS former_addresses (id INT AUTO_INCREMENT PRIMARY KEY, type_id ${ID} NOT NULL, base VARCHAR(60) ${BIN} NOT NULL, address VARCHAR(200) ${BIN} NOT NULL,
     UNIQUE (type_id, base, address))`,
-  `CREATE TABLE former_slugs (kind VARCHAR(10) ${BIN} NOT NULL, within ${ID} NOT NULL, slug VARCHAR(120) ${BIN} NOT NULL, target_id ${ID} NOT NULL, created DATETIME(3) NOT NULL,
+  `CREATE TABLE IF NOT EXISTS former_slugs (kind VARCHAR(10) ${BIN} NOT NULL, within ${ID} NOT NULL, slug VARCHAR(120) ${BIN} NOT NULL, target_id ${ID} NOT NULL, created DATETIME(3) NOT NULL,
     PRIMARY KEY (kind, within, slug, target_id))`,
-  `CREATE TABLE redirects (path VARCHAR(500) ${BIN} PRIMARY KEY, target VARCHAR(2000) ${BIN} NOT NULL, created DATETIME(3) NOT NULL)`,
-  `CREATE TABLE share_links (id INT AUTO_INCREMENT PRIMARY KEY, token_hash CHAR(64) ${BIN} NOT NULL UNIQUE, note VARCHAR(200) NOT NULL, created DATETIME(3) NOT NULL,
+  `CREATE TABLE IF NOT EXISTS redirects (path VARCHAR(500) ${BIN} PRIMARY KEY, target VARCHAR(2000) ${BIN} NOT NULL, created DATETIME(3) NOT NULL)`,
+  `CREATE TABLE IF NOT EXISTS share_links (id INT AUTO_INCREMENT PRIMARY KEY, token_hash CHAR(64) ${BIN} NOT NULL UNIQUE, note VARCHAR(200) NOT NULL, created DATETIME(3) NOT NULL,
     expires DATETIME(3) NOT NULL)`,
-  'ALTER TABLE records ADD KEY due (status, published)',
+  'ALTER TABLE records ADD KEY IF NOT EXISTS due (status, published)',
 ];
 
-const step = (name: string, statements: readonly string[]): Migration => ({
+const step = (name: string, statements: readonly string[], leaves: readonly Work[] = []): Migration => ({
   name,
-  async up(db) {
-    for (const statement of statements) await db.sequelize.query(statement);
-  },
+  statements,
+  leaves,
 });
 
-/** Every change to the tables, oldest first. Never change one that has shipped; add another. */
+/**
+ * Every change to the tables, oldest first. Never change what one that has shipped leads to; add another. Each statement
+ * changes tables in one step (MariaDB's atomic DDL) and does nothing where it was done before.
+ */
 export const migrations: Migration[] = [
   step('0001-first-tables', FIRST),
-  step('0002-content', CONTENT),
+  step('0002-content', CONTENT, ['index', 'counts']),
   step('0003-workbench', WORKBENCH),
-  step('0004-search', SEARCH),
+  step('0004-search', SEARCH, ['index']),
   step('0005-rules', RULES),
-  step('0006-releases', RELEASES),
+  step('0006-releases', RELEASES, ['first release']),
+  // What was left to do was once kept in memory alone, and lost with the process; so it is done again, everywhere.
+  step('0007-fill-again', [], ['index', 'counts']),
 ];

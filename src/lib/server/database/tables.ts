@@ -5,6 +5,7 @@ import { database } from './connect';
 const id = () => ({ type: DataTypes.STRING(40), primaryKey: true });
 const words = (length: number) => ({ type: DataTypes.STRING(length), allowNull: false });
 const whole = () => ({ type: DataTypes.INTEGER, allowNull: false });
+const key = (type: ModelAttributes[string]) => ({ type: type as DataTypes.DataType, primaryKey: true });
 const json = () => ({ type: DataTypes.JSON, allowNull: false });
 
 const ATTRIBUTES = {
@@ -114,9 +115,109 @@ const ATTRIBUTES = {
     began: { type: DataTypes.DATE(3), allowNull: false },
     saved: { type: DataTypes.DATE(3), allowNull: false },
   },
+  records: {
+    id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true },
+    typeId: words(40),
+    title: words(500),
+    slug: words(120),
+    status: words(10),
+    created: { type: DataTypes.DATE(3), allowNull: false },
+    changed: { type: DataTypes.DATE(3), allowNull: false },
+    published: DataTypes.DATE(3),
+    values: json(),
+    version: whole(),
+    authorId: DataTypes.INTEGER,
+    isGenerated: DataTypes.BOOLEAN,
+  },
+  recordIndex: {
+    recordId: key(DataTypes.INTEGER),
+    typeId: words(40),
+    fieldId: key(DataTypes.STRING(40)),
+    shown: { type: DataTypes.BOOLEAN, allowNull: false },
+    part: key(DataTypes.SMALLINT),
+    isEmpty: { type: DataTypes.BOOLEAN, allowNull: false },
+    number: DataTypes.DOUBLE,
+    text: DataTypes.TEXT('medium'),
+    sort: DataTypes.STRING(191),
+  },
+  recordTerms: { recordId: key(DataTypes.INTEGER), termId: key(DataTypes.STRING(40)), position: whole() },
+  recordWords: {
+    recordId: key(DataTypes.INTEGER),
+    typeId: words(40),
+    fieldId: key(DataTypes.STRING(40)),
+    words: { type: DataTypes.TEXT('medium'), allowNull: false },
+  },
+  recordCounts: {
+    typeId: key(DataTypes.STRING(40)),
+    status: key(DataTypes.STRING(10)),
+    shard: key(DataTypes.TINYINT),
+    n: whole(),
+  },
+  links: {
+    relationId: key(DataTypes.STRING(40)),
+    aId: key(DataTypes.INTEGER),
+    bId: key(DataTypes.INTEGER),
+    aPosition: whole(),
+    bPosition: whole(),
+  },
+  mentions: {
+    recordId: key(DataTypes.INTEGER),
+    fieldId: key(DataTypes.STRING(40)),
+    target: key(DataTypes.STRING(6)),
+    targetId: key(DataTypes.INTEGER),
+  },
+  uniqueValues: {
+    fieldId: key(DataTypes.STRING(40)),
+    valueKey: key(DataTypes.CHAR(64)),
+    recordId: whole(),
+  },
+  contentChanges: { shard: key(DataTypes.TINYINT), n: { type: DataTypes.BIGINT, allowNull: false } },
+  removals: { id: id(), what: words(300), created: { type: DataTypes.DATE(3), allowNull: false } },
+  removedRows: {
+    id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true },
+    removalId: words(40),
+    tableName: words(40),
+    data: { type: DataTypes.TEXT('long'), allowNull: false },
+  },
+  releases: {
+    id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true },
+    created: { type: DataTypes.DATE(3), allowNull: false },
+    note: words(500),
+    design: { type: DataTypes.TEXT('long'), allowNull: false },
+    changes: { type: DataTypes.TEXT('long'), allowNull: false },
+    pages: DataTypes.INTEGER,
+  },
+  formerAddresses: {
+    id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true },
+    typeId: words(40),
+    base: words(60),
+    address: words(200),
+  },
+  formerSlugs: {
+    kind: key(DataTypes.STRING(10)),
+    within: key(DataTypes.STRING(40)),
+    slug: key(DataTypes.STRING(120)),
+    targetId: key(DataTypes.STRING(40)),
+    created: { type: DataTypes.DATE(3), allowNull: false },
+  },
+  redirects: {
+    path: key(DataTypes.STRING(500)),
+    target: words(2000),
+    created: { type: DataTypes.DATE(3), allowNull: false },
+  },
+  shareLinks: {
+    id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true },
+    tokenHash: { type: DataTypes.CHAR(64), allowNull: false },
+    note: words(200),
+    created: { type: DataTypes.DATE(3), allowNull: false },
+    expires: { type: DataTypes.DATE(3), allowNull: false },
+  },
+  workLeft: { name: key(DataTypes.STRING(40)) },
 } satisfies Record<string, ModelAttributes>;
 
-type TableName = keyof typeof ATTRIBUTES;
+export type TableName = keyof typeof ATTRIBUTES;
+
+export const TABLE_NAMES = Object.keys(ATTRIBUTES) as TableName[];
 
 /** A table by its name, as Sequelize models it. Columns are the attributes in snake case. */
 // eslint-disable-next-line @typescript-eslint/no-explicit-any

@@ -1,22 +1,38 @@
-import { run } from '../database/connect';
-import { migrate } from '../database/migrate';
+import { alone, inTransaction } from '../database/connect';
+import { migrate, workDone, workLeft } from '../database/migrate';
+import type { Work } from '../database/migrations';
 import { readModel } from './model';
 import { reindex } from './record-parts';
 import { recount } from './records';
-import { release } from './releases';
+import { release, releaseShown } from './releases';
 import { readTemplates } from './templates';
 
-/** Brings the database to the newest state. Tables that follow from others are filled again where they were made anew. */
+/** Each may be cut off and run again from its beginning. In the order in which they are done. */
+const WORKS: Record<Work, () => Promise<unknown>> = {
+  async index() {
+    for (const type of (await readModel()).types) await reindex(type);
+  },
+  counts: () => inTransaction(recount),
+  // A site from before there were releases goes on as it was.
+  async 'first release'() {
+    if (!(await releaseShown()) && (await readTemplates()).length)
+      await release({ note: 'As the site was before there were releases' });
+  },
+};
+
+/**
+ * Brings the database to the newest state: its tables, then what they left to do, which the database itself keeps, so
+ * that the next start goes on where this one was cut off. Returns the migrations that ran.
+ */
 export async function prepareDatabase(): Promise<string[]> {
   const ran = await migrate();
-  if (ran.includes('0002-content') && !ran.includes('0001-first-tables')) {
-    await run('DELETE FROM record_index', []);
-    for (const type of (await readModel()).types) await reindex(type);
-    await recount();
-  } else if (ran.includes('0004-search') && !ran.includes('0001-first-tables'))
-    for (const type of (await readModel()).types) await reindex(type);
-  // A site from before there were releases goes on as it was.
-  if (ran.includes('0006-releases') && !ran.includes('0001-first-tables') && (await readTemplates()).length)
-    await release({ note: 'As the site was before there were releases' });
+  await alone('work left', async () => {
+    const left = new Set(await workLeft());
+    for (const [name, work] of Object.entries(WORKS)) {
+      if (!left.has(name)) continue;
+      await work();
+      await workDone(name);
+    }
+  });
   return ran;
 }
