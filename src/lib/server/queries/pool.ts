@@ -6,7 +6,10 @@ import type { LoopList, FacetCount, FacetCounts } from '../../core/paths/pool';
 import type { ModelIndex } from '../../core/model/model-index';
 import type { Env, Pool } from '../../core/paths/env';
 import { select } from '../database/connect';
-import { facetQuery, listQuery, MOST_FOUND, searchQuery, type FacetRow, type ListQuery, type Search } from './list';
+import { facetQuery, type FacetRow } from './facets';
+import { listQuery, type ListQuery } from './list';
+import { union } from './sql';
+import { MOST_FOUND, searchQuery, type Search } from './words';
 import { keptAnswers, type Kept } from './kept';
 import { loadMedia, loadRecords } from './load';
 
@@ -71,7 +74,7 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
     if (items) return arrange(loop, env, items);
     const query = listQuery(loop, env, reader);
     if (lacks.searches.size) return EMPTY;
-    const key = `${loop.id}\n${query.ids.sql}\n${JSON.stringify(query.ids.values)}`;
+    const key = `${loop.id}\n${query.ids.what} ${query.ids.sql}\n${JSON.stringify(query.ids.values)}`;
     const answer = lists.get(key);
     if (!answer) {
       lacks.lists.set(key, query);
@@ -205,16 +208,6 @@ function optionOf({ path: { type }, step }: Facet, counted: string): string {
   return facet?.by === 'answers' && facet.counted === 'number' && step !== '@type'
     ? facet.answerAt(Number(counted), type.settings)
     : counted;
-}
-
-/** Several selects as one statement, each row with the number of its select. */
-function union(parts: { sql: string; values: unknown[] }[], column: string): { sql: string; values: unknown[] } {
-  return {
-    sql:
-      parts.map((part, tag) => `(${part.sql.replace(/^SELECT /, `SELECT ${tag} AS tag, `)})`).join(' UNION ALL ') ||
-      `SELECT 0 AS tag, 0 AS ${column}`,
-    values: parts.flatMap((part) => part.values),
-  };
 }
 
 /** Draws until the pool lacks nothing. `draw` starts from a fresh environment each time. */

@@ -9,6 +9,7 @@ import { fold } from '../../core/base/text';
 import { localDay } from '../../core/base/write';
 import { select } from '../database/connect';
 import { listQuery } from '../queries/list';
+import { countingUpTo, likePart, listed, selecting } from '../queries/sql';
 import { batchPool, drawComplete } from '../queries/pool';
 import { loadRecords } from '../queries/load';
 import { notFound, Refusal } from '../refusal';
@@ -92,15 +93,10 @@ export async function recordTable(typeId: string, input: unknown = {}): Promise<
     throw new Refusal(422, 'The list cannot be made.', [
       problem('filter', 'A table is filtered by values of the records themselves.', 'Choose another test.'),
     ]);
-  const count = rules.length
-    ? {
-        sql: `SELECT COUNT(*) AS n FROM (${query.count.sql.replace('COUNT(*) AS n', '1 AS one')} LIMIT ${COUNTED + 1}) counted`,
-        values: query.count.values,
-      }
-    : query.count;
+  const count = rules.length ? countingUpTo(query.count, COUNTED + 1) : selecting(query.count, 'n');
   const [counted] = await select<{ n: number }>(count.sql, count.values);
   const narrow = rules.length > 0 && Number(counted?.n) < NARROW;
-  const { ids } = narrow ? listQuery(loop, env, reader, { offset, count: limit, narrow }) : query;
+  const ids = selecting((narrow ? listQuery(loop, env, reader, { offset, count: limit, narrow }) : query).ids, 'id');
   const rows = await select<{ id: number }>(ids.sql, ids.values);
   const records = await loadRecords(
     model,
@@ -120,10 +116,10 @@ type Titled = Pick<ContentRecord, 'id' | 'title' | 'typeId' | 'status'>;
 
 /** Titles of records of these types that contain `search`, for choosing one. */
 export async function findTitles(typeIds: string[], search = '', limit = 50): Promise<Titled[]> {
-  const part = `%${fold(search.trim()).replace(/[!%_]/g, '!$&')}%`;
+  const part = `%${likePart(fold(search.trim()))}%`;
   return select<Titled>(
     "SELECT r.id, r.title, r.type_id AS typeId, r.status FROM record_index i JOIN records r ON r.id = i.record_id WHERE i.type_id IN (?) AND i.field_id = '@title' AND i.is_empty = FALSE AND i.text LIKE ? ESCAPE '!' ORDER BY i.sort, r.id LIMIT ?",
-    [typeIds.length ? typeIds : [''], part, limit],
+    [listed(typeIds), part, limit],
   );
 }
 

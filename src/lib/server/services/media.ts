@@ -10,6 +10,7 @@ import type { Media } from '../../core/schema/record';
 import { problem, problemsOf } from '../../core/base/result';
 import { WIDTHS } from '../../core/model/media';
 import { inTransaction, run, select } from '../database/connect';
+import { likePart } from '../queries/sql';
 import { MEDIA_COLUMNS } from '../queries/load';
 import { notFound, Refusal, type Guard } from '../refusal';
 import { cleanSvg } from './html';
@@ -214,7 +215,7 @@ export interface MediaList {
 
 /** Media with the newest first: those whose name or alternative text contains `search`, pictures only where asked. */
 export async function listMedia({ search = '', pictures = false, limit = 60, offset = 0 } = {}): Promise<MediaList> {
-  const part = `%${search.replace(/[!%_]/g, '!$&')}%`;
+  const part = `%${likePart(search)}%`;
   const where = `(name LIKE ? ESCAPE '!' OR alt LIKE ? ESCAPE '!')${pictures ? " AND mime LIKE 'image/%'" : ''}`;
   const [media, [count]] = await Promise.all([
     select<Media>(`SELECT ${MEDIA_COLUMNS} FROM media WHERE ${where} ORDER BY id DESC LIMIT ? OFFSET ?`, [
