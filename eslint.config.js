@@ -12,7 +12,15 @@ export default ts.config(
   { languageOptions: { globals: { ...globals.browser, ...globals.node } } },
   {
     files: ['**/*.svelte', '**/*.svelte.ts'],
-    languageOptions: { parserOptions: { parser: ts.parser, extraFileExtensions: ['.svelte'], svelteConfig } },
+    languageOptions: { parserOptions: { parser: ts.parser, svelteConfig } },
+  },
+  {
+    files: ['**/*.ts', '**/*.svelte'],
+    languageOptions: { parserOptions: { projectService: true, extraFileExtensions: ['.svelte'] } },
+    rules: {
+      '@typescript-eslint/no-floating-promises': 'error',
+      '@typescript-eslint/switch-exhaustiveness-check': ['error', { considerDefaultExhaustiveForUnions: true }],
+    },
   },
   {
     rules: {

@@ -65,7 +65,7 @@ test('bad input gets a clear answer, loses nothing, and never ends in a 500', as
     [
       'null',
       request.post('/api/v1/records', { data: Buffer.from('null'), headers: { 'content-type': 'application/json' } }),
-      404,
+      422,
     ],
     ['no template', request.put('/api/v1/templates/hut-page', { headers: ANY, data: { id: 'hut-page' } }), 422],
     ['a template that is not there', request.get('/api/v1/templates/none'), 404],

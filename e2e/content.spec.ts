@@ -83,7 +83,6 @@ test('the second of two people is shown the difference, and nothing is overwritt
 test('what is typed survives a reload and a server that is gone for a while', async ({ page }) => {
   const id = await openRecord(page, 'weekend', 'Paint the shutters');
   await page.getByLabel('Places left').fill('2');
-  await page.waitForTimeout(500);
   await page.reload();
   await expect(page.getByText(/did not save is back/)).toBeVisible();
   await expect(page.getByLabel('Places left')).toHaveValue('2');

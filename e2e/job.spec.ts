@@ -1,5 +1,17 @@
 import { expect, test } from '@playwright/test';
-import { ANY, released, canvas, drag, openWorkbench, outlineRow, picker, saved, shelfRow, place } from './support';
+import {
+  ANY,
+  released,
+  canvas,
+  drag,
+  newTemplate,
+  openWorkbench,
+  outlineRow,
+  picker,
+  saved,
+  shelfRow,
+  place,
+} from './support';
 
 test('a record template from blank: five elements, bound by drag and by pick, with a rule', async ({ page }) => {
   await page.goto('/studio');
@@ -155,14 +167,28 @@ test('fields of a related record can be reached, and a relation dropped brings a
   await page.request.delete(`/api/v1/templates/${id}`, { headers: ANY });
 });
 
-test('nothing is overwritten when a template was changed elsewhere', async ({ page }) => {
-  await openWorkbench(page, 'hut-page');
-  const template = (await (await page.request.get('/api/v1/templates/hut-page')).json()) as object;
-  await page.request.put('/api/v1/templates/hut-page', { headers: ANY, data: { ...template, name: 'Hut page' } });
-  await outlineRow(page, 'Before you set out').or(outlineRow(page, 'Page')).first().click();
+test('what two people do to one template both lands, and nothing is overwritten', async ({ page }) => {
+  const id = await newTemplate(page.request, { name: 'Of one', typeId: 'hut' });
+  const kept = async () =>
+    (await (await page.request.get(`/api/v1/templates/${id}`)).json()) as { name: string; tree: { elements: object } };
+  const elsewhere = async (name: string) =>
+    page.request.put(`/api/v1/templates/${id}`, { headers: ANY, data: { ...(await kept()), name } });
+  await page.goto(`/studio/workbench/${id}`);
+  await page.waitForLoadState('networkidle');
+  await elsewhere('Of two');
   await place(page, 'text');
+  await saved(page);
+  expect((await kept()).name).toBe('Of two');
+  expect(Object.keys((await kept()).tree.elements)).toHaveLength(2);
+  // The same place is another matter.
+  await expect(page.getByLabel('Name of the template')).toHaveValue('Of two');
+  await elsewhere('Of three');
+  await page.getByLabel('Name of the template').fill('Of four');
+  await page.getByLabel('Name of the template').press('Tab');
   await expect(page.locator('[data-save]')).toContainText('Not saved: This template has been changed elsewhere');
+  expect((await kept()).name).toBe('Of three');
   await page.evaluate(() => window.addEventListener('beforeunload', (event) => event.stopImmediatePropagation(), true));
+  await page.request.delete(`/api/v1/templates/${id}`, { headers: ANY });
 });
 
 test('what is typed survives a server that cannot be reached', async ({ page }) => {

@@ -39,8 +39,13 @@ export async function openWorkbench(page: Page, id: string): Promise<void> {
   await expect(canvas(page).locator('[data-element]').first()).toBeVisible();
 }
 
+/** Waits until nothing moves any more. */
+const still = (page: Page) =>
+  page.evaluate(() => Promise.all(document.getAnimations().map((one) => one.finished.catch(() => {}))));
+
 /** What axe finds serious on a page; nothing is asked for. */
 export async function seriousFaults(page: Page): Promise<string[]> {
+  await still(page);
   const { violations } = await new AxeBuilder({ page })
     .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
     // The canvas is a page of its own, looked at among the pages of the site.

@@ -15,6 +15,18 @@ const { chromium } = await import('@playwright/test');
 /** @param {Page} page @param {string} words */
 const row = (page, words) => page.getByRole('treeitem').filter({ hasText: words }).first();
 
+/** Waits until every frame in sight has drawn its page. @param {import('@playwright/test').Page} page */
+async function framesDrawn(page) {
+  await page.locator('iframe').first().waitFor();
+  await page.waitForFunction(() =>
+    [...document.querySelectorAll('iframe')]
+      .filter((frame) => frame.getBoundingClientRect().top < innerHeight)
+      .every(
+        (frame) => frame.contentDocument?.readyState === 'complete' && frame.contentDocument.body?.innerText.trim(),
+      ),
+  );
+}
+
 const ALPINE = {
   group: 'any',
   rules: ['alpine', 'hard'].map((operand) => ({
@@ -51,7 +63,7 @@ const VIEWS = [
     path: '/studio/workbench/hut-page',
     before: async (page) => {
       await page.getByRole('button', { name: 'Proof sheet' }).click();
-      await page.waitForTimeout(6000);
+      await framesDrawn(page);
     },
   },
   {
@@ -119,7 +131,7 @@ const VIEWS = [
       await page.request.put(address, { data: template, headers: { 'if-match': '*' } });
       await page.reload();
       await page.locator('[data-affected]').first().waitFor();
-      await page.waitForTimeout(2000);
+      await framesDrawn(page);
     },
   },
 ];
@@ -162,7 +174,8 @@ try {
     await page.goto(env.PLUM_HTTP_ORIGIN + path, { waitUntil: 'networkidle' });
     await before?.(page);
     await page.mouse.move(1279, 799);
-    await page.waitForTimeout(400);
+    await page.evaluate(() => Promise.all(document.getAnimations().map((one) => one.finished.catch(() => {}))));
+    await page.waitForLoadState('networkidle');
     await page.screenshot({ path: join(out, `${name}.png`) });
     await page.close();
     console.log(`docs/screenshots/${name}.png`);

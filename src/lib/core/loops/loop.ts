@@ -3,7 +3,7 @@ import type { LoopSource, LoopSettings } from '../schema/loop';
 import type { Field } from '../model/model';
 import type { ModelIndex } from '../model/model-index';
 import { compilePath, type CompiledPath } from '../paths/compile';
-import { termFields } from '../model/families/terms';
+import { termFields } from '../model/term-fields';
 import { terms } from '../model/kinds/terms';
 import { fieldsOf } from '../paths/items';
 import type { LoopScope, Scopes } from '../paths/scopes';

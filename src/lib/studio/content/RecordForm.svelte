@@ -178,7 +178,8 @@
   }
 </script>
 
-<svelte:window onkeydown={keys} />
+<!-- What was typed a moment before the page goes is kept as well. -->
+<svelte:window onkeydown={keys} onpagehide={() => changed && keepHere()} />
 
 {#snippet wrong(at: string)}
   {@const found = problemsAt(at)}

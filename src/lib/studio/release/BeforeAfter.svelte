@@ -8,7 +8,6 @@
       was?: string;
       title: string;
       how: 'changed' | 'moved' | 'new' | 'gone';
-      templates: (string | undefined)[];
     };
     /** The release that visitors see. */
     shown: number;

@@ -6,8 +6,6 @@
     title: string;
     is: 'record' | 'archive' | 'moved' | 'nothing';
     to?: string;
-    recordId?: number;
-    typeId?: string;
     contests: {
       purpose: 'record' | 'archive' | 'frame';
       tied: boolean;

@@ -13,11 +13,18 @@
 
   let open = $state(false);
   let search = $state('');
+  /** Whether what is looked for stands at the beginning of a word; "part" is not looked for in "apart". */
+  const begins = (text: string, wanted: string) => {
+    const words = (of: string) =>
+      ` ${fold(of)
+        .replace(/[^\p{L}\p{N}]+/gu, ' ')
+        .trim()}`;
+    return words(text).includes(words(wanted));
+  };
   const offered = $derived(
     elements.filter(
       (kind) =>
-        (!kind.only || kind.only.includes(wb.template.purpose)) &&
-        fold(`${kind.label} ${kind.about}`).includes(fold(search.trim())),
+        (!kind.only || kind.only.includes(wb.template.purpose)) && begins(`${kind.label} ${kind.about}`, search),
     ),
   );
 

@@ -1,15 +1,5 @@
-import type { Field } from '../../schema/field';
-import { plainField } from '../field';
 import { defineFamily, IN_WORDS } from '../family';
-
-/** What each term has where a loop goes over terms. */
-export const termFields = (taxonomyId: string): Field[] => [
-  plainField('name', 'Name', 'text'),
-  plainField('description', 'Description', 'longtext'),
-  plainField('picture', 'Picture', 'picture'),
-  plainField('term', 'Term', 'terms', { taxonomyId }),
-  plainField('address', 'Address', 'link'),
-];
+import { termFields } from '../term-fields';
 
 const taxonomyOf = (settings: unknown): string => (settings as { taxonomyId: string }).taxonomyId;
 
