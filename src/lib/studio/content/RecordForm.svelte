@@ -1,6 +1,5 @@
 <script lang="ts">
   import { widthOf } from '$lib/studio/values/width';
-  import { clockWords, readMoment, shownMoment } from '$lib/studio/site-clock';
   import { onMount } from 'svelte';
   import { beforeNavigate, goto } from '$app/navigation';
   import type { ContentRecord } from '$lib/core/schema/record';
@@ -15,7 +14,7 @@
   import Button from '$lib/ui/Button.svelte';
   import Conflict from './Conflict.svelte';
   import { changesOf, differences, draftOf, KeptDraft as Kept, merged, sameDraft, type Draft } from './draft';
-  import TermChoice from './TermChoice.svelte';
+  import RecordAside from './RecordAside.svelte';
 
   let { model, type, record }: { model: Model; type: ContentType; record?: ContentRecord } = $props();
 
@@ -37,12 +36,6 @@
   const index = $derived(indexModel(model));
   const problemsAt = (at: string) => problems.filter((p) => p.at === at || p.at.startsWith(`${at}.`));
   const OWN = ['title', 'slug', 'terms', 'authorId', 'status', 'published'];
-  /** What of its address stands before its own part and after it. */
-  const addressParts = $derived.by(() => {
-    const shown = { typeId: type.id, published: null, terms: draft.terms, authorId: draft.authorId };
-    const [before = '', after = ''] = addressOf({ ...shown, ...record, ...draft, slug: 'SLUG' }, index).split('SLUG');
-    return [before, after];
-  });
   const loose = $derived(
     problems.filter(
       (p) =>
@@ -263,84 +256,7 @@
           {/each}
         </div>
       </div>
-      <aside class="flex flex-col gap-4">
-        {#if record?.generated}<p class="rounded-sm bg-ochre px-2 py-1">
-            Made up by the application. Saved by you, it counts as real.
-          </p>{/if}
-        <label class="block"
-          ><span class="dye-label">Status</span>
-          <select class="mt-0.5 block w-full" bind:value={draft.status} aria-invalid={problemsAt('status').length > 0}
-            ><option value="draft">Draft</option><option value="published">Published</option><option value="scheduled"
-              >Scheduled</option
-            ></select
-          >
-          {@render wrong('status')}</label
-        >
-        {#if draft.status === 'scheduled'}
-          <label class="block"
-            ><span class="dye-label">Published at</span>
-            <input
-              type="datetime-local"
-              class="mt-0.5 block w-full"
-              value={shownMoment(draft.published)}
-              aria-invalid={problemsAt('published').length > 0}
-              onchange={(e) => (draft.published = readMoment(e.currentTarget.value) ?? null)}
-            />
-            <span class="mt-0.5 block text-xs text-faded">{clockWords()}</span></label
-          >
-          {@render wrong('published')}
-        {/if}
-        <label class="block">
-          <span class="dye-label">Address</span>
-          <span class="mt-0.5 flex items-center gap-1 font-mono text-xs"
-            ><span class="text-faded">{addressParts[0]}</span><input
-              class="min-w-0 grow"
-              bind:value={draft.slug}
-              placeholder="from the title"
-              aria-invalid={problemsAt('slug').length > 0}
-            />{#if addressParts[1]}<span class="text-faded">{addressParts[1]}</span>{/if}</span
-          >
-          {@render wrong('slug')}
-        </label>
-        <label class="block"
-          ><span class="dye-label">Author</span>
-          <select
-            class="mt-0.5 block w-full"
-            value={draft.authorId ?? ''}
-            aria-invalid={problemsAt('authorId').length > 0}
-            onchange={(e) => (draft.authorId = e.currentTarget.value ? Number(e.currentTarget.value) : null)}
-          >
-            <option value="">Nobody in particular</option>
-            {#each model.authors as author (author.id)}<option value={author.id}>{author.name}</option>{/each}
-          </select>
-          {@render wrong('authorId')}</label
-        >
-        {#each type.taxonomyIds as taxonomyId (taxonomyId)}
-          {@const taxonomy = index.taxonomy(taxonomyId)}
-          {#if taxonomy}<TermChoice
-              {model}
-              {taxonomy}
-              chosen={draft.terms}
-              onchange={(terms) => (draft.terms = terms)}
-            />{/if}
-        {/each}
-        {@render wrong('terms')}
-        {#if record}
-          <dl class="grid grid-cols-[auto_1fr] gap-x-3 text-xs text-faded">
-            {#each [['Created', record.created], ['Changed', record.changed], ['Published', record.published]] as [label, when] (label)}
-              {#if when}<dt>{label}</dt>
-                <dd>
-                  {new Date(when).toLocaleDateString(model.site.locale, {
-                    dateStyle: 'medium',
-                    timeZone: model.site.timeZone,
-                  })}
-                </dd>{/if}
-            {/each}
-          </dl>
-          <button type="button" class="self-start text-madder underline underline-offset-2" onclick={remove}
-            >Delete this {type.name.toLowerCase()}</button
-          >{/if}
-      </aside>
+      <RecordAside {model} {type} {record} bind:draft {problemsAt} {wrong} onremove={remove} />
     </div>
   </div>
   <div class="flex h-12 shrink-0 items-center gap-3 border-t border-hairline bg-paper px-8">

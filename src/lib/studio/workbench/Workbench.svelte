@@ -1,14 +1,11 @@
 <script lang="ts">
-  import { History, PanelLeftClose, PanelLeftOpen, Redo2, Undo2, ZoomIn, ZoomOut } from '@lucide/svelte';
-  import { Popover } from 'bits-ui';
+  import { PanelLeftClose, PanelLeftOpen, ZoomIn, ZoomOut } from '@lucide/svelte';
   import { onMount, untrack } from 'svelte';
   import { beforeNavigate } from '$app/navigation';
   import { page } from '$app/state';
   import { addressOf } from '$lib/core/addresses/addresses';
   import { servesWords } from '$lib/core/serving/targets';
   import { addressOfArchive } from '$lib/core/addresses/archives';
-  import Button from '$lib/ui/Button.svelte';
-  import Sheet from '$lib/ui/Sheet.svelte';
   import Tip from '$lib/ui/Tip.svelte';
   import type { Path } from '$lib/core/schema/path';
   import { screenOf } from '$lib/core/styles/style';
@@ -18,6 +15,7 @@
   import Canvas from './Canvas.svelte';
   import { correctable, type Correctable } from './correct';
   import CorrectSheet from './CorrectSheet.svelte';
+  import DragLabel from './DragLabel.svelte';
   import DropMenu from './DropMenu.svelte';
   import { Drag } from './drag.svelte';
   import KeptRule from './KeptRule.svelte';
@@ -25,11 +23,14 @@
   import RecordStrip from './RecordStrip.svelte';
   import Settings from './Settings.svelte';
   import Shelf from './Shelf.svelte';
+  import Shortcuts from './Shortcuts.svelte';
   import Threads from './Threads.svelte';
+  import Unsaved from './Unsaved.svelte';
   import Coverage from '../survey/Coverage.svelte';
   import ProofSheet from '../survey/ProofSheet.svelte';
   import ServesSheet from '../serving/ServesSheet.svelte';
   import VersionsSheet from './VersionsSheet.svelte';
+  import WhatWasDone from './WhatWasDone.svelte';
   import { Workbench, type WorkbenchData } from './workbench.svelte';
 
   let { data }: { data: WorkbenchData } = $props();
@@ -92,24 +93,6 @@
     { view: 'proof', label: 'Proof sheet', key: '2' },
     { view: 'coverage', label: 'Coverage', key: '3' },
   ] as const;
-  const SHORTCUTS = [
-    ['1, 2, 3', 'The page, the proof sheet, the coverage'],
-    [', and .', 'The record before, and the next one'],
-    ['Ctrl Z, Ctrl Shift Z', 'Undo, redo'],
-    ['Ctrl C, X, V', 'Copy, cut, paste elements, between templates too'],
-    ['Ctrl D', 'Duplicate what is selected'],
-    ['Ctrl G, Ctrl Shift G', 'Put into a box; take the box away'],
-    ['Delete', 'Remove what is selected'],
-    ['n and p', 'Select the next element, and the one before'],
-    ['Escape', 'Select what holds the selected element; let go of what is dragged'],
-    ['Enter', 'On the shelf: bind the selected element, or put the value on the page; with Shift, with its label'],
-    ['F2', 'Correct the value that the selected element shows'],
-    ['Arrows', 'Walk through outline or shelf, fold and unfold; with Shift select more'],
-    ['Alt and arrows', 'Move the selected element, in the outline: up, down, out, in'],
-    ['+', 'Place an element'],
-    ['?', 'This list'],
-  ];
-
   function onKey(event: KeyboardEvent) {
     const at = event.target as HTMLElement;
     const control = event.ctrlKey || event.metaKey;
@@ -245,78 +228,7 @@
         >{/if}
     </span>
   {/if}
-  <Tip words={wb.history.undoLabel ? `Undo: ${wb.history.undoLabel}` : 'Nothing to undo'} keys="Ctrl Z">
-    {#snippet children(props)}
-      <button
-        {...props}
-        type="button"
-        aria-label="Undo"
-        aria-disabled={!wb.history.undoLabel}
-        class="rounded-sm p-1 hover:bg-linen aria-disabled:opacity-40"
-        onclick={() => wb.history.undo()}><Undo2 size={17} /></button
-      >
-    {/snippet}
-  </Tip>
-  <Tip words={wb.history.redoLabel ? `Redo: ${wb.history.redoLabel}` : 'Nothing to redo'} keys="Ctrl Shift Z">
-    {#snippet children(props)}
-      <button
-        {...props}
-        type="button"
-        aria-label="Redo"
-        aria-disabled={!wb.history.redoLabel}
-        class="rounded-sm p-1 hover:bg-linen aria-disabled:opacity-40"
-        onclick={() => wb.history.redo()}><Redo2 size={17} /></button
-      >
-    {/snippet}
-  </Tip>
-  <Popover.Root>
-    <Popover.Trigger
-      class="flex h-7 items-center gap-1 rounded-sm px-1.5 hover:bg-linen"
-      aria-label="What was done"
-      title="What was done"><History size={17} /></Popover.Trigger
-    >
-    <Popover.Portal>
-      <Popover.Content
-        side="bottom"
-        align="end"
-        sideOffset={4}
-        aria-label="What was done"
-        class="z-50 flex max-h-[70vh] w-80 flex-col rounded-md border border-hairline bg-paper py-2"
-      >
-        <ul class="min-h-0 overflow-y-auto">
-          {#each [...wb.history.undone].map( (edit, i) => ({ label: edit.label, count: wb.history.done.length + wb.history.undone.length - i, ahead: true }) ) as step (step.count)}
-            <li>
-              <button
-                type="button"
-                class="w-full px-3 py-1 text-left text-faded hover:bg-linen"
-                onclick={() => wb.history.goTo(step.count)}>{step.label}</button
-              >
-            </li>
-          {/each}
-          {#each wb.history.done
-            .map((edit, i) => ({ label: edit.label, count: i + 1 }))
-            .reverse() as step, i (step.count)}
-            <li>
-              <button
-                type="button"
-                aria-current={i === 0 ? 'step' : undefined}
-                class="w-full px-3 py-1 text-left hover:bg-linen aria-[current]:font-semibold"
-                onclick={() => wb.history.goTo(step.count)}>{step.label}</button
-              >
-            </li>
-          {/each}
-          <li>
-            <button type="button" class="w-full px-3 py-1 text-left hover:bg-linen" onclick={() => wb.history.goTo(0)}
-              >As it was when opened</button
-            >
-          </li>
-        </ul>
-        <div class="mt-2 border-t border-hairline px-3 pt-2">
-          <Button onclick={() => (versions = true)}>Earlier versions</Button>
-        </div>
-      </Popover.Content>
-    </Popover.Portal>
-  </Popover.Root>
+  <WhatWasDone history={wb.history} onversions={() => (versions = true)} />
   <select aria-label="Width of the page on the canvas" bind:value={width}>
     <option value={1280}>Wide, 1280</option>
     <option value={768}>Medium, 768</option>
@@ -354,20 +266,7 @@
   >
 </div>
 
-{#if wb.saving.state.is === 'failed'}
-  <div
-    class="flex shrink-0 items-center gap-3 bg-ochre px-3 py-1"
-    role="status"
-    aria-live="polite"
-    data-save={wb.saving.state.is}
-  >
-    <span class="min-w-0 grow">Not saved: {wb.saving.state.why}</span>
-    {#if wb.saving.state.conflict}
-      <Button onclick={() => void wb.saving.takeTheirs()}>Take what was saved</Button>
-      <Button onclick={() => void wb.saving.keepMine()}>Keep this; the other stays in the versions</Button>
-    {:else if wb.saving.state.final}<Button onclick={() => location.reload()}>Load it as it is now</Button>{/if}
-  </div>
-{/if}
+<Unsaved saving={wb.saving} />
 
 <main
   class="grid min-h-0 grow {sides && wb.view === 'page'
@@ -401,32 +300,13 @@
   </div>
 </main>
 
-{#if drag.load}
-  <div
-    class="pointer-events-none fixed z-50 max-w-72 rounded-sm bg-ink px-2 py-1 text-xs text-paper"
-    style="left:{drag.x + 14}px; top:{drag.y + 16}px"
-    data-drag
-  >
-    {drag.landing?.words ??
-      (drag.load.what === 'value'
-        ? drag.load.type.label
-        : drag.load.what === 'new'
-          ? 'Drag it onto the page or the outline'
-          : wb.nameOf(drag.load.id))}
-  </div>
-{/if}
-
+<DragLabel {drag} nameOf={(id) => wb.nameOf(id)} />
 <DropMenu {drag} />
 <KeptRule {wb} />
 <VersionsSheet {wb} bind:open={versions} />
 <CorrectSheet {wb} target={correcting} onclose={() => (correcting = undefined)} />
 
-<Sheet bind:open={keys} title="Shortcuts">
-  <dl class="grid grid-cols-[auto_1fr] gap-x-4 gap-y-1.5">
-    {#each SHORTCUTS as [key, words] (key)}<dt class="font-mono text-xs leading-5">{key}</dt>
-      <dd>{words}</dd>{/each}
-  </dl>
-</Sheet>
+<Shortcuts bind:open={keys} />
 <ServesSheet
   template={serving ? wb.template : undefined}
   model={wb.model}
