@@ -5,14 +5,9 @@ import { generateRecords, removeGenerated } from '../../src/lib/server/services/
 import { recordTable, findTitles } from '../../src/lib/server/services/lists';
 import { addBytes, deleteMedia } from '../../src/lib/server/services/media';
 import { readModel } from '../../src/lib/server/services/model';
-import {
-  changeRecord,
-  changeRecords,
-  createRecord,
-  deleteRecords,
-  readRecord,
-  undoRemoval,
-} from '../../src/lib/server/services/records';
+import { changeRecord, createRecord, readRecord } from '../../src/lib/server/services/records';
+import { changeRecords } from '../../src/lib/server/services/records-in-bulk';
+import { deleteRecords, undoRemoval } from '../../src/lib/server/services/record-removal';
 import {
   deleteTaxonomy,
   deleteTerm,
@@ -23,16 +18,9 @@ import {
   termCounts,
 } from '../../src/lib/server/services/taxonomies';
 import { createTemplate } from '../../src/lib/server/services/templates';
-import {
-  countsOf,
-  deleteContentType,
-  fillRates,
-  previewKind,
-  saveContentType,
-  saveContentTypes,
-  usesOfField,
-  usesOfType,
-} from '../../src/lib/server/services/types';
+import { countsOf, fillRates, usesOfField, usesOfType } from '../../src/lib/server/services/type-uses';
+import { deleteContentType, saveContentType, saveContentTypes } from '../../src/lib/server/services/types';
+import { previewKind } from '../../src/lib/server/services/kind-changes';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';

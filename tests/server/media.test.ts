@@ -17,7 +17,8 @@ import {
   tidyMedia,
   usesOfMedia,
 } from '../../src/lib/server/services/media';
-import { createRecord, undoRemoval } from '../../src/lib/server/services/records';
+import { createRecord } from '../../src/lib/server/services/records';
+import { undoRemoval } from '../../src/lib/server/services/record-removal';
 import { saveContentType } from '../../src/lib/server/services/types';
 import { freshDatabase } from '../support/database';
 import { field } from '../support/world';

@@ -7,15 +7,12 @@ import type { Field } from '../../src/lib/core/schema/field';
 import { kinds } from '../../src/lib/core/model/kinds';
 import { addBytes, deleteMedia } from '../../src/lib/server/services/media';
 import { readModel } from '../../src/lib/server/services/model';
-import {
-  changeRecords,
-  createRecord,
-  deleteRecords,
-  readRecord,
-  undoRemoval,
-} from '../../src/lib/server/services/records';
+import { changeRecords } from '../../src/lib/server/services/records-in-bulk';
+import { createRecord, readRecord } from '../../src/lib/server/services/records';
+import { deleteRecords, undoRemoval } from '../../src/lib/server/services/record-removal';
 import { deleteTaxonomy, deleteTerm, mergeTerms } from '../../src/lib/server/services/taxonomies';
-import { deleteContentType, previewKind, saveContentType, saveContentTypes } from '../../src/lib/server/services/types';
+import { deleteContentType, saveContentType, saveContentTypes } from '../../src/lib/server/services/types';
+import { previewKind } from '../../src/lib/server/services/kind-changes';
 import { freshDatabase } from '../support/database';
 import { dump, saveModel } from '../support/fill';
 import { field } from '../support/world';

@@ -6,7 +6,7 @@ import { plainModel, readModel, saveSite } from '../../src/lib/server/services/m
 import { createRecord } from '../../src/lib/server/services/records';
 import { deleteRule, ruleUses, saveRule } from '../../src/lib/server/services/rules';
 import { createTemplate, deleteTemplate, saveTemplate } from '../../src/lib/server/services/templates';
-import { usesOfField } from '../../src/lib/server/services/types';
+import { usesOfField } from '../../src/lib/server/services/type-uses';
 import { answer, inspect } from '../../src/lib/server/site/respond';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';

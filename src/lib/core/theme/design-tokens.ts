@@ -1,7 +1,7 @@
-import { converter, formatHex, formatHex8, parse } from 'culori';
-import { z } from 'zod';
+import { converter, parse } from 'culori';
 import { fail, ok, problem, problemsOf, type Problem, type Result } from '../base/result';
 import { keyOf } from '../base/text';
+import { tokenReaders } from './token-values';
 import { ThemeSchema, TOKEN_GROUPS, type Theme, type TokenGroup } from '../schema/theme';
 
 /**
@@ -62,7 +62,24 @@ export function toDesignTokens(theme: Theme): Record<string, unknown> {
   return Object.fromEntries(groups) as Record<string, unknown>;
 }
 
-const ALIAS = /^\{([^{}]+)\}$/;
+/** Which scale a token belongs to: what the file says, or by its type and the words on the way to it. */
+function scaleOf(type: string, path: string[], said: string | undefined): TokenGroup | undefined {
+  if (said && (TOKEN_GROUPS as readonly string[]).includes(said)) return said as TokenGroup;
+  if (type === 'color') return 'colour';
+  if (type === 'fontFamily') return 'font';
+  if (type === 'shadow') return 'shadow';
+  if (type !== 'dimension') return undefined;
+  const words = path.join(' ').toLowerCase();
+  return /radi|corner/.test(words) ? 'radius' : /font|type|text|size/.test(words) ? 'size' : 'space';
+}
+
+/** A key made from a token's name, which no other in its scale has. */
+function freshKey(name: string, others: readonly { key: string }[]): string {
+  const base = keyOf(name, 'token').replace(/_/g, '-').slice(0, 36);
+  let key = base;
+  for (let n = 2; others.some((token) => token.key === key); n++) key = `${base}-${n}`;
+  return key;
+}
 
 /** Reads a file of design tokens. Tokens of kinds that themes have no place for are left out, and said. */
 export function fromDesignTokens(input: unknown): Result<{ theme: Theme; left: string[] }> {
@@ -79,108 +96,7 @@ export function fromDesignTokens(input: unknown): Result<{ theme: Theme; left: s
     shadow: [],
   };
 
-  const resolve = (value: unknown, seen: string[] = []): unknown => {
-    const alias = typeof value === 'string' ? ALIAS.exec(value)?.[1] : undefined;
-    if (alias === undefined) return value;
-    if (seen.includes(alias)) {
-      problems.push(problem(alias, `The alias {${alias}} leads back to itself.`, 'Give it a value.'));
-      return undefined;
-    }
-    const token = alias
-      .split('.')
-      .reduce<unknown>(
-        (at, part) =>
-          typeof at === 'object' && at !== null && Object.hasOwn(at, part)
-            ? (at as Record<string, unknown>)[part]
-            : undefined,
-        input,
-      );
-    if (typeof token !== 'object' || token === null || !('$value' in token)) {
-      problems.push(problem(alias, `The alias {${alias}} leads to no token.`, 'Name a token of the file.'));
-      return undefined;
-    }
-    return resolve((token as { $value: unknown }).$value, [...seen, alias]);
-  };
-
-  const colourIn = (given: unknown): string | undefined => {
-    const value = resolve(given);
-    if (typeof value === 'string') {
-      const parsed = parse(value);
-      return parsed && ((parsed.alpha ?? 1) < 1 ? formatHex8(parsed) : formatHex(parsed));
-    }
-    const whole = z
-      .object({
-        colorSpace: z.string(),
-        components: z.array(z.union([z.number(), z.literal('none')])).length(3),
-        alpha: z.number().min(0).max(1).default(1),
-      })
-      .safeParse(value);
-    if (!whole.success) return undefined;
-    const [a, b, c] = whole.data.components.map((n) => (n === 'none' ? 0 : n)) as [number, number, number];
-    const MODES: Record<string, string> = {
-      srgb: 'srgb',
-      'display-p3': 'display-p3',
-      'srgb-linear': 'srgb-linear',
-      'a98-rgb': 'a98-rgb',
-      'prophoto-rgb': 'prophoto-rgb',
-      rec2020: 'rec2020',
-      'xyz-d65': 'xyz-d65',
-      'xyz-d50': 'xyz-d50',
-    };
-    const space = whole.data.colorSpace;
-    const css = ['lab', 'lch', 'oklab', 'oklch'].includes(space)
-      ? `${space}(${a} ${b} ${c})`
-      : space === 'hsl' || space === 'hwb'
-        ? `${space}(${a} ${b}% ${c}%)`
-        : MODES[space] && `color(${MODES[space]} ${a} ${b} ${c})`;
-    const parsed = css ? parse(css) : undefined;
-    if (!parsed) return undefined;
-    const opaque = formatHex(parsed);
-    return opaque && whole.data.alpha < 1
-      ? opaque +
-          Math.round(whole.data.alpha * 255)
-            .toString(16)
-            .padStart(2, '0')
-      : opaque;
-  };
-
-  const lengthIn = (given: unknown): string | undefined => {
-    const value = resolve(given);
-    if (typeof value === 'string') return /^(0|-?[\d.]+(px|rem))$/.test(value) ? value : undefined;
-    const whole = z.object({ value: z.number(), unit: z.enum(['px', 'rem']) }).safeParse(value);
-    return whole.success ? (whole.data.value === 0 ? '0' : `${whole.data.value}${whole.data.unit}`) : undefined;
-  };
-
-  const shadowIn = (given: unknown): unknown => {
-    const all = resolve(given);
-    const value = (Array.isArray(all) ? resolve(all[0]) : all) as Record<string, unknown> | undefined;
-    if (typeof value !== 'object' || value === null) return undefined;
-    const made = {
-      colour: colourIn(value.color),
-      x: lengthIn(value.offsetX ?? '0'),
-      y: lengthIn(value.offsetY ?? '0'),
-      blur: lengthIn(value.blur ?? '0'),
-      spread: lengthIn(value.spread ?? '0'),
-    };
-    return Object.values(made).includes(undefined) ? undefined : made;
-  };
-
-  const fontsIn = (given: unknown): string[] | undefined => {
-    const value = resolve(given);
-    if (typeof value === 'string') return value.split(',').map((font) => font.trim().replace(/^["']|["']$/g, ''));
-    return Array.isArray(value) ? value.map(String) : undefined;
-  };
-
-  /** Which scale a token belongs to: what the file says, or by its type and the words on the way to it. */
-  const scaleOf = (type: string, path: string[], said: string | undefined): TokenGroup | undefined => {
-    if (said && (TOKEN_GROUPS as readonly string[]).includes(said)) return said as TokenGroup;
-    if (type === 'color') return 'colour';
-    if (type === 'fontFamily') return 'font';
-    if (type === 'shadow') return 'shadow';
-    if (type !== 'dimension') return undefined;
-    const words = path.join(' ').toLowerCase();
-    return /radi|corner/.test(words) ? 'radius' : /font|type|text|size/.test(words) ? 'size' : 'space';
-  };
+  const readers = tokenReaders(input, problems);
 
   const visit = (
     node: Record<string, unknown>,
@@ -195,24 +111,12 @@ export function fromDesignTokens(input: unknown): Result<{ theme: Theme; left: s
       const where = path.join('.');
       const group = scaleOf(ownType ?? '', path, scale);
       if (!group) return void left.push(where);
-      const read = {
-        colour: colourIn,
-        font: fontsIn,
-        size: lengthIn,
-        space: lengthIn,
-        radius: lengthIn,
-        shadow: shadowIn,
-      }[group];
-      const value = read(node.$value);
+      const value = readers[group](node.$value);
       if (value === undefined)
         return void problems.push(
           problem(where, `“${where}” is no ${TYPES[group]} that can be read.`, 'See docs/formats/design-tokens.md.'),
         );
-      const base = keyOf(path.at(-1) as string, 'token')
-        .replace(/_/g, '-')
-        .slice(0, 36);
-      let key = base;
-      for (let n = 2; theme[group].some((token) => token.key === key); n++) key = `${base}-${n}`;
+      const key = freshKey(path.at(-1) as string, theme[group]);
       const name =
         typeof node.$description === 'string' && node.$description.trim() ? node.$description.trim() : path.at(-1);
       theme[group].push({ key, name: String(name).slice(0, 60), value });

@@ -14,7 +14,7 @@ import { FileAsked, ImportAsked } from '../exchange/importing';
 import { AuthorGiven } from '../services/authors';
 import { MadeUpAsked } from '../services/generate';
 import { MediaChange } from '../services/media';
-import { RecordsChanged } from '../services/records';
+import { RecordsChanged } from '../services/records-in-bulk';
 import { RedirectLines } from '../services/redirects';
 import { ReleaseHeadSchema, ReleaseWanted } from '../services/releases';
 import { ShareAsked } from '../services/shares';

@@ -16,7 +16,7 @@ import { notFound, Refusal, type Guard } from '../refusal';
 import { cleanSvg } from './html';
 import { folder, megabytes, receive, tidyIncoming } from './incoming';
 import { modelMoved, readModel } from './model';
-import { forget } from './records';
+import { forget } from './record-removal';
 import { beginRemoval, sweep } from './removal';
 
 /** Formats that renditions are made of, as sharp names them, with the types that files of them have. */

@@ -1,18 +1,17 @@
+import type { Transaction } from 'sequelize';
+import { run, fromJson, select } from '../database/connect';
 import { isIndexed } from '../../core/model/kinds/kind';
-import { leadsOf, roleOfField } from '../../core/model/field';
+import { leadsOf, roleOfField, isList } from '../../core/model/field';
 import { STATUSES, type Status } from '../../core/schema/record';
 import { createHash } from 'node:crypto';
-import type { Transaction } from 'sequelize';
 import { refsOf } from '../../core/model/kinds/rows';
 import { kindOf, type Field } from '../../core/model/model';
 import type { ContentType } from '../../core/schema/model';
-import { isList } from '../../core/model/field';
 import { sortText } from '../../core/base/collation';
 import { searchedText } from '../../core/content/search';
 import { wordsOf } from '../../core/base/words';
 import { problem, type Problem } from '../../core/base/result';
 import { fold } from '../../core/base/text';
-import { fromJson, run, select } from '../database/connect';
 
 /** A record as its row has it, with what follows from it still to be written. */
 export interface Kept {
@@ -270,4 +269,26 @@ export async function reindex(type: ContentType, transaction?: Transaction, only
     await writeIndex(type, records, transaction, only);
     await writeMentions(type, records, transaction);
   }
+}
+
+/** Counts all records anew. */
+export async function recount(transaction?: Transaction): Promise<void> {
+  await run('DELETE FROM record_counts', [], transaction);
+  await run(
+    'INSERT INTO record_counts (type_id, status, shard, n) SELECT type_id, status, 0, COUNT(*) FROM records GROUP BY type_id, status',
+    [],
+    transaction,
+  );
+}
+
+export async function writeTerms(wanted: [number, string[]][], transaction: Transaction): Promise<void> {
+  if (!wanted.length) return;
+  await run('DELETE FROM record_terms WHERE record_id IN (?)', [wanted.map(([id]) => id)], transaction);
+  const rows = wanted.flatMap(([id, terms]) => [...new Set(terms)].map((term, i) => [id, term, i]));
+  for (let i = 0; i < rows.length; i += 2000)
+    await run(
+      'INSERT INTO record_terms (record_id, term_id, position) VALUES ?',
+      [rows.slice(i, i + 2000)],
+      transaction,
+    );
 }

@@ -2,8 +2,7 @@ import { alone, inTransaction } from '../database/connect';
 import { migrate, workDone, workLeft } from '../database/migrate';
 import type { Work } from '../database/migrations';
 import { readModel } from './model';
-import { reindex } from './record-parts';
-import { recount } from './records';
+import { reindex, recount } from './record-parts';
 import { release, releaseShown } from './releases';
 import { readTemplates } from './templates';
 

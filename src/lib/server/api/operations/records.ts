@@ -3,14 +3,9 @@ import { notFound, Refusal } from '../../refusal';
 import { findTitles, moreRecords, recordTable, titlesOf, workbenchRecords } from '../../services/lists';
 import { readAllMedia } from '../../services/media';
 import { plainModel } from '../../services/model';
-import {
-  changeRecord,
-  changeRecords,
-  createRecord,
-  deleteRecords,
-  readRecord,
-  undoRemoval,
-} from '../../services/records';
+import { changeRecord, createRecord, readRecord } from '../../services/records';
+import { changeRecords } from '../../services/records-in-bulk';
+import { deleteRecords, undoRemoval } from '../../services/record-removal';
 import { readTheme } from '../../services/theme';
 import { numberOf } from '../http';
 import { at, operation, type Operation } from '../operation';

@@ -5,16 +5,9 @@ import { exportType } from '../../exchange/exporting';
 import { notFound, Refusal } from '../../refusal';
 import { generateRecords, removeGenerated } from '../../services/generate';
 import { readModel } from '../../services/model';
-import {
-  deleteContentType,
-  fillRates,
-  orderContentTypes,
-  previewKind,
-  saveContentType,
-  saveContentTypes,
-  usesOfField,
-  usesOfType,
-} from '../../services/types';
+import { deleteContentType, orderContentTypes, saveContentType, saveContentTypes } from '../../services/types';
+import { fillRates, usesOfField, usesOfType } from '../../services/type-uses';
+import { previewKind } from '../../services/kind-changes';
 import { download } from '../http';
 import { at, operation, type Operation } from '../operation';
 import { Pages, paged, sameId } from './common';

@@ -6,7 +6,7 @@ import { Refusal } from '$lib/server/refusal';
 import { recordTable, titlesOf } from '$lib/server/services/lists';
 import { loadMedia } from '$lib/server/queries/load';
 import { plainModel, readModel } from '$lib/server/services/model';
-import { countsOf } from '$lib/server/services/types';
+import { countsOf } from '$lib/server/services/type-uses';
 import { tableAsked } from '$lib/server/table-address';
 import type { PageServerLoad } from './$types';
 

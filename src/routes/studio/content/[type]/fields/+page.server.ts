@@ -1,6 +1,6 @@
 import { error } from '@sveltejs/kit';
 import { plainModel } from '$lib/server/services/model';
-import { countsOf, fillRates } from '$lib/server/services/types';
+import { countsOf, fillRates } from '$lib/server/services/type-uses';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params }) => {

@@ -1,7 +1,7 @@
 import { error } from '@sveltejs/kit';
 import { columnsOf } from '$lib/core/exchange/columns';
 import { plainModel, readModel } from '$lib/server/services/model';
-import { countsOf } from '$lib/server/services/types';
+import { countsOf } from '$lib/server/services/type-uses';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params }) => {

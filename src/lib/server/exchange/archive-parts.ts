@@ -1,0 +1,39 @@
+import { z } from 'zod';
+
+/** The archive's own version; see docs/formats/archive.md. */
+export const VERSION = 1;
+
+export const MediaRow = z.strictObject({
+  id: z.number().int().positive(),
+  name: z.string().min(1).max(255),
+  mime: z.string().max(120),
+  width: z.number().int().min(0),
+  height: z.number().int().min(0),
+  alt: z.string().max(500),
+  file: z.string().regex(/^[a-z0-9]{1,64}\.[a-z0-9]{2,5}$/),
+  size: z.number().int().min(0),
+  focalX: z.number().min(0).max(1),
+  focalY: z.number().min(0).max(1),
+  hash: z.string().max(64).nullable(),
+  created: z.iso.datetime(),
+});
+export type MediaRow = z.infer<typeof MediaRow>;
+
+export const LinkRow = z.tuple([
+  z.string().min(1).max(40),
+  z.number().int(),
+  z.number().int(),
+  z.number().int(),
+  z.number().int(),
+]);
+
+/** One link as its table has it. */
+export interface Link {
+  relationId: string;
+  aId: number;
+  bId: number;
+  aPosition: number;
+  bPosition: number;
+}
+
+export const Head = z.object({ format: z.literal('plum-thread-archive'), version: z.number().int() });

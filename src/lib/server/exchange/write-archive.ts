@@ -1,0 +1,89 @@
+import { createReadStream } from 'node:fs';
+import { stat } from 'node:fs/promises';
+import { Readable } from 'node:stream';
+import { Op } from 'sequelize';
+import { ZipFile } from 'yazl';
+import { leadsOf } from '../../core/model/field';
+import { plain, table } from '../database/tables';
+import { loadRecords } from '../queries/load';
+import { pathOf } from '../services/media';
+import { plainModel, readModel } from '../services/model';
+import { readTemplates } from '../services/templates';
+import { readTheme } from '../services/theme';
+import { VERSION, type Link, type MediaRow } from './archive-parts';
+
+async function mediaRows(): Promise<MediaRow[]> {
+  const rows = plain<Omit<MediaRow, 'created'> & { created: Date }>(await table('media').findAll({ order: ['id'] }));
+  return rows.map((row) => ({ ...row, created: row.created.toISOString() }));
+}
+
+async function* recordLines(): AsyncGenerator<string> {
+  const model = await readModel();
+  for (let after = 0; ;) {
+    const rows = plain<{ id: number }>(
+      await table('records').findAll({
+        attributes: ['id'],
+        where: { id: { [Op.gt]: after } },
+        order: ['id'],
+        limit: 500,
+      }),
+    );
+    if (!rows.length) return;
+    after = rows.at(-1)!.id;
+    const records = await loadRecords(
+      model,
+      rows.map((row) => row.id),
+      { drafts: true },
+    );
+    for (const record of records.sort((a, b) => a.id - b.id)) {
+      const fields = model.type(record.typeId)?.fields ?? [];
+      // Relations are links of their own, and values of fields that are gone stay behind.
+      const values = Object.fromEntries(
+        fields.flatMap((field) =>
+          leadsOf(field) === 'record' || record.values[field.id] === undefined
+            ? []
+            : [[field.id, record.values[field.id]]],
+        ),
+      );
+      yield `${JSON.stringify({ ...record, values })}\n`;
+    }
+  }
+}
+
+async function* linkLines(): AsyncGenerator<string> {
+  const order = ['relationId', 'aId', 'bId'];
+  for (const { relationId, aId, bId, aPosition, bPosition } of plain<Link>(await table('links').findAll({ order })))
+    yield `${JSON.stringify([relationId, aId, bId, aPosition, bPosition])}\n`;
+}
+
+/** Everything there is, as a zip: model, records, links, pictures and files, templates, theme. */
+export async function* writeArchive(): AsyncGenerator<Uint8Array> {
+  const zip = new ZipFile();
+  const add = (name: string, value: unknown) => zip.addBuffer(Buffer.from(`${JSON.stringify(value, null, 1)}\n`), name);
+  const [model, media, templates, { theme, version }] = await Promise.all([
+    plainModel(),
+    mediaRows(),
+    readTemplates(),
+    readTheme(),
+  ]);
+  add('archive.json', { format: 'plum-thread-archive', version: VERSION });
+  add('model.json', model);
+  add('media.json', media);
+  add('templates.json', templates);
+  if (version) add('theme.json', theme);
+  zip.addReadStream(Readable.from(recordLines(), { objectMode: false }), 'records.jsonl');
+  zip.addReadStream(Readable.from(linkLines(), { objectMode: false }), 'links.jsonl');
+  for (const row of media)
+    if (
+      await stat(pathOf(row.file)).then(
+        () => true,
+        () => false,
+      )
+    )
+      // Pictures are packed already.
+      zip.addReadStream(createReadStream(pathOf(row.file)), `media/${row.file}`, {
+        compress: !row.mime.startsWith('image/') || row.mime === 'image/svg+xml',
+      });
+  zip.end();
+  yield* zip.outputStream as unknown as AsyncIterable<Uint8Array>;
+}
