@@ -5,7 +5,7 @@
   import type { Target } from '$lib/core/schema/target';
   import { send, type RequestFailed } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
-  import NewTemplate, { Start } from '$lib/studio/serving/NewTemplate.svelte';
+  import NewTemplate, { type Start } from '$lib/studio/serving/NewTemplate.svelte';
 
   let { data } = $props();
 

@@ -1,0 +1,108 @@
+import { describe, expect, it } from 'vitest';
+import { elements } from '../../src/lib/core/elements';
+import { compilePath } from '../../src/lib/core/paths/compile';
+import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
+import { applyEdit, type Edit } from '../../src/lib/core/templates/edits';
+import { bindingSlot, landingAt, type Ground, type Load, type Where } from '../../src/lib/core/templates/landing';
+import { parseTree } from '../../src/lib/core/templates/parse';
+import { parentOf, walk } from '../../src/lib/core/templates/tree';
+import type { Tree } from '../../src/lib/core/schema/element';
+import { houseScopes, index, own } from '../support/world';
+
+const tree: Tree = treeFrom({
+  kind: 'box',
+  children: [
+    { kind: 'heading', slots: { text: boundTo('record', ['@title']) } },
+    { kind: 'text' },
+    { kind: 'columns', children: [{ kind: 'picture' }, { kind: 'button' }] },
+  ],
+});
+const ground: Ground = {
+  ...{ tree, index, typeId: 'house', parts: [{ id: 'a-part' }] },
+  scopesAt: () => houseScopes,
+  scopesIn: () => houseScopes,
+  nameOf: (id) => id,
+};
+/** A tree with an edit done to it, and the edit that takes it back. */
+function applied(to: Tree, edit: Edit): { tree: Tree; inverse: Edit } {
+  const done = applyEdit(to, edit);
+  if (!done.ok) throw new Error(done.problems[0]?.what);
+  return done.value;
+}
+const valueOf = (...steps: string[]): Load => {
+  const made = compilePath(own(...steps), houseScopes, index);
+  if (!made.ok) throw new Error(`There is no ${steps.join('.')}`);
+  return { what: 'value', path: own(...steps), type: made.value.type };
+};
+const fields = index.type('house')!.fields.map((field) => field.id);
+const ids = walk(tree).map(({ element }) => element.id);
+const byKind = (kind: string) => walk(tree).find(({ element }) => element.kind === kind)!.element.id;
+
+const loads: [string, Load][] = [
+  ...['@title', ...fields].map((id): [string, Load] => [`the value ${id}`, valueOf(id)]),
+  ...elements.map(({ name }): [string, Load] => [`a new ${name}`, { what: 'new', kind: name }]),
+  ...ids.slice(1).map((id): [string, Load] => [`${tree.elements[id]!.kind}, moved`, { what: 'move', id }]),
+];
+
+describe('landing', () => {
+  it.each(loads)(
+    '%s: everywhere it is said in words, can be applied and taken back, and leaves a sound tree',
+    (_, load) => {
+      let landed = 0;
+      for (const target of ids)
+        for (const where of ['before', 'after', 'inside', 'onto'] as Where[]) {
+          const landing = landingAt(ground, load, target, where);
+          if (!landing) continue;
+          expect(landing.words).not.toBe('');
+          for (const drop of [landing.drop, ...(landing.offers ?? []).map((offer) => offer.drop)]) {
+            if (!drop) continue;
+            landed++;
+            expect(drop.label).not.toBe('');
+            const done = applied(tree, { label: drop.label, operations: drop.operations });
+            expect(done.tree.elements[drop.select]).toBeDefined();
+            expect(parseTree(done.tree).ok).toBe(true);
+            expect(applied(done.tree, done.inverse).tree).toEqual(tree);
+          }
+        }
+      expect(landed).toBeGreaterThan(0);
+    },
+  );
+
+  it('moves an element up and down beside another as it was pointed at', () => {
+    const [heading, text] = [byKind('heading'), byKind('text')];
+    const order = (load: Load, target: string, where: Where) => {
+      const { operations, label } = landingAt(ground, load, target, where)!.drop!;
+      const after = applied(tree, { label, operations }).tree;
+      return after.elements[tree.root]!.children.map((id) => after.elements[id]!.kind);
+    };
+    expect(order({ what: 'move', id: heading }, text, 'after')).toEqual(['text', 'heading', 'columns']);
+    expect(order({ what: 'move', id: text }, heading, 'before')).toEqual(['text', 'heading', 'columns']);
+    expect(landingAt(ground, { what: 'move', id: byKind('columns') }, byKind('picture'), 'before')).toBeUndefined();
+  });
+
+  it('binds the slot that a value fits, and keeps what stands around it', () => {
+    const heading = byKind('heading');
+    const landing = landingAt(ground, valueOf('name'), heading, 'onto')!;
+    expect(landing.where).toBe('onto');
+    const worded = applied(tree, {
+      label: '',
+      operations: [{ do: 'put', id: heading, at: ['slots', 'text', 'bound', 'before'], value: 'Called ' }],
+    }).tree;
+    const load = valueOf('name') as Extract<Load, { what: 'value' }>;
+    const drop = bindingSlot({ ...ground, tree: worded }, heading, 'text', load.path, load.type)!;
+    const bound = applied(worded, { label: drop.label, operations: drop.operations }).tree.elements[heading]!;
+    expect(bound.slots.text).toMatchObject({ bound: { path: own('name'), before: 'Called ' } });
+    expect(parentOf(worded, heading)?.index).toBe(0);
+  });
+
+  it('refuses, in words, a value that cannot be reached from there', () => {
+    const stray: Load = {
+      ...(valueOf('name') as Extract<Load, { what: 'value' }>),
+      path: { from: 'loop:gone', steps: ['name'] },
+    };
+    expect(landingAt(ground, stray, tree.root, 'inside')).toMatchObject({
+      words: 'This value cannot be reached from here',
+    });
+    expect(landingAt(ground, stray, tree.root, 'inside')?.drop).toBeUndefined();
+  });
+});
