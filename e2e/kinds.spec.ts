@@ -39,7 +39,7 @@ test('a duration is typed as people write it, sorted by its length, and a quote 
   const id = await newTemplate(request, { name: 'Saying', typeId: 'saying' });
   await page.goto(`/studio/workbench/${id}`);
   await page.waitForLoadState('networkidle');
-  await expect(shelfRow(page, 'It took')).toContainText('2 hr, 30 min');
+  await expect(shelfRow(page, 'It took')).toContainText('2 hours, 30 minutes');
   await place(page, 'quote');
   await outlineRow(page, 'Quote').click();
   await page.getByRole('button', { name: 'Bind words' }).click();
@@ -49,7 +49,7 @@ test('a duration is typed as people write it, sorted by its length, and a quote 
   await expect(canvas(page).locator('figure blockquote')).toHaveText('Fog is only weather that has sat down.');
   await expect(canvas(page).locator('figure figcaption')).toHaveText('Ivo Castellan');
   await drag(page, shelfRow(page, 'It took'), page.locator('[data-outline-scroll]'));
-  await expect(canvas(page)).toContainText('2 hr, 30 min');
+  await expect(canvas(page)).toContainText('2 hours, 30 minutes');
   await saved(page);
   await request.delete(`/api/v1/templates/${id}`, { headers: ANY });
   await request.delete('/api/v1/types/saying', { headers: ANY });
