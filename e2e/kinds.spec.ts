@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { ANY, canvas, newTemplate, place, saved, shelfRow, drag, outlineRow } from './support';
+import { ANY, canvas, newTemplate, place, saved, shelfRow, drag } from './support';
 
 test('a duration is typed as people write it, sorted by its length, and a quote says who said it', async ({
   page,
@@ -41,7 +41,6 @@ test('a duration is typed as people write it, sorted by its length, and a quote 
   await page.waitForLoadState('networkidle');
   await expect(shelfRow(page, 'It took')).toContainText('2 hours, 30 minutes');
   await place(page, 'quote');
-  await outlineRow(page, 'Quote').click();
   await page.getByRole('button', { name: 'Bind words' }).click();
   await page.locator('[data-popover-content]').getByText('Said', { exact: true }).click();
   await page.getByRole('button', { name: 'Bind who said so' }).click();
