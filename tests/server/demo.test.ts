@@ -64,7 +64,9 @@ const alive = (pid: number) => {
 };
 const databasePid = () => Number(readFileSync(join(folder, 'mariadb.pid'), 'utf8'));
 const types = async () =>
-  ((await (await fetch(`${site}/api/types`)).json()) as { name: string }[]).map((type) => type.name);
+  ((await (await fetch(`${site}/api/v1/types`)).json()) as { items: { name: string }[] }).items.map(
+    (type) => type.name,
+  );
 
 beforeAll(() => rmSync(folder, { recursive: true, force: true }));
 afterAll(() => {
@@ -81,7 +83,7 @@ describe('npm run demo', () => {
     const first = start();
     await up(first);
     expect(first.said().match(/is at http/g)).toHaveLength(1);
-    const made = await fetch(`${site}/api/types`, {
+    const made = await fetch(`${site}/api/v1/types`, {
       method: 'POST',
       headers: { 'content-type': 'application/json' },
       body: JSON.stringify({

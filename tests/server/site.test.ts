@@ -173,11 +173,11 @@ describe('who is asking', () => {
     expect(['/studio', '/studio/x', '/api/v1/types', '/api'].every(isStudio)).toBe(true);
     expect(['/', '/studios/', '/apis', '/huts/api', '/media/1/original'].some(isStudio)).toBe(false);
     expect(whoIsAsking(new URL('https://a.example/huts/')).role).toBe('visitor');
-    expect(whoIsAsking(new URL('https://a.example/api/types')).role).toBe('designer');
+    expect(whoIsAsking(new URL('https://a.example/api/v1/types')).role).toBe('designer');
   });
 
   it('may not change anything from another site', () => {
-    const url = new URL('https://a.example/api/types');
+    const url = new URL('https://a.example/api/v1/types');
     const asks = (method: string, headers: Record<string, string>) =>
       fromOwnPages(new Request(url, { method, headers }), url);
     expect(asks('POST', { 'sec-fetch-site': 'same-origin' })).toBe(true);
