@@ -57,7 +57,11 @@ export async function typeNamed(typeId: string): Promise<{ type: ContentType; mo
 export const settledStatus = (status: Status, moment: Date | undefined): Status =>
   status === 'scheduled' && moment && moment.getTime() <= Date.now() ? 'published' : status;
 
-export const NO_MOMENT = problem('published', 'A scheduled record needs the moment at which it is published.', 'Choose one.');
+export const NO_MOMENT = problem(
+  'published',
+  'A scheduled record needs the moment at which it is published.',
+  'Choose one.',
+);
 
 /** What is wrong with a slug that comes first in its address: something else may be there. */
 export function reservedSlug(type: ContentType, slug: string, model: ModelIndex): Problem[] {
@@ -66,7 +70,8 @@ export function reservedSlug(type: ContentType, slug: string, model: ModelIndex)
     : [];
 }
 
-export const slugTaken = (slug: string) => problem('slug', `Another record has the address “${slug}”.`, 'Choose another one.');
+export const slugTaken = (slug: string) =>
+  problem('slug', `Another record has the address “${slug}”.`, 'Choose another one.');
 
 /** Writes what follows from the values of these records, and tells what stands against it. */
 export async function settle(
