@@ -43,7 +43,9 @@ export const alone = <T>(name: string, body: () => Promise<T>): Promise<T> =>
   // The lock belongs to the connection, which a transaction keeps; the work itself goes by others.
   database().transaction(async (transaction) => {
     const lock = `${database().config.database} ${name}`.slice(-64);
-    await select('SELECT GET_LOCK(?, 600)', [lock], transaction);
+    const [got] = await select<{ n: number | null }>('SELECT GET_LOCK(?, 600) AS n', [lock], transaction);
+    if (!got?.n)
+      throw new Error(`Another process has been at “${name}” for ten minutes; see what it does, and start again.`);
     try {
       return await body();
     } finally {

@@ -25,6 +25,7 @@ import { Head, LinkRow, MediaRow, VERSION } from './archive-parts';
 import { decode } from './decode';
 import type { Progress } from './jobs';
 import { jsonValues } from './json-values';
+import { linesOf } from './lines';
 import { zipFiles } from './sources';
 
 const refused = (problems: Problem[]) => new Refusal(422, 'The archive cannot be read.', problems);
@@ -226,23 +227,6 @@ async function writeRecords(path: string, count: (n: number) => void, transactio
   await flush();
   await insert('recordTerms', terms, transaction);
   return written;
-}
-
-/** Text line by line, each with its number; empty ones are left out. */
-async function* linesOf(pieces: AsyncIterable<string>): AsyncGenerator<{ text: string; line: number }> {
-  let rest = '';
-  let line = 0;
-  for await (const piece of pieces) {
-    const lines = (rest + piece).split('\n');
-    rest = lines.pop() ?? '';
-    if (rest.length > 1_000_000)
-      throw wrong(`line ${line + lines.length + 1}`, 'This line is longer than a million characters.');
-    for (const text of lines) {
-      line++;
-      if (text.trim()) yield { text, line };
-    }
-  }
-  if (rest.trim()) yield { text: rest, line: line + 1 };
 }
 
 /** One line as JSON. */

@@ -7,7 +7,7 @@ import { run, select } from '../database/connect';
 import { notFound, Refusal } from '../refusal';
 import { convertValue } from '../../core/content/convert';
 import { readModel } from './model';
-import { keptRecords, reindex, writeUnique } from './record-parts';
+import { keptRecords, reindex, writeUnique, writeValues } from './record-parts';
 
 /** Brings records after their fields: converts values, and writes anew what follows from changed fields. */
 export async function followFields(type: ContentType, former: ContentType, transaction: Transaction): Promise<void> {
@@ -30,11 +30,7 @@ export async function followFields(type: ContentType, former: ContentType, trans
         const value = convertValue(before, field, record.values[field.id]);
         if (value === undefined) delete record.values[field.id];
         else record.values[field.id] = value;
-        await run(
-          'UPDATE records SET `values` = ?, version = version + 1 WHERE id = ?',
-          [JSON.stringify(record.values), record.id],
-          transaction,
-        );
+        await writeValues(record, transaction);
       }
     });
   }

@@ -252,6 +252,10 @@ export async function missingTargets(
   });
 }
 
+/** Writes the values of a record anew, as its next version. */
+export const writeValues = ({ id, values }: Pick<Kept, 'id' | 'values'>, transaction: Transaction): Promise<void> =>
+  run('UPDATE records SET `values` = ?, version = version + 1 WHERE id = ?', [JSON.stringify(values), id], transaction);
+
 /** Fills the index of every record of a type, or of some of its fields, a batch at a time. */
 export async function reindex(type: ContentType, transaction?: Transaction, only?: ReadonlySet<string>): Promise<void> {
   for (let after = 0; ;) {

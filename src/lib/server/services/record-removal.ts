@@ -6,7 +6,16 @@ import { withoutRefs } from '../../core/model/kinds/rows';
 import { inTransaction, run, select } from '../database/connect';
 import { notFound, Refusal } from '../refusal';
 import { readModel } from './model';
-import { countRecords, keptRecords, reindex, writeIndex, writeMentions, writeUnique, recount } from './record-parts';
+import {
+  countRecords,
+  keptRecords,
+  reindex,
+  writeIndex,
+  writeMentions,
+  writeUnique,
+  recount,
+  writeValues,
+} from './record-parts';
 import { beginRemoval, restore, sweep } from './removal';
 
 /** Deletes records with their links, takes them out of the values that pointed at them, and tells how to undo it. */
@@ -83,11 +92,7 @@ export async function forget(
         if (left === undefined) delete record.values[field.id];
         else record.values[field.id] = left;
       }
-      await run(
-        'UPDATE records SET `values` = ?, version = version + 1 WHERE id = ?',
-        [JSON.stringify(record.values), record.id],
-        transaction,
-      );
+      await writeValues(record, transaction);
     }
     await writeIndex(type, records, transaction);
     await writeMentions(type, records, transaction);
