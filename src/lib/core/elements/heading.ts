@@ -1,4 +1,4 @@
-import sign from 'lucide/dist/esm/icons/heading-1.mjs';
+import sign from 'lucide/dist/esm/icons/letter-h.mjs';
 import { z } from 'zod';
 import { withoutLinks } from './common';
 import { defineElement, pick } from './element';
