@@ -23,6 +23,24 @@ export default ts.config(
     },
   },
   {
+    files: ['src/**/*.ts', 'src/**/*.svelte'],
+    ignores: ['src/lib/server/queries/**', 'src/lib/server/database/**'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            {
+              group: ['**/database/connect'],
+              importNames: ['select', 'run', 'database'],
+              message: 'SQL stands in src/lib/server/queries; give it a name there.',
+            },
+          ],
+        },
+      ],
+    },
+  },
+  {
     rules: {
       'no-undef': 'off',
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],

@@ -24,7 +24,8 @@ import { scopeOfArchive, type ArchiveOf } from '../../src/lib/core/addresses/arc
 import { takesFor, typeAfter } from '../../src/lib/core/paths/takes';
 import { run, select } from '../../src/lib/server/database/connect';
 import { forgetAnswers } from '../../src/lib/server/queries/kept';
-import { loadMedia, loadRecords } from '../../src/lib/server/queries/load';
+import { loadRecords } from '../../src/lib/server/queries/load';
+import { loadMedia } from '../../src/lib/server/queries/media';
 import { batchPool, drawComplete } from '../../src/lib/server/queries/pool';
 import { saveAuthor } from '../../src/lib/server/services/authors';
 import { readModel, saveSite } from '../../src/lib/server/services/model';

@@ -106,5 +106,11 @@ export async function inTransaction<T>(body: (transaction: Transaction) => Promi
   }
 }
 
+/** Marks a place in a transaction, and gives what goes back to it with everything written since then undone. */
+export async function savepoint(name: 'one' | 'batch', transaction: Transaction): Promise<() => Promise<void>> {
+  await run(`SAVEPOINT ${name}`, [], transaction);
+  return () => run(`ROLLBACK TO SAVEPOINT ${name}`, [], transaction);
+}
+
 /** A JSON column, whether the driver has parsed it or not. */
 export const fromJson = <T>(value: unknown): T => (typeof value === 'string' ? (JSON.parse(value) as T) : (value as T));

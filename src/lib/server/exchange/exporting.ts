@@ -1,3 +1,4 @@
+import { recordIdsAfter, slugsOf } from '../queries/records';
 import { bodyOf } from '../../core/content/body';
 import { roleOfField, subFieldsOf } from '../../core/model/field';
 import { stringify } from 'csv-stringify/sync';
@@ -13,7 +14,6 @@ import { isList, kindOf } from '../../core/model/field';
 import type { ContentType } from '../../core/schema/model';
 import type { Field } from '../../core/model/model';
 import type { ModelIndex } from '../../core/model/model-index';
-import { select } from '../database/connect';
 import { loadRecords } from '../queries/load';
 import { notFound, Refusal } from '../refusal';
 import { readModel } from '../services/model';
@@ -32,23 +32,15 @@ async function* batches(
   model: ModelIndex,
 ): AsyncGenerator<{ records: ContentRecord[]; namer: Namer }> {
   for (let after = 0; ;) {
-    const rows = await select<{ id: number }>(
-      'SELECT id FROM records WHERE type_id = ? AND id > ? ORDER BY id LIMIT ?',
-      [type.id, after, BATCH],
-    );
-    if (!rows.length) return;
-    after = rows.at(-1)!.id;
-    const found = await loadRecords(
-      model,
-      rows.map((row) => row.id),
-      { drafts: true },
-    );
+    const batch = await recordIdsAfter(type.id, after, BATCH);
+    const last = batch.at(-1);
+    if (last === undefined) return;
+    after = last;
+    const found = await loadRecords(model, batch, { drafts: true });
     const records = found.sort((a, b) => a.id - b.id);
     const ids = new Set<number>();
     for (const record of records) collectIds(type.fields, record.values, ids);
-    const names = ids.size
-      ? await select<{ id: number; slug: string }>('SELECT id, slug FROM records WHERE id IN (?)', [[...ids]])
-      : [];
+    const names = await slugsOf([...ids]);
     const slugs = new Map(names.map((row) => [row.id, row.slug]));
     yield { records, namer: { record: (id) => slugs.get(id) ?? `#${id}` } };
   }

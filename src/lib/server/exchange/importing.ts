@@ -1,3 +1,5 @@
+import { recordsAtSlugs, recordsCalled } from '../queries/records';
+import { mediaNamed } from '../queries/media';
 import { bodyOf } from '../../core/content/body';
 import { roleOfField } from '../../core/model/field';
 import { randomBytes } from 'node:crypto';
@@ -12,7 +14,7 @@ import type { ContentType } from '../../core/schema/model';
 import type { ModelIndex } from '../../core/model/model-index';
 import { problemsOf, type Problem } from '../../core/base/result';
 import { fold } from '../../core/base/text';
-import { inTransaction, run, select } from '../database/connect';
+import { inTransaction, savepoint } from '../database/connect';
 import { notFound, Refusal } from '../refusal';
 import { receive } from '../services/incoming';
 import { readModel } from '../services/model';
@@ -230,13 +232,7 @@ async function importBatch(
   const known = new Map(
     existing === 'add' || !slugs.length
       ? []
-      : (
-          await select<{ id: number; slug: string }>(
-            'SELECT id, slug FROM records WHERE type_id = ? AND slug IN (?)',
-            [type.id, slugs],
-            transaction,
-          )
-        ).map((row) => [row.slug, row.id]),
+      : (await recordsAtSlugs(type.id, slugs, transaction)).map((row) => [row.slug, row.id]),
   );
   let open: { input: Record<string, unknown>; place: string }[] = [];
   for (const [i, { input, problems }] of made.entries()) {
@@ -249,13 +245,13 @@ async function importBatch(
     else if (id !== undefined) {
       const { slug: _, created: __, ...change } = input;
       // A change that is refused half way leaves nothing of itself among those that are kept.
-      await run('SAVEPOINT one', [], transaction);
+      const back = await savepoint('one', transaction);
       try {
         await changeIn(id, change, transaction);
         result.updated++;
       } catch (error) {
         if (!(error instanceof Refusal)) throw error;
-        await run('ROLLBACK TO SAVEPOINT one', [], transaction);
+        await back();
         tell(place, error.problems.length ? error.problems : [{ at: '', what: error.title }]);
         result.refused++;
       }
@@ -263,7 +259,7 @@ async function importBatch(
   }
   // Rows with problems are told and left out, until what remains goes in as a whole.
   while (open.length) {
-    await run('SAVEPOINT batch', [], transaction);
+    const back = await savepoint('batch', transaction);
     const { problems } = await insertRecords(
       model,
       type,
@@ -275,7 +271,7 @@ async function importBatch(
       result.added += open.length;
       return;
     }
-    await run('ROLLBACK TO SAVEPOINT batch', [], transaction);
+    await back();
     const bad = new Set(problems.map((p) => p.index));
     for (const [index, { place }] of open.entries()) {
       if (!bad.has(index)) continue;
@@ -325,11 +321,7 @@ function batchFinder(): BatchFinder {
         byTypes.set(key, group);
       }
       for (const [key, { typeIds, texts }] of byTypes) {
-        const rows = await select<{ id: number; slug: string; title: string }>(
-          "SELECT r.id, r.slug, r.title FROM records r WHERE r.type_id IN (?) AND (r.slug IN (?) OR r.id IN (SELECT i.record_id FROM record_index i WHERE i.type_id IN (?) AND i.field_id = '@title' AND i.is_empty = FALSE AND i.text IN (?)))",
-          [typeIds, texts, typeIds, texts.map(fold)],
-          transaction,
-        );
+        const rows = await recordsCalled(typeIds, texts, texts.map(fold), transaction);
         for (const text of texts) {
           const bySlug = rows.filter((row) => row.slug === text);
           const byTitle = rows.filter((row) => fold(row.title) === fold(text));
@@ -339,11 +331,7 @@ function batchFinder(): BatchFinder {
       }
       if (lacks.media.size) {
         const texts = [...lacks.media];
-        const rows = await select<{ id: number; name: string }>(
-          'SELECT id, name FROM media WHERE name IN (?)',
-          [texts],
-          transaction,
-        );
+        const rows = await mediaNamed(texts, transaction);
         for (const text of texts) {
           const found = rows.filter((row) => row.name === text);
           media.set(text, found.length === 1 ? found[0]?.id : undefined);

@@ -1,3 +1,6 @@
+import { readRows } from '../queries/records';
+import { recount } from '../queries/counts';
+import { modelMoved } from '../queries/site';
 import { createWriteStream } from 'node:fs';
 import { mkdir, writeFile } from 'node:fs/promises';
 import { dirname } from 'node:path';
@@ -18,8 +21,8 @@ import { plain, table, type TableName } from '../database/tables';
 import { Refusal } from '../refusal';
 import { cleanHtml, cleanSvg, cleanValue } from '../services/html';
 import { pathOf } from '../services/media';
-import { modelMoved, readModel } from '../services/model';
-import { keptRecords, reindex, writeUnique, recount } from '../services/record-parts';
+import { readModel } from '../services/model';
+import { reindex, writeUnique } from '../services/record-parts';
 import { release } from '../services/releases';
 import { Head, LinkRow, MediaRow, VERSION } from './archive-parts';
 import { decode } from './decode';
@@ -264,7 +267,7 @@ async function fillTables(transaction: Transaction): Promise<void> {
       await table('records').findAll({ attributes: ['id'], where: { typeId: type.id }, transaction }),
     ).map(({ id }) => id);
     for (let i = 0; i < ids.length; i += 500)
-      await writeUnique(type, await keptRecords(ids.slice(i, i + 500), transaction), transaction);
+      await writeUnique(type, await readRows(ids.slice(i, i + 500), transaction), transaction);
   }
   await recount(transaction);
 }

@@ -1,3 +1,4 @@
+import { modelMoved } from '../queries/site';
 import { leadsOf } from '../../core/model/field';
 import { newId } from '../../core/base/ids';
 import type { ContentType, Term } from '../../core/schema/model';
@@ -21,7 +22,7 @@ import {
 import { inTransaction } from '../database/connect';
 import { table } from '../database/tables';
 import { Refusal } from '../refusal';
-import { modelMoved, plainModel, readModel } from '../services/model';
+import { plainModel, readModel } from '../services/model';
 import { draftDesign } from '../services/releases';
 import { saveTaxonomy, saveTerm } from '../services/taxonomies';
 import { readTemplates } from '../services/templates';

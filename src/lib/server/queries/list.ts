@@ -3,6 +3,7 @@ import { pageOf } from '../../core/loops/loop';
 import type { CompiledLoop, OrderKey } from '../../core/loops/compiled';
 import type { Env } from '../../core/paths/env';
 import { INDEXED, whereOf, type Asked, type Reader } from './conditions';
+import { select } from '../database/connect';
 import { and, listed, type Condition, type Selected, type Sql } from './sql';
 
 /**
@@ -157,3 +158,11 @@ function orderColumn({ path: { type }, step }: OrderKey): ((i: number) => Sql) |
   const keys = (type.settings as { options: { key: string }[] }).options.map((option) => option.key);
   return (i) => ({ sql: `FIELD(o${i}.text, ?)`, values: [keys] });
 }
+
+/** Numbers of the records that a finished statement finds, in their order. */
+export const idsFound = async ({ sql, values }: Sql): Promise<number[]> =>
+  (await select<{ id: number }>(sql, values)).map(({ id }) => id);
+
+/** What a finished statement counts. */
+export const numberFound = async ({ sql, values }: Sql): Promise<number> =>
+  Number((await select<{ n: number }>(sql, values))[0]?.n ?? 0);

@@ -1,4 +1,4 @@
-import type { ContentRecord, Media, Status } from '../../core/schema/record';
+import type { ContentRecord, Status } from '../../core/schema/record';
 import { relationOf } from '../../core/model/field';
 import type { ModelIndex } from '../../core/model/model-index';
 import { fromJson, select } from '../database/connect';
@@ -103,11 +103,4 @@ async function addLinks(
     const field = record && fieldOf.get(`${record.typeId} ${row.relation}`);
     if (field) ((record.values[field] ??= []) as number[]).push(row.far);
   }
-}
-
-/** What is known of a picture or file, as the core sees it. */
-export const MEDIA_COLUMNS = 'id, name, mime, width, height, alt, size, focal_x AS focalX, focal_y AS focalY';
-
-export async function loadMedia(ids: readonly number[]): Promise<Media[]> {
-  return ids.length ? select<Media>(`SELECT ${MEDIA_COLUMNS} FROM media WHERE id IN (?)`, [ids]) : [];
 }

@@ -11,7 +11,8 @@ import { listQuery, type ListQuery } from './list';
 import { union } from './sql';
 import { MOST_FOUND, searchQuery, type Search } from './words';
 import { keptAnswers, type Kept } from './kept';
-import { loadMedia, loadRecords } from './load';
+import { loadRecords } from './load';
+import { loadMedia } from './media';
 
 /** Longer lists than this are asked for anew each time. */
 const LONGEST_KEPT = 5000;

@@ -2,12 +2,15 @@ import { z } from 'zod';
 import { AuthorSchema, type Author } from '../../core/schema/model';
 import { problem, problemsOf } from '../../core/base/result';
 import { slugOf } from '../../core/base/text';
-import { noteFormerSlug } from './former';
-import { inTransaction, run, select } from '../database/connect';
+import { inTransaction } from '../database/connect';
 import { table } from '../database/tables';
 import { notFound, Refusal, type Guard } from '../refusal';
 import { cleanHtml } from './html';
-import { modelMoved, readModel } from './model';
+import { idsThere, recordsByAuthor, takeAuthorOff } from '../queries/records';
+import { noteFormerSlug } from '../queries/redirects';
+import { lockSite, modelMoved } from '../queries/site';
+import { authorSlugs } from '../queries/taxonomies';
+import { readModel } from './model';
 import { beginRemoval, sweep } from './removal';
 
 export const AuthorGiven = AuthorSchema.extend({ id: AuthorSchema.shape.id.optional(), slug: z.string().default('') });
@@ -18,17 +21,13 @@ export async function saveAuthor(input: unknown, guard?: Guard): Promise<Author>
   if (!given.success) throw new Refusal(422, 'The author is not complete.', problemsOf(given.error));
   const { id, name, pictureId } = given.data;
   return inTransaction(async (transaction) => {
-    await select('SELECT id FROM sites WHERE id = 1 FOR UPDATE', [], transaction);
+    await lockSite(transaction);
     if (id !== undefined) guard?.((await readModel(transaction)).author(id));
-    if (pictureId && !(await select('SELECT id FROM media WHERE id = ?', [pictureId], transaction)).length)
+    if (pictureId && !(await idsThere('media', [pictureId], transaction)).size)
       throw new Refusal(422, 'The author is not complete.', [
         problem('pictureId', 'There is no such picture in the library.', 'Choose another one.'),
       ]);
-    const taken = new Set(
-      (await select<{ slug: string }>('SELECT slug FROM authors WHERE id <> ?', [id ?? 0], transaction)).map(
-        (row) => row.slug,
-      ),
-    );
+    const taken = new Set(await authorSlugs(id ?? 0, transaction));
     let slug = given.data.slug;
     if (slug && taken.has(slug))
       throw new Refusal(409, 'The address part is taken.', [
@@ -53,26 +52,23 @@ export async function deleteAuthor(id: number, guard?: Guard): Promise<{ removal
   const author = (await readModel()).author(id);
   if (!author) throw notFound('author with this number');
   return inTransaction(async (transaction) => {
-    await select('SELECT id FROM sites WHERE id = 1 FOR UPDATE', [], transaction);
+    await lockSite(transaction);
     guard?.((await readModel(transaction)).author(id));
     const removal = await beginRemoval(`author “${author.name}”`, transaction);
     await sweep(
       removal,
       [
-        { table: 'records', where: 'author_id = ?', values: [id], stay: true },
-        { table: 'authors', where: 'id = ?', values: [id] },
+        { table: 'records', column: 'author_id', values: [id], stay: true },
+        { table: 'authors', column: 'id', values: [id] },
       ],
       transaction,
     );
-    await run('UPDATE records SET author_id = NULL WHERE author_id = ?', [id], transaction);
+    await takeAuthorOff(id, transaction);
     await modelMoved(transaction);
     return { removal };
   });
 }
 
 export async function authorCounts(): Promise<Record<number, number>> {
-  const rows = await select<{ id: number; n: number }>(
-    'SELECT author_id AS id, COUNT(*) AS n FROM records WHERE author_id IS NOT NULL GROUP BY author_id',
-  );
-  return Object.fromEntries(rows.map((row) => [row.id, Number(row.n)]));
+  return Object.fromEntries((await recordsByAuthor()).map((row) => [row.id, Number(row.n)]));
 }

@@ -1,10 +1,12 @@
+import { recordIdsAfter, recordIdsOfType } from '../queries/records';
+import { newestMedia } from '../queries/media';
 import { z } from 'zod';
 import type { Inventor } from '../../core/model/kinds/kind';
 import { inventValue } from '../../core/model/kinds/rows';
 import { dayNumber, localDay } from '../../core/base/write';
 import type { Field } from '../../core/model/model';
 import { problemsOf } from '../../core/base/result';
-import { inTransaction, select } from '../database/connect';
+import { inTransaction } from '../database/connect';
 import { notFound, Refusal } from '../refusal';
 import { leadsOf, relationOf } from '../../core/model/field';
 import { otherSide } from './links';
@@ -34,15 +36,9 @@ export async function generateRecords(typeId: string, input: unknown): Promise<{
   const model = await readModel();
   const type = model.type(typeId);
   if (!type) throw notFound('content type with this id');
-  const ids = async (sql: string, values: unknown[] = []) =>
-    (await select<{ id: number }>(sql, values)).map((row) => row.id);
-  const [pictures, files] = await Promise.all([
-    ids("SELECT id FROM media WHERE mime LIKE 'image/%' ORDER BY id DESC LIMIT 300"),
-    ids("SELECT id FROM media WHERE mime NOT LIKE 'image/%' ORDER BY id DESC LIMIT 100"),
-  ]);
+  const [pictures, files] = await Promise.all([newestMedia('pictures', 300), newestMedia('files', 100)]);
   const ofType = new Map<string, number[]>();
-  for (const { id } of model.types)
-    ofType.set(id, await ids('SELECT id FROM records WHERE type_id = ? LIMIT 500', [id]));
+  for (const { id } of model.types) ofType.set(id, await recordIdsAfter(id, 0, 500));
   const make: Inventor = {
     ...inventor(seed),
     today: dayNumber(localDay(new Date(), model.site.timeZone)),
@@ -97,18 +93,9 @@ export async function removeGenerated(typeId: string): Promise<{ removal: string
   const type = (await readModel()).type(typeId);
   if (!type) throw notFound('content type with this id');
   return inTransaction(async (transaction) => {
-    const rows = await select<{ id: number }>(
-      'SELECT id FROM records WHERE type_id = ? AND is_generated = TRUE',
-      [typeId],
-      transaction,
-    );
-    if (!rows.length) throw new Refusal(404, `There are no made-up ${type.plural.toLowerCase()}.`);
-    const removal = await beginRemoval(`${rows.length} made-up ${type.plural.toLowerCase()}`, transaction);
-    return removeRecords(
-      rows.map((row) => row.id),
-      undefined,
-      transaction,
-      removal,
-    );
+    const ids = await recordIdsOfType(typeId, { madeUp: true }, transaction);
+    if (!ids.length) throw new Refusal(404, `There are no made-up ${type.plural.toLowerCase()}.`);
+    const removal = await beginRemoval(`${ids.length} made-up ${type.plural.toLowerCase()}`, transaction);
+    return removeRecords(ids, undefined, transaction, removal);
   });
 }

@@ -1,13 +1,14 @@
+import { readRows, recordIdsAfter, writeValues } from '../queries/records';
+import { clearFields } from '../queries/record-parts';
 import type { Transaction } from 'sequelize';
 import { parseContentType, kindOf, type Field } from '../../core/model/model';
 import type { ContentType } from '../../core/schema/model';
 import { isList, leadsOf } from '../../core/model/field';
 import { problem } from '../../core/base/result';
-import { run, select } from '../database/connect';
 import { notFound, Refusal } from '../refusal';
 import { convertValue } from '../../core/content/convert';
 import { readModel } from './model';
-import { keptRecords, reindex, writeUnique, writeValues } from './record-parts';
+import { reindex, writeUnique } from './record-parts';
 
 /** Brings records after their fields: converts values, and writes anew what follows from changed fields. */
 export async function followFields(type: ContentType, former: ContentType, transaction: Transaction): Promise<void> {
@@ -25,7 +26,7 @@ export async function followFields(type: ContentType, former: ContentType, trans
         problem(`fields.${type.fields.indexOf(field)}.kind`, 'Relations stay relations.', 'Add another field instead.'),
       ]);
     await eachBatch(type.id, transaction, async (ids) => {
-      for (const record of await keptRecords(ids, transaction)) {
+      for (const record of await readRows(ids, transaction)) {
         if (record.values[field.id] === undefined) continue;
         const value = convertValue(before, field, record.values[field.id]);
         if (value === undefined) delete record.values[field.id];
@@ -37,16 +38,12 @@ export async function followFields(type: ContentType, former: ContentType, trans
   const unique = type.fields.filter((field) => field.unique && !was(field)?.unique);
   if (unique.length)
     await eachBatch(type.id, transaction, async (ids) => {
-      const [problem] = await writeUnique(
-        { ...type, fields: unique },
-        await keptRecords(ids, transaction),
-        transaction,
-      );
+      const [problem] = await writeUnique({ ...type, fields: unique }, await readRows(ids, transaction), transaction);
       if (problem)
         throw new Refusal(422, 'Two records have the same value already.', [{ at: problem.at, what: problem.what }]);
     });
   const dropped = type.fields.filter((field) => !field.unique && was(field)?.unique).map((field) => field.id);
-  if (dropped.length) await run('DELETE FROM unique_values WHERE field_id IN (?)', [dropped], transaction);
+  if (dropped.length) await clearFields('unique_values', dropped, transaction);
   if (changed.length) await reindex(type, transaction, new Set(changed.map((field) => field.id)));
 }
 
@@ -56,14 +53,11 @@ export async function eachBatch(
   body: (ids: number[]) => Promise<void>,
 ): Promise<void> {
   for (let after = 0; ;) {
-    const rows = await select<{ id: number }>(
-      'SELECT id FROM records WHERE type_id = ? AND id > ? ORDER BY id LIMIT 500',
-      [typeId, after],
-      transaction,
-    );
-    if (!rows.length) return;
-    after = rows.at(-1)!.id;
-    await body(rows.map((row) => row.id));
+    const ids = await recordIdsAfter(typeId, after, 500, transaction);
+    const last = ids.at(-1);
+    if (last === undefined) return;
+    after = last;
+    await body(ids);
   }
 }
 
@@ -100,7 +94,7 @@ export async function previewKind(typeId: string, input: unknown): Promise<KindP
       .slice(0, 120);
   };
   await eachBatch(typeId, undefined, async (ids) => {
-    for (const record of await keptRecords(ids)) {
+    for (const record of await readRows(ids)) {
       const value = record.values[before.id];
       if (value === undefined) {
         out.empty++;

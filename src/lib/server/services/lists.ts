@@ -1,3 +1,6 @@
+import { recordIdsAfter, recordsOfType, titlesLike, type Titled } from '../queries/records';
+import { countsByStatus } from '../queries/counts';
+import { idsFound, numberFound } from '../queries/list';
 import { z } from 'zod';
 import type { ContentRecord } from '../../core/schema/record';
 import { compileLoop } from '../../core/loops/loop';
@@ -7,7 +10,6 @@ import { problem, problemsOf } from '../../core/base/result';
 import { RuleSchema, type Rule } from '../../core/schema/rule';
 import { fold } from '../../core/base/text';
 import { localDay } from '../../core/base/write';
-import { select } from '../database/connect';
 import { listQuery } from '../queries/list';
 import { countingUpTo, likePart, listed, selecting } from '../queries/sql';
 import { batchPool, drawComplete } from '../queries/pool';
@@ -94,40 +96,24 @@ export async function recordTable(typeId: string, input: unknown = {}): Promise<
       problem('filter', 'A table is filtered by values of the records themselves.', 'Choose another test.'),
     ]);
   const count = rules.length ? countingUpTo(query.count, COUNTED + 1) : selecting(query.count, 'n');
-  const [counted] = await select<{ n: number }>(count.sql, count.values);
-  const narrow = rules.length > 0 && Number(counted?.n) < NARROW;
+  const counted = await numberFound(count);
+  const narrow = rules.length > 0 && counted < NARROW;
   const ids = selecting((narrow ? listQuery(loop, env, reader, { offset, count: limit, narrow }) : query).ids, 'id');
-  const rows = await select<{ id: number }>(ids.sql, ids.values);
-  const records = await loadRecords(
-    model,
-    rows.map((row) => row.id),
-    { drafts: true },
-  );
+  const found = await idsFound(ids);
+  const records = await loadRecords(model, found, { drafts: true });
   const byId = new Map(records.map((record) => [record.id, record]));
-  const total = Number(counted?.n ?? 0);
+  const total = counted;
   return {
-    records: rows.map((row) => byId.get(row.id)).filter((r) => r !== undefined),
+    records: found.map((id) => byId.get(id)).filter((r) => r !== undefined),
     total: rules.length ? Math.min(total, COUNTED) : total,
     more: rules.length > 0 && total > COUNTED,
   };
 }
 
-type Titled = Pick<ContentRecord, 'id' | 'title' | 'typeId' | 'status'>;
-
 /** Titles of records of these types that contain `search`, for choosing one. */
 export async function findTitles(typeIds: string[], search = '', limit = 50): Promise<Titled[]> {
   const part = `%${likePart(fold(search.trim()))}%`;
-  return select<Titled>(
-    "SELECT r.id, r.title, r.type_id AS typeId, r.status FROM record_index i JOIN records r ON r.id = i.record_id WHERE i.type_id IN (?) AND i.field_id = '@title' AND i.is_empty = FALSE AND i.text LIKE ? ESCAPE '!' ORDER BY i.sort, r.id LIMIT ?",
-    [listed(typeIds), part, limit],
-  );
-}
-
-/** Titles of these records. */
-export async function titlesOf(ids: number[]): Promise<Titled[]> {
-  return ids.length
-    ? select<Titled>('SELECT id, title, type_id AS typeId, status FROM records WHERE id IN (?)', [ids])
-    : [];
+  return titlesLike(listed(typeIds), part, limit);
 }
 
 /** How many records the workbench takes of each type; lists over more are drawn from these and say so. */
@@ -139,40 +125,26 @@ export async function workbenchRecords(): Promise<{ records: ContentRecord[]; pa
   const partial: Record<string, number> = {};
   const ids: number[] = [];
   for (const type of model.types) {
-    const rows = await select<{ id: number }>('SELECT id FROM records WHERE type_id = ? ORDER BY id LIMIT ?', [
-      type.id,
-      MOST + 1,
-    ]);
-    if (rows.length > MOST) {
-      const [count] = await select<{ n: number }>('SELECT COUNT(*) AS n FROM records WHERE type_id = ?', [type.id]);
-      partial[type.id] = Number(count?.n);
-    }
-    ids.push(...rows.slice(0, MOST).map((row) => row.id));
+    const found = await recordIdsAfter(type.id, 0, MOST + 1);
+    if (found.length > MOST) partial[type.id] = await recordsOfType(type.id);
+    ids.push(...found.slice(0, MOST));
   }
   return { records: await loadRecords(model, ids, { drafts: true }), partial };
 }
 
 /** The records of a type whose numbers come after one, so many at a time as the workbench takes at first. */
 export async function moreRecords(typeId: string, after: number): Promise<ContentRecord[]> {
-  const rows = await select<{ id: number }>('SELECT id FROM records WHERE type_id = ? AND id > ? ORDER BY id LIMIT ?', [
-    typeId,
-    after,
-    MOST,
-  ]);
-  const ids = rows.map((row) => row.id);
+  const ids = await recordIdsAfter(typeId, after, MOST);
   const records = await loadRecords(await readModel(), ids, { drafts: true });
   return records.sort((a, b) => a.id - b.id);
 }
 
 /** How many records each type has, published and not. */
 export async function recordCounts(): Promise<Record<string, { published: number; drafts: number }>> {
-  const rows = await select<{ typeId: string; status: string; n: number }>(
-    'SELECT type_id AS typeId, status, SUM(n) AS n FROM record_counts GROUP BY type_id, status',
-  );
   const counts: Record<string, { published: number; drafts: number }> = {};
-  for (const row of rows) {
+  for (const row of await countsByStatus()) {
     const count = (counts[row.typeId] ??= { published: 0, drafts: 0 });
-    count[row.status === 'published' ? 'published' : 'drafts'] += Number(row.n);
+    count[row.status === 'published' ? 'published' : 'drafts'] += row.n;
   }
   return counts;
 }

@@ -9,13 +9,25 @@ import { z } from 'zod';
 import type { Media } from '../../core/schema/record';
 import { problem, problemsOf } from '../../core/base/result';
 import { WIDTHS } from '../../core/model/media';
-import { inTransaction, run, select } from '../database/connect';
+import { inTransaction } from '../database/connect';
 import { likePart } from '../queries/sql';
-import { MEDIA_COLUMNS } from '../queries/load';
+import {
+  filesKnown,
+  firstMedia,
+  insertMedia,
+  loadMedia,
+  lockMedia,
+  mediaWithHash,
+  searchMedia,
+  storedMedia,
+  takePicturesOff,
+} from '../queries/media';
+import { placesOfMedia } from '../queries/record-parts';
+import { modelMoved } from '../queries/site';
 import { notFound, Refusal, type Guard } from '../refusal';
 import { cleanSvg } from './html';
 import { folder, megabytes, receive, tidyIncoming } from './incoming';
-import { modelMoved, readModel } from './model';
+import { readModel } from './model';
 import { forget } from './record-removal';
 import { beginRemoval, sweep } from './removal';
 
@@ -132,20 +144,19 @@ export async function addMedia(
 ): Promise<Media & { again: boolean }> {
   const { path: aside, size, hash: key } = await receive(name, content, MOST_BYTES.file);
   try {
-    const known = await byHash(key);
+    const known = await mediaWithHash(key);
     if (known) return { ...known, again: true };
     const { mime, width, height, instead } = await inspect(name, aside, size);
     if (instead) await writeFile(aside, instead);
     const kept = `${key}.${PICTURES[mime] ?? (mime === 'image/svg+xml' ? 'svg' : 'bin')}`;
     try {
       const id = await inTransaction(async (transaction) => {
-        const [row] = await select<{ id: number }>(
-          'INSERT INTO media (name, mime, width, height, alt, file, size, hash, created) VALUES (?) RETURNING id',
-          [[name, mime, width, height, alt, kept, instead?.length ?? size, key, new Date()]],
+        const made = await insertMedia(
+          [name, mime, width, height, alt, kept, instead?.length ?? size, key, new Date()],
           transaction,
         );
         await rename(aside, join(folder(), kept));
-        return row?.id as number;
+        return made;
       });
       return {
         id,
@@ -161,7 +172,7 @@ export async function addMedia(
       };
     } catch (error) {
       // The same file may have come twice at the same time.
-      const first = await byHash(key);
+      const first = await mediaWithHash(key);
       if (first) return { ...first, again: true };
       throw error;
     }
@@ -169,9 +180,6 @@ export async function addMedia(
     await rm(aside, { force: true });
   }
 }
-
-const byHash = async (hash: string): Promise<Media | undefined> =>
-  (await select<Media>(`SELECT ${MEDIA_COLUMNS} FROM media WHERE hash = ?`, [hash]))[0];
 
 /** Keeps a file that is at hand as a whole. */
 export const addBytes = (name: string, bytes: Uint8Array, alt = ''): Promise<Media & { again: boolean }> =>
@@ -186,16 +194,11 @@ export const addBytes = (name: string, bytes: Uint8Array, alt = ''): Promise<Med
 /** Clears away what uploads of dead processes have left behind, and files that no row knows. Run when starting. */
 export async function tidyMedia(): Promise<void> {
   await tidyIncoming();
-  const rows = await select<{ id: number; file: string }>('SELECT id, file FROM media');
-  const known = new Set(rows.flatMap((row) => [row.file, `${row.id}-`]));
-  const removed = new Set(
-    (await select<{ data: string }>("SELECT data FROM removed_rows WHERE table_name = 'media'")).map(
-      (row) => (JSON.parse(row.data) as { file: string }).file,
-    ),
-  );
+  // What was removed may come back with its row.
+  const known = new Set((await filesKnown()).flatMap((row) => [row.file, `${row.id}-`]));
   for (const name of await readdir(folder()).catch(() => [])) {
     const owner = /^\d+-/.exec(name)?.[0] ?? name;
-    if (name === 'incoming' || known.has(owner) || removed.has(name)) continue;
+    if (name === 'incoming' || known.has(owner)) continue;
     const path = join(folder(), name);
     const age =
       Date.now() -
@@ -216,25 +219,14 @@ export interface MediaList {
 /** Media with the newest first: those whose name or alternative text contains `search`, pictures only where asked. */
 export async function listMedia({ search = '', pictures = false, limit = 60, offset = 0 } = {}): Promise<MediaList> {
   const part = `%${likePart(search)}%`;
-  const where = `(name LIKE ? ESCAPE '!' OR alt LIKE ? ESCAPE '!')${pictures ? " AND mime LIKE 'image/%'" : ''}`;
-  const [media, [count]] = await Promise.all([
-    select<Media>(`SELECT ${MEDIA_COLUMNS} FROM media WHERE ${where} ORDER BY id DESC LIMIT ? OFFSET ?`, [
-      part,
-      part,
-      limit,
-      offset,
-    ]),
-    select<{ n: number }>(`SELECT COUNT(*) AS n FROM media WHERE ${where}`, [part, part]),
-  ]);
-  return { media, total: Number(count?.n ?? 0) };
+  return searchMedia(part, { pictures, limit, offset });
 }
 
 /** Everything in the library, for the workbench. */
-export const readAllMedia = (): Promise<Media[]> =>
-  select<Media>(`SELECT ${MEDIA_COLUMNS} FROM media ORDER BY id LIMIT 5000`);
+export const readAllMedia = (): Promise<Media[]> => firstMedia(5000);
 
 export async function readMedia(id: number, transaction?: Transaction): Promise<Media> {
-  const [media] = await select<Media>(`SELECT ${MEDIA_COLUMNS} FROM media WHERE id = ?`, [id], transaction);
+  const [media] = await loadMedia([id], transaction);
   if (!media) throw notFound('picture or file with this number');
   return media;
 }
@@ -251,7 +243,7 @@ export async function changeMedia(id: number, input: unknown, guard?: Guard): Pr
   const parsed = MediaChange.safeParse(input);
   if (!parsed.success) throw new Refusal(422, 'This cannot be saved.', problemsOf(parsed.error));
   return inTransaction(async (transaction) => {
-    await select('SELECT id FROM media WHERE id = ? FOR UPDATE', [id], transaction);
+    await lockMedia([id], transaction);
     const before = await readMedia(id, transaction);
     guard?.(before);
     const { name, alt, focalX, focalY } = { ...before, ...parsed.data };
@@ -263,10 +255,7 @@ export async function changeMedia(id: number, input: unknown, guard?: Guard): Pr
 /** What uses a picture or file: records, terms and authors, with their place in the studio. */
 export async function usesOfMedia(id: number): Promise<{ what: string; href: string }[]> {
   const model = await readModel();
-  const records = await select<{ id: number; title: string; typeId: string; fieldId: string }>(
-    "SELECT r.id, r.title, r.type_id AS typeId, m.field_id AS fieldId FROM mentions m JOIN records r ON r.id = m.record_id WHERE m.target = 'media' AND m.target_id = ? ORDER BY r.title, r.id, m.field_id LIMIT 200",
-    [id],
-  );
+  const records = await placesOfMedia(id);
   return [
     ...records.map((row) => ({
       what: `${row.title} (${model.type(row.typeId)?.name ?? 'record'}, ${model.field(row.fieldId)?.field.label ?? 'a deleted field'})`,
@@ -288,11 +277,7 @@ export async function usesOfMedia(id: number): Promise<{ what: string; href: str
 export async function deleteMedia(ids: number[]): Promise<{ removal: string }> {
   if (!ids.length) throw new Refusal(422, 'Nothing is chosen.', [problem('ids', 'Choose a picture or file first.')]);
   return inTransaction(async (transaction) => {
-    const rows = await select<{ id: number; name: string }>(
-      'SELECT id, name FROM media WHERE id IN (?) FOR UPDATE',
-      [ids],
-      transaction,
-    );
+    const rows = await lockMedia(ids, transaction);
     if (!rows.length) throw notFound('picture or file with this number');
     const own = rows.map((row) => row.id);
     const removal = await beginRemoval(rows.length === 1 ? `“${rows[0]?.name}”` : `${rows.length} files`, transaction);
@@ -300,14 +285,13 @@ export async function deleteMedia(ids: number[]): Promise<{ removal: string }> {
     await sweep(
       removal,
       [
-        { table: 'terms', where: 'picture_id IN (?)', values: [own], stay: true },
-        { table: 'authors', where: 'picture_id IN (?)', values: [own], stay: true },
-        { table: 'media', where: 'id IN (?)', values: [own] },
+        { table: 'terms', column: 'picture_id', values: own, stay: true },
+        { table: 'authors', column: 'picture_id', values: own, stay: true },
+        { table: 'media', column: 'id', values: own },
       ],
       transaction,
     );
-    await run('UPDATE terms SET picture_id = NULL WHERE picture_id IN (?)', [own], transaction);
-    await run('UPDATE authors SET picture_id = NULL WHERE picture_id IN (?)', [own], transaction);
+    await takePicturesOff(own, transaction);
     await modelMoved(transaction);
     return { removal };
   });
@@ -322,7 +306,7 @@ interface Sent {
 
 /** A picture or file as it was kept. */
 export async function readOriginal(id: number): Promise<Sent> {
-  const [row] = await select<Media & { file: string }>(`SELECT ${MEDIA_COLUMNS}, file FROM media WHERE id = ?`, [id]);
+  const row = await storedMedia(id);
   if (!row) throw notFound('picture or file with this number');
   const path = join(folder(), row.file);
   const size = await stat(path).then(
@@ -342,7 +326,7 @@ export async function readRendition(
   width: number,
   format: string,
 ): Promise<{ bytes: Buffer; mime: string }> {
-  const [row] = await select<Media & { file: string }>(`SELECT ${MEDIA_COLUMNS}, file FROM media WHERE id = ?`, [id]);
+  const row = await storedMedia(id);
   const own = row && PICTURES[row.mime];
   if (!row || !own) throw notFound('picture with this number');
   if (format !== 'webp' && format !== own) throw notFound('rendition in this format');

@@ -2,18 +2,20 @@ import { newId } from '../../core/base/ids';
 import { everyEntry, MenuSchema, type Menu } from '../../core/schema/menu';
 import type { ModelIndex } from '../../core/model/model-index';
 import { problem, problemsOf, type Problem } from '../../core/base/result';
-import { inTransaction, run, select } from '../database/connect';
+import { inTransaction } from '../database/connect';
 import { table } from '../database/tables';
 import { notFound, Refusal } from '../refusal';
-import { modelMoved, readModel } from './model';
+import { deleteDesigned } from '../queries/design';
+import { idsThere } from '../queries/records';
+import { modelMoved } from '../queries/site';
+import { readModel } from './model';
 import { readTemplates } from './templates';
 
 /** Entries that lead to what is not there. */
 async function lost(menu: Menu, model: ModelIndex): Promise<Problem[]> {
   const entries = everyEntry(menu.entries);
   const ids = entries.flatMap(({ leads }) => (leads.to === 'record' ? [leads.recordId] : []));
-  const there = ids.length ? await select<{ id: number }>('SELECT id FROM records WHERE id IN (?)', [ids]) : [];
-  const known = new Set(there.map(({ id }) => id));
+  const known = await idsThere('records', ids);
   return entries.flatMap(({ id, leads }) => {
     const gone =
       (leads.to === 'record' && !known.has(leads.recordId) && 'record') ||
@@ -66,7 +68,7 @@ export async function deleteMenu(id: string): Promise<void> {
       `“${menu.name}” stands in ${users.map(({ name }) => `“${name}”`).join(', ')}. Take it out there first.`,
     );
   await inTransaction(async (transaction) => {
-    await run('DELETE FROM menus WHERE id = ?', [id], transaction);
+    await deleteDesigned('menus', [id], transaction);
     await modelMoved(transaction);
   });
 }

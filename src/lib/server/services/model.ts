@@ -17,8 +17,9 @@ import type { ModelIndex } from '../../core/model/model-index';
 import { MenuSchema, type Menu } from '../../core/schema/menu';
 import { NamedRuleSchema, type NamedRule } from '../../core/schema/named-rule';
 import { problemsOf } from '../../core/base/result';
-import { fromJson, inTransaction, run, select } from '../database/connect';
+import { fromJson, inTransaction } from '../database/connect';
 import { plain, table } from '../database/tables';
+import { lockSite, modelMoved, modelVersion } from '../queries/site';
 import { Refusal, type Guard } from '../refusal';
 
 let cached: { version: number; model: ModelIndex } | undefined;
@@ -27,12 +28,7 @@ let cached: { version: number; model: ModelIndex } | undefined;
  * The model as it stands: site, types, taxonomies, terms, authors and rules by name. Read again only when its
  * version has moved on. Within a transaction it is read there, and must be: a second connection might never come. */
 export async function readModel(transaction?: Transaction): Promise<ModelIndex> {
-  const [state] = await select<{ version: number }>(
-    'SELECT model_version AS version FROM sites WHERE id = 1',
-    [],
-    transaction,
-  );
-  const version = state?.version ?? 0;
+  const version = await modelVersion(transaction);
   if (cached?.version === version) return cached.model;
   const [site, types, fields, taxonomies, terms, authors, rules, menus] = await Promise.all([
     table('sites').findByPk(1, { transaction }),
@@ -92,16 +88,12 @@ export async function readModel(transaction?: Transaction): Promise<ModelIndex> 
   return model;
 }
 
-/** Tells every process that the model is no longer what it was. */
-export const modelMoved = (transaction?: Transaction): Promise<void> =>
-  run('UPDATE sites SET model_version = model_version + 1 WHERE id = 1', [], transaction);
-
 export async function saveSite(input: unknown, guard?: Guard): Promise<Site> {
   const parsed = SiteSchema.safeParse(input);
   if (!parsed.success) throw new Refusal(422, 'The site cannot be saved.', problemsOf(parsed.error));
   const { name, tagline, locale, timeZone } = parsed.data;
   return inTransaction(async (transaction) => {
-    await select('SELECT id FROM sites WHERE id = 1 FOR UPDATE', [], transaction);
+    await lockSite(transaction);
     guard?.((await readModel(transaction)).site);
     await table('sites').update({ name, tagline, locale, timeZone }, { where: { id: 1 }, transaction });
     await modelMoved(transaction);

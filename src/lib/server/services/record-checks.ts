@@ -1,3 +1,4 @@
+import { type RecordRow } from '../queries/records';
 import { leadsOf } from '../../core/model/field';
 import type { Transaction } from 'sequelize';
 import type { Status } from '../../core/schema/record';
@@ -11,7 +12,7 @@ import { notFound, Refusal } from '../refusal';
 import { cleanValue } from './html';
 import { linked } from './links';
 import { readModel } from './model';
-import { writeIndex, writeMentions, writeUnique, type Kept } from './record-parts';
+import { writeIndex, writeMentions, writeUnique } from './record-parts';
 
 /** A change that has been checked on its own; what it points at has not. */
 export interface Checked {
@@ -76,7 +77,7 @@ export const slugTaken = (slug: string) =>
 /** Writes what follows from the values of these records, and tells what stands against it. */
 export async function settle(
   type: ContentType,
-  records: Kept[],
+  records: RecordRow[],
   transaction: Transaction,
 ): Promise<(Problem & { recordId: number })[]> {
   const problems = [
@@ -95,7 +96,7 @@ export async function settle(
 /** What these records lack to be published. */
 export async function lacking(
   type: ContentType,
-  records: Kept[],
+  records: RecordRow[],
   transaction: Transaction,
 ): Promise<(Problem & { recordId: number })[]> {
   const problems: (Problem & { recordId: number })[] = [];

@@ -1,5 +1,6 @@
 import type { Transaction } from 'sequelize';
-import { run, fromJson, select } from '../database/connect';
+import { clearRecords, clearValues, insertParts, keysTaken } from '../queries/record-parts';
+import { idsThere, readRows, recordIdsAfter, type RecordRow } from '../queries/records';
 import { isIndexed } from '../../core/model/kinds/kind';
 import { leadsOf, roleOfField, isList } from '../../core/model/field';
 import { STATUSES, type Status } from '../../core/schema/record';
@@ -13,38 +14,7 @@ import { wordsOf } from '../../core/base/words';
 import { problem, type Problem } from '../../core/base/result';
 import { fold } from '../../core/base/text';
 
-/** A record as its row has it, with what follows from it still to be written. */
-export interface Kept {
-  id: number;
-  title: string;
-  status: string;
-  created: Date;
-  changed: Date;
-  published: Date | null;
-  authorId: number | null;
-  values: Record<string, unknown>;
-}
-
-/** Everything of these records that stands in their own rows, as it is now. */
-export async function keptRecords(ids: number[], transaction?: Transaction): Promise<Kept[]> {
-  if (!ids.length) return [];
-  const rows = await select<Kept>(
-    'SELECT id, title, status, created, changed, published, author_id AS authorId, `values` FROM records WHERE id IN (?) ORDER BY id',
-    [ids],
-    transaction,
-  );
-  return rows.map((row) => ({ ...row, values: { ...fromJson<Record<string, unknown>>(row.values) } }));
-}
-
-/** Inserts many rows, in statements of a size that the server takes. */
-async function insertMany(into: string, rows: unknown[][], transaction?: Transaction): Promise<void> {
-  for (let i = 0; i < rows.length; i += 2000)
-    await run(`INSERT INTO ${into} VALUES ?`, [rows.slice(i, i + 2000)], transaction);
-}
-
-const COLUMNS = 'record_index (record_id, type_id, field_id, shown, part, is_empty, number, text, sort)';
-
-function indexRows(type: ContentType, record: Kept, only?: ReadonlySet<string>): unknown[][] {
+function indexRows(type: ContentType, record: RecordRow, only?: ReadonlySet<string>): unknown[][] {
   const rows: unknown[][] = [];
   const add = (fieldId: string, part: number, empty: boolean, number?: number, text?: string, sort?: string) => {
     if (!only || only.has(fieldId))
@@ -85,30 +55,28 @@ function indexRows(type: ContentType, record: Kept, only?: ReadonlySet<string>):
 /** Writes anew what lists look up of these records; of some fields only, where they are named. */
 export async function writeIndex(
   type: ContentType,
-  records: Kept[],
+  records: RecordRow[],
   transaction?: Transaction,
   only?: ReadonlySet<string>,
 ): Promise<void> {
   if (!records.length) return;
   const ids = records.map((record) => record.id);
-  for (const table of ['record_index', 'record_words'])
-    if (only)
-      await run(`DELETE FROM ${table} WHERE record_id IN (?) AND field_id IN (?)`, [ids, [...only]], transaction);
-    else await run(`DELETE FROM ${table} WHERE record_id IN (?)`, [ids], transaction);
-  await insertMany(
-    COLUMNS,
+  for (const part of ['record_index', 'record_words'] as const)
+    await (only ? clearValues(part, ids, [...only], transaction) : clearRecords(part, ids, transaction));
+  await insertParts(
+    'record_index',
     records.flatMap((record) => indexRows(type, record, only)),
     transaction,
   );
-  await insertMany(
-    'record_words (record_id, type_id, field_id, words)',
+  await insertParts(
+    'record_words',
     records.flatMap((record) => wordRows(type, record, only)),
     transaction,
   );
 }
 
 /** The words of a record's title and running text, for searches. */
-function wordRows(type: ContentType, record: Kept, only?: ReadonlySet<string>): unknown[][] {
+function wordRows(type: ContentType, record: RecordRow, only?: ReadonlySet<string>): unknown[][] {
   const texts: [string, string][] = [
     ['@title', record.title],
     ...type.fields.map((field): [string, string] => [field.id, searchedText(field, record.values[field.id])]),
@@ -120,7 +88,7 @@ function wordRows(type: ContentType, record: Kept, only?: ReadonlySet<string>): 
 }
 
 /** Writes anew which records and files the values of these records point at. */
-export async function writeMentions(type: ContentType, records: Kept[], transaction?: Transaction): Promise<void> {
+export async function writeMentions(type: ContentType, records: RecordRow[], transaction?: Transaction): Promise<void> {
   if (!records.length) return;
   const rows = records.flatMap((record) =>
     type.fields.flatMap((field) => {
@@ -132,8 +100,12 @@ export async function writeMentions(type: ContentType, records: Kept[], transact
       ];
     }),
   );
-  await run('DELETE FROM mentions WHERE record_id IN (?)', [records.map((record) => record.id)], transaction);
-  await insertMany('mentions (record_id, field_id, target, target_id)', rows, transaction);
+  await clearRecords(
+    'mentions',
+    records.map((record) => record.id),
+    transaction,
+  );
+  await insertParts('mentions', rows, transaction);
 }
 
 /** What two equal values have in common: text without case, everything else as it is. */
@@ -145,15 +117,16 @@ const uniqueKey = (value: unknown): string =>
 /** Writes anew the values that no two records may share, and tells which are taken. */
 export async function writeUnique(
   type: ContentType,
-  records: Kept[],
+  records: RecordRow[],
   transaction: Transaction,
 ): Promise<(Problem & { recordId: number })[]> {
   const fields = type.fields.filter((field) => field.unique && leadsOf(field) !== 'record');
   if (!records.length || !fields.length) return [];
   const ids = records.map((record) => record.id);
-  await run(
-    'DELETE FROM unique_values WHERE record_id IN (?) AND field_id IN (?)',
-    [ids, fields.map((f) => f.id)],
+  await clearValues(
+    'unique_values',
+    ids,
+    fields.map((f) => f.id),
     transaction,
   );
   const problems: (Problem & { recordId: number })[] = [];
@@ -164,9 +137,9 @@ export async function writeUnique(
       return value === undefined ? [] : [{ record, key: uniqueKey(value) }];
     });
     if (!keys.length) continue;
-    const taken = await select<{ key: string; title: string }>(
-      'SELECT u.value_key AS `key`, r.title FROM unique_values u JOIN records r ON r.id = u.record_id WHERE u.field_id = ? AND u.value_key IN (?)',
-      [field.id, keys.map(({ key }) => key)],
+    const taken = await keysTaken(
+      field.id,
+      keys.map(({ key }) => key),
       transaction,
     );
     const titles = new Map(taken.map((row) => [row.key, row.title]));
@@ -183,31 +156,13 @@ export async function writeUnique(
           recordId: record.id,
         });
     }
-    await insertMany(
-      'unique_values (field_id, value_key, record_id)',
+    await insertParts(
+      'unique_values',
       [...own].map(([key, id]) => [field.id, key, id]),
       transaction,
     );
   }
   return problems;
-}
-
-/** How many counters share the count of a type, so that writers at the same time do not wait for one row. */
-const SHARDS = 8;
-
-/** Counts records in or out, by status. */
-export async function countRecords(
-  typeId: string,
-  status: string,
-  by: number,
-  transaction: Transaction,
-): Promise<void> {
-  if (by !== 0)
-    await run(
-      'INSERT INTO record_counts (type_id, status, shard, n) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE n = n + VALUES(n)',
-      [typeId, status, Math.floor(Math.random() * SHARDS), by],
-      transaction,
-    );
 }
 
 /** Pictures, files and records that values point at and that are not there, each with the place of its value among these. */
@@ -219,21 +174,15 @@ export async function missingTargets(
     field,
     refs: leadsOf(field) === 'record' ? { records: [], media: [] } : refsOf(field, value),
   }));
-  const known = async (table: string, ids: number[]) =>
-    new Set(
-      ids.length
-        ? (
-            await select<{ id: number }>(`SELECT id FROM ${table} WHERE id IN (?)`, [[...new Set(ids)]], transaction)
-          ).map((row) => row.id)
-        : [],
-    );
-  const haveMedia = await known(
+  const haveMedia = await idsThere(
     'media',
     wanted.flatMap((w) => w.refs.media),
+    transaction,
   );
-  const haveRecords = await known(
+  const haveRecords = await idsThere(
     'records',
     wanted.flatMap((w) => w.refs.records),
+    transaction,
   );
   return wanted.flatMap(({ field, refs }, of) => {
     const at = `values.${field.id}`;
@@ -252,47 +201,29 @@ export async function missingTargets(
   });
 }
 
-/** Writes the values of a record anew, as its next version. */
-export const writeValues = ({ id, values }: Pick<Kept, 'id' | 'values'>, transaction: Transaction): Promise<void> =>
-  run('UPDATE records SET `values` = ?, version = version + 1 WHERE id = ?', [JSON.stringify(values), id], transaction);
-
 /** Fills the index of every record of a type, or of some of its fields, a batch at a time. */
 export async function reindex(type: ContentType, transaction?: Transaction, only?: ReadonlySet<string>): Promise<void> {
   for (let after = 0; ;) {
-    const rows = await select<{ id: number }>(
-      'SELECT id FROM records WHERE type_id = ? AND id > ? ORDER BY id LIMIT 500',
-      [type.id, after],
-      transaction,
-    );
-    if (!rows.length) return;
-    after = rows.at(-1)!.id;
-    const records = await keptRecords(
-      rows.map((row) => row.id),
-      transaction,
-    );
+    const ids = await recordIdsAfter(type.id, after, 500, transaction);
+    const last = ids.at(-1);
+    if (last === undefined) return;
+    after = last;
+    const records = await readRows(ids, transaction);
     await writeIndex(type, records, transaction, only);
     await writeMentions(type, records, transaction);
   }
 }
 
-/** Counts all records anew. */
-export async function recount(transaction?: Transaction): Promise<void> {
-  await run('DELETE FROM record_counts', [], transaction);
-  await run(
-    'INSERT INTO record_counts (type_id, status, shard, n) SELECT type_id, status, 0, COUNT(*) FROM records GROUP BY type_id, status',
-    [],
-    transaction,
-  );
-}
-
 export async function writeTerms(wanted: [number, string[]][], transaction: Transaction): Promise<void> {
   if (!wanted.length) return;
-  await run('DELETE FROM record_terms WHERE record_id IN (?)', [wanted.map(([id]) => id)], transaction);
-  const rows = wanted.flatMap(([id, terms]) => [...new Set(terms)].map((term, i) => [id, term, i]));
-  for (let i = 0; i < rows.length; i += 2000)
-    await run(
-      'INSERT INTO record_terms (record_id, term_id, position) VALUES ?',
-      [rows.slice(i, i + 2000)],
-      transaction,
-    );
+  await clearRecords(
+    'record_terms',
+    wanted.map(([id]) => id),
+    transaction,
+  );
+  await insertParts(
+    'record_terms',
+    wanted.flatMap(([id, terms]) => [...new Set(terms)].map((term, i) => [id, term, i])),
+    transaction,
+  );
 }

@@ -1,21 +1,17 @@
+import { placesOfFields, putInOrder } from '../queries/types';
+import { lockHeads, readRows, recordIdsOfType, typesById, writeValues } from '../queries/records';
+import { recordsMentioning } from '../queries/record-parts';
+import { countRecords, recount } from '../queries/counts';
+import { modelMoved } from '../queries/site';
 import type { Transaction } from 'sequelize';
 import type { ContentType } from '../../core/schema/model';
 import type { Field } from '../../core/model/model';
 import type { ModelIndex } from '../../core/model/model-index';
 import { withoutRefs } from '../../core/model/kinds/rows';
-import { inTransaction, run, select } from '../database/connect';
+import { inTransaction } from '../database/connect';
 import { notFound, Refusal } from '../refusal';
 import { readModel } from './model';
-import {
-  countRecords,
-  keptRecords,
-  reindex,
-  writeIndex,
-  writeMentions,
-  writeUnique,
-  recount,
-  writeValues,
-} from './record-parts';
+import { reindex, writeIndex, writeMentions, writeUnique } from './record-parts';
 import { beginRemoval, restore, sweep } from './removal';
 
 /** Deletes records with their links, takes them out of the values that pointed at them, and tells how to undo it. */
@@ -29,13 +25,7 @@ export async function removeRecords(
   transaction: Transaction,
   into?: string,
 ): Promise<{ removal: string; deleted: number }> {
-  const rows = ids.length
-    ? await select<{ id: number; typeId: string; status: string; title: string }>(
-        'SELECT id, type_id AS typeId, status, title FROM records WHERE id IN (?) FOR UPDATE',
-        [ids],
-        transaction,
-      )
-    : [];
+  const rows = await lockHeads(ids, transaction);
   const first = rows[0];
   if (!first && !into) throw notFound('record with this number');
   const removal =
@@ -47,9 +37,10 @@ export async function removeRecords(
     await sweep(
       removal,
       [
-        { table: 'links', where: 'a_id IN (?) OR b_id IN (?)', values: [batch, batch] },
-        { table: 'record_terms', where: 'record_id IN (?)', values: [batch] },
-        { table: 'records', where: 'id IN (?)', values: [batch] },
+        { table: 'links', column: 'a_id', values: batch },
+        { table: 'links', column: 'b_id', values: batch },
+        { table: 'record_terms', column: 'record_id', values: batch },
+        { table: 'records', column: 'id', values: batch },
       ],
       transaction,
     );
@@ -72,18 +63,15 @@ export async function forget(
   transaction: Transaction,
 ): Promise<void> {
   const model = await readModel(transaction);
-  const rows = await select<{ id: number }>(
-    'SELECT DISTINCT record_id AS id FROM mentions WHERE target = ? AND target_id IN (?)',
-    [target, ids],
-    transaction,
+  const holders = (await recordsMentioning(target, ids, transaction)).filter(
+    (id) => target === 'media' || !ids.includes(id),
   );
-  const holders = rows.map((row) => row.id).filter((id) => target === 'media' || !ids.includes(id));
   if (!holders.length) return;
-  await sweep(removal, [{ table: 'records', where: 'id IN (?)', values: [holders], stay: true }], transaction);
+  await sweep(removal, [{ table: 'records', column: 'id', values: holders, stay: true }], transaction);
   const gone = { records: target === 'record' ? ids : [], media: target === 'media' ? ids : [] };
   const typeOf = await typesOf(holders, model, transaction);
   for (const [type, own] of typeOf) {
-    const records = await keptRecords(own, transaction);
+    const records = await readRows(own, transaction);
     for (const record of records) {
       for (const field of type.fields) {
         const value = record.values[field.id];
@@ -104,13 +92,7 @@ export async function typesOf(
   model: ModelIndex,
   transaction: Transaction,
 ): Promise<Map<ContentType, number[]>> {
-  const rows = ids.length
-    ? await select<{ id: number; typeId: string }>(
-        'SELECT id, type_id AS typeId FROM records WHERE id IN (?)',
-        [ids],
-        transaction,
-      )
-    : [];
+  const rows = await typesById(ids, transaction);
   const out = new Map<ContentType, number[]>();
   for (const row of rows) {
     const type = model.type(row.typeId);
@@ -122,12 +104,12 @@ export async function typesOf(
 /** Undoes a removal: of records, files, terms, fields or whole types. */
 export async function undoRemoval(removalId: string): Promise<{ what: string }> {
   const what = await restore(removalId, async ({ ids }, transaction) => {
-    await run('UPDATE sites SET model_version = model_version + 1 WHERE id = 1', [], transaction);
+    await modelMoved(transaction);
     const model = await readModel(transaction);
     const own = (ids.records ?? []) as number[];
     for (let i = 0; i < own.length; i += 500)
       for (const [type, some] of await typesOf(own.slice(i, i + 500), model, transaction)) {
-        const records = await keptRecords(some, transaction);
+        const records = await readRows(some, transaction);
         const problems = await writeUnique(type, records, transaction);
         if (problems.length)
           throw new Refusal(
@@ -154,25 +136,21 @@ export async function undoRemoval(removalId: string): Promise<{ what: string }> 
 
 /** Puts fields that came back where they stood, and the others around them. */
 async function orderFields(type: ContentType, back: Field[], transaction: Transaction): Promise<void> {
-  const places = await select<{ id: string; position: number }>(
-    'SELECT id, position FROM fields WHERE type_id = ?',
-    [type.id],
-    transaction,
-  );
+  const places = await placesOfFields(type.id, transaction);
   const placeOf = new Map(places.map((row) => [row.id, row.position]));
   const order = type.fields.filter((field) => !back.includes(field)).map((field) => field.id);
   for (const { id } of [...back].sort((a, b) => (placeOf.get(a.id) ?? 0) - (placeOf.get(b.id) ?? 0)))
     order.splice(placeOf.get(id) ?? order.length, 0, id);
-  for (const [i, id] of order.entries()) await run('UPDATE fields SET position = ? WHERE id = ?', [i, id], transaction);
-  await run('UPDATE sites SET model_version = model_version + 1 WHERE id = 1', [], transaction);
+  await putInOrder('fields', order, transaction);
+  await modelMoved(transaction);
 }
 
 /** Notes the values of unique fields again; refused where two records have come to share one. */
 async function claimUnique(type: ContentType, transaction: Transaction): Promise<void> {
-  const rows = await select<{ id: number }>('SELECT id FROM records WHERE type_id = ?', [type.id], transaction);
-  for (let i = 0; i < rows.length; i += 500) {
-    const own = rows.slice(i, i + 500).map((row) => row.id);
-    const problems = await writeUnique(type, await keptRecords(own, transaction), transaction);
+  const ids = await recordIdsOfType(type.id, {}, transaction);
+  for (let i = 0; i < ids.length; i += 500) {
+    const own = ids.slice(i, i + 500);
+    const problems = await writeUnique(type, await readRows(own, transaction), transaction);
     if (problems.length)
       throw new Refusal(
         409,

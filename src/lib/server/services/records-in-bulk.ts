@@ -1,11 +1,14 @@
+import { lockHeads, nextVersions, readRows, setAuthor, setStatus } from '../queries/records';
+import { fileNoMoreUnder, fileUnder } from '../queries/record-parts';
+import { countRecords } from '../queries/counts';
 import { typesOf } from './record-removal';
 import { lacking, wrongTerms } from './record-checks';
 import { z } from 'zod';
 import { problemsOf, type Problem } from '../../core/base/result';
-import { inTransaction, run, select } from '../database/connect';
+import { inTransaction } from '../database/connect';
 import { Refusal } from '../refusal';
 import { readModel } from './model';
-import { countRecords, keptRecords, writeIndex } from './record-parts';
+import { writeIndex } from './record-parts';
 import { beginRemoval, sweep } from './removal';
 
 export const RecordsChanged = z.strictObject({
@@ -28,11 +31,7 @@ export async function changeRecords(
   const { ids, status, addTerms, takeTerms, authorId } = parsed.data;
   const model = await readModel();
   return inTransaction(async (transaction) => {
-    const locked = await select<{ id: number }>(
-      'SELECT id FROM records WHERE id IN (?) ORDER BY id FOR UPDATE',
-      [ids],
-      transaction,
-    );
+    const locked = await lockHeads(ids, transaction);
     const removal = await beginRemoval(`change of ${locked.length} records`, transaction);
     const left: { id: number; title: string; problems: Problem[] }[] = [];
     let changed = 0;
@@ -43,7 +42,7 @@ export async function changeRecords(
     )) {
       const wrong = wrongTerms(model, type, addTerms);
       if (wrong.length) throw new Refusal(422, 'These records cannot be filed so.', wrong);
-      const records = await keptRecords(own, transaction);
+      const records = await readRows(own, transaction);
       let able = records;
       if (status === 'published') {
         const problems = await lacking(type, records, transaction);
@@ -63,40 +62,25 @@ export async function changeRecords(
       await sweep(
         removal,
         [
-          { table: 'record_terms', where: 'record_id IN (?)', values: [ableIds], stay: true },
-          { table: 'records', where: 'id IN (?)', values: [ableIds], stay: true },
+          { table: 'record_terms', column: 'record_id', values: ableIds, stay: true },
+          { table: 'records', column: 'id', values: ableIds, stay: true },
         ],
         transaction,
       );
       const now = new Date();
-      await run('UPDATE records SET changed = ?, version = version + 1 WHERE id IN (?)', [now, ableIds], transaction);
+      await nextVersions(ableIds, now, transaction);
       if (status) {
-        await run(
-          "UPDATE records SET status = ?, published = IF(? = 'published' AND (published IS NULL OR published > ?), ?, published) WHERE id IN (?)",
-          [status, status, now, now, ableIds],
-          transaction,
-        );
+        await setStatus(ableIds, status, now, transaction);
         for (const record of able)
           if (record.status !== status) {
             await countRecords(type.id, record.status, -1, transaction);
             await countRecords(type.id, status, 1, transaction);
           }
       }
-      if (authorId !== undefined)
-        await run('UPDATE records SET author_id = ? WHERE id IN (?)', [authorId, ableIds], transaction);
-      if (takeTerms.length)
-        await run(
-          'DELETE FROM record_terms WHERE record_id IN (?) AND term_id IN (?)',
-          [ableIds, takeTerms],
-          transaction,
-        );
-      if (addTerms.length)
-        await run(
-          'INSERT IGNORE INTO record_terms (record_id, term_id, position) VALUES ?',
-          [ableIds.flatMap((id) => addTerms.map((term, i) => [id, term, 1000 + i]))],
-          transaction,
-        );
-      await writeIndex(type, await keptRecords(own, transaction), transaction);
+      if (authorId !== undefined) await setAuthor(ableIds, authorId, transaction);
+      if (takeTerms.length) await fileNoMoreUnder(ableIds, takeTerms, transaction);
+      if (addTerms.length) await fileUnder(ableIds, addTerms, transaction);
+      await writeIndex(type, await readRows(own, transaction), transaction);
     }
     return { removal, changed, left };
   });

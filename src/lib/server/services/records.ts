@@ -1,4 +1,7 @@
-import { writeTerms, countRecords, keptRecords, missingTargets, writeIndex } from './record-parts';
+import { insertRows, isAnyDue, lockDue, lockRow, publishRows, readRows, updateRow } from '../queries/records';
+import { countRecords } from '../queries/counts';
+import { noteFormerSlug } from '../queries/redirects';
+import { writeTerms, missingTargets, writeIndex } from './record-parts';
 import { typesOf } from './record-removal';
 import {
   type Checked,
@@ -21,10 +24,9 @@ import type { ContentType } from '../../core/schema/model';
 import type { ModelIndex } from '../../core/model/model-index';
 import { problem, type Problem } from '../../core/base/result';
 import { slugOf } from '../../core/base/text';
-import { fromJson, inTransaction, run, select } from '../database/connect';
+import { inTransaction } from '../database/connect';
 import { loadRecords } from '../queries/load';
 import { notFound, Refusal } from '../refusal';
-import { noteFormerSlug } from './former';
 import { writeLinks } from './links';
 import { readModel } from './model';
 import { SlugBook } from './slugs';
@@ -125,12 +127,7 @@ export async function insertRecords(
   if (problems.length) return { ids: [], problems };
   if (!rows.length) return { ids: [], problems };
 
-  const made = await select<{ id: number }>(
-    'INSERT INTO records (type_id, title, slug, status, created, changed, published, `values`, version, author_id, is_generated) VALUES ? RETURNING id',
-    [rows],
-    transaction,
-  );
-  const ids = made.map((row) => row.id);
+  const ids = await insertRows(rows, transaction);
   const indexOf = new Map(ids.map((id, index) => [id, index]));
   const place = <P extends Problem & { recordId: number }>({ recordId, ...rest }: P): RecordProblem => ({
     ...rest,
@@ -149,7 +146,7 @@ export async function insertRecords(
     ids.map((id, index) => [id, checked[index]?.change.terms ?? []]),
     transaction,
   );
-  const records = await keptRecords(ids, transaction);
+  const records = await readRows(ids, transaction);
   problems.push(...(await settle(type, records, transaction)).map(place));
   for (const status of STATUSES)
     await countRecords(type.id, status, records.filter((record) => record.status === status).length, transaction);
@@ -173,18 +170,7 @@ export async function changeRecord(id: number, input: unknown): Promise<ContentR
 /** Changes a record within a transaction; gives the version that stands instead where the writer saw another one. */
 export async function changeIn(id: number, input: unknown, transaction: Transaction): Promise<number | undefined> {
   const model = await readModel(transaction);
-  const [row] = await select<{
-    typeId: string;
-    slug: string;
-    status: string;
-    published: Date | null;
-    version: number;
-    values: unknown;
-  }>(
-    'SELECT type_id AS typeId, slug, status, published, version, `values` FROM records WHERE id = ? FOR UPDATE',
-    [id],
-    transaction,
-  );
+  const row = await lockRow(id, transaction);
   const type = row && model.type(row.typeId);
   if (!type) throw notFound(`record ${id}`);
   const seen = Version.safeParse(input);
@@ -197,11 +183,15 @@ export async function changeIn(id: number, input: unknown, transaction: Transact
   if (change.authorId && !model.author(change.authorId))
     problems.push(problem('authorId', 'There is no such author.', 'Choose another one.'));
   if (problems.length) throw new Refusal(422, 'The record cannot be saved.', problems);
-  const set: Record<string, unknown> = { changed: new Date(), version: row.version + 1 };
-  if (change.title) set.title = change.title;
+  const set = new Map<string, unknown>([
+    ['changed', new Date()],
+    ['version', row.version + 1],
+  ]);
+  if (change.title) set.set('title', change.title);
   if (change.slug) {
-    set.slug = await new SlugBook(type.id, id).exactly(change.slug, transaction);
-    if (!set.slug) throw new Refusal(409, 'The address is taken.', [slugTaken(change.slug)]);
+    const slug = await new SlugBook(type.id, id).exactly(change.slug, transaction);
+    if (!slug) throw new Refusal(409, 'The address is taken.', [slugTaken(change.slug)]);
+    set.set('slug', slug);
     problems.push(...(change.slug === row.slug ? [] : reservedSlug(type, change.slug, model)));
     if (change.slug !== row.slug) await noteFormerSlug('record', type.id, row.slug, id, transaction);
   }
@@ -209,27 +199,22 @@ export async function changeIn(id: number, input: unknown, transaction: Transact
   const status = change.status && settledStatus(change.status, moment);
   if (status === 'scheduled' && !moment) problems.push(NO_MOMENT);
   if (problems.length) throw new Refusal(422, 'The record cannot be saved.', problems);
-  if (status) set.status = status;
-  if (change.authorId !== undefined) set.author_id = change.authorId;
-  if (change.generated === false) set.is_generated = false;
-  if (change.published) set.published = new Date(change.published);
-  else if (status === 'published' && (!row.published || row.published > new Date())) set.published = new Date();
-  const kept = { ...fromJson<Record<string, unknown>>(row.values) };
+  if (status) set.set('status', status);
+  if (change.authorId !== undefined) set.set('author_id', change.authorId);
+  if (change.generated === false) set.set('is_generated', false);
+  if (change.published) set.set('published', new Date(change.published));
+  else if (status === 'published' && (!row.published || row.published > new Date())) set.set('published', new Date());
+  const kept = { ...row.values };
   const links: (Problem & { recordId: number })[] = [];
   for (const [field, value] of values)
     if (leadsOf(field) === 'record')
       links.push(...(await writeLinks(model, field, new Map([[id, (value ?? []) as number[]]]), transaction)));
     else if (value === undefined) delete kept[field.id];
     else kept[field.id] = value;
-  set['`values`'] = JSON.stringify(kept);
-  const columns = Object.keys(set);
-  await run(
-    `UPDATE records SET ${columns.map((c) => `${c} = ?`).join(', ')} WHERE id = ?`,
-    [...Object.values(set), id],
-    transaction,
-  );
+  set.set('`values`', JSON.stringify(kept));
+  await updateRow(id, set, transaction);
   if (change.terms) await writeTerms([[id, change.terms]], transaction);
-  const wrong = [...links, ...(await settle(type, await keptRecords([id], transaction), transaction))];
+  const wrong = [...links, ...(await settle(type, await readRows([id], transaction), transaction))];
   if (wrong.length)
     throw new Refusal(
       422,
@@ -250,21 +235,13 @@ export async function readRecord(id: number): Promise<ContentRecord | undefined>
 
 /** Publishes the scheduled records whose moment has come; several processes may ask at once. Gives how many there were. */
 export async function publishDue(): Promise<number> {
-  const [due] = await select("SELECT 1 FROM records WHERE status = 'scheduled' AND published <= ? LIMIT 1", [
-    new Date(),
-  ]);
-  if (!due) return 0;
+  if (!(await isAnyDue(new Date()))) return 0;
   return inTransaction(async (transaction) => {
-    const rows = await select<{ id: number }>(
-      "SELECT id FROM records WHERE status = 'scheduled' AND published <= ? ORDER BY id LIMIT 500 FOR UPDATE SKIP LOCKED",
-      [new Date()],
-      transaction,
-    );
-    const ids = rows.map((row) => row.id);
+    const ids = await lockDue(new Date(), transaction);
     if (!ids.length) return 0;
-    await run("UPDATE records SET status = 'published', version = version + 1 WHERE id IN (?)", [ids], transaction);
+    await publishRows(ids, transaction);
     for (const [type, own] of await typesOf(ids, await readModel(transaction), transaction)) {
-      await writeIndex(type, await keptRecords(own, transaction), transaction);
+      await writeIndex(type, await readRows(own, transaction), transaction);
       await countRecords(type.id, 'scheduled', -own.length, transaction);
       await countRecords(type.id, 'published', own.length, transaction);
     }

@@ -1,14 +1,15 @@
 import { z } from 'zod';
 import { problem, problemsOf, type Problem } from '../../core/base/result';
-import { inTransaction, run, select } from '../database/connect';
+import { inTransaction } from '../database/connect';
+import {
+  deleteRedirect as remove,
+  lockRedirects,
+  redirectOf,
+  searchRedirects,
+  writeRedirects,
+  type Redirect,
+} from '../queries/redirects';
 import { notFound, Refusal } from '../refusal';
-
-export interface Redirect {
-  /** A path of this site, without a slash at the end. */
-  path: string;
-  /** A path of this site, or a whole address. */
-  target: string;
-}
 
 const MOST = 100_000;
 
@@ -39,15 +40,7 @@ export function settledPath(path: string): string {
 
 export async function readRedirects(words = '', limit = 200): Promise<{ redirects: Redirect[]; total: number }> {
   const like = `%${words.replace(/[\\%_]/g, '\\$&')}%`;
-  const [redirects, [count]] = await Promise.all([
-    select<Redirect>('SELECT path, target FROM redirects WHERE path LIKE ? OR target LIKE ? ORDER BY path LIMIT ?', [
-      like,
-      like,
-      limit,
-    ]),
-    select<{ n: number }>('SELECT COUNT(*) AS n FROM redirects WHERE path LIKE ? OR target LIKE ?', [like, like]),
-  ]);
-  return { redirects, total: Number(count?.n ?? 0) };
+  return searchRedirects(like, limit);
 }
 
 /**
@@ -58,7 +51,7 @@ export async function addRedirects(input: unknown): Promise<{ added: number }> {
   const parsed = RedirectLines.safeParse(input);
   if (!parsed.success) throw new Refusal(422, 'These redirects cannot be kept.', problemsOf(parsed.error).slice(0, 50));
   return inTransaction(async (transaction) => {
-    const kept = await select<Redirect>('SELECT path, target FROM redirects FOR UPDATE', [], transaction);
+    const kept = await lockRedirects(transaction);
     const all = new Map(kept.map(({ path, target }) => [path, target]));
     const problems: Problem[] = [];
     const seen = new Map<string, number>();
@@ -82,20 +75,16 @@ export async function addRedirects(input: unknown): Promise<{ added: number }> {
         );
     }
     if (problems.length) throw new Refusal(422, 'These redirects cannot be kept.', problems.slice(0, 50));
-    const now = new Date();
     const rows = [...seen.values()].map((i) => {
       const { path } = given[i] as Redirect;
-      return [path, endOf(path, all), now];
+      return { path, target: endOf(path, all) };
     });
-    for (let i = 0; i < rows.length; i += 1000)
-      await run('REPLACE INTO redirects (path, target, created) VALUES ?', [rows.slice(i, i + 1000)], transaction);
     // Those that led to one of these lead to its end now.
     const changed = kept.flatMap(({ path, target }) => {
       const end = seen.has(path) ? target : endOf(path, all);
-      return end === target ? [] : [[path, end, now]];
+      return end === target ? [] : [{ path, target: end }];
     });
-    for (let i = 0; i < changed.length; i += 1000)
-      await run('REPLACE INTO redirects (path, target, created) VALUES ?', [changed.slice(i, i + 1000)], transaction);
+    await writeRedirects([...rows, ...changed], new Date(), transaction);
     return { added: rows.length };
   });
 }
@@ -126,7 +115,6 @@ function endOf(path: string, all: ReadonlyMap<string, string>): string {
 }
 
 export async function deleteRedirect(path: string): Promise<void> {
-  const [row] = await select('SELECT 1 FROM redirects WHERE path = ?', [path]);
-  if (!row) throw notFound('redirect from this address');
-  await run('DELETE FROM redirects WHERE path = ?', [path]);
+  if ((await redirectOf(path)) === undefined) throw notFound('redirect from this address');
+  await remove(path);
 }

@@ -6,10 +6,13 @@ import { DesignSchema, typeDesigns, type Design } from '../../core/releases/desi
 import type { ModelIndex } from '../../core/model/model-index';
 import { problemsOf } from '../../core/base/result';
 import { BUILT_IN } from '../../core/theme/theme';
-import { fromJson, inTransaction, run, select } from '../database/connect';
+import { fromJson, inTransaction } from '../database/connect';
 import { table } from '../database/tables';
 import { notFound, Refusal } from '../refusal';
-import { modelMoved, readModel } from './model';
+import { clearDesigned, deleteDesigned } from '../queries/design';
+import { designOf, insertRelease, noteFormerAddresses, releaseRows } from '../queries/releases';
+import { lockSite, modelMoved, releaseShown, showRelease } from '../queries/site';
+import { readModel } from './model';
 import { readTemplates } from './templates';
 import { readTheme } from './theme';
 
@@ -47,21 +50,15 @@ const known = new Map<number, Design>();
 export async function readRelease(id: number, transaction?: Transaction): Promise<Design> {
   const kept = known.get(id);
   if (kept && !transaction) return kept;
-  const [row] = await select<{ design: string }>('SELECT design FROM releases WHERE id = ?', [id], transaction);
-  if (!row) throw notFound('release with this number');
-  const design = DesignSchema.parse(JSON.parse(row.design));
+  const found = await designOf(id, transaction);
+  if (found === undefined) throw notFound('release with this number');
+  const design = DesignSchema.parse(fromJson(found));
   if (known.size > 20) known.clear();
   known.set(id, design);
   return design;
 }
 
 const NOTHING: Design = { templates: [], rules: [], menus: [], theme: BUILT_IN, types: {} };
-
-/** The number of the release that visitors see; 0 before there is any. */
-export async function releaseShown(transaction?: Transaction): Promise<number> {
-  const [row] = await select<{ id: number | null }>('SELECT release_id AS id FROM sites WHERE id = 1', [], transaction);
-  return row?.id ?? 0;
-}
 
 /** What a release would change now, and the mark by which the state that was looked at is known. */
 export async function pendingChanges(): Promise<{ changes: Change[]; mark: string; shown: number }> {
@@ -73,10 +70,7 @@ export async function pendingChanges(): Promise<{ changes: Change[]; mark: strin
 /** All releases, the newest first. */
 export async function readReleases(limit = 200, offset = 0): Promise<ReleaseHead[]> {
   const shown = await releaseShown();
-  const rows = await select<Omit<ReleaseHead, 'created' | 'changes' | 'shown'> & { created: Date; changes: string }>(
-    'SELECT id, created, note, changes, pages FROM releases ORDER BY id DESC LIMIT ? OFFSET ?',
-    [limit, offset],
-  );
+  const rows = await releaseRows(limit, offset);
   return rows.map((row) => ({
     ...row,
     created: row.created.toISOString(),
@@ -102,7 +96,7 @@ export async function release(input: unknown = {}): Promise<ReleaseHead> {
   const { note, mark, pages } = parsed.data;
   const made = await inTransaction(async (transaction) => {
     // One release at a time, and none while the model is being written.
-    await select('SELECT id FROM sites WHERE id = 1 FOR UPDATE', [], transaction);
+    await lockSite(transaction);
     const model = await readModel(transaction);
     const draft = await draftDesign(model, transaction);
     if (mark !== undefined && mark !== draft.mark)
@@ -115,12 +109,10 @@ export async function release(input: unknown = {}): Promise<ReleaseHead> {
     const changes = changesBetween(before, draft.design, model);
     if (!changes.length && shown) throw new Refusal(409, 'Nothing has changed since the last release.');
     const created = new Date();
-    const [row] = await select<{ id: number }>(
-      'INSERT INTO releases (created, note, design, changes, pages) VALUES (?, ?, ?, ?, ?) RETURNING id',
+    const id = await insertRelease(
       [created, note, JSON.stringify(draft.design), JSON.stringify(changes), pages],
       transaction,
     );
-    const id = row?.id ?? 0;
     await show(id, before, draft.design, transaction);
     return { id, created: created.toISOString(), note, changes, pages, shown: true };
   });
@@ -132,21 +124,16 @@ async function show(id: number, before: Design, after: Design, transaction: Tran
   const gone = Object.entries(before.types).flatMap(([typeId, was]) => {
     const now = after.types[typeId];
     const same = now && was.base === now.base && (was.address ?? '') === (now.address ?? '');
-    return same ? [] : [[typeId, was.base, was.address ?? '']];
+    return same ? [] : [{ typeId, base: was.base, address: was.address ?? '' }];
   });
-  if (gone.length) {
-    // The newest stands last, however often it was used before.
-    for (const row of gone)
-      await run('DELETE FROM former_addresses WHERE (type_id, base, address) IN (?)', [[row]], transaction);
-    await run('INSERT INTO former_addresses (type_id, base, address) VALUES ?', [gone], transaction);
-  }
-  await run('UPDATE sites SET release_id = ?, model_version = model_version + 1 WHERE id = 1', [id], transaction);
+  await noteFormerAddresses(gone, transaction);
+  await showRelease(id, transaction);
 }
 
 /** Has visitors see an earlier release again. What designers work on stays as it is. */
 export async function goBack(id: number): Promise<ReleaseHead> {
   await inTransaction(async (transaction) => {
-    await select('SELECT id FROM sites WHERE id = 1 FOR UPDATE', [], transaction);
+    await lockSite(transaction);
     const shown = await releaseShown(transaction);
     if (shown === id) throw new Refusal(409, `Visitors see release ${id} already.`);
     const [before, after] = [
@@ -163,7 +150,7 @@ export async function goBack(id: number): Promise<ReleaseHead> {
 /** Puts the design of a release in the place of what designers work on, so that they go on from there. */
 export async function takeUp(id: number): Promise<void> {
   await inTransaction(async (transaction) => {
-    await select('SELECT id FROM sites WHERE id = 1 FOR UPDATE', [], transaction);
+    await lockSite(transaction);
     await writeDesign(await readRelease(id, transaction), transaction);
   });
 }
@@ -174,16 +161,16 @@ async function writeDesign(design: Design, transaction: Transaction): Promise<vo
   const versionOf = new Map(before.map(({ id, version }) => [id, version]));
   const kept = new Set(design.templates.map(({ id }) => id));
   const gone = before.filter(({ id }) => !kept.has(id)).map(({ id }) => id);
-  if (gone.length) await run('DELETE FROM templates WHERE id IN (?)', [gone], transaction);
+  await deleteDesigned('templates', gone, transaction);
   for (const template of design.templates)
     await table('templates').upsert(
       { ...template, except: template.except ?? null, version: (versionOf.get(template.id) ?? 0) + 1 },
       { transaction },
     );
-  await run('DELETE FROM named_rules', [], transaction);
+  await clearDesigned('named_rules', transaction);
   for (const rule of design.rules)
     await table('namedRules').upsert({ ...rule, version: rule.version + 1 }, { transaction });
-  await run('DELETE FROM menus', [], transaction);
+  await clearDesigned('menus', transaction);
   for (const [position, menu] of design.menus.entries())
     await table('menus').upsert({ ...menu, position, version: menu.version + 1 }, { transaction });
   const { version } = await readTheme(transaction);

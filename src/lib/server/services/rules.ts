@@ -5,10 +5,12 @@ import type { NamedRule } from '../../core/schema/named-rule';
 import { namesIn } from '../../core/rules/walk';
 import type { Group, Rule } from '../../core/schema/rule';
 import { problem } from '../../core/base/result';
-import { inTransaction, run } from '../database/connect';
+import { inTransaction } from '../database/connect';
 import { table } from '../database/tables';
 import { notFound, Refusal } from '../refusal';
-import { modelMoved, readModel } from './model';
+import { deleteDesigned } from '../queries/design';
+import { modelMoved } from '../queries/site';
+import { readModel } from './model';
 import { readTemplates } from './templates';
 
 /** A place that uses a rule by its name. */
@@ -92,7 +94,7 @@ export async function deleteRule(id: string): Promise<void> {
       `“${rule.name}” is used by ${uses.map((use) => use.what).join(', ')}. Take it out there first.`,
     );
   await inTransaction(async (transaction) => {
-    await run('DELETE FROM named_rules WHERE id = ?', [id], transaction);
+    await deleteDesigned('named_rules', [id], transaction);
     await modelMoved(transaction);
   });
 }

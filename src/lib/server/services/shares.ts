@@ -1,7 +1,7 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { z } from 'zod';
 import { problemsOf } from '../../core/base/result';
-import { run, select } from '../database/connect';
+import { deleteShare, insertShare, shareExpires, sharesHolding } from '../queries/shares';
 import { notFound, Refusal } from '../refusal';
 
 /** A link by which somebody without an account sees the draft, until it expires. */
@@ -32,34 +32,22 @@ export async function shareDraft(input: unknown): Promise<Share & { token: strin
   const token = randomBytes(24).toString('base64url');
   const created = new Date();
   const expires = new Date(created.getTime() + days * 86_400_000);
-  const [row] = await select<{ id: number }>(
-    'INSERT INTO share_links (token_hash, note, created, expires) VALUES (?, ?, ?, ?) RETURNING id',
-    [hashOf(token), note, created, expires],
-  );
-  return { id: row?.id ?? 0, note, created: created.toISOString(), expires: expires.toISOString(), token };
+  const id = await insertShare(hashOf(token), { note, created, expires });
+  return { id, note, created: created.toISOString(), expires: expires.toISOString(), token };
 }
 
 /** Links that still hold, the newest first. */
 export async function readShares(): Promise<Share[]> {
-  const rows = await select<{ id: number; note: string; created: Date; expires: Date }>(
-    'SELECT id, note, created, expires FROM share_links WHERE expires > ? ORDER BY id DESC LIMIT 200',
-    [new Date()],
-  );
+  const rows = await sharesHolding(new Date());
   return rows.map((row) => ({ ...row, created: row.created.toISOString(), expires: row.expires.toISOString() }));
 }
 
 export async function endShare(id: number): Promise<void> {
-  const [row] = await select('SELECT id FROM share_links WHERE id = ?', [id]);
-  if (!row) throw notFound('link with this number');
-  await run('DELETE FROM share_links WHERE id = ?', [id]);
+  if (!(await deleteShare(id))) throw notFound('link with this number');
 }
 
 /** When the link of a token expires; undefined where there is none, or it has. */
 export async function shareHolds(token: string): Promise<Date | undefined> {
   if (!/^[\w-]{20,60}$/.test(token)) return undefined;
-  const [row] = await select<{ expires: Date }>(
-    'SELECT expires FROM share_links WHERE token_hash = ? AND expires > ?',
-    [hashOf(token), new Date()],
-  );
-  return row?.expires;
+  return shareExpires(hashOf(token), new Date());
 }

@@ -1,5 +1,5 @@
 import type { Transaction } from 'sequelize';
-import { select } from '../database/connect';
+import { slugsNumbered, slugsTaken } from '../queries/records';
 
 /** Knows which slugs of a type are taken, also by records that are about to be written in the same transaction. */
 export class SlugBook {
@@ -17,13 +17,9 @@ export class SlugBook {
   async ask(slugs: string[], transaction?: Transaction): Promise<void> {
     const open = slugs.filter((slug) => !this.asked.has(slug));
     if (!open.length) return;
-    const rows = await select<{ slug: string }>(
-      'SELECT slug FROM records WHERE type_id = ? AND id <> ? AND slug IN (?)',
-      [this.typeId, this.own, open],
-      transaction,
-    );
+    const taken = await slugsTaken(this.typeId, this.own, open, transaction);
     for (const slug of open) this.asked.add(slug);
-    for (const row of rows) this.taken.add(row.slug);
+    for (const slug of taken) this.taken.add(slug);
   }
 
   /** The slug itself if it is free, and taken from now on. */
@@ -42,12 +38,7 @@ export class SlugBook {
     let n = this.next.get(base);
     if (n === undefined) {
       n = 2;
-      const rows = await select<{ slug: string }>(
-        'SELECT slug FROM records WHERE type_id = ? AND id <> ? AND slug LIKE ?',
-        [this.typeId, this.own, `${base}-%`],
-        transaction,
-      );
-      for (const row of rows) this.taken.add(row.slug);
+      for (const slug of await slugsNumbered(this.typeId, this.own, base, transaction)) this.taken.add(slug);
     }
     while (this.taken.has(`${base}-${n}`)) n++;
     this.next.set(base, n + 1);

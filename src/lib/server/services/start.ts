@@ -1,9 +1,11 @@
+import { recount } from '../queries/counts';
+import { releaseShown } from '../queries/site';
 import { alone, inTransaction } from '../database/connect';
 import { migrate, workDone, workLeft } from '../database/migrate';
 import type { Work } from '../database/migrations';
 import { readModel } from './model';
-import { reindex, recount } from './record-parts';
-import { release, releaseShown } from './releases';
+import { reindex } from './record-parts';
+import { release } from './releases';
 import { readTemplates } from './templates';
 
 /** Each may be cut off and run again from its beginning. In the order in which they are done. */

@@ -1,14 +1,18 @@
-import type { Transaction } from 'sequelize';
 import { z } from 'zod';
 import { newId } from '../../core/base/ids';
 import { TaxonomySchema, TermSchema, type Taxonomy, type Term } from '../../core/schema/model';
 import { problem, problemsOf } from '../../core/base/result';
 import { slugOf } from '../../core/base/text';
-import { noteFormerSlug } from './former';
-import { fromJson, inTransaction, run, select } from '../database/connect';
+import { inTransaction } from '../database/connect';
 import { table } from '../database/tables';
 import { notFound, Refusal, type Guard } from '../refusal';
-import { modelMoved, readModel } from './model';
+import { clearTerm, fileAlsoUnder, recordsByTerm, recordsUnder } from '../queries/record-parts';
+import { idsThere } from '../queries/records';
+import { noteFormerSlug } from '../queries/redirects';
+import { lockSite, modelMoved } from '../queries/site';
+import { clearTerms, hangChildren, hangTerm, hasDeepTerms, taxonomyWithKey } from '../queries/taxonomies';
+import { setTaxonomies, putInOrder, taxonomiesOfTypes } from '../queries/types';
+import { readModel } from './model';
 import { beginRemoval, sweep } from './removal';
 
 /** Creates a taxonomy, or brings one to this state. */
@@ -17,28 +21,17 @@ export async function saveTaxonomy(input: unknown, guard?: Guard): Promise<Taxon
   if (!parsed.success) throw new Refusal(422, 'The taxonomy is not complete.', problemsOf(parsed.error));
   const taxonomy = parsed.data;
   await inTransaction(async (transaction) => {
-    await lockModel(transaction);
+    await lockSite(transaction);
     guard?.((await readModel(transaction)).taxonomy(taxonomy.id));
-    const [clash] = await select<{ name: string }>(
-      'SELECT name FROM taxonomies WHERE `key` = ? AND id <> ?',
-      [taxonomy.key, taxonomy.id],
-      transaction,
-    );
+    const clash = await taxonomyWithKey(taxonomy.key, taxonomy.id, transaction);
     if (clash)
-      throw new Refusal(409, `${clash.name} has this key already.`, [
-        problem('key', `${clash.name} has it already.`, 'Choose another one.'),
+      throw new Refusal(409, `${clash} has this key already.`, [
+        problem('key', `${clash} has it already.`, 'Choose another one.'),
       ]);
-    if (!taxonomy.tree) {
-      const [deep] = await select(
-        'SELECT id FROM terms WHERE taxonomy_id = ? AND parent_id IS NOT NULL LIMIT 1',
-        [taxonomy.id],
-        transaction,
-      );
-      if (deep)
-        throw new Refusal(422, 'Some terms lie below others.', [
-          problem('tree', 'A flat taxonomy has no terms below others.', 'Move them to the top first.'),
-        ]);
-    }
+    if (!taxonomy.tree && (await hasDeepTerms(taxonomy.id, transaction)))
+      throw new Refusal(422, 'Some terms lie below others.', [
+        problem('tree', 'A flat taxonomy has no terms below others.', 'Move them to the top first.'),
+      ]);
     const existing = await table('taxonomies').findByPk(taxonomy.id, { transaction });
     const position = existing ? (existing.get('position') as number) : await table('taxonomies').count({ transaction });
     await table('taxonomies').upsert({ ...taxonomy, position }, { transaction });
@@ -46,9 +39,6 @@ export async function saveTaxonomy(input: unknown, guard?: Guard): Promise<Taxon
   });
   return taxonomy;
 }
-
-/** Writers of the model wait for each other here, so that what was checked still holds when it is written. */
-const lockModel = (transaction: Transaction) => select('SELECT id FROM sites WHERE id = 1 FOR UPDATE', [], transaction);
 
 export const NewTerm = TermSchema.extend({
   id: TermSchema.shape.id.optional(),
@@ -62,7 +52,7 @@ export async function saveTerm(input: unknown, guard?: Guard): Promise<Term> {
   const given = NewTerm.safeParse(input);
   if (!given.success) throw new Refusal(422, 'The term is not complete.', problemsOf(given.error));
   return inTransaction(async (transaction) => {
-    await lockModel(transaction);
+    await lockSite(transaction);
     const model = await readModel(transaction);
     const id = given.data.id ?? newId('term');
     guard?.(model.term(id));
@@ -79,7 +69,7 @@ export async function saveTerm(input: unknown, guard?: Guard): Promise<Term> {
       throw new Refusal(409, 'The address part is taken.', [
         problem('slug', `Another term of ${taxonomy.name} has “${slug}”.`, 'Choose another one.'),
       ]);
-    if (term.pictureId && !(await select('SELECT id FROM media WHERE id = ?', [term.pictureId], transaction)).length)
+    if (term.pictureId && !(await idsThere('media', [term.pictureId], transaction)).size)
       throw new Refusal(422, 'The term is not complete.', [
         problem('pictureId', 'There is no such picture in the library.', 'Choose another one.'),
       ]);
@@ -120,12 +110,15 @@ export async function moveTerm(id: string, input: unknown): Promise<void> {
   if (!term) throw notFound('term with this id');
   await saveTerm({ ...term, parentId });
   await inTransaction(async (transaction) => {
-    await lockModel(transaction);
+    await lockSite(transaction);
     const model = await readModel(transaction);
     const there = model.terms.filter((t) => t.taxonomyId === term.taxonomyId && t.parentId === parentId && t.id !== id);
     there.splice(at ?? there.length, 0, term);
-    for (const [i, one] of there.entries())
-      await run('UPDATE terms SET position = ? WHERE id = ?', [i, one.id], transaction);
+    await putInOrder(
+      'terms',
+      there.map((one) => one.id),
+      transaction,
+    );
     await modelMoved(transaction);
   });
 }
@@ -156,7 +149,7 @@ async function removeTerm(
   guard?: Guard,
 ): Promise<{ removal: string }> {
   return inTransaction(async (transaction) => {
-    await lockModel(transaction);
+    await lockSite(transaction);
     const model = await readModel(transaction);
     const term = model.term(id);
     if (!term) throw notFound('term with this id');
@@ -169,37 +162,21 @@ async function removeTerm(
     }
     const removal = await beginRemoval(words(term), transaction);
     const below = model.terms.filter((t) => t.parentId === id).map((t) => t.id);
-    if (below.length)
-      await sweep(removal, [{ table: 'terms', where: 'id IN (?)', values: [below], stay: true }], transaction);
+    if (below.length) await sweep(removal, [{ table: 'terms', column: 'id', values: below, stay: true }], transaction);
     // Where the target lies below this term, it takes this term's place.
     const lower = childrenTo !== null && model.above(childrenTo).includes(id);
     if (lower) {
-      await sweep(removal, [{ table: 'terms', where: 'id = ?', values: [childrenTo], stay: true }], transaction);
-      await run('UPDATE terms SET parent_id = ? WHERE id = ?', [term.parentId, childrenTo], transaction);
+      await sweep(removal, [{ table: 'terms', column: 'id', values: [childrenTo], stay: true }], transaction);
+      await hangTerm(childrenTo, term.parentId, transaction);
     }
-    await run(
-      'UPDATE terms SET parent_id = ? WHERE parent_id = ? AND id <> ?',
-      [childrenTo, id, childrenTo ?? ''],
-      transaction,
-    );
-    const holders = (
-      await select<{ id: number }>('SELECT record_id AS id FROM record_terms WHERE term_id = ?', [id], transaction)
-    ).map((r) => r.id);
+    await hangChildren(id, childrenTo, transaction);
+    const holders = await recordsUnder(id, transaction);
     if (holders.length) {
-      await sweep(
-        removal,
-        [{ table: 'record_terms', where: 'record_id IN (?)', values: [holders], stay: true }],
-        transaction,
-      );
-      if (recordsTo)
-        await run(
-          'INSERT IGNORE INTO record_terms (record_id, term_id, position) SELECT record_id, ?, position FROM record_terms WHERE term_id = ?',
-          [recordsTo, id],
-          transaction,
-        );
-      await run('DELETE FROM record_terms WHERE term_id = ?', [id], transaction);
+      await sweep(removal, [{ table: 'record_terms', column: 'record_id', values: holders, stay: true }], transaction);
+      if (recordsTo) await fileAlsoUnder(id, recordsTo, transaction);
+      await clearTerm(id, transaction);
     }
-    await sweep(removal, [{ table: 'terms', where: 'id = ?', values: [id] }], transaction);
+    await sweep(removal, [{ table: 'terms', column: 'id', values: [id] }], transaction);
     await modelMoved(transaction);
     return { removal };
   });
@@ -208,36 +185,26 @@ async function removeTerm(
 /** Deletes a taxonomy with its terms; records lose them, and types no longer file under it. */
 export async function deleteTaxonomy(id: string, guard?: Guard): Promise<{ removal: string }> {
   return inTransaction(async (transaction) => {
-    await lockModel(transaction);
+    await lockSite(transaction);
     const model = await readModel(transaction);
     const taxonomy = model.taxonomy(id);
     if (!taxonomy) throw notFound('taxonomy with this id');
     guard?.(taxonomy);
     const removal = await beginRemoval(`taxonomy “${taxonomy.name}”`, transaction);
-    await sweep(
-      removal,
-      [{ table: 'record_terms', where: 'term_id IN (SELECT id FROM terms WHERE taxonomy_id = ?)', values: [id] }],
-      transaction,
-    );
-    const filed = await select<{ id: string; taxonomyIds: unknown }>(
-      'SELECT id, taxonomy_ids AS taxonomyIds FROM content_types',
-      [],
-      transaction,
-    );
-    for (const type of filed) {
-      const ids = fromJson<string[]>(type.taxonomyIds);
-      if (!ids.includes(id)) continue;
-      await sweep(removal, [{ table: 'content_types', where: 'id = ?', values: [type.id], stay: true }], transaction);
-      await run(
-        'UPDATE content_types SET taxonomy_ids = ? WHERE id = ?',
-        [JSON.stringify(ids.filter((t) => t !== id)), type.id],
+    const terms = model.terms.filter((term) => term.taxonomyId === id).map((term) => term.id);
+    await sweep(removal, [{ table: 'record_terms', column: 'term_id', values: terms }], transaction);
+    for (const type of await taxonomiesOfTypes(transaction)) {
+      if (!type.taxonomyIds.includes(id)) continue;
+      await sweep(removal, [{ table: 'content_types', column: 'id', values: [type.id], stay: true }], transaction);
+      await setTaxonomies(
+        type.id,
+        type.taxonomyIds.filter((one) => one !== id),
         transaction,
       );
     }
-    await sweep(removal, [{ table: 'terms', where: 'taxonomy_id = ?', values: [id], stay: true }], transaction);
-    await run('UPDATE terms SET parent_id = NULL WHERE taxonomy_id = ?', [id], transaction);
-    await run('DELETE FROM terms WHERE taxonomy_id = ?', [id], transaction);
-    await sweep(removal, [{ table: 'taxonomies', where: 'id = ?', values: [id] }], transaction);
+    await sweep(removal, [{ table: 'terms', column: 'taxonomy_id', values: [id], stay: true }], transaction);
+    await clearTerms(id, transaction);
+    await sweep(removal, [{ table: 'taxonomies', column: 'id', values: [id] }], transaction);
     await modelMoved(transaction);
     return { removal };
   });
@@ -245,8 +212,5 @@ export async function deleteTaxonomy(id: string, guard?: Guard): Promise<{ remov
 
 /** How many records are filed under each term, and how many of what. */
 export async function termCounts(): Promise<Record<string, number>> {
-  const rows = await select<{ id: string; n: number }>(
-    'SELECT term_id AS id, COUNT(*) AS n FROM record_terms GROUP BY term_id',
-  );
-  return Object.fromEntries(rows.map((row) => [row.id, Number(row.n)]));
+  return Object.fromEntries((await recordsByTerm()).map((row) => [row.id, Number(row.n)]));
 }

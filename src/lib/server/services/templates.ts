@@ -13,7 +13,8 @@ import { TargetSchema, type Target } from '../../core/schema/target';
 import { TemplateSchema, type Purpose, type Template } from '../../core/schema/template';
 import { typeOf } from '../../core/templates/served';
 import type { Tree } from '../../core/schema/element';
-import { fromJson, inTransaction, run } from '../database/connect';
+import { fromJson, inTransaction } from '../database/connect';
+import { deleteDesigned, orderTemplates as putInOrder } from '../queries/design';
 import { plain, table } from '../database/tables';
 import { notFound, Refusal } from '../refusal';
 import { readModel } from './model';
@@ -286,8 +287,7 @@ export async function orderTemplates(input: unknown): Promise<void> {
     const known = (await readTemplates(transaction)).map(({ id }) => id);
     const named = parsed.data.ids.filter((id) => known.includes(id));
     const order = [...named, ...known.filter((id) => !named.includes(id))];
-    for (const [i, id] of order.entries())
-      await run('UPDATE templates SET `order` = ? WHERE id = ?', [i, id], transaction);
+    await putInOrder(order, transaction);
   });
 }
 
@@ -300,7 +300,7 @@ export async function deleteTemplate(id: string): Promise<void> {
       409,
       `This part stands in ${users.map((one) => `“${one.name}”`).join(', ')}. Take it out there first.`,
     );
-  await run('DELETE FROM templates WHERE id = ?', [id]);
+  await deleteDesigned('templates', [id]);
 }
 
 /** The templates that a part stands in. */

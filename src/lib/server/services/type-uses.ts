@@ -1,7 +1,10 @@
+import { recordsOfType } from '../queries/records';
+import { filledFields } from '../queries/record-parts';
+import { countsByStatus } from '../queries/counts';
+import { linkedOfType } from '../queries/links';
 import type { Path } from '../../core/schema/path';
 import { pathsOf } from '../../core/rules/walk';
 import { usesOf } from '../../core/templates/tree';
-import { select } from '../database/connect';
 import { notFound } from '../refusal';
 import { relationOf } from '../../core/model/field';
 import { otherSide } from './links';
@@ -74,16 +77,10 @@ export async function usesOfType(typeId: string): Promise<{ uses: Use[]; records
 export async function countsOf(
   typeId: string,
 ): Promise<{ total: number; published: number; drafts: number; generated: number }> {
-  const [rows, made] = await Promise.all([
-    select<{ status: string; n: number }>(
-      'SELECT status, SUM(n) AS n FROM record_counts WHERE type_id = ? GROUP BY status',
-      [typeId],
-    ),
-    select<{ n: number }>('SELECT COUNT(*) AS n FROM records WHERE type_id = ? AND is_generated = TRUE', [typeId]),
-  ]);
-  const of = (status: string) => Number(rows.find((row) => row.status === status)?.n ?? 0);
+  const [counts, generated] = await Promise.all([countsByStatus(), recordsOfType(typeId, { madeUp: true })]);
+  const of = (status: string) => counts.find((one) => one.typeId === typeId && one.status === status)?.n ?? 0;
   const [published, drafts] = [of('published'), of('draft')];
-  return { total: published + drafts, published, drafts, generated: Number(made[0]?.n ?? 0) };
+  return { total: published + drafts, published, drafts, generated };
 }
 
 /** How many of a type's records have a value, field by field. */
@@ -92,9 +89,9 @@ export async function fillRates(typeId: string): Promise<{ total: number; fields
   const type = model.type(typeId);
   if (!type) throw notFound('content type with this id');
   const [rows, counts] = await Promise.all([
-    select<{ id: string; n: number }>(
-      'SELECT field_id AS id, COUNT(*) AS n FROM record_index WHERE type_id = ? AND field_id IN (?) AND is_empty = FALSE AND part = 0 GROUP BY field_id',
-      [typeId, ['', ...type.fields.map((field) => field.id)]],
+    filledFields(
+      typeId,
+      type.fields.map((field) => field.id),
     ),
     countsOf(typeId),
   ]);
@@ -102,12 +99,7 @@ export async function fillRates(typeId: string): Promise<{ total: number; fields
   for (const field of type.fields) {
     const relation = relationOf(field);
     if (!relation) continue;
-    const { relationId, side } = relation;
-    const [row] = await select<{ n: number }>(
-      `SELECT COUNT(DISTINCT l.${side}_id) AS n FROM links l JOIN records r ON r.id = l.${side}_id AND r.type_id = ? WHERE l.relation_id = ?`,
-      [typeId, relationId],
-    );
-    fields[field.id] = Number(row?.n ?? 0);
+    fields[field.id] = await linkedOfType(relation, typeId);
   }
   return { total: counts.total, fields };
 }

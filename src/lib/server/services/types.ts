@@ -1,3 +1,8 @@
+import { freeKeys, putInOrder, setSettings } from '../queries/types';
+import { recordsAtSlugs } from '../queries/records';
+import { FIELD_PARTS, clearFields } from '../queries/record-parts';
+import { clearCounts } from '../queries/counts';
+import { lockSite, modelMoved } from '../queries/site';
 import { eachBatch, followFields } from './kind-changes';
 import { Op, type Transaction } from 'sequelize';
 import { indexModel, parseContentType } from '../../core/model/model';
@@ -7,10 +12,10 @@ import { relationOf } from '../../core/model/field';
 import { problem, type Problem } from '../../core/base/result';
 import { structuredProblems } from '../../core/render/structured';
 import { compiledPattern, patternOf, patternProblems, takenFirstParts } from '../../core/addresses/patterns';
-import { inTransaction, run, select } from '../database/connect';
+import { inTransaction } from '../database/connect';
 import { table } from '../database/tables';
 import { notFound, Refusal, type Guard } from '../refusal';
-import { modelMoved, readModel } from './model';
+import { readModel } from './model';
 import { removeRecords } from './record-removal';
 import { beginRemoval, sweep } from './removal';
 
@@ -35,7 +40,7 @@ export async function saveContentTypes(
   });
   const removal = await inTransaction(async (transaction) => {
     // One writer of the model at a time.
-    await select('SELECT id FROM sites WHERE id = 1 FOR UPDATE', [], transaction);
+    await lockSite(transaction);
     const before = await readModel(transaction);
     if (guard) for (const { id } of types) guard(before.type(id));
     let removal: string | undefined;
@@ -115,16 +120,16 @@ async function saveOne(
       gone.length === 1 ? `field “${gone[0]?.label}” of ${own.name}` : `${gone.length} fields of ${own.name}`,
       transaction,
     );
-    await sweep(
-      removal,
-      [{ table: 'fields', where: 'id IN (?)', values: [gone.map((field) => field.id)] }],
-      transaction,
-    );
-    for (const name of ['record_index', 'record_words', 'mentions', 'unique_values'])
-      await run(`DELETE FROM ${name} WHERE field_id IN (?)`, [gone.map((field) => field.id)], transaction);
+    await sweep(removal, [{ table: 'fields', column: 'id', values: gone.map((field) => field.id) }], transaction);
+    for (const part of FIELD_PARTS)
+      await clearFields(
+        part,
+        gone.map((field) => field.id),
+        transaction,
+      );
   }
   // Keys may be swapped between fields, so every key leaves its place before the new ones arrive.
-  await run("UPDATE fields SET `key` = CONCAT('was_', id) WHERE type_id = ?", [own.id], transaction);
+  await freeKeys(own.id, transaction);
   for (const [i, field] of fields.entries())
     await table('fields').upsert(
       {
@@ -149,30 +154,24 @@ async function checkDesign(
   const problems = type.structured ? structuredProblems(type.structured, type.id, withType(model, type)) : [];
   if (!former || patternOf(former) !== patternOf(type)) problems.push(...patternProblems(type, model));
   if (!problems.length && compiledPattern(type)?.slugFirst && (!former || patternOf(former) !== patternOf(type))) {
-    const clashes = await select<{ title: string; slug: string }>(
-      'SELECT title, slug FROM records WHERE type_id = ? AND slug IN (?) LIMIT 5',
-      [type.id, [...takenFirstParts(model)]],
-      transaction,
-    );
+    const clashes = await recordsAtSlugs(type.id, [...takenFirstParts(model)], transaction);
     problems.push(
-      ...clashes.map(({ title, slug }) =>
-        problem(
-          'address',
-          `“${title}” would be at /${slug}, which belongs to something else.`,
-          'Change its address part first.',
+      ...clashes
+        .slice(0, 5)
+        .map(({ title, slug }) =>
+          problem(
+            'address',
+            `“${title}” would be at /${slug}, which belongs to something else.`,
+            'Change its address part first.',
+          ),
         ),
-      ),
     );
   }
   // A new archive takes the place of a record that stands right at the top.
   if (!former || former.base !== type.base)
     for (const other of model.types) {
       if (other.id === type.id || !compiledPattern(other)?.slugFirst) continue;
-      const [clash] = await select<{ title: string }>(
-        'SELECT title FROM records WHERE type_id = ? AND slug = ? LIMIT 1',
-        [other.id, type.base],
-        transaction,
-      );
+      const [clash] = await recordsAtSlugs(other.id, [type.base], transaction);
       if (clash)
         problems.push(
           problem(
@@ -191,7 +190,7 @@ const withType = (model: ModelIndex, type: ContentType): ModelIndex =>
 /** Deletes a content type with its records. Relations that lead nowhere else go with it. Told is how to undo it. */
 export async function deleteContentType(typeId: string, guard?: Guard): Promise<{ removal: string }> {
   return inTransaction(async (transaction) => {
-    await select('SELECT id FROM sites WHERE id = 1 FOR UPDATE', [], transaction);
+    await lockSite(transaction);
     const model = await readModel(transaction);
     const type = model.type(typeId);
     if (!type) throw notFound('content type with this id');
@@ -207,25 +206,20 @@ export async function deleteContentType(typeId: string, guard?: Guard): Promise<
         const left = settings.typeIds.filter((id) => id !== typeId);
         await sweep(
           removal,
-          [{ table: 'fields', where: 'id = ?', values: [field.id], stay: left.length > 0 }],
+          [{ table: 'fields', column: 'id', values: [field.id], stay: left.length > 0 }],
           transaction,
         );
-        if (left.length)
-          await run(
-            'UPDATE fields SET settings = ? WHERE id = ?',
-            [JSON.stringify({ ...settings, typeIds: left }), field.id],
-            transaction,
-          );
+        if (left.length) await setSettings(field.id, { ...settings, typeIds: left }, transaction);
       }
     await sweep(
       removal,
       [
-        { table: 'fields', where: 'type_id = ?', values: [typeId] },
-        { table: 'content_types', where: 'id = ?', values: [typeId] },
+        { table: 'fields', column: 'type_id', values: [typeId] },
+        { table: 'content_types', column: 'id', values: [typeId] },
       ],
       transaction,
     );
-    await run('DELETE FROM record_counts WHERE type_id = ?', [typeId], transaction);
+    await clearCounts(typeId, transaction);
     await modelMoved(transaction);
     return { removal };
   });
@@ -234,8 +228,7 @@ export async function deleteContentType(typeId: string, guard?: Guard): Promise<
 /** Puts the content types in this order. */
 export async function orderContentTypes(ids: string[]): Promise<void> {
   await inTransaction(async (transaction) => {
-    for (const [i, id] of ids.entries())
-      await run('UPDATE content_types SET position = ? WHERE id = ?', [i, id], transaction);
+    await putInOrder('content_types', ids, transaction);
     await modelMoved(transaction);
   });
 }

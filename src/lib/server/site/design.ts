@@ -1,3 +1,5 @@
+import { formerAddresses } from '../queries/releases';
+import { releaseShown } from '../queries/site';
 import { createHash } from 'node:crypto';
 import { BUILT_IN, themeCss } from '../../core/theme/theme';
 import type { Theme } from '../../core/schema/theme';
@@ -11,7 +13,6 @@ import type { Purpose, Template } from '../../core/schema/template';
 import type { Tree } from '../../core/schema/element';
 import { usesOf } from '../../core/templates/tree';
 import { underDesign, type Design } from '../../core/releases/design';
-import { select } from '../database/connect';
 import { plainOf, readModel } from '../services/model';
 import { draftDesign, readRelease } from '../services/releases';
 import { partsAmong } from '../services/templates';
@@ -67,8 +68,7 @@ export async function siteDesign(which: Which): Promise<SiteDesign> {
     return remembered(`draft ${mark}`, () => makeDesign(`draft-${mark}`, undefined, model, design, []), model);
   }
   // Which release it is and how the content types stand are read at once, and everything else follows from that.
-  const [row] = await select<{ release: number | null }>('SELECT release_id AS `release` FROM sites WHERE id = 1');
-  return releasedDesign(row?.release ?? 0);
+  return releasedDesign(await releaseShown());
 }
 
 /** The design of a release by its number; 0 is the one before any. */
@@ -120,11 +120,6 @@ function remembered(key: string, make: () => SiteDesign, model: ModelIndex): Sit
   const [oldest] = kept.keys();
   if (kept.size > MOST_KEPT && oldest !== undefined) kept.delete(oldest);
   return design;
-}
-
-/** How addresses were made before, the newest first. */
-async function formerAddresses(): Promise<Former[]> {
-  return select<Former>('SELECT type_id AS typeId, base, address FROM former_addresses ORDER BY id DESC');
 }
 
 function makeDesign(

@@ -1,3 +1,6 @@
+import { publishedHours, publishedRows, publishedUnder } from '../queries/records';
+import { termsOfRecords } from '../queries/record-parts';
+import { publishedCounts } from '../queries/counts';
 import { roleOfField } from '../../core/model/field';
 import type { ContentRecord } from '../../core/schema/record';
 import type { ModelIndex } from '../../core/model/model-index';
@@ -17,7 +20,6 @@ import {
 import { FEED_FORMS, FEED_LENGTH, tagOf, type Feed, type FeedItem } from '../../core/serving/feeds';
 import { placeOf } from '../../core/addresses/places';
 import { SITEMAP_LENGTH, type SitemapEntry } from '../../core/serving/sitemap';
-import { select } from '../database/connect';
 import { batchPool, drawComplete } from '../queries/pool';
 import { siteDesign, type SiteDesign } from './design';
 
@@ -124,11 +126,9 @@ export async function sitemapPart(
   origin: string,
 ): Promise<{ parts: number; entries: SitemapEntry[] } | undefined> {
   const { model } = await siteDesign('released');
-  const [count] = await select<{ n: number }>(
-    "SELECT COALESCE(SUM(n), 0) AS n FROM record_counts WHERE status = 'published'",
-  );
+  const count = [...(await publishedCounts()).values()].reduce((sum, n) => sum + n, 0);
   const archives = (await archivesThere(model)).map((of) => addressOfArchive(of, model));
-  const parts = Math.max(1, Math.ceil((archives.length + Number(count?.n ?? 0)) / SITEMAP_LENGTH));
+  const parts = Math.max(1, Math.ceil((archives.length + count) / SITEMAP_LENGTH));
   if (part < 1 || part > parts) return undefined;
   const from = (part - 1) * SITEMAP_LENGTH;
   const own = archives.slice(from, from + SITEMAP_LENGTH);
@@ -146,25 +146,11 @@ export async function addressable(
   limit: number,
   offset: number,
 ): Promise<(Addressable & { id: number; title: string; changed: string })[]> {
-  const rows = await select<{
-    id: number;
-    title: string;
-    slug: string;
-    typeId: string;
-    authorId: number | null;
-    published: Date | null;
-    changed: Date;
-  }>(
-    "SELECT id, title, slug, type_id AS typeId, author_id AS authorId, published, changed FROM records WHERE status = 'published' ORDER BY id LIMIT ? OFFSET ?",
-    [limit, offset],
-  );
+  const rows = await publishedRows(limit, offset);
   const terms = new Map<number, string[]>();
   for (let i = 0; i < rows.length; i += 5000) {
     const ids = rows.slice(i, i + 5000).map(({ id }) => id);
-    const filed = await select<{ id: number; term: string }>(
-      'SELECT record_id AS id, term_id AS term FROM record_terms WHERE record_id IN (?) ORDER BY record_id, position',
-      [ids],
-    );
+    const filed = await termsOfRecords(ids);
     for (const { id, term } of filed) terms.set(id, [...(terms.get(id) ?? []), term]);
   }
   return rows.map(({ published, changed, ...row }) => ({
@@ -177,21 +163,13 @@ export async function addressable(
 
 /** All archives that list something: types, terms, authors; the front page stands before them. */
 export async function archivesThere(model: ModelIndex): Promise<ArchiveOf[]> {
-  const [types, terms, authors] = await Promise.all([
-    select<{ id: string }>("SELECT DISTINCT type_id AS id FROM records WHERE status = 'published'"),
-    select<{ id: string }>(
-      "SELECT DISTINCT t.term_id AS id FROM record_terms t JOIN records r ON r.id = t.record_id WHERE r.status = 'published'",
-    ),
-    select<{ id: number }>(
-      "SELECT DISTINCT author_id AS id FROM records WHERE status = 'published' AND author_id IS NOT NULL",
-    ),
-  ]);
-  const used = new Set(terms.flatMap(({ id }) => model.above(id)));
-  const written = new Set(authors.map(({ id }) => id));
+  const under = await publishedUnder();
+  const used = new Set(under.terms.flatMap((id) => model.above(id)));
+  const written = new Set(under.authors);
   return [
     { of: 'front' },
     ...model.types
-      .filter(({ id }) => types.some((row) => row.id === id))
+      .filter(({ id }) => under.types.includes(id))
       .map(({ id }): ArchiveOf => ({ of: 'type', typeId: id })),
     ...model.taxonomies
       .flatMap(({ id }) => model.termsOf(id))
@@ -204,12 +182,9 @@ export async function archivesThere(model: ModelIndex): Promise<ArchiveOf[]> {
 /** The years and months in which records of each type were published, newest first. */
 export async function datesThere(model: ModelIndex): Promise<(ArchiveOf & { of: 'date' })[]> {
   // Hours apart from the site's own time zone are taken in by asking for days.
-  const rows = await select<{ typeId: string; day: string }>(
-    "SELECT DISTINCT type_id AS typeId, DATE_FORMAT(published, '%Y-%m-%dT%H:00:00Z') AS day FROM records WHERE status = 'published' AND published IS NOT NULL",
-  );
   const found = new Map<string, ArchiveOf & { of: 'date' }>();
-  for (const { typeId, day } of rows) {
-    const [year = 0, month = 0] = localDay(new Date(day), model.site.timeZone).split('-').map(Number);
+  for (const { typeId, hour } of await publishedHours()) {
+    const [year = 0, month = 0] = localDay(new Date(hour), model.site.timeZone).split('-').map(Number);
     found.set(`${typeId} ${year}`, { of: 'date', typeId, year });
     found.set(`${typeId} ${year} ${month}`, { of: 'date', typeId, year, month });
   }

@@ -1,3 +1,5 @@
+import { isAnyPublished, recordsAtSlugs } from '../queries/records';
+import { publishedCounts } from '../queries/counts';
 import { roleOfField } from '../../core/model/field';
 import type { ContentRecord, Media } from '../../core/schema/record';
 import type { ModelIndex } from '../../core/model/model-index';
@@ -27,8 +29,8 @@ import { archiveTree, recordTree } from '../../core/templates/start';
 import type { Purpose, Template } from '../../core/schema/template';
 import type { Tree } from '../../core/schema/element';
 import { escapeHtml } from '../../core/base/text';
-import { select } from '../database/connect';
-import { loadMedia, loadRecords } from '../queries/load';
+import { loadRecords } from '../queries/load';
+import { loadMedia } from '../queries/media';
 import { batchPool, drawComplete, type BatchPool } from '../queries/pool';
 import { needsRareFaces, siteDesign, type SiteDesign, type Which } from './design';
 import { feedsOf } from './outlets';
@@ -281,11 +283,7 @@ async function answerArchive(
 /** Whether anything of a type was published in a year or month; those in which nothing was have no page. */
 async function anyPublished(of: ArchivePlace & { of: 'date' }, { site }: ModelIndex): Promise<boolean> {
   const [from, until] = daysOf(of);
-  const found = await select(
-    "SELECT 1 FROM records WHERE type_id = ? AND status = 'published' AND published >= ? AND published < ? LIMIT 1",
-    [of.typeId, startOfDay(from, site.timeZone), startOfDay(until, site.timeZone)],
-  );
-  return found.length > 0;
+  return isAnyPublished(of.typeId, startOfDay(from, site.timeZone), startOfDay(until, site.timeZone));
 }
 
 async function answerRecord(
@@ -343,10 +341,7 @@ async function answerRecord(
 }
 
 async function recordAt(typeId: string, slug: string, model: ModelIndex): Promise<ContentRecord | undefined> {
-  const [row] = await select<{ id: number }>(
-    "SELECT id FROM records WHERE type_id = ? AND slug = ? AND status = 'published'",
-    [typeId, slug],
-  );
+  const [row] = await recordsAtSlugs(typeId, [slug]);
   const [record] = row ? await loadRecords(model, [row.id], { drafts: false }) : [];
   return record;
 }
@@ -387,11 +382,9 @@ function excerptOf(record: ContentRecord, model: ModelIndex, env: Env): string |
 }
 
 async function frontMain(model: ModelIndex): Promise<string> {
-  const counts = await select<{ typeId: string; n: number }>(
-    "SELECT type_id AS typeId, SUM(n) AS n FROM record_counts WHERE status = 'published' GROUP BY type_id",
-  );
+  const counts = await publishedCounts();
   const items = model.types.map((type) => {
-    const n = Number(counts.find((row) => row.typeId === type.id)?.n ?? 0);
+    const n = counts.get(type.id) ?? 0;
     return `<li><a href="${addressOfArchive({ of: 'type', typeId: type.id }, model)}">${escapeHtml(type.plural)}</a> <span class="tone-quiet">${n}</span></li>`;
   });
   return `<div class="stack gap-m front"><h1>${escapeHtml(model.site.name)}</h1><p class="text text-l">${escapeHtml(model.site.tagline)}</p><ul class="front-list">${items.join('')}</ul></div>`;

@@ -1,3 +1,4 @@
+import { recordsAtSlugs } from '../queries/records';
 import type { ContentRecord } from '../../core/schema/record';
 import { localDay } from '../../core/base/write';
 import type { ModelIndex } from '../../core/model/model-index';
@@ -9,7 +10,6 @@ import { contenders, type Contenders, type Level, type PageOf } from '../../core
 import { placeOf } from '../../core/addresses/places';
 import { servesWords } from '../../core/serving/targets';
 import type { Purpose, Template } from '../../core/schema/template';
-import { select } from '../database/connect';
 import { loadRecords } from '../queries/load';
 import { batchPool, drawComplete } from '../queries/pool';
 import { siteDesign, type SiteDesign } from './design';
@@ -181,10 +181,7 @@ export async function contestAt(path: string): Promise<AddressContest> {
     page = { archive: place.of };
     about = { title: place.of.of === 'front' ? 'Front page' : titleOfArchive(place.of, model), is: 'archive' };
   } else if (place.at === 'record') {
-    const [row] = await select<{ id: number }>('SELECT id FROM records WHERE type_id = ? AND slug = ?', [
-      place.typeId,
-      place.slug,
-    ]);
+    const [row] = await recordsAtSlugs(place.typeId, [place.slug]);
     const [record] = row ? await loadRecords(model, [row.id], { drafts: true }) : [];
     if (record) {
       page = { record };

@@ -1,4 +1,4 @@
-import { titlesOf } from '$lib/server/services/lists';
+import { titlesOf } from '$lib/server/queries/records';
 import { everyEntry } from '$lib/core/schema/menu';
 import { plainModel } from '$lib/server/services/model';
 import { readTemplates } from '$lib/server/services/templates';

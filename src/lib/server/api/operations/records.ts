@@ -1,6 +1,7 @@
+import { titlesOf } from '../../queries/records';
 import { z } from 'zod';
 import { notFound, Refusal } from '../../refusal';
-import { findTitles, moreRecords, recordTable, titlesOf, workbenchRecords } from '../../services/lists';
+import { findTitles, moreRecords, recordTable, workbenchRecords } from '../../services/lists';
 import { readAllMedia } from '../../services/media';
 import { plainModel } from '../../services/model';
 import { changeRecord, createRecord, readRecord } from '../../services/records';

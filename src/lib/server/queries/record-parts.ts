@@ -1,0 +1,120 @@
+import type { Transaction } from 'sequelize';
+import { run, select } from '../database/connect';
+
+/** How many rows one statement takes, so that it stays within what the server accepts. */
+const AT_ONCE = 2000;
+
+/** What is kept of records besides their own rows, with the columns of each in the order of its rows. */
+const PARTS = {
+  record_index: 'record_id, type_id, field_id, shown, part, is_empty, number, text, sort',
+  record_words: 'record_id, type_id, field_id, words',
+  record_terms: 'record_id, term_id, position',
+  mentions: 'record_id, field_id, target, target_id',
+  unique_values: 'field_id, value_key, record_id',
+} as const;
+
+export type RecordPart = keyof typeof PARTS;
+/** Those that know which field a row comes from. */
+export type FieldPart = Exclude<RecordPart, 'record_terms'>;
+
+export const FIELD_PARTS: readonly FieldPart[] = ['record_index', 'record_words', 'mentions', 'unique_values'];
+
+export async function insertParts(part: RecordPart, rows: unknown[][], transaction?: Transaction): Promise<void> {
+  for (let i = 0; i < rows.length; i += AT_ONCE)
+    await run(`INSERT INTO ${part} (${PARTS[part]}) VALUES ?`, [rows.slice(i, i + AT_ONCE)], transaction);
+}
+
+/** Takes away what a part has of these records. */
+export const clearRecords = (part: RecordPart, ids: readonly number[], transaction?: Transaction): Promise<void> =>
+  run(`DELETE FROM ${part} WHERE record_id IN (?)`, [ids], transaction);
+
+/** Takes away what a part has of these records in these fields. */
+export const clearValues = (
+  part: FieldPart,
+  ids: readonly number[],
+  fieldIds: readonly string[],
+  transaction?: Transaction,
+): Promise<void> => run(`DELETE FROM ${part} WHERE record_id IN (?) AND field_id IN (?)`, [ids, fieldIds], transaction);
+
+/** Takes away what a part has of these fields in any record. */
+export const clearFields = (part: FieldPart, fieldIds: readonly string[], transaction: Transaction): Promise<void> =>
+  run(`DELETE FROM ${part} WHERE field_id IN (?)`, [fieldIds], transaction);
+
+/** Which of these keys of a unique field are taken, and the title of the record that has each. */
+export const keysTaken = (
+  fieldId: string,
+  keys: readonly string[],
+  transaction: Transaction,
+): Promise<{ key: string; title: string }[]> =>
+  select<{ key: string; title: string }>(
+    'SELECT u.value_key AS `key`, r.title FROM unique_values u JOIN records r ON r.id = u.record_id WHERE u.field_id = ? AND u.value_key IN (?)',
+    [fieldId, keys],
+    transaction,
+  );
+
+/** How many records of a type have a value in each of these fields; those that none has are left out. */
+export const filledFields = (typeId: string, fieldIds: readonly string[]): Promise<{ id: string; n: number }[]> =>
+  select<{ id: string; n: number }>(
+    'SELECT field_id AS id, COUNT(*) AS n FROM record_index WHERE type_id = ? AND field_id IN (?) AND is_empty = FALSE AND part = 0 GROUP BY field_id',
+    [typeId, ['', ...fieldIds]],
+  );
+
+/** Records whose values point at one of these. */
+export const recordsMentioning = async (
+  target: 'record' | 'media',
+  ids: readonly number[],
+  transaction: Transaction,
+): Promise<number[]> =>
+  (
+    await select<{ id: number }>(
+      'SELECT DISTINCT record_id AS id FROM mentions WHERE target = ? AND target_id IN (?)',
+      [target, ids],
+      transaction,
+    )
+  ).map(({ id }) => id);
+
+/** Where a picture or file stands, 200 places at most. */
+export const placesOfMedia = (id: number): Promise<{ id: number; title: string; typeId: string; fieldId: string }[]> =>
+  select<{ id: number; title: string; typeId: string; fieldId: string }>(
+    "SELECT r.id, r.title, r.type_id AS typeId, m.field_id AS fieldId FROM mentions m JOIN records r ON r.id = m.record_id WHERE m.target = 'media' AND m.target_id = ? ORDER BY r.title, r.id, m.field_id LIMIT 200",
+    [id],
+  );
+
+/** The terms of these records, record by record, in their order. */
+export const termsOfRecords = (ids: readonly number[]): Promise<{ id: number; term: string }[]> =>
+  select<{ id: number; term: string }>(
+    'SELECT record_id AS id, term_id AS term FROM record_terms WHERE record_id IN (?) ORDER BY record_id, position',
+    [ids],
+  );
+
+/** Records under a term itself, not those below. */
+export const recordsUnder = async (termId: string, transaction: Transaction): Promise<number[]> =>
+  (
+    await select<{ id: number }>('SELECT record_id AS id FROM record_terms WHERE term_id = ?', [termId], transaction)
+  ).map(({ id }) => id);
+
+/** How many records there are under each term itself. */
+export const recordsByTerm = (): Promise<{ id: string; n: number }[]> =>
+  select<{ id: string; n: number }>('SELECT term_id AS id, COUNT(*) AS n FROM record_terms GROUP BY term_id');
+
+/** Files whatever is under one term under another as well. */
+export const fileAlsoUnder = (termId: string, other: string, transaction: Transaction): Promise<void> =>
+  run(
+    'INSERT IGNORE INTO record_terms (record_id, term_id, position) SELECT record_id, ?, position FROM record_terms WHERE term_id = ?',
+    [other, termId],
+    transaction,
+  );
+
+export const clearTerm = (termId: string, transaction: Transaction): Promise<void> =>
+  run('DELETE FROM record_terms WHERE term_id = ?', [termId], transaction);
+
+/** Files records under more terms, after those they have. */
+export const fileUnder = (ids: number[], termIds: string[], transaction: Transaction): Promise<void> =>
+  run(
+    'INSERT IGNORE INTO record_terms (record_id, term_id, position) VALUES ?',
+    [ids.flatMap((id) => termIds.map((term, i) => [id, term, 1000 + i]))],
+    transaction,
+  );
+
+export const fileNoMoreUnder = (ids: number[], termIds: string[], transaction: Transaction): Promise<void> =>
+  run('DELETE FROM record_terms WHERE record_id IN (?) AND term_id IN (?)', [ids, termIds], transaction);

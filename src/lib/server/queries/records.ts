@@ -1,0 +1,297 @@
+import type { Transaction } from 'sequelize';
+import type { ContentRecord, Status } from '../../core/schema/record';
+import { fromJson, run, select } from '../database/connect';
+
+export type Titled = Pick<ContentRecord, 'id' | 'title' | 'typeId' | 'status'>;
+
+interface Id {
+  id: number;
+}
+
+const idsOf = (rows: Id[]): number[] => rows.map((row) => row.id);
+
+/** Numbers of the records of a type above one, so many at a time, in their order. */
+export const recordIdsAfter = async (
+  typeId: string,
+  after: number,
+  limit: number,
+  transaction?: Transaction,
+): Promise<number[]> =>
+  idsOf(
+    await select<Id>(
+      'SELECT id FROM records WHERE type_id = ? AND id > ? ORDER BY id LIMIT ?',
+      [typeId, after, limit],
+      transaction,
+    ),
+  );
+
+/** Numbers of all records of a type, or of those that were made up. */
+export const recordIdsOfType = async (
+  typeId: string,
+  { madeUp = false } = {},
+  transaction?: Transaction,
+): Promise<number[]> =>
+  idsOf(
+    await select<Id>(
+      `SELECT id FROM records WHERE type_id = ?${madeUp ? ' AND is_generated = TRUE' : ''}`,
+      [typeId],
+      transaction,
+    ),
+  );
+
+export async function recordsOfType(typeId: string, { madeUp = false } = {}): Promise<number> {
+  const [row] = await select<{ n: number }>(
+    `SELECT COUNT(*) AS n FROM records WHERE type_id = ?${madeUp ? ' AND is_generated = TRUE' : ''}`,
+    [typeId],
+  );
+  return Number(row?.n);
+}
+
+/** Titles of records of these types whose folded title matches `part` (a `LIKE` pattern with `!` before `%` and `_`). */
+export const titlesLike = (typeIds: readonly string[], part: string, limit: number): Promise<Titled[]> =>
+  select<Titled>(
+    "SELECT r.id, r.title, r.type_id AS typeId, r.status FROM record_index i JOIN records r ON r.id = i.record_id WHERE i.type_id IN (?) AND i.field_id = '@title' AND i.is_empty = FALSE AND i.text LIKE ? ESCAPE '!' ORDER BY i.sort, r.id LIMIT ?",
+    [typeIds, part, limit],
+  );
+
+/** Titles of these records. */
+export const titlesOf = async (ids: number[]): Promise<Titled[]> =>
+  ids.length ? select<Titled>('SELECT id, title, type_id AS typeId, status FROM records WHERE id IN (?)', [ids]) : [];
+
+export const slugsOf = async (ids: number[]): Promise<(Id & { slug: string })[]> =>
+  ids.length ? select<Id & { slug: string }>('SELECT id, slug FROM records WHERE id IN (?)', [ids]) : [];
+
+/** Records of a type at these slugs. */
+export const recordsAtSlugs = async (
+  typeId: string,
+  slugs: readonly string[],
+  transaction?: Transaction,
+): Promise<(Id & { slug: string; title: string; status: Status })[]> =>
+  slugs.length
+    ? select<Id & { slug: string; title: string; status: Status }>(
+        'SELECT id, slug, title, status FROM records WHERE type_id = ? AND slug IN (?)',
+        [typeId, slugs],
+        transaction,
+      )
+    : [];
+
+/** Those of these slugs that other records of the type have. */
+export const slugsTaken = async (
+  typeId: string,
+  but: number,
+  slugs: readonly string[],
+  transaction?: Transaction,
+): Promise<string[]> =>
+  (await recordsAtSlugs(typeId, slugs, transaction)).filter(({ id }) => id !== but).map(({ slug }) => slug);
+
+/** Slugs of other records of the type that begin with `base-`. */
+export const slugsNumbered = async (
+  typeId: string,
+  but: number,
+  base: string,
+  transaction?: Transaction,
+): Promise<string[]> =>
+  (
+    await select<{ slug: string }>(
+      'SELECT slug FROM records WHERE type_id = ? AND id <> ? AND slug LIKE ?',
+      [typeId, but, `${base}-%`],
+      transaction,
+    )
+  ).map(({ slug }) => slug);
+
+/** Records of these types that have one of the texts as their slug, or as their title (`folded`). */
+export const recordsCalled = (
+  typeIds: string[],
+  texts: string[],
+  folded: string[],
+  transaction: Transaction,
+): Promise<{ id: number; slug: string; title: string }[]> =>
+  select<{ id: number; slug: string; title: string }>(
+    "SELECT r.id, r.slug, r.title FROM records r WHERE r.type_id IN (?) AND (r.slug IN (?) OR r.id IN (SELECT i.record_id FROM record_index i WHERE i.type_id IN (?) AND i.field_id = '@title' AND i.is_empty = FALSE AND i.text IN (?)))",
+    [typeIds, texts, typeIds, folded],
+    transaction,
+  );
+
+/** Those of these numbers that a record, or a picture or file, has. */
+export async function idsThere(
+  among: 'records' | 'media',
+  ids: readonly number[],
+  transaction?: Transaction,
+): Promise<Set<number>> {
+  const asked = [...new Set(ids)];
+  return new Set(
+    asked.length ? idsOf(await select<Id>(`SELECT id FROM ${among} WHERE id IN (?)`, [asked], transaction)) : [],
+  );
+}
+
+/** What stands in a record's own row. */
+export interface RecordRow {
+  id: number;
+  typeId: string;
+  title: string;
+  slug: string;
+  status: string;
+  created: Date;
+  changed: Date;
+  published: Date | null;
+  version: number;
+  authorId: number | null;
+  values: Record<string, unknown>;
+}
+
+async function recordRows(
+  ids: readonly number[],
+  end: '' | 'FOR UPDATE',
+  transaction?: Transaction,
+): Promise<RecordRow[]> {
+  if (!ids.length) return [];
+  const rows = await select<RecordRow>(
+    `SELECT id, type_id AS typeId, title, slug, status, created, changed, published, version, author_id AS authorId, \`values\` FROM records WHERE id IN (?) ORDER BY id ${end}`,
+    [ids],
+    transaction,
+  );
+  return rows.map((row) => ({ ...row, values: { ...fromJson<Record<string, unknown>>(row.values) } }));
+}
+
+/** Everything of these records that stands in their own rows, as it is now. */
+export const readRows = (ids: number[], transaction?: Transaction): Promise<RecordRow[]> =>
+  recordRows(ids, '', transaction);
+
+/** One record's row, held to the end of the transaction. */
+export const lockRow = async (id: number, transaction: Transaction): Promise<RecordRow | undefined> =>
+  (await recordRows([id], 'FOR UPDATE', transaction))[0];
+
+/** These records without their values, held to the end of the transaction. */
+export const lockHeads = async (
+  ids: readonly number[],
+  transaction: Transaction,
+): Promise<Pick<RecordRow, 'id' | 'typeId' | 'status' | 'title'>[]> =>
+  ids.length
+    ? select<Pick<RecordRow, 'id' | 'typeId' | 'status' | 'title'>>(
+        'SELECT id, type_id AS typeId, status, title FROM records WHERE id IN (?) ORDER BY id FOR UPDATE',
+        [ids],
+        transaction,
+      )
+    : [];
+
+/** The types of these records. */
+export const typesById = async (
+  ids: readonly number[],
+  transaction?: Transaction,
+): Promise<{ id: number; typeId: string }[]> =>
+  ids.length
+    ? select<{ id: number; typeId: string }>(
+        'SELECT id, type_id AS typeId FROM records WHERE id IN (?)',
+        [ids],
+        transaction,
+      )
+    : [];
+
+/** Rows of type, title, slug, status, created, changed, published, values, version, author, made up; their numbers. */
+export const insertRows = async (rows: unknown[][], transaction: Transaction): Promise<number[]> =>
+  idsOf(
+    await select<Id>(
+      'INSERT INTO records (type_id, title, slug, status, created, changed, published, `values`, version, author_id, is_generated) VALUES ? RETURNING id',
+      [rows],
+      transaction,
+    ),
+  );
+
+/** Sets columns of a record. Their names come from the code, never from outside. */
+export const updateRow = (id: number, columns: ReadonlyMap<string, unknown>, transaction: Transaction): Promise<void> =>
+  run(
+    `UPDATE records SET ${[...columns.keys()].map((column) => `${column} = ?`).join(', ')} WHERE id = ?`,
+    [...columns.values(), id],
+    transaction,
+  );
+
+/** Writes the values of a record anew, as its next version. */
+export const writeValues = (
+  { id, values }: { id: number; values: Record<string, unknown> },
+  transaction: Transaction,
+): Promise<void> =>
+  run('UPDATE records SET `values` = ?, version = version + 1 WHERE id = ?', [JSON.stringify(values), id], transaction);
+
+export const nextVersions = (ids: number[], changed: Date, transaction: Transaction): Promise<void> =>
+  run('UPDATE records SET changed = ?, version = version + 1 WHERE id IN (?)', [changed, ids], transaction);
+
+/** What is published without a time, or with one to come, is published from now on. */
+export const setStatus = (ids: number[], status: string, now: Date, transaction: Transaction): Promise<void> =>
+  run(
+    "UPDATE records SET status = ?, published = IF(? = 'published' AND (published IS NULL OR published > ?), ?, published) WHERE id IN (?)",
+    [status, status, now, now, ids],
+    transaction,
+  );
+
+export const setAuthor = (ids: number[], authorId: number | null, transaction: Transaction): Promise<void> =>
+  run('UPDATE records SET author_id = ? WHERE id IN (?)', [authorId, ids], transaction);
+
+export const takeAuthorOff = (authorId: number, transaction: Transaction): Promise<void> =>
+  run('UPDATE records SET author_id = NULL WHERE author_id = ?', [authorId], transaction);
+
+/** How many records each author has. */
+export const recordsByAuthor = (): Promise<{ id: number; n: number }[]> =>
+  select<{ id: number; n: number }>(
+    'SELECT author_id AS id, COUNT(*) AS n FROM records WHERE author_id IS NOT NULL GROUP BY author_id',
+  );
+
+/** Whether a scheduled record's time has come. */
+export const isAnyDue = async (now: Date): Promise<boolean> =>
+  (await select("SELECT 1 FROM records WHERE status = 'scheduled' AND published <= ? LIMIT 1", [now])).length > 0;
+
+/** Scheduled records whose time has come and that no other process is at, 500 at a time. */
+export const lockDue = async (now: Date, transaction: Transaction): Promise<number[]> =>
+  idsOf(
+    await select<Id>(
+      "SELECT id FROM records WHERE status = 'scheduled' AND published <= ? ORDER BY id LIMIT 500 FOR UPDATE SKIP LOCKED",
+      [now],
+      transaction,
+    ),
+  );
+
+export const publishRows = (ids: number[], transaction: Transaction): Promise<void> =>
+  run("UPDATE records SET status = 'published', version = version + 1 WHERE id IN (?)", [ids], transaction);
+
+/** What an address and a line in a list of all pages need of a published record. */
+export interface PublishedRow {
+  id: number;
+  title: string;
+  slug: string;
+  typeId: string;
+  authorId: number | null;
+  published: Date | null;
+  changed: Date;
+}
+
+export const publishedRows = (limit: number, offset: number): Promise<PublishedRow[]> =>
+  select<PublishedRow>(
+    "SELECT id, title, slug, type_id AS typeId, author_id AS authorId, published, changed FROM records WHERE status = 'published' ORDER BY id LIMIT ? OFFSET ?",
+    [limit, offset],
+  );
+
+/** Whether a type has anything published from one time to before another. */
+export const isAnyPublished = async (typeId: string, from: Date, until: Date): Promise<boolean> =>
+  (
+    await select(
+      "SELECT 1 FROM records WHERE type_id = ? AND status = 'published' AND published >= ? AND published < ? LIMIT 1",
+      [typeId, from, until],
+    )
+  ).length > 0;
+
+/** Types, terms and authors that have anything published. */
+export async function publishedUnder(): Promise<{ types: string[]; terms: string[]; authors: number[] }> {
+  const [types, terms, authors] = await Promise.all([
+    select<{ id: string }>("SELECT DISTINCT type_id AS id FROM records WHERE status = 'published'"),
+    select<{ id: string }>(
+      "SELECT DISTINCT t.term_id AS id FROM record_terms t JOIN records r ON r.id = t.record_id WHERE r.status = 'published'",
+    ),
+    select<Id>("SELECT DISTINCT author_id AS id FROM records WHERE status = 'published' AND author_id IS NOT NULL"),
+  ]);
+  return { types: types.map(({ id }) => id), terms: terms.map(({ id }) => id), authors: idsOf(authors) };
+}
+
+/** The hours (UTC, as `2026-03-01T09:00:00Z`) in which each type had something published. */
+export const publishedHours = (): Promise<{ typeId: string; hour: string }[]> =>
+  select<{ typeId: string; hour: string }>(
+    "SELECT DISTINCT type_id AS typeId, DATE_FORMAT(published, '%Y-%m-%dT%H:00:00Z') AS hour FROM records WHERE status = 'published' AND published IS NOT NULL",
+  );

@@ -1,0 +1,31 @@
+import type { Transaction } from 'sequelize';
+import { run, select } from '../database/connect';
+
+/** Waits until nobody else writes the model; held to the end of the transaction. */
+export const lockSite = async (transaction: Transaction): Promise<void> => {
+  await select('SELECT id FROM sites WHERE id = 1 FOR UPDATE', [], transaction);
+};
+
+/** Which version of the model stands; 0 before there is any. */
+export async function modelVersion(transaction?: Transaction): Promise<number> {
+  const [row] = await select<{ version: number }>(
+    'SELECT model_version AS version FROM sites WHERE id = 1',
+    [],
+    transaction,
+  );
+  return row?.version ?? 0;
+}
+
+/** Tells every process that the model is no longer what it was. */
+export const modelMoved = (transaction?: Transaction): Promise<void> =>
+  run('UPDATE sites SET model_version = model_version + 1 WHERE id = 1', [], transaction);
+
+/** The number of the release that visitors see; 0 before there is any. */
+export async function releaseShown(transaction?: Transaction): Promise<number> {
+  const [row] = await select<{ id: number | null }>('SELECT release_id AS id FROM sites WHERE id = 1', [], transaction);
+  return row?.id ?? 0;
+}
+
+/** Has visitors see a release, and tells every process so. */
+export const showRelease = (id: number, transaction: Transaction): Promise<void> =>
+  run('UPDATE sites SET release_id = ?, model_version = model_version + 1 WHERE id = 1', [id], transaction);
