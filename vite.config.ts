@@ -23,7 +23,11 @@ const importFolders: Plugin = {
 
 export default defineConfig({
   plugins: [importFolders, tailwindcss(), sveltekit()],
-  ssr: { external: ['sequelize', 'mariadb', 'sharp', 'umzug'] },
+  ssr: {
+    external: ['sequelize', 'mariadb', 'sharp', 'umzug'],
+    // Its folders have a package.json each, which Node.js does not read when it imports.
+    noExternal: ['@atlaskit/pragmatic-drag-and-drop'],
+  },
   build: { assetsInlineLimit: 0 },
   server: { fs: { allow: ['.'] } },
 });

@@ -1,15 +1,24 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, type APIRequestContext, type Locator, type Page } from '@playwright/test';
 
-/** Drags with the mouse, in steps, as a hand does. */
-export async function drag(page: Page, from: Locator, to: Locator | { x: number; y: number }): Promise<void> {
+/** Drags with the mouse, in steps, as a hand does; with a key pressed at the end, before it is let go. */
+export async function drag(
+  page: Page,
+  from: Locator,
+  to: Locator | { x: number; y: number } | (() => Promise<{ x: number; y: number }>),
+  key?: string,
+): Promise<void> {
   await from.scrollIntoViewIfNeeded();
+  if (typeof to === 'function') to = await to();
   const start = (await from.boundingBox())!;
   await page.mouse.move(start.x + start.width / 2, start.y + start.height / 2);
   await page.mouse.down();
+  // A hand begins slowly: a press that jumps far at once is taken for no drag.
+  await page.mouse.move(start.x + start.width / 2 + 6, start.y + start.height / 2 + 3, { steps: 3 });
   const box = 'x' in to ? undefined : (await to.boundingBox())!;
   const end = 'x' in to ? to : { x: box!.x + box!.width / 2, y: box!.y + box!.height / 2 };
   await page.mouse.move(end.x, end.y, { steps: 8 });
+  if (key) await page.keyboard.press(key);
   await page.mouse.up();
 }
 

@@ -1,14 +1,15 @@
 <script lang="ts">
   import Self from './FieldList.svelte';
   import Sign from '$lib/ui/Sign.svelte';
-  import { ChevronDown, ChevronRight, GripVertical, X } from '@lucide/svelte';
+  import { ChevronDown, ChevronRight, X } from '@lucide/svelte';
   import { untrack } from 'svelte';
   import { SvelteSet } from 'svelte/reactivity';
-  import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
   import { newId } from '$lib/core/base/ids';
   import { kindNamed } from '$lib/core/model/kinds';
   import type { Field } from '$lib/core/model/model';
   import Button from '$lib/ui/Button.svelte';
+  import Grip from '$lib/ui/carry/Grip.svelte';
+  import { ListOrder, moved } from '$lib/ui/carry/list-order.svelte';
   import FieldEditor from './FieldEditor.svelte';
   import type { FieldListProps } from './field-list';
 
@@ -30,6 +31,10 @@
   // svelte-ignore state_referenced_locally
   let items: Field[] = $state(fields);
   const open = new SvelteSet<string>();
+  const order = new ListOrder(
+    () => items.length,
+    (from, gap) => (items = moved(items, from, gap)),
+  );
   $effect(() => {
     const given = fields;
     untrack(() => {
@@ -74,21 +79,18 @@
 
 {#snippet list(inner: FieldListProps)}<Self {...inner} />{/snippet}
 
-<ol
-  class="flex flex-col gap-1.5"
-  use:dragHandleZone={{ items, flipDurationMs: 120, type: at, dropTargetStyle: {} }}
-  onconsider={(e) => (items = e.detail.items)}
-  onfinalize={(e) => (items = e.detail.items)}
->
+<ol class="flex flex-col gap-1.5" {@attach order.list}>
   {#each items as field, i (field.id)}
     {@const kind = kindNamed(field.kind)}
     {@const shut = !open.has(field.id)}
     {@const filled = fill?.fields[field.id]}
-    <li class="border border-hairline bg-paper" data-field={field.id}>
+    <li
+      class="gap-mark border border-hairline bg-paper {order.isMoving(i) ? 'opacity-50' : ''}"
+      data-gap={order.sideOf(i)}
+      data-field={field.id}
+    >
       <div class="flex items-center gap-1 pr-1">
-        <span use:dragHandle class="cursor-grab p-1.5 text-faded" aria-label="Move {field.label || `field ${i + 1}`}"
-          ><GripVertical size={14} /></span
-        >
+        <Grip label="Move {field.label || `field ${i + 1}`}" hold={order.grip(() => i)} />
         <button
           type="button"
           class="flex min-w-0 grow items-center gap-2 py-1.5 text-left"

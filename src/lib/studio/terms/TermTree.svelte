@@ -1,5 +1,6 @@
 <script lang="ts">
   import { GripVertical } from '@lucide/svelte';
+  import { Carry } from '$lib/ui/carry/carry.svelte';
   import { termRows, type TermRow } from '$lib/core/model/model';
   import type { Term } from '$lib/core/schema/model';
 
@@ -22,25 +23,25 @@
 
   const rows = $derived(termRows(terms));
 
-  let carried: string | undefined = $state();
-  let over: { id: string; how: 'before' | 'into' | 'after' } | undefined = $state();
-
-  function onover(event: DragEvent, row: TermRow) {
-    if (!carried || carried === row.term.id) return;
-    event.preventDefault();
-    const box = (event.currentTarget as HTMLElement).getBoundingClientRect();
-    const part = (event.clientY - box.top) / box.height;
-    over = { id: row.term.id, how: tree && part > 0.3 && part < 0.7 ? 'into' : part < 0.5 ? 'before' : 'after' };
-  }
-  function ondrop(row: TermRow) {
-    if (carried && over)
-      if (over.how === 'into') onmove(carried, row.term.id);
-      else {
-        const siblings = terms.filter((term) => term.parentId === row.term.parentId && term.id !== carried);
-        const at = siblings.findIndex((term) => term.id === row.term.id) + (over.how === 'after' ? 1 : 0);
-        onmove(carried, row.term.parentId, Math.max(0, at));
-      }
-    carried = over = undefined;
+  const carry = new Carry<Term, { term: Term; how: 'before' | 'into' | 'after' }>(({ term, how }, { id }) => {
+    if (how === 'into') return onmove(id, term.id);
+    const siblings = terms.filter((one) => one.parentId === term.parentId && one.id !== id);
+    const at = siblings.findIndex((one) => one.id === term.id) + (how === 'after' ? 1 : 0);
+    onmove(id, term.parentId, Math.max(0, at));
+  });
+  /** What becomes of a term over another: nothing over itself or one below it. */
+  const landing = carry.surface(({ x, y }, load) => {
+    const row = document.elementFromPoint(x, y)?.closest<HTMLElement>('[data-term]');
+    const term = terms.find((one) => one.id === row?.dataset.term);
+    if (!row || !term || isAbove(load, term)) return undefined;
+    const box = row.getBoundingClientRect();
+    const part = (y - box.top) / box.height;
+    return { term, how: tree && part > 0.3 && part < 0.7 ? 'into' : part < 0.5 ? 'before' : 'after' };
+  });
+  function isAbove(upper: Term, lower: Term): boolean {
+    for (let at: Term | undefined = lower; at; at = terms.find((one) => one.id === at?.parentId))
+      if (at.id === upper.id) return true;
+    return false;
   }
 
   function key(event: KeyboardEvent, row: TermRow) {
@@ -63,9 +64,9 @@
   }
 </script>
 
-<ul role="tree" aria-label="Terms">
+<ul role="tree" aria-label="Terms" {@attach landing}>
   {#each rows as row (row.term.id)}
-    {@const here = over?.id === row.term.id ? over.how : undefined}
+    {@const here = carry.landing?.term.id === row.term.id ? carry.landing.how : undefined}
     <li role="none">
       <div
         role="treeitem"
@@ -73,7 +74,6 @@
         aria-level={row.depth + 1}
         tabindex={selected === row.term.id || (!selected && rows[0] === row) ? 0 : -1}
         data-term={row.term.id}
-        draggable="true"
         class="flex items-center gap-1.5 border-y-2 py-1 pr-2 {selected === row.term.id
           ? 'bg-linen-deep'
           : 'hover:bg-paper'} {here === 'into' ? 'bg-ochre' : ''} {here === 'before'
@@ -83,11 +83,7 @@
         onclick={() => onselect(row.term.id)}
         onfocus={() => onselect(row.term.id)}
         onkeydown={(e) => key(e, row)}
-        ondragstart={() => (carried = row.term.id)}
-        ondragend={() => (carried = over = undefined)}
-        ondragover={(e) => onover(e, row)}
-        ondragleave={() => (over = undefined)}
-        ondrop={() => ondrop(row)}
+        {@attach carry.source(() => row.term)}
       >
         <GripVertical size={14} class="shrink-0 cursor-grab text-faded" />
         {#if row.term.pictureId}<img

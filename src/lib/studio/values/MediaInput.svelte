@@ -1,10 +1,11 @@
 <script lang="ts">
   import { roleOfField } from '$lib/core/model/field';
-  import { FileText, GripVertical } from '@lucide/svelte';
+  import { FileText } from '@lucide/svelte';
   import { untrack } from 'svelte';
-  import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
   import type { Media } from '$lib/core/schema/record';
   import { mediaAddress } from '$lib/core/model/media';
+  import Grip from '$lib/ui/carry/Grip.svelte';
+  import { ListOrder, moved } from '$lib/ui/carry/list-order.svelte';
   import { send } from '$lib/studio/request';
   import MediaPicker from '$lib/studio/media/MediaPicker.svelte';
   import { Uploads } from '$lib/studio/media/uploads.svelte';
@@ -18,15 +19,17 @@
   const files = $derived(role === 'link');
   const ids = $derived(Array.isArray(value) ? (value as number[]) : typeof value === 'number' ? [value] : []);
   let known: Record<number, Media> = $state({});
-  let items: { id: number }[] = $state([]);
   let choosing = $state(false);
+  const order = new ListOrder(
+    () => ids.length,
+    (from, gap) => onchange(moved(ids, from, gap)),
+  );
   let over = $state(false);
   const uploads = new Uploads((media) => put(media));
 
   $effect(() => {
     const wanted = ids;
     untrack(() => {
-      if (items.map((item) => item.id).join() !== wanted.join()) items = wanted.map((one) => ({ id: one }));
       for (const one of wanted)
         if (!known[one])
           void send<Media>('GET', `/api/v1/media/${one}`)
@@ -65,19 +68,17 @@
   ondragleave={() => (over = false)}
   ondrop={drop}
 >
-  {#if items.length}
-    <ol
-      class="mb-2 flex flex-wrap gap-2"
-      use:dragHandleZone={{ items, flipDurationMs: 120, type: id, dragDisabled: !many, dropTargetStyle: {} }}
-      onconsider={(e) => (items = e.detail.items)}
-      onfinalize={(e) => {
-        items = e.detail.items;
-        onchange(items.map((item) => item.id));
-      }}
-    >
-      {#each items as item (item.id)}
-        {@const media = known[item.id]}
-        <li class="flex flex-col overflow-hidden rounded-sm border border-hairline bg-paper">
+  {#if ids.length}
+    <ol class="mb-2 flex flex-wrap gap-2" {@attach order.list}>
+      {#each ids as one, i (one)}
+        {@const media = known[one]}
+        <li
+          class="gap-mark flex flex-col rounded-sm border border-hairline bg-paper {order.isMoving(i)
+            ? 'opacity-50'
+            : ''}"
+          data-gap={order.sideOf(i)}
+          data-gap-across
+        >
           {#if media?.mime.startsWith('image/')}
             <img
               src={mediaAddress(media, 320)}
@@ -89,19 +90,15 @@
             <span class="flex h-16 w-40 items-center justify-center bg-linen text-faded"><FileText size={28} /></span>
           {/if}
           <span class="flex items-center gap-1 px-1 py-0.5 text-xs {many ? 'w-36' : 'w-40'}">
-            {#if many}<span
-                use:dragHandle
-                class="flex size-6 shrink-0 cursor-grab items-center justify-center text-faded"
-                aria-label="Move {media?.name ?? item.id}"><GripVertical size={13} /></span
-              >{/if}
-            <a class="min-w-0 grow truncate hover:underline" href="/studio/library?open={item.id}" title={media?.name}
+            {#if many}<Grip label="Move {media?.name ?? one}" hold={order.grip(() => i)} />{/if}
+            <a class="min-w-0 grow truncate hover:underline" href="/studio/library?open={one}" title={media?.name}
               >{media?.name ?? '…'}</a
             >
             <button
               type="button"
               class="size-6 shrink-0 text-faded hover:text-madder"
               aria-label="Take {media?.name ?? 'it'} away"
-              onclick={() => take(item.id)}>×</button
+              onclick={() => take(one)}>×</button
             >
           </span>
           {#if media && !media.alt && media.mime.startsWith('image/')}<span class="bg-ochre px-1 text-xs"
@@ -113,13 +110,7 @@
   {/if}
   <div class="flex flex-wrap items-center gap-2">
     <Button {id} aria-describedby={describedby} onclick={() => (choosing = true)}
-      >{files
-        ? 'Choose a file'
-        : many
-          ? 'Choose pictures'
-          : items.length
-            ? 'Choose another'
-            : 'Choose a picture'}</Button
+      >{files ? 'Choose a file' : many ? 'Choose pictures' : ids.length ? 'Choose another' : 'Choose a picture'}</Button
     >
     <label
       class="inline-flex h-7 cursor-pointer items-center rounded-sm border border-hairline bg-paper px-2.5 font-medium focus-within:outline-2 focus-within:outline-plum hover:border-faded"

@@ -1,9 +1,9 @@
 <script lang="ts">
-  import { GripVertical } from '@lucide/svelte';
   import { Combobox } from 'bits-ui';
   import { untrack } from 'svelte';
-  import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
   import type { ContentRecord } from '$lib/core/schema/record';
+  import Grip from '$lib/ui/carry/Grip.svelte';
+  import { ListOrder, moved } from '$lib/ui/carry/list-order.svelte';
   import { send } from '$lib/studio/request';
   import type { InputProps } from './input';
 
@@ -18,13 +18,15 @@
   let found: Titled[] = $state([]);
   let search = $state('');
   let open = $state(false);
-  let items: { id: number }[] = $state([]);
   let failed = $state('');
+  const order = new ListOrder(
+    () => ids.length,
+    (from, gap) => onchange(moved(ids, from, gap)),
+  );
 
   $effect(() => {
     const wanted = ids;
     untrack(() => {
-      if (items.map((item) => item.id).join() !== wanted.join()) items = wanted.map((one) => ({ id: one }));
       const missing = wanted.filter((one) => !known[one]);
       if (missing.length)
         void send<Titled[]>('GET', `/api/v1/records/titles?ids=${missing.join(',')}`)
@@ -61,36 +63,29 @@
 </script>
 
 <div class="flex flex-col gap-1.5">
-  {#if items.length}
-    <ol
-      class="flex flex-wrap gap-1.5"
-      aria-label={field.label}
-      use:dragHandleZone={{ items, flipDurationMs: 120, type: id, dropTargetStyle: {} }}
-      onconsider={(e) => (items = e.detail.items)}
-      onfinalize={(e) => {
-        items = e.detail.items;
-        onchange(items.map((item) => item.id));
-      }}
-    >
-      {#each items as item (item.id)}
-        {@const record = known[item.id]}
-        <li class="flex items-center rounded-sm border border-hairline bg-paper">
-          {#if many && items.length > 1}<span
-              use:dragHandle
-              class="flex size-6 cursor-grab items-center justify-center text-faded"
-              aria-label="Move {record?.title ?? item.id}"><GripVertical size={14} /></span
-            >{/if}
+  {#if ids.length}
+    <ol class="flex flex-wrap gap-1.5" aria-label={field.label} {@attach order.list}>
+      {#each ids as one, i (one)}
+        {@const record = known[one]}
+        <li
+          class="gap-mark flex items-center rounded-sm border border-hairline bg-paper {order.isMoving(i)
+            ? 'opacity-50'
+            : ''}"
+          data-gap={order.sideOf(i)}
+          data-gap-across
+        >
+          {#if many && ids.length > 1}<Grip label="Move {record?.title ?? one}" hold={order.grip(() => i)} />{/if}
           <a
             class="max-w-72 truncate px-1.5 py-0.5 underline-offset-2 hover:underline"
             href={record ? `/studio/content/${record.typeId}/${record.id}` : undefined}
-            >{record?.title ?? `Record ${item.id}`}{record?.status === 'draft' ? ' (draft)' : ''}</a
+            >{record?.title ?? `Record ${one}`}{record?.status === 'draft' ? ' (draft)' : ''}</a
           >
           <button
             type="button"
             class="size-6 text-faded hover:text-madder"
-            aria-label="Take {record?.title ?? item.id} away"
+            aria-label="Take {record?.title ?? one} away"
             onclick={() => {
-              const left = ids.filter((one) => one !== item.id);
+              const left = ids.filter((other) => other !== one);
               onchange(left.length ? left : null);
             }}>×</button
           >

@@ -1,12 +1,13 @@
 <script lang="ts">
-  import { ChevronDown, ChevronRight, Copy, GripVertical, X } from '@lucide/svelte';
+  import { ChevronDown, ChevronRight, Copy, X } from '@lucide/svelte';
   import { untrack } from 'svelte';
   import { SvelteSet } from 'svelte/reactivity';
-  import { dragHandle, dragHandleZone } from 'svelte-dnd-action';
   import { kindOf, leadsOf } from '$lib/core/model/field';
   import type { Field } from '$lib/core/schema/field';
   import { widthOf } from './width';
   import Button from '$lib/ui/Button.svelte';
+  import Grip from '$lib/ui/carry/Grip.svelte';
+  import { ListOrder, moved } from '$lib/ui/carry/list-order.svelte';
   import type { InputProps } from './input';
 
   type Row = Record<string, unknown>;
@@ -18,6 +19,14 @@
   let items: { id: string; row: Row }[] = $state([]);
   let next = 0;
   const folded = new SvelteSet<string>();
+
+  const order = new ListOrder(
+    () => items.length,
+    (from, gap) => {
+      items = moved(items, from, gap);
+      tell();
+    },
+  );
 
   const own = (row: Row) => ({ id: `${id}-${next++}`, row });
   $effect(() => {
@@ -64,22 +73,16 @@
 </script>
 
 <div {id} role="group" aria-label={field.label} aria-describedby={describedby} class="border-l-2 border-hairline pl-3">
-  <ol
-    class="flex flex-col gap-1.5"
-    use:dragHandleZone={{ items, flipDurationMs: 120, type: id, dropTargetStyle: {} }}
-    onconsider={(e) => (items = e.detail.items)}
-    onfinalize={(e) => {
-      items = e.detail.items;
-      tell();
-    }}
-  >
+  <ol class="flex flex-col gap-1.5" {@attach order.list}>
     {#each items as item, i (item.id)}
       {@const shut = folded.has(item.id)}
-      <li class="rounded-sm border border-hairline bg-paper" data-row={item.id}>
+      <li
+        class="gap-mark rounded-sm border border-hairline bg-paper {order.isMoving(i) ? 'opacity-50' : ''}"
+        data-gap={order.sideOf(i)}
+        data-row={item.id}
+      >
         <div class="flex items-center gap-1 px-1 {shut ? '' : 'border-b border-hairline bg-linen/60'}">
-          <span use:dragHandle class="cursor-grab p-1 text-faded" aria-label="Move {field.label} {i + 1}"
-            ><GripVertical size={14} /></span
-          >
+          <Grip label="Move {field.label} {i + 1}" hold={order.grip(() => i)} />
           <button
             type="button"
             class="flex min-w-0 grow items-center gap-1.5 py-1 text-left"

@@ -5,6 +5,7 @@
   import site from '$lib/site/site.css?url';
   import { fillFrame } from '../frame';
   import { landingAt, type Landing, type Load, type Where } from '$lib/core/templates/landing';
+  import type { At } from '$lib/ui/carry/carry.svelte';
   import type { Drag } from './drag.svelte';
   import { spent } from './spent';
   import type { Workbench } from './workbench.svelte';
@@ -215,23 +216,26 @@
     return landingAt(wb.ground(), load, id, where);
   }
 
-  onMount(() =>
-    drag.register({
-      at(x, y, load) {
-        const point = inFrame(x, y);
-        if (!point) return undefined;
-        const node = nodeAt(point);
-        if (!node || node.dataset.element === wb.tree.root) {
-          const children = wb.element(wb.tree.root)?.children ?? [];
-          const below = children.find((id) => rects(id).some(({ rect }) => rect.y + rect.h / 2 > point.y));
-          return below
-            ? landingAt(wb.ground(), load, below, 'before')
-            : landingAt(wb.ground(), load, wb.tree.root, 'inside');
-        }
-        return landingOn(node, point, load);
-      },
-    }),
-  );
+  function landing({ x, y }: At, load: Load): Landing | undefined {
+    const point = inFrame(x, y);
+    if (!point) return undefined;
+    const node = nodeAt(point);
+    if (!node || node.dataset.element === wb.tree.root) {
+      const children = wb.element(wb.tree.root)?.children ?? [];
+      const below = children.find((id) => rects(id).some(({ rect }) => rect.y + rect.h / 2 > point.y));
+      return below
+        ? landingAt(wb.ground(), load, below, 'before')
+        : landingAt(wb.ground(), load, wb.tree.root, 'inside');
+    }
+    return landingOn(node, point, load);
+  }
+
+  /** The element under a point of the window, to be carried somewhere else. */
+  function elementAt({ x, y }: At): Load | undefined {
+    const point = inFrame(x, y);
+    const id = point && nodeAt(point)?.dataset.element;
+    return id && id !== wb.tree.root ? { what: 'move', id } : undefined;
+  }
 
   /** The line or frame that shows where the load will land. */
   const mark = $derived.by(() => {
@@ -273,12 +277,9 @@
       onpointermove={(event) => !drag.load && (wb.selection.hovered = pointed(event)?.dataset.element)}
       onpointerleave={() => (wb.selection.hovered = undefined)}
       ondblclick={() => wb.selection.id !== wb.tree.root && onedit(wb.selection.id)}
-      onpointerdown={(event) => {
-        const node = pointed(event);
-        select(node, event.ctrlKey || event.metaKey || event.shiftKey);
-        const id = node?.dataset.element;
-        if (id && id !== wb.tree.root) drag.press(event, () => ({ what: 'move', id }));
-      }}
+      onpointerdown={(event) => select(pointed(event), event.ctrlKey || event.metaKey || event.shiftKey)}
+      {@attach drag.source(elementAt)}
+      {@attach drag.surface(landing)}
     >
       {#each lit as { rect }, i (i)}<div
           class="pointer-events-none absolute bg-madder/15"

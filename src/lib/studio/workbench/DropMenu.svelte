@@ -45,7 +45,7 @@
           type="button"
           role="menuitem"
           class="w-full px-3 py-1 text-left hover:bg-linen focus-visible:bg-linen"
-          onclick={() => choose(() => drag.drop(offer.drop))}>{offer.words}</button
+          onclick={() => choose(() => drag.settle(offer.drop))}>{offer.words}</button
         >
       </li>
     {/each}

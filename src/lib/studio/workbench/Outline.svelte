@@ -1,12 +1,13 @@
 <script lang="ts">
   import Sign from '$lib/ui/Sign.svelte';
   import { ChevronDown, ChevronRight } from '@lucide/svelte';
-  import { onMount, untrack } from 'svelte';
+  import { untrack } from 'svelte';
   import { samePath } from '$lib/core/schema/path';
   import { isWithin, parentOf } from '$lib/core/templates/tree';
   import { steady } from '../steady';
   import Palette from './Palette.svelte';
-  import { landingAt, type Load } from '$lib/core/templates/landing';
+  import { landingAt, type Landing, type Load } from '$lib/core/templates/landing';
+  import type { At } from '$lib/ui/carry/carry.svelte';
   import type { Drag } from './drag.svelte';
   import { outlineRows, type OutlineRow } from './outline';
   import type { Workbench } from './workbench.svelte';
@@ -22,21 +23,15 @@
     return path && new Set(wb.uses.filter((use) => samePath(use.path, path)).map((use) => use.elementId));
   });
 
-  onMount(() =>
-    drag.register({
-      at(x, y, load: Load) {
-        const box = list.getBoundingClientRect();
-        if (x < box.left || x > box.right || y < box.top || y > box.bottom) return undefined;
-        const row = document.elementFromPoint(x, y)?.closest<HTMLElement>('[data-outline-id]');
-        const id = row?.dataset.outlineId;
-        if (!row || !id) return landingAt(wb.ground(), load, wb.tree.root, 'inside');
-        const at = row.getBoundingClientRect();
-        const part = (y - at.top) / at.height;
-        const where = part < 0.28 ? 'before' : part > 0.72 ? 'after' : 'onto';
-        return landingAt(wb.ground(), load, id, where);
-      },
-    }),
-  );
+  function landing({ x, y }: At, load: Load): Landing | undefined {
+    const row = document.elementFromPoint(x, y)?.closest<HTMLElement>('[data-outline-id]');
+    const id = row?.dataset.outlineId;
+    if (!row || !id) return landingAt(wb.ground(), load, wb.tree.root, 'inside');
+    const box = row.getBoundingClientRect();
+    const part = (y - box.top) / box.height;
+    const where = part < 0.28 ? 'before' : part > 0.72 ? 'after' : 'onto';
+    return landingAt(wb.ground(), load, id, where);
+  }
 
   $effect(() => {
     void wb.selection.listed;
@@ -105,12 +100,18 @@
   <div class="shrink-0 border-b border-hairline px-2 py-1.5">
     <Palette {wb} {drag} />
   </div>
-  <div class="min-h-0 grow overflow-y-auto py-1" bind:this={list} onscroll={moved} data-outline-scroll>
+  <div
+    class="min-h-0 grow overflow-y-auto py-1"
+    bind:this={list}
+    onscroll={moved}
+    data-outline-scroll
+    {@attach drag.surface(landing)}
+  >
     <ul role="tree" aria-multiselectable="true" aria-label="Elements of the template">
       {#each rows as row (row.id)}
         {@const { id, gone } = row}
         {@const chosen = wb.selection.id === id || wb.selection.also.includes(id)}
-        {@const landing = drag.landing?.target === id ? drag.landing : undefined}
+        {@const here = drag.landing?.target === id ? drag.landing : undefined}
         <li
           role="treeitem"
           aria-selected={chosen}
@@ -118,25 +119,23 @@
           aria-expanded={row.holds ? !row.folded : undefined}
           data-outline-id={id}
           tabindex={wb.selection.id === id ? 0 : -1}
-          class="relative flex min-h-[26px] touch-none items-center gap-1.5 py-0.5 pr-2 select-none
+          class="relative flex min-h-[26px] items-center gap-1.5 py-0.5 pr-2 select-none
             {chosen ? 'bg-linen-deep' : lit?.has(id) ? 'bg-ochre' : wb.selection.hovered === id ? 'bg-linen' : ''}
-            {landing?.where === 'onto' && landing.drop
-            ? 'outline-2 -outline-offset-2 outline-madder outline-dashed'
-            : ''}"
+            {here?.where === 'onto' && here.drop ? 'outline-2 -outline-offset-2 outline-madder outline-dashed' : ''}"
           style="padding-left: {8 + row.depth * 13}px"
           onclick={(event) => wb.selection.select(id, event.ctrlKey || event.metaKey || event.shiftKey)}
-          onpointerdown={(event) => id !== wb.tree.root && drag.press(event, () => ({ what: 'move', id }))}
           onpointerenter={() => (wb.selection.hovered = id)}
           onpointerleave={() => (wb.selection.hovered = undefined)}
           onkeydown={(event) => onKey(event, id)}
+          {@attach drag.source(() => (id === wb.tree.root ? undefined : { what: 'move', id }))}
         >
           {#if wb.selection.id === id}<span class="absolute inset-y-0 left-0 w-[3px] bg-plum"></span>{/if}
-          {#if landing && (landing.where === 'before' || landing.where === 'after')}
+          {#if here && (here.where === 'before' || here.where === 'after')}
             <span
-              class="absolute right-0 left-2 z-10 h-[2px] bg-madder {landing.where === 'before' ? 'top-0' : 'bottom-0'}"
+              class="absolute right-0 left-2 z-10 h-[2px] bg-madder {here.where === 'before' ? 'top-0' : 'bottom-0'}"
             ></span>
           {/if}
-          {#if landing?.where === 'inside'}<span class="absolute inset-0 border-2 border-madder"></span>{/if}
+          {#if here?.where === 'inside'}<span class="absolute inset-0 border-2 border-madder"></span>{/if}
           {#if row.holds && row.depth}
             <span
               class="absolute flex h-full w-4 cursor-pointer items-center justify-center text-faded hover:text-ink"

@@ -28,6 +28,11 @@
     ),
   );
 
+  // What is carried from here has the page before it; the list of elements is done with.
+  $effect(() => {
+    if (drag.load?.what === 'new') return () => (open = false);
+  });
+
   function put(kind: string) {
     const at = wb.commands.placeForNew();
     const before = wb.element(at.parent)?.children[at.index];
@@ -70,39 +75,48 @@
       class="z-50 flex max-h-[70vh] w-[26rem] flex-col rounded-md border border-hairline bg-paper"
       onkeydown={onKey}
     >
-      <input
-        type="search"
-        bind:value={search}
-        placeholder="Find an element"
-        aria-label="Find an element"
-        class="m-2 shrink-0"
-      />
-      <div class="min-h-0 overflow-y-auto px-2 pb-2">
-        {#each ELEMENT_GROUPS as group (group)}
-          {@const own = offered.filter((kind) => kind.group === group)}
-          {#if own.length}
-            <p class="dye-label mt-2 mb-1 px-1">{group}</p>
-            <div class="grid grid-cols-2 gap-1">
-              {#each own as kind (kind.name)}
-                <button
-                  type="button"
-                  data-kind={kind.name}
-                  class="flex cursor-grab touch-none items-start gap-2 rounded-sm border border-transparent px-2 py-1 text-left hover:border-hairline hover:bg-linen focus-visible:bg-linen"
-                  onpointerdown={(event) => drag.press(event, () => ((open = false), { what: 'new', kind: kind.name }))}
-                  onclick={() => put(kind.name)}
-                >
-                  <Sign sign={kind.sign} size={16} class="mt-0.5 text-faded" />
-                  <span class="min-w-0">
-                    <span class="block leading-tight font-medium">{kind.label}</span>
-                    <span class="line-clamp-2 text-xs leading-tight text-faded">{kind.about}</span>
-                  </span>
-                </button>
-              {/each}
+      {#snippet child({ wrapperProps, props, open: shown })}
+        {#if shown}
+          <!-- Not closed while something is carried from it, for then the browser would give up carrying. -->
+          <div {...wrapperProps} class={drag.load ? 'pointer-events-none invisible' : ''}>
+            <div {...props}>
+              <input
+                type="search"
+                bind:value={search}
+                placeholder="Find an element"
+                aria-label="Find an element"
+                class="m-2 shrink-0"
+              />
+              <div class="min-h-0 overflow-y-auto px-2 pb-2">
+                {#each ELEMENT_GROUPS as group (group)}
+                  {@const own = offered.filter((kind) => kind.group === group)}
+                  {#if own.length}
+                    <p class="dye-label mt-2 mb-1 px-1">{group}</p>
+                    <div class="grid grid-cols-2 gap-1">
+                      {#each own as kind (kind.name)}
+                        <button
+                          type="button"
+                          data-kind={kind.name}
+                          class="flex cursor-grab items-start gap-2 rounded-sm border border-transparent px-2 py-1 text-left hover:border-hairline hover:bg-linen focus-visible:bg-linen"
+                          onclick={() => put(kind.name)}
+                          {@attach drag.source(() => ({ what: 'new', kind: kind.name }))}
+                        >
+                          <Sign sign={kind.sign} size={16} class="mt-0.5 text-faded" />
+                          <span class="min-w-0">
+                            <span class="block leading-tight font-medium">{kind.label}</span>
+                            <span class="line-clamp-2 text-xs leading-tight text-faded">{kind.about}</span>
+                          </span>
+                        </button>
+                      {/each}
+                    </div>
+                  {/if}
+                {/each}
+                {#if !offered.length}<p class="px-1 py-2 text-faded">No element is called “{search}”.</p>{/if}
+              </div>
             </div>
-          {/if}
-        {/each}
-        {#if !offered.length}<p class="px-1 py-2 text-faded">No element is called “{search}”.</p>{/if}
-      </div>
+          </div>
+        {/if}
+      {/snippet}
     </Popover.Content>
   </Popover.Portal>
 </Popover.Root>

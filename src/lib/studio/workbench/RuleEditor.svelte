@@ -37,7 +37,7 @@
   );
 </script>
 
-<div data-rule-root>
+<div data-rule-root {@attach drag.root}>
   <RuleGroup {wb} {scopes} whole={rule} group={rule} place={[]} {why} {drag} joined={false} {onchange} />
   {#if refused}<p role="alert" class="mt-1 rounded-sm bg-ochre px-2 py-1">It cannot stand there: {refused}</p>{/if}
 </div>

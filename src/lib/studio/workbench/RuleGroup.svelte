@@ -115,14 +115,15 @@
             ? '-top-1'
             : '-bottom-1'}"
         ></span>{/if}
-      <button
-        type="button"
-        class="mt-0.5 shrink-0 cursor-grab touch-none rounded-sm py-1 text-faded hover:bg-linen"
+      <span
+        role="button"
+        tabindex="0"
+        class="mt-0.5 shrink-0 cursor-grab rounded-sm py-1 text-faded hover:bg-linen"
         aria-label="Move this {words(part)}: drag it, or Alt with the arrows"
         title="Drag it; onto another to make a group of the two. Alt and arrows move it too."
         data-rule-grip={key}
-        onpointerdown={(event) => drag.press(event, own)}
-        onkeydown={(event) => drag.key(event, own)}><GripVertical size={13} /></button
+        onkeydown={(event) => drag.key(event, own)}
+        {@attach drag.grip(() => own)}><GripVertical size={13} /></span
       >
       <span
         class="mt-1 w-4 shrink-0 text-center font-bold {seen?.holds ? 'text-moss' : 'text-madder'}"

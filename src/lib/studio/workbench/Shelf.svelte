@@ -132,22 +132,24 @@
                       {#if row.open}<ChevronDown size={14} />{:else}<ChevronRight size={14} />{/if}
                     </button>
                   {:else}<span class="w-6 shrink-0"></span>{/if}
-                  <div
+                  <!-- A link, since browsers begin no drag of anything else while the shift key is down. -->
+                  <a
+                    href="#{row.key}"
                     role="button"
                     tabindex="0"
                     data-shelf-key={row.key}
                     aria-label="{row.entry.label}: {row.words}"
-                    class="flex min-w-0 grow cursor-grab touch-none items-center gap-1.5 rounded-sm py-[3px] pr-1 pl-0.5 select-none {lit
+                    class="flex min-w-0 grow cursor-grab items-center gap-1.5 rounded-sm py-[3px] pr-1 pl-0.5 select-none {lit
                       ? 'bg-ochre'
                       : 'hover:bg-linen-deep'}"
-                    onpointerdown={(event) =>
-                      drag.press(event, () => ({ what: 'value', path: row.entry.path, type: row.entry.type }))}
                     onpointerenter={() => (wb.litPath = row.entry.path)}
                     onpointerleave={() => (wb.litPath = undefined)}
                     onfocus={() => (wb.litPath = row.entry.path)}
                     onblur={() => (wb.litPath = undefined)}
+                    onclick={(event) => event.preventDefault()}
                     ondblclick={(event) => place(row, event.shiftKey)}
                     onkeydown={(event) => onKey(event, row)}
+                    {@attach drag.source(() => ({ what: 'value', path: row.entry.path, type: row.entry.type }))}
                   >
                     <span class="mt-0.5 text-faded" title={row.entry.type.kind.label}
                       ><Sign sign={row.entry.type.kind.sign} size={13} /></span
@@ -179,7 +181,7 @@
                         title="Not used in this template"
                       ></span>
                     {/if}
-                  </div>
+                  </a>
                   {#if lit}
                     {@const target = correctable(wb, row.entry.path, row.scopes)}
                     {#if target}

@@ -1,11 +1,13 @@
+import type { Attachment } from 'svelte/attachments';
 import { movePart, partAt, type Drop, type Place } from '$lib/core/rules/parts';
 import { isGroup, type Group } from '$lib/core/schema/rule';
+import { Carry } from '$lib/ui/carry/carry.svelte';
 
 /** Moving the parts of one rule: by pointer, or by Alt with the arrows. */
 export class RuleDrag {
-  /** The place of what is dragged, and of what it would be dropped at. */
-  from: string | undefined = $state();
-  over: { at: string; drop: Drop } | undefined = $state.raw();
+  private readonly carry = new Carry<Place, { at: string; drop: Drop }>(({ at, drop }, from) =>
+    this.drop(from, this.place(at), drop),
+  );
 
   constructor(
     private readonly rule: () => Group,
@@ -15,41 +17,35 @@ export class RuleDrag {
 
   private place = (key: string): Place => (key ? key.split('.').map(Number) : []);
 
-  /** What a point is on: a part of this rule, or the end of a group. */
-  private at(root: Element, x: number, y: number): { at: string; drop: Drop } | undefined {
-    const under = document.elementFromPoint(x, y);
-    if (!under || !root.contains(under)) return undefined;
-    const part = under.closest<HTMLElement>('[data-rule-at]');
-    const group = under.closest<HTMLElement>('[data-rule-group]');
+  /** The place of the part that is carried, and what it would be dropped at. */
+  get from(): string | undefined {
+    return this.carry.load?.join('.');
+  }
+  get over(): { at: string; drop: Drop } | undefined {
+    return this.carry.landing;
+  }
+
+  /** For the rule as a whole. */
+  readonly root: Attachment<HTMLElement> = this.carry.surface(({ x, y }, from) => {
+    const over = this.under(document.elementFromPoint(x, y), y);
+    return over && movePart(this.rule(), from, this.place(over.at), over.drop) ? over : undefined;
+  });
+
+  /** For the grip of a part. */
+  grip(at: () => Place): Attachment<HTMLElement> {
+    return this.carry.source(at);
+  }
+
+  /** What an element of this rule stands for: a part, or the end of a group. */
+  private under(element: Element | null, y: number): { at: string; drop: Drop } | undefined {
+    const part = element?.closest<HTMLElement>('[data-rule-at]');
+    const group = element?.closest<HTMLElement>('[data-rule-group]');
     // Below its tests a group takes what is dropped at its end.
     if (group && (!part || part.contains(group))) return { at: group.dataset.ruleGroup ?? '', drop: 'onto' };
     if (!part) return undefined;
     const box = part.getBoundingClientRect();
     const share = (y - box.top) / box.height;
     return { at: part.dataset.ruleAt ?? '', drop: share < 0.3 ? 'before' : share > 0.7 ? 'after' : 'onto' };
-  }
-
-  press(event: PointerEvent, from: Place): void {
-    const grip = event.currentTarget as HTMLElement;
-    const root = grip.closest('[data-rule-root]');
-    if (!root || event.button !== 0) return;
-    grip.setPointerCapture(event.pointerId);
-    const key = from.join('.');
-    const move = (now: PointerEvent) => {
-      if (!this.from && Math.hypot(now.clientX - event.clientX, now.clientY - event.clientY) < 4) return;
-      this.from = key;
-      const over = this.at(root, now.clientX, now.clientY);
-      const can = over && movePart(this.rule(), from, this.place(over.at), over.drop);
-      this.over = can ? over : undefined;
-    };
-    const end = (now: Event) => {
-      grip.removeEventListener('pointermove', move);
-      const { over } = this;
-      this.from = this.over = undefined;
-      if (now.type === 'pointerup' && over) this.drop(from, this.place(over.at), over.drop);
-    };
-    grip.addEventListener('pointermove', move);
-    for (const name of ['pointerup', 'pointercancel'] as const) grip.addEventListener(name, end, { once: true });
   }
 
   private drop(from: Place, to: Place, drop: Drop): boolean {
