@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { clipOf, piecesFrom, topmost, unwrapping, wrapping } from '../../src/lib/core/templates/arrange';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
-import { applyEdit, type Edit, type Operation } from '../../src/lib/core/templates/edits';
+import { applyEdit, type Edit, type TreeOperation } from '../../src/lib/core/templates/edits';
 import { parseTree } from '../../src/lib/core/templates/parse';
 import type { Tree } from '../../src/lib/core/schema/element';
 import { freshPiece, parentOf, pieceOf, walk } from '../../src/lib/core/templates/tree';
@@ -31,7 +31,7 @@ const start = (): Tree =>
 const idOf = (tree: Tree, name: string) => Object.values(tree.elements).find((one) => one.name === name)!.id;
 const names = (tree: Tree) =>
   walk(tree).map(({ element, depth }) => `${' '.repeat(depth)}${element.name ?? element.kind}`);
-const done = (tree: Tree, operations: Operation[] | undefined) => {
+const done = (tree: Tree, operations: TreeOperation[] | undefined) => {
   const applied = operations && applyEdit(tree, { label: '', operations });
   if (!applied?.ok) throw new Error(applied?.problems[0]?.what ?? 'nothing to do');
   return applied.value;
@@ -66,9 +66,9 @@ function randomEdit(tree: Tree, [what, a, b, n]: number[]): Edit | undefined {
   const all = walk(tree);
   const id = all[a! % all.length]!.element.id;
   const place = parentOf(tree, id);
-  const put = (at: string[], value: unknown): Operation => ({ do: 'put', id, at, value });
+  const put = (at: string[], value: unknown): TreeOperation => ({ do: 'put', id, at, value });
   const several = [id, all[b! % all.length]!.element.id];
-  const operations = ((): Operation[] | undefined => {
+  const operations = ((): TreeOperation[] | undefined => {
     switch (what! % 9) {
       case 0:
         return wrapping(tree, several, 'box')?.operations;

@@ -3,7 +3,7 @@ import { elements } from '../../src/lib/core/elements';
 import { compilePath } from '../../src/lib/core/paths/compile';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import { applyEdit, type Edit } from '../../src/lib/core/templates/edits';
-import { bindingSlot, landingAt, type Ground, type Load, type Where } from '../../src/lib/core/templates/landing';
+import { bindingSlot, landingAt, type Ground, type Load, type LandingSide } from '../../src/lib/core/templates/landing';
 import { parseTree } from '../../src/lib/core/templates/parse';
 import { parentOf, walk } from '../../src/lib/core/templates/tree';
 import type { Tree } from '../../src/lib/core/schema/element';
@@ -50,7 +50,7 @@ describe('landing', () => {
     (_, load) => {
       let landed = 0;
       for (const target of ids)
-        for (const where of ['before', 'after', 'inside', 'onto'] as Where[]) {
+        for (const where of ['before', 'after', 'inside', 'onto'] as LandingSide[]) {
           const landing = landingAt(ground, load, target, where);
           if (!landing) continue;
           expect(landing.words).not.toBe('');
@@ -70,7 +70,7 @@ describe('landing', () => {
 
   it('moves an element up and down beside another as it was pointed at', () => {
     const [heading, text] = [byKind('heading'), byKind('text')];
-    const order = (load: Load, target: string, where: Where) => {
+    const order = (load: Load, target: string, where: LandingSide) => {
       const { operations, label } = landingAt(ground, load, target, where)!.drop!;
       const after = applied(tree, { label, operations }).tree;
       return after.elements[tree.root]!.children.map((id) => after.elements[id]!.kind);

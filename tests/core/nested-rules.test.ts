@@ -9,7 +9,7 @@ import { circleOf, parseNamedRule } from '../../src/lib/core/rules/named';
 import type { NamedRule } from '../../src/lib/core/schema/named-rule';
 import { pathsOf, testsOf } from '../../src/lib/core/rules/walk';
 import { RuleSchema, type Group, type Rule, type Test, type Where } from '../../src/lib/core/schema/rule';
-import { changesFor } from '../../src/lib/core/rules/turn';
+import { changesFor } from '../../src/lib/core/rules/outcomes';
 import { envOf, field, houseScopes, index, model, own, record } from '../support/world';
 
 const all = (...rules: Rule[]): Group => ({ group: 'all', rules });

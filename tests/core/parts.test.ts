@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { compileTree, scopesOf, type PartFinder } from '../../src/lib/core/render/compile';
 import { boundTo, pieceFrom, treeFrom, type Nested } from '../../src/lib/core/templates/build';
-import { shared } from '../../src/lib/core/templates/share';
+import { shared } from '../../src/lib/core/templates/part';
 import type { Purpose, Template } from '../../src/lib/core/schema/template';
 import { usesOf } from '../../src/lib/core/templates/tree';
 import { envOf, houseScopes, index, record } from '../support/world';

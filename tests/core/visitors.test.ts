@@ -5,7 +5,7 @@ import { describe, expect, it } from 'vitest';
 import { LoopSettingsSchema, type VisitorSettings } from '../../src/lib/core/schema/loop';
 import { questionOf } from '../../src/lib/core/loops/visitors';
 import { compileTree } from '../../src/lib/core/render/compile';
-import { wordsOf } from '../../src/lib/core/base/words';
+import { searchWords } from '../../src/lib/core/base/words';
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
 import { envOf, index, record } from '../support/world';
 
@@ -265,16 +265,16 @@ describe('what visitors choose of a list', () => {
 
 describe('words that are searched', () => {
   it('are in signs that a full text index keeps, never too short, and begin alike before and after', () => {
-    for (const word of wordsOf('Ångström’s ÉCLAIR a I 霧の小屋 ωμέγα straße Ⅷ 42 😀'))
+    for (const word of searchWords('Ångström’s ÉCLAIR a I 霧の小屋 ωμέγα straße Ⅷ 42 😀'))
       expect(word).toMatch(/^zz[a-z0-9_]+$/);
-    expect(wordsOf('straße')).toEqual(wordsOf('STRASSE'));
+    expect(searchWords('straße')).toEqual(searchWords('STRASSE'));
     for (const [part, whole] of [
       ['str', 'Straße'],
       ['ωμ', 'Ωμέγα'],
       ['e', 'Éclair'],
     ] as const)
-      expect(wordsOf(whole)[0]?.startsWith(wordsOf(part)[0] as string)).toBe(true);
-    expect(wordsOf('   … ')).toEqual([]);
+      expect(searchWords(whole)[0]?.startsWith(searchWords(part)[0] as string)).toBe(true);
+    expect(searchWords('   … ')).toEqual([]);
   });
 
   it('find what a general search library finds for words of the Latin script', () => {
@@ -284,7 +284,7 @@ describe('words that are searched', () => {
     for (const asked of ['grey', 'cra', 'hut by', 'the', 'g c', 'foo', 'corrie hut', 'zebra']) {
       const found = library.search(asked, { prefix: true, combineWith: 'AND' }).map((one) => one.id as number);
       const own = texts.flatMap((text, id) =>
-        wordsOf(asked).every((word) => wordsOf(text).some((one) => one.startsWith(word))) ? [id] : [],
+        searchWords(asked).every((word) => searchWords(text).some((one) => one.startsWith(word))) ? [id] : [],
       );
       expect([asked, own]).toEqual([asked, found.sort()]);
     }

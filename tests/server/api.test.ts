@@ -3,7 +3,7 @@ import { Ajv2020 } from 'ajv/dist/2020.js';
 import addFormats from 'ajv-formats';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { blankTree, treeFrom } from '../../src/lib/core/templates/build';
-import type { Operation } from '../../src/lib/core/templates/edits';
+import type { TreeOperation } from '../../src/lib/core/templates/edits';
 import { sawOf, type SentOperation, type TemplateEdits } from '../../src/lib/core/templates/merging';
 import type { Tree } from '../../src/lib/core/schema/element';
 import type { Template } from '../../src/lib/core/schema/template';
@@ -324,7 +324,7 @@ describe('a template at two workbenches', () => {
   const made = async (tree = big()) =>
     (await ask('POST', '/templates', { name: 'Shared', purpose: 'frame', tree })).body as unknown as Template;
   const put = (tree: Tree, id: string, words: string): SentOperation => {
-    const operation: Operation = { do: 'put', id, at: ['slots', 'text'], value: { fixed: words } };
+    const operation: TreeOperation = { do: 'put', id, at: ['slots', 'text'], value: { fixed: words } };
     return { operation, saw: sawOf(tree, operation) };
   };
   const send = (id: string, edits: TemplateEdits) => ask('POST', `/templates/${id}/edits`, edits);
@@ -365,7 +365,7 @@ describe('a template at two workbenches', () => {
 
   it('refuses what does not hold together, whoever sends it', async () => {
     const { id, tree, version } = await made();
-    const wrong: [Operation, number][] = [
+    const wrong: [TreeOperation, number][] = [
       [{ do: 'put', id: 'e_1', at: ['slots', 'nowhere'], value: { fixed: 'x' } }, 422],
       [{ do: 'put', id: 'e_1', at: ['style'], value: { wide: { unheard: 'x' } } }, 422],
       [{ do: 'put', id: 'e_1', at: ['__proto__', 'x'], value: 1 }, 422],

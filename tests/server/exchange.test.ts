@@ -11,8 +11,8 @@ import type { ContentRecord } from '../../src/lib/core/schema/record';
 import { exportType, guardCell } from '../../src/lib/server/exchange/exporting';
 import { receiveFile, runImport, startImport, viewFile } from '../../src/lib/server/exchange/importing';
 import { cancelJob, readJob } from '../../src/lib/server/exchange/jobs';
-import type { Format, ImportResult } from '../../src/lib/core/exchange/imports';
-import { guessFormat, rowsOf } from '../../src/lib/server/exchange/sources';
+import type { ImportFormat, ImportResult } from '../../src/lib/core/exchange/imports';
+import { guessFormat, sourceRows } from '../../src/lib/server/exchange/sources';
 import { findTitles, recordTable } from '../../src/lib/server/services/lists';
 import { readModel } from '../../src/lib/server/services/model';
 import { createRecord } from '../../src/lib/server/services/records';
@@ -62,18 +62,18 @@ const fileOf = (content: string | Uint8Array): string => {
   writeFileSync(path, content);
   return path;
 };
-const read = async (format: Format, content: string | Uint8Array, encoding?: 'windows-1252' | 'utf-16') => {
+const read = async (format: ImportFormat, content: string | Uint8Array, encoding?: 'windows-1252' | 'utf-16') => {
   const rows: Record<string, unknown>[] = [];
-  for await (const row of rowsOf({ path: fileOf(content), name: 'x', format, encoding })) rows.push(row.cells);
+  for await (const row of sourceRows({ path: fileOf(content), name: 'x', format, encoding })) rows.push(row.cells);
   return rows;
 };
-const fails = async (format: Format, content: string | Uint8Array): Promise<{ at: string; what: string }> => {
+const fails = async (format: ImportFormat, content: string | Uint8Array): Promise<{ at: string; what: string }> => {
   const error = await refused(read(format, content));
   return error.problems[0] ?? { at: '', what: error.title };
 };
 const progress = (signal = new AbortController().signal) => ({ signal, report: () => undefined });
 const bring = async (
-  format: Format,
+  format: ImportFormat,
   content: string | Uint8Array,
   more: Partial<Parameters<typeof runImport>[3]> = {},
   typeId = 'note',
@@ -82,7 +82,7 @@ const bring = async (
   const type = now.type(typeId)!;
   const path = fileOf(content);
   const names = new Set<string>();
-  for await (const row of rowsOf({ path, name: 'x', format }))
+  for await (const row of sourceRows({ path, name: 'x', format }))
     for (const name of Object.keys(row.cells)) names.add(name);
   return runImport(
     { path, name: 'x', format },
@@ -274,7 +274,7 @@ describe('text files', () => {
 
 describe('files', () => {
   it('are recognised by what is in them', async () => {
-    const cases: [string | Buffer, string, Format][] = [
+    const cases: [string | Buffer, string, ImportFormat][] = [
       ['a,b\n1,2', 'x.json', 'csv'],
       ['[{}]', 'x.csv', 'json'],
       ['{"type":"FeatureCollection","features":[]}', 'x', 'geojson'],
@@ -413,7 +413,7 @@ describe('an import', () => {
       const path = fileOf(file);
       const [type, source] = [now.type('note')!, { path, name: 'x', format }];
       const names = new Set<string>();
-      for await (const row of rowsOf(source)) for (const name of Object.keys(row.cells)) names.add(name);
+      for await (const row of sourceRows(source)) for (const name of Object.keys(row.cells)) names.add(name);
       const targets = {
         ...guessTargets([...names], type, now),
         ...(format === 'markdown' ? { body: 'body' } : {}),

@@ -5,7 +5,7 @@ import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import { fromOwnPages, isStudio, whoIsAsking } from '../../src/lib/server/access';
-import { bodyOf, numberOf, respond } from '../../src/lib/server/api/http';
+import { readBody, numberOf, respond } from '../../src/lib/server/api/http';
 import { problemAnswer } from '../../src/lib/server/api/problem';
 import { Refusal } from '../../src/lib/server/refusal';
 import { addBytes, readMedia, readOriginal, readRendition } from '../../src/lib/server/services/media';
@@ -217,7 +217,7 @@ describe('answers of the API', () => {
 
   it('say what is wrong with a body or a number', async () => {
     const body = (text: string, type = 'application/json') =>
-      bodyOf(new Request('https://a.example', { method: 'POST', body: text, headers: { 'content-type': type } }));
+      readBody(new Request('https://a.example', { method: 'POST', body: text, headers: { 'content-type': type } }));
     expect(await body('{"a":1}')).toEqual({ a: 1 });
     await expect(body('{')).rejects.toMatchObject({ status: 400 });
     await expect(body('{}', 'text/plain')).rejects.toMatchObject({ status: 415 });

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { z } from 'zod';
-import { forget, recall, remember } from '../../src/lib/studio/remembered';
+import { forgetRemembered, recall, remember } from '../../src/lib/studio/remembered';
 
 const Columns = z.array(z.string());
 
@@ -22,7 +22,7 @@ describe('what a computer remembers', () => {
     const store = storeOf();
     remember('a', ['x', 'y'], store);
     expect(recall('a', Columns, store)).toEqual(['x', 'y']);
-    forget('a', store);
+    forgetRemembered('a', store);
     expect(recall('a', Columns, store)).toBeUndefined();
   });
 
@@ -39,7 +39,7 @@ describe('what a computer remembers', () => {
     const closed = { getItem: broken, setItem: broken, removeItem: broken };
     expect(recall('a', Columns, closed)).toBeUndefined();
     expect(() => remember('a', [], closed)).not.toThrow();
-    expect(() => forget('a', closed)).not.toThrow();
+    expect(() => forgetRemembered('a', closed)).not.toThrow();
     expect(recall('a', Columns)).toBeUndefined();
   });
 });

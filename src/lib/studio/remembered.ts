@@ -27,7 +27,7 @@ export function recall<T>(key: string, schema: z.ZodType<T>, storage = ownStorag
   } catch {
     // No JSON, or a store that cannot be read: as good as nothing.
   }
-  forget(key, storage);
+  forgetRemembered(key, storage);
   return undefined;
 }
 
@@ -40,7 +40,7 @@ export function remember(key: string, value: unknown, storage = ownStorage()): v
   }
 }
 
-export function forget(key: string, storage = ownStorage()): void {
+export function forgetRemembered(key: string, storage = ownStorage()): void {
   try {
     storage?.removeItem(key);
   } catch {

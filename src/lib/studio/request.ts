@@ -95,7 +95,7 @@ const inWords = (title: string | undefined, problems: readonly Problem[] = []): 
     .join(' ');
 
 /** What went wrong, in words for a place where no single field can show it. */
-export const wordsOf = (failure: unknown): string =>
+export const failureWords = (failure: unknown): string =>
   failure instanceof RequestFailed
     ? inWords(failure.message, failure.problems)
     : failure instanceof Error

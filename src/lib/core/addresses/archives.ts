@@ -3,7 +3,7 @@ import { localDay, writeDatePattern } from '../base/write';
 import type { ContentType } from '../schema/model';
 import type { ModelIndex } from '../model/model-index';
 import { holdsWords } from '../content/search';
-import { wordsOf } from '../base/words';
+import { searchWords } from '../base/words';
 import type { Target } from '../schema/target';
 import { htmlText } from '../base/text';
 import { encoded } from './addresses';
@@ -190,7 +190,7 @@ export function inArchive(of: ArchiveOf, record: ContentRecord, model: ModelInde
       return day >= from && day < until;
     }
     case 'search': {
-      const words = wordsOf(of.words);
+      const words = searchWords(of.words);
       return words.length > 0 && holdsWords(record, words, undefined, model);
     }
   }

@@ -2,14 +2,14 @@ import type { ContentType } from '../schema/model';
 import type { ModelIndex } from '../model/model-index';
 import { fail, ok, problem, type Problem, type Result } from '../base/result';
 import { BY, FEEDS, RESERVED, SEARCH, taxonomyBase } from '../base/reserved';
-import { parseUriTemplate, type Piece } from './uri-template';
+import { parseUriTemplate, type PatternPart } from './uri-template';
 
 /** What says how a type's addresses are made. */
 export type Addressed = Pick<ContentType, 'base' | 'address'>;
 
 /** One part of a pattern between two slashes. */
 interface Segment {
-  pieces: Piece[];
+  pieces: PatternPart[];
   /** Left out where none of its names has a value. */
   optional: boolean;
 }

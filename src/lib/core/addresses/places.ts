@@ -3,7 +3,7 @@ import { addressOfArchive, type ArchiveOf } from './archives';
 import { compiledPattern, takenFirstParts, type Addressed } from './patterns';
 import { BY, SEARCH, taxonomyBase } from '../base/reserved';
 
-export type Place =
+export type AddressPlace =
   | { at: 'archive'; of: ArchiveOf; page: number }
   | { at: 'record'; typeId: string; slug: string; former?: true }
   | { at: 'moved'; to: string }
@@ -14,7 +14,7 @@ export interface Former extends Addressed {
   typeId: string;
 }
 
-const NOWHERE: Place = { at: 'nowhere' };
+const NOWHERE: AddressPlace = { at: 'nowhere' };
 const YEAR = /^\d{4}$/;
 const MONTH = /^(0[1-9]|1[0-2])$/;
 const PAGE = /^[1-9]\d{0,8}$/;
@@ -24,7 +24,7 @@ const PAGE = /^[1-9]\d{0,8}$/;
  * lead to the settled one. Records have none; whether one is there, and so leads on, only who looks for it knows. `words` are what a search asks for; `former` is how addresses were
  * made before, the newest first: what nothing answers now is looked for there.
  */
-export function placeOf(path: string, model: ModelIndex, words = '', former: readonly Former[] = []): Place {
+export function placeOf(path: string, model: ModelIndex, words = '', former: readonly Former[] = []): AddressPlace {
   const parts = path.split('/').filter(Boolean);
   const slashed = path.endsWith('/');
   if (!parts.length) return { at: 'archive', of: { of: 'front' }, page: 1 };

@@ -1,7 +1,7 @@
 import { fail, ok, problem, type Result } from '../base/result';
 
 /** A URI Template of level 1 in pieces: text that stays, and names that values are put in for. */
-export type Piece = { literal: string } | { name: string };
+export type PatternPart = { literal: string } | { name: string };
 
 /** RFC 6570, 2.3: letters, digits, underscores and escapes, in parts joined by dots. */
 const NAME = /^(?:[A-Za-z0-9_]|%[0-9A-Fa-f]{2})+(?:\.(?:[A-Za-z0-9_]|%[0-9A-Fa-f]{2})+)*$/;
@@ -10,8 +10,8 @@ const NAME = /^(?:[A-Za-z0-9_]|%[0-9A-Fa-f]{2})+(?:\.(?:[A-Za-z0-9_]|%[0-9A-Fa-f
 const FORBIDDEN = /[\u0000-\u0020"'<>\\^`{|}\u007f]|%(?![0-9A-Fa-f]{2})/;
 
 /** Reads a URI Template of level 1 (RFC 6570, 1.2). Higher levels have operators, which are told as problems. */
-export function parseUriTemplate(text: string): Result<Piece[]> {
-  const pieces: Piece[] = [];
+export function parseUriTemplate(text: string): Result<PatternPart[]> {
+  const pieces: PatternPart[] = [];
   let at = 0;
   while (at < text.length) {
     const open = text.indexOf('{', at);
@@ -56,7 +56,7 @@ const escapeLiteral = (text: string): string => {
 
 /** Simple string expansion (RFC 6570, 3.2.2). Names without a value give nothing. */
 export const expandUriTemplate = (
-  pieces: readonly Piece[],
+  pieces: readonly PatternPart[],
   values: Readonly<Record<string, string | undefined>>,
 ): string =>
   pieces

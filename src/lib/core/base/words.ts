@@ -18,7 +18,7 @@ const UNSPACED =
  * 9 and `_` alone, each beginning with `zz`. One that begins a word before it is so put also begins it afterwards. The
  * form is never too short for MariaDB's full text index, nor one of its stop words.
  */
-export function wordsOf(text: string): string[] {
+export function searchWords(text: string): string[] {
   const found = new Set<string>();
   // Upper case first, so that letters which are written as two without case are found by both.
   const plain = text
@@ -55,4 +55,5 @@ function lookedUp(word: string): string {
 }
 
 /** The words of a search, of which only so many are looked for. */
-export const wordsAsked = (search: string): string[] => wordsOf(search.slice(0, LONGEST_SEARCH)).slice(0, MOST_WORDS);
+export const wordsAsked = (search: string): string[] =>
+  searchWords(search.slice(0, LONGEST_SEARCH)).slice(0, MOST_WORDS);

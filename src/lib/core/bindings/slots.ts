@@ -1,5 +1,5 @@
 import type { SlotShape } from '../model/family';
-import { SHAPES } from '../model/shapes';
+import { SLOT_SHAPES } from '../model/shapes';
 import { formatNamed } from '../formats';
 import { writeList } from '../base/write';
 import type { Format, FormatContext } from '../formats/format';
@@ -20,7 +20,7 @@ export type { SlotShape };
 /** Why a value of this type cannot go into a slot of this shape; undefined where it fits. */
 export function misfit(type: ValueType, shape: SlotShape, take?: Take): Problem | undefined {
   const after = typeAfter(type, take);
-  const { needs, several } = SHAPES[shape];
+  const { needs, several } = SLOT_SHAPES[shape];
   if (!after.kind.family.slots.includes(shape))
     return problem(
       'path',
@@ -37,7 +37,7 @@ export function misfit(type: ValueType, shape: SlotShape, take?: Take): Problem 
 /** How a binding starts out when a value of this type is put into a slot of this shape. */
 export function startingTake(type: ValueType, shape: SlotShape): Take | undefined {
   if (!type.many) return undefined;
-  if (!SHAPES[shape].several) return type.kind.family.slots.includes(shape) ? 'first' : 'count';
+  if (!SLOT_SHAPES[shape].several) return type.kind.family.slots.includes(shape) ? 'first' : 'count';
   return shape === 'inline' || shape === 'blocks' ? 'listed' : undefined;
 }
 
@@ -45,7 +45,7 @@ export function startingTake(type: ValueType, shape: SlotShape): Take | undefine
 export const isWritten = (shape: SlotShape): boolean => shape === 'inline' || shape === 'blocks' || shape === 'list';
 
 /** What a slot came to: the value, and how values like it are known and written. */
-export interface Found {
+export interface SlotContent {
   value: unknown;
   type: ValueType;
   /** The text of one value, or of the whole; not escaped. */
@@ -63,10 +63,10 @@ export interface CompiledSlot {
   url(env: Env): string;
   picture(env: Env): number | undefined;
   /** The first value that is not empty, with its type, for the shapes that are no words. */
-  found(env: Env): Found | undefined;
+  found(env: Env): SlotContent | undefined;
 }
 
-interface Source extends Omit<Found, 'value'> {
+interface Source extends Omit<SlotContent, 'value'> {
   read(env: Env): unknown;
   /** As written, but one of several values. */
   writeOne(value: unknown, env: Env): string;
@@ -220,7 +220,7 @@ function fixedSlot(fixed: string | number | number[], shape: SlotShape): Compile
   const text = Array.isArray(fixed) ? '' : String(fixed);
   const inline = text.trim() ? escapeHtml(text) : '';
   const url = typeof fixed === 'string' ? escapeHtml(safeUrl(fixed)) : '';
-  const { fixedKind: kind, fixedSettings = {}, fixed: valueFrom, needs } = SHAPES[shape];
+  const { fixedKind: kind, fixedSettings = {}, fixed: valueFrom, needs } = SLOT_SHAPES[shape];
   const value = valueFrom(fixed, String(fixed).trim());
   const type: ValueType = {
     kind,

@@ -3,7 +3,7 @@ import type { Path } from '../schema/path';
 import type { CompiledElement } from '../render/compile';
 import { pathWords } from '../paths/built-ins';
 import { asWords, explain, ruleWords, type Explained } from '../rules/explain';
-import { changesFor } from '../rules/turn';
+import { changesFor } from '../rules/outcomes';
 import type { CompiledRule } from '../rules/compile';
 import type { Tree } from '../schema/element';
 import { walk } from '../templates/tree';
@@ -18,10 +18,10 @@ export interface Why {
   /** The rule of that element with what it saw. */
   told?: Explained;
   /** What would have to be otherwise for it to turn round, the least there is. */
-  turn: Turn[];
+  turn: WouldTurn[];
 }
 
-export interface Turn {
+export interface WouldTurn {
   /** Such as “State is Closed”, and whether that would have to hold. */
   words: string;
   to: boolean;
@@ -31,7 +31,7 @@ export interface Turn {
 }
 
 /** The words for one change, such as “State is Closed” would have to hold; it saw Open. */
-export function turnWords({ words, to, saw }: Turn): string {
+export function turnWords({ words, to, saw }: WouldTurn): string {
   const seen = saw.length > LONGEST ? `${saw.slice(0, LONGEST)} …` : `${saw}.`;
   return `“${words}” would have to ${to ? 'hold' : 'fail'}; it saw ${seen}`;
 }
@@ -54,8 +54,8 @@ export function verdictOf({ shown, because, at }: Why, id: string, nameOf: (id: 
   }
 }
 
-function turnOf(rule: CompiledRule, wanted: boolean, env: Env): Turn[] {
-  return (changesFor(rule, wanted, env) ?? []).flatMap(({ rule: one, to }): Turn[] => {
+function turnOf(rule: CompiledRule, wanted: boolean, env: Env): WouldTurn[] {
+  return (changesFor(rule, wanted, env) ?? []).flatMap(({ rule: one, to }): WouldTurn[] => {
     const path = one.test?.path ?? one.where?.path;
     if (!path) return [];
     return [{ words: ruleWords(one, env), to, saw: asWords(path.read(env), path.type, env), path: path.path }];

@@ -1,4 +1,4 @@
-import { wordsOf } from '../base/words';
+import { searchWords } from '../base/words';
 import type { ContentRecord } from '../schema/record';
 import { kindOf, type Field } from '../model/model';
 import type { ModelIndex } from '../model/model-index';
@@ -25,7 +25,7 @@ function wordsIn(record: ContentRecord, fieldId: string, model: ModelIndex): str
   if (!words) {
     const field = model.field(fieldId)?.field;
     const text = fieldId === '@title' ? record.title : field ? searchedText(field, record.values[fieldId]) : '';
-    fields.set(fieldId, (words = wordsOf(text)));
+    fields.set(fieldId, (words = searchWords(text)));
   }
   return words;
 }

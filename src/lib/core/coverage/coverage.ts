@@ -3,7 +3,7 @@ import type { Env } from '../paths/env';
 import type { CompiledElement } from '../render/compile';
 import type { CompiledRule } from '../rules/compile';
 import type { Tree } from '../schema/element';
-import { columnsFor, type Column } from '../loops/columns';
+import { columnsFor, type RuleColumn } from '../loops/columns';
 
 /** Something that is on the page of some records and not of others: an element with a rule, or a branch of alternatives. */
 export interface Section {
@@ -114,7 +114,7 @@ export function* coverageSteps(
 }
 
 /** Leaves only what another column has as wanted. */
-function only(column: Column, other: Column, wanted: 0 | 1): void {
+function only(column: RuleColumn, other: RuleColumn, wanted: 0 | 1): void {
   const flip = wanted ^ 1;
   for (let i = 0; i < column.length; i++) column[i]! &= other[i]! ^ flip;
 }

@@ -40,7 +40,7 @@ export const holderSlots: Record<string, SlotDefinition> = {
 
 export const GAP: PropControl = { name: 'gap', label: 'Gap', as: 'pick', options: STEPS };
 
-export const SHAPES = ['own', 'wide', 'landscape', 'square', 'tall', 'round'] as const;
+export const PICTURE_SHAPES = ['own', 'wide', 'landscape', 'square', 'tall', 'round'] as const;
 export const SHAPE: PropControl = {
   name: 'shape',
   label: 'Shape',

@@ -2,7 +2,7 @@ import type { Sign } from '../base/icons';
 import type { z } from 'zod';
 import type { LoopSettings } from '../schema/loop';
 import type { CompiledLoop } from '../loops/compiled';
-import type { Role } from '../model/family';
+import type { ShownAs } from '../model/family';
 import type { Env } from '../paths/env';
 import type { Path } from '../schema/path';
 import type { Problem } from '../base/result';
@@ -100,7 +100,7 @@ export interface ElementKind<P = Record<string, unknown>> {
   startFormats?: Record<string, FormatUse[]>;
   /** What it shows at its best: a field of that role brings this element, and goes into the slot. */
   brings?: {
-    roles: readonly Role[];
+    roles: readonly ShownAs[];
     slot: string;
     /** A slot for words beside it: the value itself once more, or the name of the field. */
     words?: { slot: string; as: 'value' | 'name' };

@@ -1,7 +1,7 @@
 import sign from 'lucide/dist/esm/icons/repeat.mjs';
 import { z } from 'zod';
 import { NO_PAGE, pageAsked, turnAt } from '../loops/evaluate';
-import { groupItems, type Group } from '../loops/group';
+import { groupItems, type ItemGroup } from '../loops/group';
 import { DEEPEST } from '../loops/loop';
 import { LoopSettingsSchema } from '../schema/loop';
 import type { CompiledLoop } from '../loops/compiled';
@@ -12,7 +12,7 @@ import type { Env } from '../paths/env';
 import type { Thing } from '../paths/pool';
 import { escapeHtml } from '../base/text';
 import { defineElement, joined, pick, type Draw, type Making } from './element';
-import type { Role } from './turn';
+import type { TurnRole } from './turn';
 
 const LENGTH = /^(0|(\d+|\d*\.\d+)(px|rem|em|ch|%))$/;
 
@@ -163,7 +163,7 @@ export const loop = defineElement({
         (pages > 1 ? drawPages(env, made, page, pages) : '')
       );
 
-      function drawGroup(group: Group, at: Env): string {
+      function drawGroup(group: ItemGroup, at: Env): string {
         const size = group.items.length;
         const about = made?.group ? { label: group.label, size } : undefined;
         let out = '';
@@ -195,11 +195,12 @@ interface Parts {
   nothing: Draw;
 }
 
-const roleOf = (branch: Branch): Role | undefined => (branch.kind === 'turn' ? (branch.props.as as Role) : undefined);
+const roleOf = (branch: Branch): TurnRole | undefined =>
+  branch.kind === 'turn' ? (branch.props.as as TurnRole) : undefined;
 
 function partsOf(branches: Branch[]): Parts {
-  const of = (...roles: (Role | undefined)[]) => branches.filter((branch) => roles.includes(roleOf(branch)));
-  const drawn = (role: Role) => joined(of(role).map((branch) => branch.whole));
+  const of = (...roles: (TurnRole | undefined)[]) => branches.filter((branch) => roles.includes(roleOf(branch)));
+  const drawn = (role: TurnRole) => joined(of(role).map((branch) => branch.whole));
   return {
     item: of(undefined),
     instead: of('first', 'last', 'nth', 'rule'),

@@ -1,6 +1,6 @@
 import sign from 'lucide/dist/esm/icons/image.mjs';
 import { z } from 'zod';
-import { altOf, drawImage, SHAPE, SHAPES, withoutMarkup } from './common';
+import { altOf, drawImage, SHAPE, PICTURE_SHAPES, withoutMarkup } from './common';
 import { defineElement, pick } from './element';
 
 const SIZES = {
@@ -18,7 +18,7 @@ export const picture = defineElement({
   group: 'Pictures',
   holds: false,
   props: z.object({
-    shape: z.enum(SHAPES).default('own'),
+    shape: z.enum(PICTURE_SHAPES).default('own'),
     width: z.enum(['full', 'half', 'fifth', 'icon']).default('full'),
     keep: z.enum(['focus', 'top', 'middle', 'bottom']).default('focus'),
     most: z.union([z.literal(0), z.literal(320), z.literal(640), z.literal(960), z.literal(1280)]).default(0),

@@ -1,7 +1,7 @@
 import sign from 'lucide/dist/esm/icons/images.mjs';
 import { z } from 'zod';
 import { mediaAddress } from '../model/media';
-import { altOf, drawImage, GAP, SHAPE, SHAPES } from './common';
+import { altOf, drawImage, GAP, SHAPE, PICTURE_SHAPES } from './common';
 import { defineElement, pick } from './element';
 
 export const pictures = defineElement({
@@ -15,7 +15,7 @@ export const pictures = defineElement({
     arrange: z.enum(['grid', 'row']).default('grid'),
     columns: z.number().int().min(1).max(6).default(3),
     gap: z.enum(['none', 's', 'm', 'l']).default('s'),
-    shape: z.enum(SHAPES).default('landscape'),
+    shape: z.enum(PICTURE_SHAPES).default('landscape'),
     most: z.number().int().min(0).max(200).default(0),
     full: z.boolean().default(true),
     captions: z.boolean().default(false),

@@ -7,14 +7,14 @@ import { fold } from '../base/text';
 import { fromPlain, splitCell, toCell, toPlain, type Finder, type Namer } from './cells';
 
 /** What a column of a file goes into: a part of every record, the terms of a taxonomy, a field, or nothing. */
-export type Target = string;
+export type ColumnTarget = string;
 
 const PARTS = ['title', 'slug', 'status', 'author', 'created', 'published'] as const;
 
-export interface Column {
+export interface FileColumn {
   /** Name in files. */
   name: string;
-  target: Target;
+  target: ColumnTarget;
   /** Words for people. */
   label: string;
 }
@@ -29,7 +29,7 @@ const LABELS: Record<(typeof PARTS)[number], string> = {
 };
 
 /** Every column that records of a type have in files, in order. Fields go by their key; `field:` stands before one that is taken. */
-export function columnsOf(type: ContentType, model: ModelIndex): Column[] {
+export function columnsOf(type: ContentType, model: ModelIndex): FileColumn[] {
   const taxonomies = type.taxonomyIds.flatMap((id) => model.taxonomy(id) ?? []);
   const taken = new Set<string>([...PARTS, ...taxonomies.map((taxonomy) => taxonomy.key)]);
   return [
@@ -44,11 +44,11 @@ export function columnsOf(type: ContentType, model: ModelIndex): Column[] {
 }
 
 /** What each column of a file most likely is, by its name: key, label or name, without case and signs. */
-export function guessTargets(names: string[], type: ContentType, model: ModelIndex): Record<string, Target> {
+export function guessTargets(names: string[], type: ContentType, model: ModelIndex): Record<string, ColumnTarget> {
   const bare = (text: string) => fold(text).replace(/[^\p{L}\p{N}]+/gu, '');
   const columns = columnsOf(type, model);
-  const used = new Set<Target>();
-  const guess: Record<string, Target> = {};
+  const used = new Set<ColumnTarget>();
+  const guess: Record<string, ColumnTarget> = {};
   for (const name of names) {
     const found =
       columns.find((column) => column.name === name) ??
@@ -86,7 +86,7 @@ export function recordToCells(record: ContentRecord, type: ContentType, model: M
 
 function fieldOf<T>(
   record: ContentRecord,
-  target: Target,
+  target: ColumnTarget,
   type: ContentType,
   write: (field: Field, value: unknown) => T,
 ): T | undefined {
@@ -95,7 +95,7 @@ function fieldOf<T>(
   return field && value !== undefined ? write(field, value) : undefined;
 }
 
-function partOf(record: ContentRecord, target: Target, model: ModelIndex): string | string[] | undefined {
+function partOf(record: ContentRecord, target: ColumnTarget, model: ModelIndex): string | string[] | undefined {
   switch (target) {
     case '@title':
       return record.title;
@@ -121,7 +121,7 @@ function partOf(record: ContentRecord, target: Target, model: ModelIndex): strin
 /** What one row of a file says, as the input of a new record; problems say which column they are of. */
 export function recordFromPlain(
   row: Record<string, unknown>,
-  targets: Record<string, Target>,
+  targets: Record<string, ColumnTarget>,
   type: ContentType,
   model: ModelIndex,
   find: Finder,
@@ -184,7 +184,7 @@ export function recordFromPlain(
 }
 
 /** Puts the names of a file's columns in place of those of the model, so that a problem is found in the file. */
-export function problemInFile(found: Problem, targets: Record<string, Target>): Problem {
+export function problemInFile(found: Problem, targets: Record<string, ColumnTarget>): Problem {
   const [first = '', second = ''] = found.at.split('.');
   const target =
     first === 'values' ? second : first === 'authorId' ? '@author' : first === 'terms' ? '@terms' : `@${first}`;

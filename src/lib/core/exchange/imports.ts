@@ -1,16 +1,16 @@
 import type { Problem } from '../base/result';
-import type { Column, Target } from './columns';
+import type { FileColumn, ColumnTarget } from './columns';
 
-export type Format = 'csv' | 'json' | 'geojson' | 'markdown';
+export type ImportFormat = 'csv' | 'json' | 'geojson' | 'markdown';
 
 /** A file's columns with a few rows, as it is shown before it comes in. */
 export interface FileView {
   columns: string[];
   sample: Record<string, string>[];
   /** What each column most likely is. */
-  targets: Record<string, Target>;
+  targets: Record<string, ColumnTarget>;
   /** What columns may go into. */
-  into: Column[];
+  into: FileColumn[];
 }
 
 export interface ImportResult {

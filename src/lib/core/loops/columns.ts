@@ -4,17 +4,17 @@ import type { CompiledRule, CompiledTest } from '../rules/compile';
 import { isGroup } from '../schema/rule';
 
 /** For each of some records 1 where a rule holds, else 0. */
-export type Column = Uint8Array;
+export type RuleColumn = Uint8Array;
 
 /**
  * Rules asked of many records, a column at a time: each value is read once for every record and each test asked once,
  * however many rules share it. The rules stand in the page's own scopes, outside of loops; `env.record` is set to each
  * record in turn, and put back.
  */
-export function columnsFor(records: readonly ContentRecord[], env: Env): (rule: CompiledRule) => Column {
+export function columnsFor(records: readonly ContentRecord[], env: Env): (rule: CompiledRule) => RuleColumn {
   const values = new Map<string, unknown[]>();
   const forms = new Map<string, Map<unknown, unknown[]>>();
-  const tests = new Map<string, Column>();
+  const tests = new Map<string, RuleColumn>();
 
   const eachRecord = (body: (i: number) => void): void => {
     const { record: before } = env;
@@ -24,7 +24,7 @@ export function columnsFor(records: readonly ContentRecord[], env: Env): (rule: 
     }
     env.record = before;
   };
-  const column = (holds: (env: Env) => boolean): Column => {
+  const column = (holds: (env: Env) => boolean): RuleColumn => {
     const out = new Uint8Array(records.length);
     eachRecord((i) => {
       out[i] = holds(env) ? 1 : 0;
@@ -64,7 +64,7 @@ export function columnsFor(records: readonly ContentRecord[], env: Env): (rule: 
     return list;
   }
 
-  function testColumn(made: CompiledTest): Column {
+  function testColumn(made: CompiledTest): RuleColumn {
     // What is compared with another value of the record is asked record by record.
     if (made.test.other) return column(made.holds);
     const key = JSON.stringify(made.test);
@@ -83,14 +83,14 @@ export function columnsFor(records: readonly ContentRecord[], env: Env): (rule: 
     return out;
   }
 
-  function asked(rule: CompiledRule): Column {
+  function asked(rule: CompiledRule): RuleColumn {
     if (rule.test) return testColumn(rule.test);
     if (rule.named && rule.parts[0]) return asked(rule.parts[0]);
     if (!isGroup(rule.rule)) return column(rule.holds);
     const out = new Uint8Array(records.length);
     const { group } = rule.rule;
     if (!rule.parts.length) return out.fill(1);
-    const [first, ...others] = rule.parts.map(asked) as [Column, ...Column[]];
+    const [first, ...others] = rule.parts.map(asked) as [RuleColumn, ...RuleColumn[]];
     out.set(first);
     for (const other of others)
       if (group === 'all') for (let i = 0; i < out.length; i++) out[i]! &= other[i]!;

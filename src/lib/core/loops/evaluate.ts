@@ -100,7 +100,7 @@ export function pageAsked(loop: CompiledLoop, env: Env): number {
 }
 
 /** Filter, order, skip, limit and page over candidates in memory. */
-export function arrange(loop: CompiledLoop, env: Env, candidates: readonly Thing[]): LoopList {
+export function evaluateLoop(loop: CompiledLoop, env: Env, candidates: readonly Thing[]): LoopList {
   const items = orderItems(loop, env, filterItems(loop, env, candidates));
   const { offset, count, total, page, pages } = pageOf(loop, items.length, pageAsked(loop, env));
   return { items: items.slice(offset, offset + count), total, page, pages };

@@ -7,7 +7,7 @@ import { orderKey, compareKeys, turnAt } from './evaluate';
 import type { CompiledLoop } from './compiled';
 
 /** Items that stand under one head, each with its position in the list, from 1. */
-export interface Group {
+export interface ItemGroup {
   /** '' for items without a value to group by. */
   label: string;
   items: { item: Thing; position: number }[];
@@ -23,14 +23,14 @@ interface Head {
  * Parts the items of one page into groups, in the order of the values that they are grouped by; those without a value
  * come last. An item with several values stands in each of their groups. Within a group the list's order holds.
  */
-export function groupItems(loop: CompiledLoop, env: Env, items: readonly Thing[], first: number): Group[] {
+export function groupItems(loop: CompiledLoop, env: Env, items: readonly Thing[], first: number): ItemGroup[] {
   const { group } = loop;
   const all = items.map((item, i) => ({ item, position: first + i }));
   if (!group) return [{ label: '', items: all }];
   const { depth } = loop.scope;
   const before = env.turns[depth];
-  const groups = new Map<string, { head: Head; items: Group['items'] }>();
-  const without: Group['items'] = [];
+  const groups = new Map<string, { head: Head; items: ItemGroup['items'] }>();
+  const without: ItemGroup['items'] = [];
   for (const one of all) {
     env.turns[depth] = turnAt(loop, one.item, one.position, 0);
     const read = group.path.read(env);

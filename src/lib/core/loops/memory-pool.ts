@@ -2,7 +2,7 @@ import type { ContentRecord, Media } from '../schema/record';
 import type { Pool, Env } from '../paths/env';
 import type { Thing } from '../paths/pool';
 import { inArchive } from '../addresses/archives';
-import { arrange, countFacets, itemsAt } from './evaluate';
+import { evaluateLoop, countFacets, itemsAt } from './evaluate';
 import type { CompiledLoop } from './compiled';
 
 /** A pool over records that are all at hand: the canvas' own, and the reference for lists from a database. */
@@ -32,7 +32,7 @@ export function memoryPool(records: readonly ContentRecord[], media: readonly Me
   return {
     record: (id) => byId.get(id),
     media: (id) => pictures.get(id),
-    list: (loop: CompiledLoop, env) => arrange(loop, env, candidates(loop, env)),
+    list: (loop: CompiledLoop, env) => evaluateLoop(loop, env, candidates(loop, env)),
     facets: (loop: CompiledLoop, env) => countFacets(loop, env, candidates(loop, env)),
   };
 }

@@ -12,7 +12,7 @@ import { operatorNamed } from '../rules/operators';
 import { outcome, type Operator } from '../rules/operators/operator';
 import type { Test } from '../schema/rule';
 import { isSearched } from '../content/search';
-import { LONGEST_SEARCH, MOST_WORDS, wordsAsked, wordsOf } from '../base/words';
+import { LONGEST_SEARCH, MOST_WORDS, wordsAsked, searchWords } from '../base/words';
 import { slugOf } from '../base/text';
 
 /** Whether visitors can filter by values of this type, and why not. */
@@ -164,7 +164,7 @@ function wantedOf(
   const said = visitors.search.length ? (asked[visitors.searchKey]?.[0] ?? '').trim() : '';
   const search = [...said].slice(0, LONGEST_SEARCH).join('');
   if (search !== said) refused.push(`A search has ${LONGEST_SEARCH} characters at most; the rest was left out.`);
-  else if (wordsOf(search).length > MOST_WORDS)
+  else if (searchWords(search).length > MOST_WORDS)
     refused.push(`A search looks for ${MOST_WORDS} words at most; the rest was left out.`);
   const words = wordsAsked(search);
   if (search && !words.length) refused.push('There is no word to search for in this.');

@@ -26,7 +26,7 @@ export type TestGroup = 'text' | 'order' | 'days' | 'whole' | 'choice' | 'yesno'
 export type Written = 'text' | 'number' | 'day' | 'clock' | 'choice' | 'yesno' | 'address' | 'duration';
 
 /** What shows a value at its best; elements say for which of these they are brought. */
-export type Role =
+export type ShownAs =
   | 'words'
   | 'story'
   | 'picture'
@@ -134,9 +134,9 @@ export interface Family {
   formats: readonly Written[];
   /** The slots that take its values. */
   slots: readonly SlotShape[];
-  role: Role;
+  role: ShownAs;
   /** What shows several at once at their best. */
-  severalRole: Role;
+  severalRole: ShownAs;
   /** Ways to make one value of several, beside first, last, count and listed. */
   takes?: {
     sum?(values: unknown[]): unknown;

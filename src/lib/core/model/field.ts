@@ -1,7 +1,7 @@
 import type { Field } from '../schema/field';
 import { z } from 'zod';
 import { fail, ok, problem, problemsOf, type Problem, type Result } from '../base/result';
-import type { Role } from './family';
+import type { ShownAs } from './family';
 import { roleOf, type FieldKind, type JsonSchema } from './kinds/kind';
 import { kindNamed } from './kinds/registry';
 
@@ -53,7 +53,7 @@ export function relationOf(field: Field): RelationSide | undefined {
 }
 
 /** What shows the value of a field at its best; undefined for a kind or settings that do not exist. */
-export const roleOfField = (field: Field): Role | undefined => {
+export const roleOfField = (field: Field): ShownAs | undefined => {
   const known = kindOf(field);
   return known && roleOf(known.kind, known.many);
 };

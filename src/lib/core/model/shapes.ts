@@ -33,7 +33,7 @@ const lines = (written: string): string[] | undefined => {
   return parts.length ? parts : undefined;
 };
 
-export const SHAPES: Record<SlotShape, Shape> = {
+export const SLOT_SHAPES: Record<SlotShape, Shape> = {
   inline: words('text'),
   blocks: words('text'),
   url: words('an address', false),

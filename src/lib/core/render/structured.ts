@@ -1,5 +1,5 @@
 import type { ContentRecord } from '../schema/record';
-import type { Role } from '../model/family';
+import type { ShownAs } from '../model/family';
 import { roleOfField } from '../model/field';
 import type { ModelIndex } from '../model/model-index';
 import type { Structured } from '../schema/structured';
@@ -70,7 +70,7 @@ export const scriptJson = (value: unknown): string => JSON.stringify(value).repl
 /** Properties that the fields of a type suggest by what kind they are. */
 export function suggestedProperties(typeId: string, is: string, model: ModelIndex): Structured['properties'] {
   const known = new Set(propertiesOf(is).map(({ name }) => name));
-  const first = (...roles: Role[]) =>
+  const first = (...roles: ShownAs[]) =>
     model.type(typeId)?.fields.find((field) => roles.some((role) => role === roleOfField(field)))?.id;
   const picks: [string, string | undefined][] = [
     ['name', '@title'],

@@ -1,19 +1,19 @@
 import { isGroup, isWhere, type Group, type Rule } from '../schema/rule';
 
 /** The way to a part of a rule: which part of each group, from the outermost in; what is asked of rows is part 0 of it. */
-export type Place = readonly number[];
+export type PartPlace = readonly number[];
 
 const partsOf = (rule: Rule): Rule[] => (isGroup(rule) ? rule.rules : isWhere(rule) ? [rule.where] : []);
 const withParts = (rule: Rule, parts: Rule[]): Rule =>
   isGroup(rule) ? { ...rule, rules: parts } : isWhere(rule) ? { ...rule, where: parts[0] as Group } : rule;
 
 /** The part at a place; undefined where there is none. */
-export function partAt(rule: Rule, place: Place): Rule | undefined {
+export function partAt(rule: Rule, place: PartPlace): Rule | undefined {
   return place.reduce<Rule | undefined>((at, i) => at && partsOf(at)[i], rule);
 }
 
 /** The rule with one part in place of another, or without it. */
-export function withPart(rule: Rule, place: Place, next: Rule | undefined): Rule {
+export function withPart(rule: Rule, place: PartPlace, next: Rule | undefined): Rule {
   const [i, ...rest] = place;
   if (i === undefined) return next ?? rule;
   const parts = partsOf(rule);
@@ -24,18 +24,18 @@ export function withPart(rule: Rule, place: Place, next: Rule | undefined): Rule
 }
 
 /** The rule with a part put into the group at a place, before the part that stands at `index`. */
-export function insertPart(rule: Rule, group: Place, index: number, part: Rule): Rule {
+export function insertPart(rule: Rule, group: PartPlace, index: number, part: Rule): Rule {
   const at = partAt(rule, group);
   return at && isGroup(at) ? withPart(rule, group, { ...at, rules: at.rules.toSpliced(index, 0, part) }) : rule;
 }
 
-export type Drop = 'before' | 'after' | 'onto';
+export type PartDrop = 'before' | 'after' | 'onto';
 
 /**
  * The rule with one part moved to another: before it, after it, or onto it, which puts it into a group and makes a group
  * of the two out of any other. Undefined where it would stand in itself.
  */
-export function movePart(rule: Rule, from: Place, to: Place, drop: Drop): Rule | undefined {
+export function movePart(rule: Rule, from: PartPlace, to: PartPlace, drop: PartDrop): Rule | undefined {
   const moved = partAt(rule, from);
   const target = partAt(rule, to);
   if (!moved || !target || !from.length || (!to.length && drop !== 'onto')) return undefined;

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { elementNamed } from '../elements';
 import { fail, ok, problem, problemsOf, type Result } from '../base/result';
 import { newElement } from './build';
-import type { Operation } from './edits';
+import type { TreeOperation } from './edits';
 import { ElementSchema, type Element, type Tree } from '../schema/element';
 import { MAX_ELEMENTS, type Purpose } from '../schema/template';
 import { parseTree } from './parse';
@@ -21,7 +21,7 @@ export function wrapping(
   tree: Tree,
   ids: readonly string[],
   kind: string,
-): { operations: Operation[]; id: string } | undefined {
+): { operations: TreeOperation[]; id: string } | undefined {
   const chosen = topmost(tree, ids);
   const place = chosen[0] ? parentOf(tree, chosen[0]) : undefined;
   if (!place || !elementNamed(kind)?.holds) return undefined;
@@ -35,18 +35,18 @@ export function wrapping(
         index: place.index,
         piece: { top: holder.id, elements: { [holder.id]: holder } },
       },
-      ...chosen.map((id, index): Operation => ({ do: 'move', id, parent: holder.id, index })),
+      ...chosen.map((id, index): TreeOperation => ({ do: 'move', id, parent: holder.id, index })),
     ],
   };
 }
 
 /** Takes an element away and leaves what it holds in its place. */
-export function unwrapping(tree: Tree, id: string): Operation[] | undefined {
+export function unwrapping(tree: Tree, id: string): TreeOperation[] | undefined {
   const place = parentOf(tree, id);
   const element = tree.elements[id];
   if (!place || !element?.children.length) return undefined;
   return [
-    ...element.children.map((child, i): Operation => ({
+    ...element.children.map((child, i): TreeOperation => ({
       do: 'move',
       id: child,
       parent: place.parent.id,

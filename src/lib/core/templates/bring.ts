@@ -1,6 +1,6 @@
 import { elements } from '../elements';
 import type { ElementKind } from '../elements/element';
-import type { Role } from '../model/family';
+import type { ShownAs } from '../model/family';
 import { roleOf } from '../model/kinds/kind';
 import { newId } from '../base/ids';
 import type { Path } from '../schema/path';
@@ -121,9 +121,9 @@ export const takeWords = (take: Take): string =>
       : `The ${TAKE_LABELS[take].toLowerCase()}`;
 
 /** Roles of several values that are shown together by one element. */
-const SHOWS_SEVERAL: ReadonlySet<Role> = new Set(['pictures', 'rows', 'terms', 'map']);
+const SHOWS_SEVERAL: ReadonlySet<ShownAs> = new Set(['pictures', 'rows', 'terms', 'map']);
 
-const broughtBy = (role: Role): ElementKind | undefined => elements.find((one) => one.brings?.roles.includes(role));
+const broughtBy = (role: ShownAs): ElementKind | undefined => elements.find((one) => one.brings?.roles.includes(role));
 
 function nestedFor(path: Path, type: ValueType, tree: Tree): Nested {
   const bind = (shape: SlotShape) => startBinding(path, type, shape);

@@ -6,7 +6,7 @@ import type { Element, Tree } from '../schema/element';
  * A change to a tree as a small value. Applying one gives the new tree and the operation that takes it back; undo,
  * redo and autosave all rest on that.
  */
-export type Operation =
+export type TreeOperation =
   | { do: 'insert'; parent: string; index: number; piece: Piece }
   | { do: 'remove'; id: string }
   | { do: 'move'; id: string; parent: string; index: number }
@@ -23,12 +23,12 @@ export type Operation =
 /** A named edit: what one undo takes back. */
 export interface Edit {
   label: string;
-  operations: Operation[];
+  operations: TreeOperation[];
 }
 
 interface Applied {
   tree: Tree;
-  inverse: Operation;
+  inverse: TreeOperation;
 }
 
 const withElement = (tree: Tree, element: Element): Tree => ({
@@ -62,7 +62,7 @@ const getAt = (target: unknown, at: string[]): unknown =>
 
 const PUTTABLE = new Set(['name', 'rule', 'props', 'slots', 'style', 'css']);
 
-export function applyOperation(tree: Tree, operation: Operation): Result<Applied> {
+export function applyOperation(tree: Tree, operation: TreeOperation): Result<Applied> {
   switch (operation.do) {
     case 'insert': {
       const parent = tree.elements[operation.parent];
@@ -125,7 +125,7 @@ export function applyOperation(tree: Tree, operation: Operation): Result<Applied
 
 /** Applies an edit as a whole or not at all; the inverse is again an edit, with the same label. */
 export function applyEdit(tree: Tree, edit: Edit): Result<{ tree: Tree; inverse: Edit }> {
-  const inverses: Operation[] = [];
+  const inverses: TreeOperation[] = [];
   for (const operation of edit.operations) {
     const applied = applyOperation(tree, operation);
     if (!applied.ok) return applied;

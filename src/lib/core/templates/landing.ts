@@ -11,7 +11,7 @@ import type { Path } from '../schema/path';
 import type { Template } from '../schema/template';
 import { bringFor, fittingTakes, repeatFor, slotFor, startBinding, takeWords } from './bring';
 import { newElementAt } from './build';
-import type { Operation } from './edits';
+import type { TreeOperation } from './edits';
 import { isWithin, parentOf, type Piece } from './tree';
 
 /** What is carried: a value, a new element, or one that is moved. */
@@ -20,12 +20,12 @@ export type Load =
   | { what: 'new'; kind: string }
   | { what: 'move'; id: string };
 
-export type Where = 'before' | 'after' | 'inside' | 'onto';
+export type LandingSide = 'before' | 'after' | 'inside' | 'onto';
 
 /** One way in which something lands: its name as an edit, what it does, and what is selected then. */
 export interface Drop {
   label: string;
-  operations: Operation[];
+  operations: TreeOperation[];
   select: string;
   /** Something new was placed. */
   placed?: boolean;
@@ -34,7 +34,7 @@ export interface Drop {
 /** Where a load would land, and what that does, in words. */
 export interface Landing {
   target: string;
-  where: Where;
+  where: LandingSide;
   words: string;
   /** None where it is refused; `words` say why. */
   drop?: Drop;
@@ -58,7 +58,7 @@ export interface Ground {
 }
 
 /** What dropping a load at an element does. `onto` falls back to a place beside it where nothing there takes the load. */
-export function landingAt(ground: Ground, load: Load, target: string, where: Where): Landing | undefined {
+export function landingAt(ground: Ground, load: Load, target: string, where: LandingSide): Landing | undefined {
   const element = ground.tree.elements[target];
   const kind = element && elementNamed(element.kind);
   if (!element || !kind) return undefined;
@@ -75,10 +75,10 @@ export function landingAt(ground: Ground, load: Load, target: string, where: Whe
 interface Spot {
   parent: string;
   index: number;
-  where: Where;
+  where: LandingSide;
 }
 
-function spotFor(tree: Tree, target: string, where: Exclude<Where, 'onto'>): Spot | undefined {
+function spotFor(tree: Tree, target: string, where: Exclude<LandingSide, 'onto'>): Spot | undefined {
   const element = tree.elements[target];
   const place = parentOf(tree, target);
   if (!element) return undefined;
@@ -95,7 +95,7 @@ function moveLanding(ground: Ground, id: string, target: string, { parent, index
   const from = parentOf(tree, id);
   const to = from && from.parent.id === parent && from.index < index ? index - 1 : index;
   const name = ground.nameOf(id);
-  const operations: Operation[] = [{ do: 'move', id, parent, index: to }];
+  const operations: TreeOperation[] = [{ do: 'move', id, parent, index: to }];
   return { target, where, words: `Move ${name} here`, drop: { label: `Moved ${name}`, operations, select: id } };
 }
 
@@ -229,7 +229,7 @@ export function repeatInPlace(
   id: string,
   path: Path,
   type: ValueType,
-): { operations: Operation[]; select: string; name: string } | undefined {
+): { operations: TreeOperation[]; select: string; name: string } | undefined {
   const place = parentOf(ground.tree, id);
   const element = ground.tree.elements[id];
   const made = repeating(ground, path, type, ground.scopesAt(id));

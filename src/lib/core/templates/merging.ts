@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { fail, ok, problem, type Result } from '../base/result';
 import { ElementSchema, TreeSchema, type Element, type Tree } from '../schema/element';
-import { applyOperation, type Operation } from './edits';
+import { applyOperation, type TreeOperation } from './edits';
 import { parentOf, pieceOf } from './tree';
 
 const Id = z.string().max(60);
@@ -25,7 +25,7 @@ const OperationSchema = z.discriminatedUnion('do', [
 
 /** One operation as it is sent to be kept, with a mark of what its maker saw at the place that it changes. */
 export const SentOperationSchema = z.strictObject({ operation: OperationSchema, saw: z.string().max(20) });
-export type SentOperation = { operation: Operation; saw: string };
+export type SentOperation = { operation: TreeOperation; saw: string };
 
 /** Everything done to a template since it was last kept. */
 export const TemplateEditsSchema = z.strictObject({
@@ -84,7 +84,7 @@ const valueAt = (element: Element | undefined, at: readonly string[]): unknown =
  * A mark of what stands where an operation changes something: the value that is put anew, the elements that go, where what is moved
  * stood. An operation made by somebody who saw the same can be applied after the changes of others.
  */
-export function sawOf(tree: Tree, operation: Operation): string {
+export function sawOf(tree: Tree, operation: TreeOperation): string {
   switch (operation.do) {
     case 'put':
       return markOf(canonical(valueAt(tree.elements[operation.id], operation.at)));

@@ -97,7 +97,7 @@ export function mapPaths(element: Element, change: (path: Path) => Path): Elemen
 }
 
 /** Where an element reads a value: the use, and the path it follows. */
-export interface Use {
+export interface PathUse {
   elementId: string;
   /** Slot name, or `rule`, or `repeats` for what a loop goes over, or `about` for the record of a part. */
   via: string;
@@ -105,8 +105,8 @@ export interface Use {
 }
 
 /** Every path that a tree reads. */
-export function usesOf(tree: Tree): Use[] {
-  const uses: Use[] = [];
+export function usesOf(tree: Tree): PathUse[] {
+  const uses: PathUse[] = [];
   for (const { element } of walk(tree)) {
     const note = (via: string) => (path: Path) => {
       uses.push({ elementId: element.id, via, path });

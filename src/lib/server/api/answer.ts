@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { z } from 'zod';
 import { problemsOf } from '../../core/base/result';
-import { bodyOf } from './http';
+import { readBody } from './http';
 import { problemAnswer, refusalAnswer } from './problem';
 import { Refusal, type Guard } from '../refusal';
 import { bodySchema, openApi } from './openapi';
@@ -76,7 +76,7 @@ async function carryOut(one: Operation, params: Record<string, string>, request:
     if (!asked.success) throw new Refusal(422, 'The question cannot be understood.', problemsOf(asked.error));
     query = asked.data;
   }
-  const given = one.body && one.body !== 'file' ? await bodyOf(request) : undefined;
+  const given = one.body && one.body !== 'file' ? await readBody(request) : undefined;
   const guard = one.current ? guardOf(request, given) : () => undefined;
   if (one.current) guard(await one.current(params));
   const schema = one.checkedBy === 'service' ? undefined : bodySchema(one);

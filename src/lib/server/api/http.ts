@@ -13,7 +13,7 @@ export async function respond(work: () => Promise<Response>): Promise<Response> 
 const MOST_BYTES = 4_000_000;
 
 /** The JSON body of a request, or a refusal that says what is wrong with it. */
-export async function bodyOf(request: Request): Promise<unknown> {
+export async function readBody(request: Request): Promise<unknown> {
   if (!/^application\/json\b/.test(request.headers.get('content-type') ?? ''))
     throw new Refusal(415, 'Send the content as application/json.');
   const text = await request.text();

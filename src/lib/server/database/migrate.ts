@@ -1,7 +1,7 @@
 import { SequelizeStorage, Umzug } from 'umzug';
 import { alone, database, run } from './connect';
 import { migrations, type Migration } from './migrations';
-import { plain, table } from './tables';
+import { plainRows, table } from './tables';
 
 /** The table that says what is left to do; it is there before the first migration, as the table of migrations is. */
 const WORK_LEFT = 'CREATE TABLE IF NOT EXISTS work_left (name VARCHAR(40) PRIMARY KEY)';
@@ -32,7 +32,7 @@ export const migrate = (upTo = migrations.length): Promise<string[]> =>
 
 /** What migrations left to do, and has not been done. */
 export const workLeft = async (): Promise<string[]> =>
-  plain<{ name: string }>(await table('workLeft').findAll()).map(({ name }) => name);
+  plainRows<{ name: string }>(await table('workLeft').findAll()).map(({ name }) => name);
 
 export const workDone = async (name: string): Promise<void> => {
   await table('workLeft').destroy({ where: { name } });

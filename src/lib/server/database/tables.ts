@@ -231,4 +231,4 @@ export function table(name: TableName): ModelStatic<Model<any, any>> {
 }
 
 /** The plain values of rows that Sequelize found. */
-export const plain = <T>(rows: Model[]): T[] => rows.map((row) => row.get({ plain: true }) as T);
+export const plainRows = <T>(rows: Model[]): T[] => rows.map((row) => row.get({ plain: true }) as T);

@@ -125,7 +125,7 @@ async function* markdown(type: ContentType, model: ModelIndex): AsyncGenerator<U
   await fill;
 }
 
-export const EXPORTS = ['csv', 'json', 'geojson', 'markdown', 'schema'] as const;
+export const EXPORT_FORMATS = ['csv', 'json', 'geojson', 'markdown', 'schema'] as const;
 
 /** All records of a type in one of the open formats, or its JSON Schema. */
 export async function exportType(typeId: string, format: string): Promise<Exported> {
@@ -153,6 +153,6 @@ export async function exportType(typeId: string, format: string): Promise<Export
         })(),
       };
     default:
-      throw notFound(`format “${format}”; there are ${EXPORTS.join(', ')}`);
+      throw notFound(`format “${format}”; there are ${EXPORT_FORMATS.join(', ')}`);
   }
 }

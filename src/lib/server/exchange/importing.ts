@@ -9,7 +9,7 @@ import { z } from 'zod';
 import type { Finder } from '../../core/exchange/cells';
 import { columnsOf, guessTargets, problemInFile, recordFromPlain } from '../../core/exchange/columns';
 import { BODY } from '../../core/exchange/front-matter';
-import type { FileView, Format, ImportResult, Job } from '../../core/exchange/imports';
+import type { FileView, ImportFormat, ImportResult, Job } from '../../core/exchange/imports';
 import type { ContentType } from '../../core/schema/model';
 import type { ModelIndex } from '../../core/model/model-index';
 import { problemsOf, type Problem } from '../../core/base/result';
@@ -21,7 +21,7 @@ import { readModel } from '../services/model';
 import { changeIn, insertRecords } from '../services/records';
 import { SlugBook } from '../services/slugs';
 import { startJob, type Progress } from './jobs';
-import { guessFormat, rowsOf, type SourceFile, type SourceRow } from './sources';
+import { guessFormat, sourceRows, type SourceFile, type SourceRow } from './sources';
 
 /** Files that were sent to be imported, until they are or the process ends. */
 const waiting = new Map<string, { path: string; name: string; size: number }>();
@@ -31,7 +31,7 @@ const MOST_BYTES = 200_000_000;
 export async function receiveFile(
   name: string,
   content: AsyncIterable<Uint8Array>,
-): Promise<{ id: string; name: string; size: number; format: Format }> {
+): Promise<{ id: string; name: string; size: number; format: ImportFormat }> {
   const { path, size } = await receive(name, content, MOST_BYTES);
   const id = randomBytes(9).toString('base64url');
   waiting.set(id, { path, name, size });
@@ -71,7 +71,7 @@ export async function viewFile(input: unknown): Promise<FileView> {
   const names = new Set<string>();
   const sample: Record<string, string>[] = [];
   let seen = 0;
-  for await (const { cells } of rowsOf({ path, name, format, encoding })) {
+  for await (const { cells } of sourceRows({ path, name, format, encoding })) {
     for (const column of Object.keys(cells)) names.add(column);
     if (sample.length < 3)
       sample.push(
@@ -191,7 +191,7 @@ export async function runImport(
       await new Promise((done) => setImmediate(done));
     };
     let batch: SourceRow[] = [];
-    for await (const row of rowsOf(file, progress.signal)) {
+    for await (const row of sourceRows(file, progress.signal)) {
       batch.push(row);
       if (batch.length === BATCH) {
         await flush(batch);

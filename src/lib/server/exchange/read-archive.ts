@@ -17,7 +17,7 @@ import { TemplateSchema, type Template } from '../../core/schema/template';
 import { ThemeSchema, type Theme } from '../../core/schema/theme';
 import { parseTemplate } from '../../core/templates/parse';
 import { inTransaction } from '../database/connect';
-import { plain, table, type TableName } from '../database/tables';
+import { plainRows, table, type TableName } from '../database/tables';
 import { Refusal } from '../refusal';
 import { cleanHtml, cleanSvg, cleanValue } from '../services/html';
 import { pathOf } from '../services/media';
@@ -263,7 +263,7 @@ async function fillTables(transaction: Transaction): Promise<void> {
   for (const type of (await readModel(transaction)).types) {
     await reindex(type, transaction);
     if (!type.fields.some((field) => field.unique)) continue;
-    const ids = plain<{ id: number }>(
+    const ids = plainRows<{ id: number }>(
       await table('records').findAll({ attributes: ['id'], where: { typeId: type.id }, transaction }),
     ).map(({ id }) => id);
     for (let i = 0; i < ids.length; i += 500)

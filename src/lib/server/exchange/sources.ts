@@ -5,7 +5,7 @@ import { CsvError, parse } from 'csv-parse';
 import { marked } from 'marked';
 import yauzl from 'yauzl';
 import { depthOf } from '../../core/exchange/json-schema';
-import type { Format } from '../../core/exchange/imports';
+import type { ImportFormat } from '../../core/exchange/imports';
 import { parseFrontMatter, BODY } from '../../core/exchange/front-matter';
 import { fromFeatureCollection } from '../../core/exchange/geojson';
 import { Refusal } from '../refusal';
@@ -21,7 +21,7 @@ export interface SourceRow {
 export interface SourceFile {
   path: string;
   name: string;
-  format: Format;
+  format: ImportFormat;
   encoding?: Encoding;
 }
 
@@ -39,7 +39,7 @@ async function headOf(path: string): Promise<Buffer> {
 }
 
 /** What a file most likely is, by its content and, where that leaves it open, by its name. */
-export async function guessFormat(path: string, name: string): Promise<Format> {
+export async function guessFormat(path: string, name: string): Promise<ImportFormat> {
   const head = await headOf(path);
   if (head.subarray(0, 4).toString('latin1') === 'PK\u0003\u0004') return 'markdown';
   const encoding = encodingOf(head);
@@ -54,7 +54,7 @@ export async function guessFormat(path: string, name: string): Promise<Format> {
 }
 
 /** The rows of a file, one after the other; the file is never held as a whole, but where its kind asks for it. */
-export async function* rowsOf(file: SourceFile, signal?: AbortSignal): AsyncGenerator<SourceRow> {
+export async function* sourceRows(file: SourceFile, signal?: AbortSignal): AsyncGenerator<SourceRow> {
   const encoding = file.encoding ?? encodingOf(await headOf(file.path));
   if ((await stat(file.path)).size === 0) throw wrong('', 'The file is empty.');
   const rows = { csv: csvRows, json: jsonRows, geojson: geojsonRows, markdown: markdownRows }[file.format](

@@ -4,7 +4,7 @@ import { Readable } from 'node:stream';
 import { Op } from 'sequelize';
 import { ZipFile } from 'yazl';
 import { leadsOf } from '../../core/model/field';
-import { plain, table } from '../database/tables';
+import { plainRows, table } from '../database/tables';
 import { loadRecords } from '../queries/load';
 import { pathOf } from '../services/media';
 import { plainModel, readModel } from '../services/model';
@@ -13,14 +13,16 @@ import { readTheme } from '../services/theme';
 import { VERSION, type Link, type MediaRow } from './archive-parts';
 
 async function mediaRows(): Promise<MediaRow[]> {
-  const rows = plain<Omit<MediaRow, 'created'> & { created: Date }>(await table('media').findAll({ order: ['id'] }));
+  const rows = plainRows<Omit<MediaRow, 'created'> & { created: Date }>(
+    await table('media').findAll({ order: ['id'] }),
+  );
   return rows.map((row) => ({ ...row, created: row.created.toISOString() }));
 }
 
 async function* recordLines(): AsyncGenerator<string> {
   const model = await readModel();
   for (let after = 0; ;) {
-    const rows = plain<{ id: number }>(
+    const rows = plainRows<{ id: number }>(
       await table('records').findAll({
         attributes: ['id'],
         where: { id: { [Op.gt]: after } },
@@ -52,7 +54,7 @@ async function* recordLines(): AsyncGenerator<string> {
 
 async function* linkLines(): AsyncGenerator<string> {
   const order = ['relationId', 'aId', 'bId'];
-  for (const { relationId, aId, bId, aPosition, bPosition } of plain<Link>(await table('links').findAll({ order })))
+  for (const { relationId, aId, bId, aPosition, bPosition } of plainRows<Link>(await table('links').findAll({ order })))
     yield `${JSON.stringify([relationId, aId, bId, aPosition, bPosition])}\n`;
 }
 

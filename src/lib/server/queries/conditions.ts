@@ -11,15 +11,15 @@ import type { CompiledRule } from '../../core/rules/compile';
 import type { Lookup } from '../../core/rules/operators/operator';
 import { isGroup } from '../../core/schema/rule';
 import { always, and, likePart, listed, never, not, ofRecord, or, type Condition, type IndexTest } from './sql';
-import { searchConditions, type Found } from './words';
+import { searchConditions, type Searcher } from './words';
 
 /** Who reads: whether drafts are seen, and what searches found. */
-export interface Reader {
+export interface ListReader {
   drafts: boolean;
-  found: Found;
+  found: Searcher;
 }
 
-export interface Asked {
+export interface ListConditions {
   /** Type, status and everything else. */
   where: Condition;
   /** What there is beside type and status. */
@@ -29,7 +29,7 @@ export interface Asked {
 }
 
 /** What the database can ask of candidates. */
-export function whereOf(loop: CompiledLoop, env: Env, reader: Reader): Asked {
+export function whereOf(loop: CompiledLoop, env: Env, reader: ListReader): ListConditions {
   const { drafts } = reader;
   const { typeIds } = loop.scope;
   const base = [ofRecord('r.type_id IN (?)', listed(typeIds))];
@@ -52,7 +52,7 @@ const ofItsType = (of: ArchiveOf, typeIds: readonly string[]): Condition[] =>
   'typeId' in of && !(typeIds.length === 1 && typeIds[0] === of.typeId) ? [ofRecord('r.type_id = ?', of.typeId)] : [];
 
 /** What an archive lists of the records of its types; see `inArchive`. */
-function archiveConditions(of: ArchiveOf, model: ModelIndex, found: Found): Condition[] {
+function archiveConditions(of: ArchiveOf, model: ModelIndex, found: Searcher): Condition[] {
   switch (of.of) {
     case 'type':
     case 'front':

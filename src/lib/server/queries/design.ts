@@ -16,6 +16,6 @@ export const clearDesigned = (table: DesignTable, transaction: Transaction): Pro
   run(`DELETE FROM ${table}`, [], transaction);
 
 /** Puts templates in this order, the one that is asked first before the others. */
-export async function orderTemplates(ids: readonly string[], transaction: Transaction): Promise<void> {
+export async function writeOrder(ids: readonly string[], transaction: Transaction): Promise<void> {
   for (const [i, id] of ids.entries()) await run('UPDATE templates SET `order` = ? WHERE id = ?', [i, id], transaction);
 }

@@ -1,7 +1,7 @@
 import type { CompiledLoop } from '../../core/loops/compiled';
 import { wanted } from '../../core/loops/visitors';
 import type { Env } from '../../core/paths/env';
-import { whereOf, type Asked, type Reader } from './conditions';
+import { whereOf, type ListConditions, type ListReader } from './conditions';
 import { and, listed, type Sql } from './sql';
 
 /** One count of what visitors may choose; `option` is '' for the ends of a range. */
@@ -14,7 +14,7 @@ export interface FacetRow {
 }
 
 /** Counts all that visitors may choose of a loop, as one statement; undefined where some of it is left for memory. */
-export function facetQuery(loop: CompiledLoop, env: Env, reader: Reader): Sql | undefined {
+export function facetQuery(loop: CompiledLoop, env: Env, reader: ListReader): Sql | undefined {
   const { drafts } = reader;
   const all: Sql[] = [];
   for (const [at, facet] of (loop.visitors?.facets ?? []).entries()) {
@@ -52,7 +52,7 @@ export function facetQuery(loop: CompiledLoop, env: Env, reader: Reader): Sql | 
 }
 
 /** The index rows of one field of what is asked for, as `f`; records are looked at only where a condition needs them. */
-function ofIndex(step: string, loop: CompiledLoop, asked: Asked, drafts: boolean): Sql {
+function ofIndex(step: string, loop: CompiledLoop, asked: ListConditions, drafts: boolean): Sql {
   const { typeIds } = loop.scope;
   const where = and(asked.parts);
   const shown = drafts ? 'f.shown IN (TRUE, FALSE)' : 'f.shown = TRUE';

@@ -7,13 +7,13 @@ import { contentVersion } from '../database/connect';
 const MOST = 1000;
 let state = { of: '', answers: new Map<string, unknown>() };
 
-export interface Kept {
+export interface KeptAnswers {
   get(key: string): unknown;
   put(key: string, answer: unknown): void;
 }
 
 /** What is kept as of now. Answers put into it later than the next change are never read. */
-export async function keptAnswers(): Promise<Kept> {
+export async function keptAnswers(): Promise<KeptAnswers> {
   const of = `${process.env.PLUM_DATABASE} ${await contentVersion()}`;
   if (state.of !== of) state = { of, answers: new Map() };
   const { answers } = state;

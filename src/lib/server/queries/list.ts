@@ -2,7 +2,7 @@ import { pageAsked } from '../../core/loops/evaluate';
 import { pageOf } from '../../core/loops/loop';
 import type { CompiledLoop, OrderKey } from '../../core/loops/compiled';
 import type { Env } from '../../core/paths/env';
-import { INDEXED, whereOf, type Asked, type Reader } from './conditions';
+import { INDEXED, whereOf, type ListConditions, type ListReader } from './conditions';
 import { select } from '../database/connect';
 import { and, listed, type Condition, type Selected, type Sql } from './sql';
 
@@ -28,7 +28,7 @@ export interface Window {
  * Compiles a loop over a query or an archive, with the values its operands have in this environment. A list of one type
  * is read along the index of its first order key, which has a row for every record, empties last.
  */
-export function listQuery(loop: CompiledLoop, env: Env, reader: Reader, window?: Window): ListQuery {
+export function listQuery(loop: CompiledLoop, env: Env, reader: ListReader, window?: Window): ListQuery {
   const { drafts } = reader;
   const { typeIds } = loop.scope;
   const asked = whereOf(loop, env, reader);
@@ -67,7 +67,7 @@ export function listQuery(loop: CompiledLoop, env: Env, reader: Reader, window?:
  * How many records there are: along the rows of one field where some condition holds for these, else record by record. A
  * value of several has a row for each, of which the first stands for the record.
  */
-function counting(loop: CompiledLoop, { parts, where }: Asked, drafts: boolean): Selected {
+function counting(loop: CompiledLoop, { parts, where }: ListConditions, drafts: boolean): Selected {
   const along = parts.find((part) => part.rows)?.rows;
   if (!along) return { what: 'COUNT(*)', sql: `FROM records r WHERE ${where.on('r.id')}`, values: where.values };
   const others = and(parts.filter((part) => part.rows !== along));
@@ -110,7 +110,7 @@ function throughRecords(loop: CompiledLoop, where: Condition, { offset, count }:
  * A list of one type, read along the index of its first order key, which has what visitors see apart from drafts. With
  * drafts both are read and put together. Records are looked at only where a condition asks for more than their id.
  */
-function alongIndex(loop: CompiledLoop, asked: Asked, drafts: boolean, { offset, count }: Window): Selected {
+function alongIndex(loop: CompiledLoop, asked: ListConditions, drafts: boolean, { offset, count }: Window): Selected {
   const [first, ...others] = loop.order as [OrderKey, ...OrderKey[]];
   const joins = others.map((key, i) => joinOf(key, i + 1, 'o0.record_id'));
   const keys = orderKeys(loop, true);

@@ -1,5 +1,5 @@
 import type { ContentRecord, Media } from '../../core/schema/record';
-import { arrange, countFacets, itemsAt, pageAsked } from '../../core/loops/evaluate';
+import { evaluateLoop, countFacets, itemsAt, pageAsked } from '../../core/loops/evaluate';
 import { pageOf } from '../../core/loops/loop';
 import type { CompiledLoop, Facet } from '../../core/loops/compiled';
 import type { LoopList, FacetCount, FacetCounts } from '../../core/paths/pool';
@@ -10,7 +10,7 @@ import { facetQuery, type FacetRow } from './facets';
 import { listQuery, type ListQuery } from './list';
 import { union } from './sql';
 import { MOST_FOUND, searchQuery, type Search } from './words';
-import { keptAnswers, type Kept } from './kept';
+import { keptAnswers, type KeptAnswers } from './kept';
 import { loadRecords } from './load';
 import { loadMedia } from './media';
 
@@ -68,11 +68,11 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
   };
   const reader = { drafts: options.drafts, found };
   /** Asked for once for a page, however many times it is drawn. */
-  let keptHere: Promise<Kept> | undefined;
+  let keptHere: Promise<KeptAnswers> | undefined;
 
   const list = (loop: CompiledLoop, env: Env): LoopList => {
     const items = itemsAt(loop, env);
-    if (items) return arrange(loop, env, items);
+    if (items) return evaluateLoop(loop, env, items);
     const query = listQuery(loop, env, reader);
     if (lacks.searches.size) return EMPTY;
     const key = `${loop.id}\n${query.ids.what} ${query.ids.sql}\n${JSON.stringify(query.ids.values)}`;
@@ -82,7 +82,7 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
       return EMPTY;
     }
     const found = answer.ids.map(record).filter((r) => r !== undefined);
-    if (!answer.whole) return arrange(loop, env, found);
+    if (!answer.whole) return evaluateLoop(loop, env, found);
     // Uncounted lists have all that they come to.
     const all = query.count ? answer.found : loop.skip + found.length;
     const { total, page, pages } = pageOf(loop, all, pageAsked(loop, env));
@@ -119,7 +119,11 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
   };
 
   /** What of this is kept goes where it belongs; what is not is given back, to be asked for. */
-  const takeKept = <T, A>(lacking: Map<string, T>, kept: Kept | undefined, into: Map<string, A>): [string, T][] => {
+  const takeKept = <T, A>(
+    lacking: Map<string, T>,
+    kept: KeptAnswers | undefined,
+    into: Map<string, A>,
+  ): [string, T][] => {
     const left = [...lacking].filter(([key]) => {
       const answer = kept?.get(key) as A | undefined;
       if (answer !== undefined) into.set(key, answer);
@@ -129,7 +133,7 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
     return left;
   };
 
-  const fetchSearches = async (kept?: Kept): Promise<void> => {
+  const fetchSearches = async (kept?: KeptAnswers): Promise<void> => {
     for (const [key, search] of takeKept(lacks.searches, kept, searched)) {
       const { sql, values } = searchQuery(search);
       const ids = (await select<{ id: number }>(sql, values)).map((row) => row.id);
@@ -138,7 +142,7 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
     }
   };
 
-  const fetchFacets = async (kept?: Kept): Promise<void> => {
+  const fetchFacets = async (kept?: KeptAnswers): Promise<void> => {
     await Promise.all(
       takeKept(lacks.facets, kept, counted).map(async ([key, { sql, values }]) => {
         const rows = await select<FacetRow>(sql, values);
@@ -148,13 +152,13 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
     );
   };
 
-  const fetchLists = async (kept?: Kept): Promise<void> => {
+  const fetchLists = async (kept?: KeptAnswers): Promise<void> => {
     const wanted = takeKept(lacks.lists, kept, lists);
     if (wanted.length) await askLists(wanted, kept);
     for (const { ids } of lists.values()) for (const id of ids) if (!records.has(id)) lacks.records.add(id);
   };
 
-  const askLists = async (wanted: [string, ListQuery][], kept?: Kept): Promise<void> => {
+  const askLists = async (wanted: [string, ListQuery][], kept?: KeptAnswers): Promise<void> => {
     const ids = union(
       wanted.map(([, query]) => query.ids),
       'id',

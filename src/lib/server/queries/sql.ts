@@ -5,7 +5,7 @@ export interface Sql {
 }
 
 /** A piece that is written for a name: of the column that holds a record's id, or of the table it looks at. */
-export interface Named {
+export interface SqlPiece {
   on(name: string): string;
   values: unknown[];
 }
@@ -16,7 +16,7 @@ export interface Selected extends Sql {
 }
 
 /** A condition on a record, written for the column that holds its id. */
-export interface Condition extends Named {
+export interface Condition extends SqlPiece {
   /** It asks for more of the record than its id, so that `records r` has to be there. */
   ofRecord?: boolean;
   /** Where it holds for the rows of one field in the index, also those, so that they can be counted alone. */
@@ -24,7 +24,7 @@ export interface Condition extends Named {
 }
 
 /** A test on a row of the index, written for the name of that table. */
-export interface IndexTest extends Named {
+export interface IndexTest extends SqlPiece {
   /** It asks for the number of the row. */
   byNumber?: boolean;
 }

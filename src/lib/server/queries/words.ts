@@ -1,4 +1,4 @@
-import { and, likePart, listed, never, type Condition, type Named, type Sql } from './sql';
+import { and, likePart, listed, never, type Condition, type SqlPiece, type Sql } from './sql';
 
 /** Words and the fields they are searched in; every field without. */
 export interface Search {
@@ -6,12 +6,12 @@ export interface Search {
   fieldIds?: readonly string[];
 }
 /** What a search found, by its words and fields; `many` for too many to name. */
-export type Found = (search: Search) => readonly number[] | 'many';
+export type Searcher = (search: Search) => readonly number[] | 'many';
 
 /** Searches that find more records than this are asked of each record instead. */
 export const MOST_FOUND = 20_000;
 
-const ofFields = (fieldIds?: readonly string[]): Named =>
+const ofFields = (fieldIds?: readonly string[]): SqlPiece =>
   fieldIds
     ? { on: (words) => ` AND ${words}.field_id IN (?)`, values: [listed(fieldIds)] }
     : { on: () => '', values: [] };
@@ -42,7 +42,7 @@ export function searchQuery({ words, fieldIds }: Search): Sql {
 }
 
 /** Records that a search found; where these are too many to name, each is asked for its words. */
-export function searchConditions(search: Search, found: Found): Condition[] {
+export function searchConditions(search: Search, found: Searcher): Condition[] {
   if (!search.words.length) return [never];
   const ids = found(search);
   if (ids === 'many') return search.words.map((word) => hasWord(word, search.fieldIds));

@@ -28,7 +28,7 @@ import { notFound, Refusal, type Guard } from '../refusal';
 import { cleanSvg } from './html';
 import { folder, megabytes, receive, tidyIncoming } from './incoming';
 import { readModel } from './model';
-import { forget } from './record-removal';
+import { forgetTargets } from './record-removal';
 import { beginRemoval, sweep } from './removal';
 
 /** Formats that renditions are made of, as sharp names them, with the types that files of them have. */
@@ -281,7 +281,7 @@ export async function deleteMedia(ids: number[]): Promise<{ removal: string }> {
     if (!rows.length) throw notFound('picture or file with this number');
     const own = rows.map((row) => row.id);
     const removal = await beginRemoval(rows.length === 1 ? `“${rows[0]?.name}”` : `${rows.length} files`, transaction);
-    await forget('media', own, removal, transaction);
+    await forgetTargets('media', own, removal, transaction);
     await sweep(
       removal,
       [

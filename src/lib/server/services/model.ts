@@ -18,7 +18,7 @@ import { MenuSchema, type Menu } from '../../core/schema/menu';
 import { NamedRuleSchema, type NamedRule } from '../../core/schema/named-rule';
 import { problemsOf } from '../../core/base/result';
 import { fromJson, inTransaction } from '../database/connect';
-import { plain, table } from '../database/tables';
+import { plainRows, table } from '../database/tables';
 import { lockSite, modelMoved, modelVersion } from '../queries/site';
 import { Refusal, type Guard } from '../refusal';
 
@@ -52,10 +52,10 @@ export async function readModel(transaction?: Transaction): Promise<ModelIndex> 
       transaction,
     }),
   ]);
-  const allFields = plain<Field & { typeId: string }>(fields);
+  const allFields = plainRows<Field & { typeId: string }>(fields);
   const model = indexModel({
     site: SiteSchema.parse(site?.get({ plain: true })),
-    types: plain<ContentType>(types).map((type) =>
+    types: plainRows<ContentType>(types).map((type) =>
       ContentTypeSchema.parse({
         ...type,
         taxonomyIds: fromJson(type.taxonomyIds),
@@ -73,15 +73,15 @@ export async function readModel(transaction?: Transaction): Promise<ModelIndex> 
           })),
       }),
     ),
-    taxonomies: plain<Taxonomy>(taxonomies).map((taxonomy) =>
+    taxonomies: plainRows<Taxonomy>(taxonomies).map((taxonomy) =>
       TaxonomySchema.parse({ ...taxonomy, tree: Boolean(taxonomy.tree) }),
     ),
-    terms: plain<Term>(terms).map((term) => TermSchema.parse(term)),
-    authors: plain<Author>(authors).map((author) => AuthorSchema.parse(author)),
-    menus: plain<Menu>(menus).map(({ id, name, entries, version }) =>
+    terms: plainRows<Term>(terms).map((term) => TermSchema.parse(term)),
+    authors: plainRows<Author>(authors).map((author) => AuthorSchema.parse(author)),
+    menus: plainRows<Menu>(menus).map(({ id, name, entries, version }) =>
       MenuSchema.parse({ id, name, entries: fromJson(entries), version }),
     ),
-    rules: plain<NamedRule>(rules).map((rule) => NamedRuleSchema.parse({ ...rule, rule: fromJson(rule.rule) })),
+    rules: plainRows<NamedRule>(rules).map((rule) => NamedRuleSchema.parse({ ...rule, rule: fromJson(rule.rule) })),
   });
   // What a transaction sees is not yet true for anybody else.
   if (!transaction) cached = { version, model };

@@ -10,7 +10,7 @@ import { kindOf, type Field } from '../../core/model/model';
 import type { ContentType } from '../../core/schema/model';
 import { sortText } from '../../core/base/collation';
 import { searchedText } from '../../core/content/search';
-import { wordsOf } from '../../core/base/words';
+import { searchWords } from '../../core/base/words';
 import { problem, type Problem } from '../../core/base/result';
 import { fold } from '../../core/base/text';
 
@@ -82,7 +82,7 @@ function wordRows(type: ContentType, record: RecordRow, only?: ReadonlySet<strin
     ...type.fields.map((field): [string, string] => [field.id, searchedText(field, record.values[field.id])]),
   ];
   return texts.flatMap(([fieldId, text]) => {
-    const words = text && (!only || only.has(fieldId)) ? wordsOf(text) : [];
+    const words = text && (!only || only.has(fieldId)) ? searchWords(text) : [];
     return words.length ? [[record.id, type.id, fieldId, words.join(' ')]] : [];
   });
 }

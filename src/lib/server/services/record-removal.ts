@@ -33,7 +33,7 @@ export async function removeRecords(
     (await beginRemoval(what ?? (rows.length === 1 ? `“${first?.title}”` : `${rows.length} records`), transaction));
   for (let i = 0; i < rows.length; i += 500) {
     const batch = rows.slice(i, i + 500).map((row) => row.id);
-    await forget('record', batch, removal, transaction);
+    await forgetTargets('record', batch, removal, transaction);
     await sweep(
       removal,
       [
@@ -56,7 +56,7 @@ export async function removeRecords(
 }
 
 /** Takes what is about to go out of the values of every record that points at it. Their former state is kept for undo. */
-export async function forget(
+export async function forgetTargets(
   target: 'record' | 'media',
   ids: number[],
   removal: string,

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { problem, problemsOf, type Problem } from '../../core/base/result';
 import { inTransaction } from '../database/connect';
 import {
-  deleteRedirect as remove,
+  removeRedirect as remove,
   lockRedirects,
   redirectOf,
   searchRedirects,

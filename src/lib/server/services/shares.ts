@@ -5,7 +5,7 @@ import { deleteShare, insertShare, shareExpires, sharesHolding } from '../querie
 import { notFound, Refusal } from '../refusal';
 
 /** A link by which somebody without an account sees the draft, until it expires. */
-export interface Share {
+export interface ShareLink {
   id: number;
   note: string;
   /** Instants, RFC 3339. */
@@ -25,7 +25,7 @@ export const ShareAsked = z.strictObject({
 });
 
 /** Makes a link; its token is told this once, and kept as a hash only. */
-export async function shareDraft(input: unknown): Promise<Share & { token: string }> {
+export async function shareDraft(input: unknown): Promise<ShareLink & { token: string }> {
   const parsed = ShareAsked.safeParse(input);
   if (!parsed.success) throw new Refusal(422, 'The draft cannot be shared so.', problemsOf(parsed.error));
   const { note, days } = parsed.data;
@@ -37,7 +37,7 @@ export async function shareDraft(input: unknown): Promise<Share & { token: strin
 }
 
 /** Links that still hold, the newest first. */
-export async function readShares(): Promise<Share[]> {
+export async function readShares(): Promise<ShareLink[]> {
   const rows = await sharesHolding(new Date());
   return rows.map((row) => ({ ...row, created: row.created.toISOString(), expires: row.expires.toISOString() }));
 }

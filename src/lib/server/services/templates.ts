@@ -14,8 +14,8 @@ import { TemplateSchema, type Purpose, type Template } from '../../core/schema/t
 import { typeOf } from '../../core/templates/served';
 import type { Tree } from '../../core/schema/element';
 import { fromJson, inTransaction } from '../database/connect';
-import { deleteDesigned, orderTemplates as putInOrder } from '../queries/design';
-import { plain, table } from '../database/tables';
+import { deleteDesigned, writeOrder as putInOrder } from '../queries/design';
+import { plainRows, table } from '../database/tables';
 import { notFound, Refusal } from '../refusal';
 import { readModel } from './model';
 import { noteVersion } from './versions';
@@ -38,14 +38,14 @@ export async function readTemplateHeads(): Promise<TemplateHead[]> {
       ['id', 'ASC'],
     ],
   });
-  return plain<TemplateHead>(rows).map((row) =>
+  return plainRows<TemplateHead>(rows).map((row) =>
     TemplateHeadSchema.parse({ ...row, serves: fromJson(row.serves), except: exceptOf(row) }),
   );
 }
 
 /** All templates in the designer's order. */
 export async function readTemplates(transaction?: Transaction): Promise<Template[]> {
-  return plain<Template>(
+  return plainRows<Template>(
     await table('templates').findAll({
       transaction,
       order: [
@@ -69,7 +69,7 @@ export const partsAmong = (templates: readonly Template[]): PartFinder => {
 };
 
 export const readParts = async (): Promise<Template[]> =>
-  plain<Template>(await table('templates').findAll({ where: { purpose: 'part' }, order: [['order', 'ASC']] })).map(
+  plainRows<Template>(await table('templates').findAll({ where: { purpose: 'part' }, order: [['order', 'ASC']] })).map(
     toTemplate,
   );
 

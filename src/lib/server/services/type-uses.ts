@@ -11,14 +11,14 @@ import { otherSide } from './links';
 import { readModel } from './model';
 import { readTemplates } from './templates';
 
-export interface Use {
+export interface TypeUse {
   /** What uses it, in words, and where that is in the studio. */
   what: string;
   href?: string;
 }
 
 /** Everything that uses a field: templates, the other side of a relation, and how many records have a value. */
-export async function usesOfField(typeId: string, fieldId: string): Promise<{ uses: Use[]; values: number }> {
+export async function usesOfField(typeId: string, fieldId: string): Promise<{ uses: TypeUse[]; values: number }> {
   const model = await readModel();
   const field = model.type(typeId)?.fields.find((f) => f.id === fieldId);
   if (!field) throw notFound('field with this id');
@@ -34,7 +34,7 @@ export async function usesOfField(typeId: string, fieldId: string): Promise<{ us
   return { uses, values: (await fillRates(typeId)).fields[fieldId] ?? 0 };
 }
 
-async function usesInTemplates(fieldIds: ReadonlySet<string>): Promise<Use[]> {
+async function usesInTemplates(fieldIds: ReadonlySet<string>): Promise<TypeUse[]> {
   const reads = (path: Path) => path.steps.some((step) => fieldIds.has(step));
   const rules = (await readModel()).rules.filter(({ rule }) => pathsOf(rule).some(reads));
   const named = rules.map(({ name }) => ({ what: `Rule “${name}”`, href: '/studio/rules' }));
@@ -53,7 +53,7 @@ async function usesInTemplates(fieldIds: ReadonlySet<string>): Promise<Use[]> {
 }
 
 /** Everything that goes or breaks with a content type. */
-export async function usesOfType(typeId: string): Promise<{ uses: Use[]; records: number }> {
+export async function usesOfType(typeId: string): Promise<{ uses: TypeUse[]; records: number }> {
   const model = await readModel();
   const type = model.type(typeId);
   if (!type) throw notFound('content type with this id');

@@ -1,7 +1,7 @@
 import type { Transaction } from 'sequelize';
 import { TreeSchema, type Tree } from '../../core/schema/element';
 import { fromJson } from '../database/connect';
-import { plain, table } from '../database/tables';
+import { plainRows, table } from '../database/tables';
 import { notFound } from '../refusal';
 
 /** One state of a template that can be gone back to. */
@@ -35,7 +35,7 @@ export async function noteVersion(
   before: { version: number; tree: unknown },
   transaction: Transaction,
 ): Promise<void> {
-  const [last] = plain<Row>(
+  const [last] = plainRows<Row>(
     await table('templateVersions').findAll({
       where: { templateId },
       attributes: ['id', 'version', 'began', 'saved', 'edits', 'sitting'],
@@ -73,7 +73,7 @@ export async function readVersions(templateId: string): Promise<VersionHead[]> {
     order: [['id', 'DESC']],
     limit: 500,
   });
-  return plain<Row>(rows).map(({ id, version, began, saved, edits }) => ({
+  return plainRows<Row>(rows).map(({ id, version, began, saved, edits }) => ({
     id,
     version,
     began: began.toISOString(),

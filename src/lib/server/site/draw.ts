@@ -21,7 +21,7 @@ export interface Given {
   archive?: ArchivePlace;
   content?: string;
   /** What the address asks; what no list of the page understands is left out. */
-  asked?: Asked;
+  asked?: Question;
   address?: string;
   /** Drawn to stand as a file. */
   still?: boolean;
@@ -38,7 +38,7 @@ export interface Inspection {
   elements: { id: string; name: string; kind: string; depth: number; ruled: boolean; why: Why; sees: string[] }[];
 }
 
-export type Asked = Readonly<Record<string, readonly string[]>>;
+export type Question = Readonly<Record<string, readonly string[]>>;
 
 /** Draws a page with a template, or without one with the tree that it is given. */
 export async function drawTemplate(

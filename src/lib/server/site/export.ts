@@ -14,7 +14,8 @@ import { siteDesign, type SiteDesign } from './design';
 import { addressable, datesThere, feedAt, feedsOf } from './outlets';
 import { loadRecords } from '../queries/load';
 import { batchPool } from '../queries/pool';
-import { answer, type Surroundings } from './respond';
+import { answer } from './respond';
+import type { Surroundings } from './visit';
 
 /** A file that a page needs, such as a picture. */
 export interface SiteFile {
@@ -45,7 +46,7 @@ export interface Exported {
 }
 
 /** The folder among temporary files where zips wait to be taken home. */
-export const EXPORTS = 'plum-thread-exports';
+export const EXPORTS_FOLDER = 'plum-thread-exports';
 
 /** So many pages are drawn at once, each from what its group has fetched. */
 const TOGETHER = 3;

@@ -14,7 +14,7 @@ import { loadRecords } from '../queries/load';
 import { batchPool, drawComplete } from '../queries/pool';
 import { siteDesign, type SiteDesign } from './design';
 import { addressable, archivesThere, datesThere } from './outlets';
-import { contestFor } from './respond';
+import { contestFor } from './contests';
 
 /** One page of the site with the template that answers it. */
 export interface PageRow {

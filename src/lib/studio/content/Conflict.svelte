@@ -4,7 +4,7 @@
   import type { ContentType } from '$lib/core/schema/model';
   import type { ModelIndex } from '$lib/core/model/model-index';
   import Button from '$lib/ui/Button.svelte';
-  import type { Difference } from './draft';
+  import type { PartOfConflict } from './draft';
   import { showValue } from './show';
 
   let {
@@ -14,7 +14,7 @@
     onmerge,
     onlook,
   }: {
-    list: Difference[];
+    list: PartOfConflict[];
     type: ContentType;
     model: ModelIndex;
     /** Called with the parts to be kept as they are in the form. */

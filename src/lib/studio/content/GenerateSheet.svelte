@@ -1,7 +1,7 @@
 <script lang="ts">
   import { invalidateAll } from '$app/navigation';
   import type { ContentType } from '$lib/core/schema/model';
-  import { send, wordsOf } from '$lib/studio/request';
+  import { send, failureWords } from '$lib/studio/request';
   import { offerUndo } from '$lib/studio/undo.svelte';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
@@ -22,7 +22,7 @@
       open = false;
       await invalidateAll();
     } catch (error) {
-      failed = wordsOf(error);
+      failed = failureWords(error);
     }
     working = false;
   }

@@ -2,7 +2,7 @@
   import { keyOf } from '$lib/core/base/text';
   import { kindNamed } from '$lib/core/model/kinds';
   import type { Field } from '$lib/core/model/model';
-  import { send, wordsOf } from '$lib/studio/request';
+  import { send, failureWords } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
 
@@ -36,7 +36,7 @@
     }
     void send<Preview>('POST', `/api/v1/types/${typeId}/preview`, asked)
       .then((answer) => (preview = answer))
-      .catch((error: unknown) => (failed = wordsOf(error)));
+      .catch((error: unknown) => (failed = failureWords(error)));
   });
   $effect(() => {
     if (!open) onclose();

@@ -7,7 +7,7 @@
   import type { ContentType, Model } from '$lib/core/schema/model';
   import type { Problem } from '$lib/core/base/result';
   import { addressOf } from '$lib/core/addresses/addresses';
-  import { forget, recall, remember } from '$lib/studio/remembered';
+  import { forgetRemembered, recall, remember } from '$lib/studio/remembered';
   import { send, type RequestFailed } from '$lib/studio/request';
   import { offerUndo } from '$lib/studio/undo.svelte';
   import ValueInput from '$lib/studio/values/ValueInput.svelte';
@@ -71,12 +71,12 @@
   $effect(() => {
     // Read here, so that every change begins the wait anew.
     const now = changed && $state.snapshot(draft);
-    const timer = setTimeout(() => (now ? keepHere() : forget(place)), 300);
+    const timer = setTimeout(() => (now ? keepHere() : forgetRemembered(place)), 300);
     return () => clearTimeout(timer);
   });
 
   function throwAway() {
-    forget(place);
+    forgetRemembered(place);
     broughtBack = '';
     draft = draftOf(record, type);
     kept = draftOf(record, type);
@@ -90,7 +90,7 @@
     kept = draftOf(saved, type);
     theirs = undefined;
     broughtBack = '';
-    forget(place);
+    forgetRemembered(place);
   }
 
   async function save(event?: SubmitEvent) {
@@ -147,7 +147,7 @@
     if (!record) return;
     try {
       const { removal } = await send<{ removal: string }>('DELETE', `/api/v1/records/${record.id}`);
-      forget(place);
+      forgetRemembered(place);
       kept = $state.snapshot(draft) as Draft;
       offerUndo(removal, `“${record.title}” is deleted, with every link to it.`);
       await goto(`/studio/content/${type.id}`);

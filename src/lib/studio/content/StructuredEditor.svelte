@@ -4,7 +4,7 @@
   import type { ContentType, Model } from '$lib/core/schema/model';
   import type { Structured } from '$lib/core/schema/structured';
   import { pathWords, recordBuiltIns } from '$lib/core/paths/built-ins';
-  import { send, wordsOf } from '$lib/studio/request';
+  import { send, failureWords } from '$lib/studio/request';
 
   let {
     model,
@@ -34,7 +34,7 @@
         : [];
       if (own === asked) found = list;
     } catch (error) {
-      failed = wordsOf(error);
+      failed = failureWords(error);
     }
   }
   $effect(() => {
@@ -42,7 +42,7 @@
     if (!is) return;
     send<Described[]>('GET', `/api/v1/vocabulary?of=${is}`)
       .then((list) => (properties = list.sort((a, b) => (a.name < b.name ? -1 : 1))))
-      .catch((error: unknown) => (failed = wordsOf(error)));
+      .catch((error: unknown) => (failed = failureWords(error)));
   });
 
   const values = $derived([

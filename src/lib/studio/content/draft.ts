@@ -75,7 +75,7 @@ export function changesOf(before: Draft, after: Draft, type: ContentType): Recor
 }
 
 /** One part of a record that two people have left in different states. */
-export interface Difference {
+export interface PartOfConflict {
   /** `title`, `terms`, or `values.<field>`. */
   part: string;
   before: unknown;
@@ -88,7 +88,7 @@ export interface Difference {
 const PARTS = ['title', 'slug', 'status', 'published', 'authorId', 'terms'] as const;
 
 /** Where what stands on the server and what is in the form are not the same. */
-export function differences(before: Draft, theirs: Draft, mine: Draft, type: ContentType): Difference[] {
+export function differences(before: Draft, theirs: Draft, mine: Draft, type: ContentType): PartOfConflict[] {
   const parts: [string, (d: Draft) => unknown][] = [
     ...PARTS.map((part): [string, (d: Draft) => unknown] => [part, (d) => d[part]]),
     ...type.fields.map((field): [string, (d: Draft) => unknown] => [`values.${field.id}`, (d) => d.values[field.id]]),
@@ -100,7 +100,7 @@ export function differences(before: Draft, theirs: Draft, mine: Draft, type: Con
 }
 
 /** Their state with my choice of parts put over it. */
-export function merged(theirs: Draft, list: Difference[], mine: ReadonlySet<string>): Draft {
+export function merged(theirs: Draft, list: PartOfConflict[], mine: ReadonlySet<string>): Draft {
   const out: Draft = { ...theirs, values: { ...theirs.values }, terms: [...theirs.terms] };
   for (const { part, mine: value } of list) {
     if (!mine.has(part)) continue;

@@ -2,7 +2,7 @@
   import { goto, invalidateAll } from '$app/navigation';
   import type { Job } from '$lib/core/exchange/imports';
   import type { ContentType } from '$lib/core/schema/model';
-  import { send, sendFile, wordsOf } from '$lib/studio/request';
+  import { send, sendFile, failureWords } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
   import { follow } from './job';
 
@@ -26,10 +26,10 @@
       said =
         end.state === 'done'
           ? `Content types: ${end.result?.types}, records: ${end.result?.records}. All of it is here.`
-          : wordsOf(end);
+          : failureWords(end);
       await invalidateAll();
     } catch (error) {
-      said = wordsOf(error);
+      said = failureWords(error);
     }
     part = job = undefined;
   }
@@ -48,7 +48,7 @@
       if (left.length) said = `Left out: ${left.map((p) => p.at).join(', ')}.`;
       await goto(`/studio/content/${type.id}/fields`);
     } catch (error) {
-      said = error instanceof SyntaxError ? `“${file.name}” is not JSON: ${error.message}` : wordsOf(error);
+      said = error instanceof SyntaxError ? `“${file.name}” is not JSON: ${error.message}` : failureWords(error);
     }
   }
 </script>

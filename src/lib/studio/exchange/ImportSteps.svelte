@@ -1,13 +1,13 @@
 <script lang="ts">
   import { invalidateAll } from '$app/navigation';
-  import type { Column } from '$lib/core/exchange/columns';
+  import type { FileColumn } from '$lib/core/exchange/columns';
   import type { FileView, ImportResult, Job } from '$lib/core/exchange/imports';
   import type { ContentType } from '$lib/core/schema/model';
-  import { send, sendFile, wordsOf } from '$lib/studio/request';
+  import { send, sendFile, failureWords } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
   import { follow } from './job';
 
-  let { type, columns }: { type: ContentType; columns: Column[] } = $props();
+  let { type, columns }: { type: ContentType; columns: FileColumn[] } = $props();
 
   interface Received {
     id: string;
@@ -56,7 +56,7 @@
       encoding = '';
       await look();
     } catch (error) {
-      failed = wordsOf(error);
+      failed = failureWords(error);
     }
     sending = undefined;
   }
@@ -74,7 +74,7 @@
       targets = { ...view.targets };
     } catch (error) {
       view = undefined;
-      failed = wordsOf(error);
+      failed = failureWords(error);
     }
   }
   async function run(isDry: boolean) {
@@ -95,10 +95,10 @@
         dry: isDry,
       });
       const end = await follow(begun, (now) => (job = now));
-      if (end.state === 'failed') failed = wordsOf(end);
+      if (end.state === 'failed') failed = failureWords(end);
       if (!isDry) await invalidateAll();
     } catch (error) {
-      failed = wordsOf(error);
+      failed = failureWords(error);
     }
   }
   const n = (count: number, one: string, many = `${one}s`) =>

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Job } from '$lib/core/exchange/imports';
   import { follow } from '$lib/studio/exchange/job';
-  import { send, wordsOf } from '$lib/studio/request';
+  import { send, failureWords } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
 
   interface Exported {
@@ -25,10 +25,10 @@
         (now) => (job = now),
       );
       if (ended.state === 'done') done = ended.result;
-      else if (ended.state === 'failed') failed = wordsOf(ended);
+      else if (ended.state === 'failed') failed = failureWords(ended);
       else failed = 'Stopped; nothing is kept of it.';
     } catch (error) {
-      failed = wordsOf(error);
+      failed = failureWords(error);
     }
     job = undefined;
   }

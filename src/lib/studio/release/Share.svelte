@@ -1,6 +1,6 @@
 <script lang="ts">
   import { invalidateAll } from '$app/navigation';
-  import { send, wordsOf } from '$lib/studio/request';
+  import { send, failureWords } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
 
   let { shares }: { shares: { id: number; note: string; created: string; expires: string }[] } = $props();
@@ -19,7 +19,7 @@
       note = '';
       await invalidateAll();
     } catch (error) {
-      said = wordsOf(error);
+      said = failureWords(error);
     }
   }
   async function end(id: number) {
@@ -28,7 +28,7 @@
       link = '';
       await invalidateAll();
     } catch (error) {
-      said = wordsOf(error);
+      said = failureWords(error);
     }
   }
   const day = (instant: string) => new Date(instant).toLocaleDateString('en-GB', { dateStyle: 'medium' });

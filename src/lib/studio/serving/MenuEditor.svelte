@@ -6,7 +6,7 @@
   import type { Destination, Menu, MenuEntry } from '$lib/core/schema/menu';
   import { indexModel } from '$lib/core/model/model';
   import type { Model } from '$lib/core/schema/model';
-  import { send, wordsOf } from '$lib/studio/request';
+  import { send, failureWords } from '$lib/studio/request';
   import RecordsInput from '$lib/studio/values/RecordsInput.svelte';
 
   let {
@@ -45,7 +45,7 @@
       if (sent === entries) saving = 'saved';
       onsaved(kept);
     } catch (error) {
-      failed = wordsOf(error);
+      failed = failureWords(error);
       saving = 'changed';
     }
   }

@@ -14,7 +14,7 @@
   import { goto } from '$app/navigation';
   import type { Model } from '$lib/core/schema/model';
   import { taxonomyBase } from '$lib/core/base/reserved';
-  import { send, wordsOf } from '$lib/studio/request';
+  import { send, failureWords } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import TargetsEditor from './TargetsEditor.svelte';
@@ -141,7 +141,7 @@
       });
       await goto(`/studio/workbench/${template.id}`);
     } catch (error) {
-      wrong = wordsOf(error);
+      wrong = failureWords(error);
     }
   }
 </script>

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { X } from '@lucide/svelte';
   import type { Problem } from '$lib/core/base/result';
-  import { RequestFailed, send, wordsOf } from '$lib/studio/request';
+  import { RequestFailed, send, failureWords } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
 
@@ -27,7 +27,7 @@
       known = found.redirects;
       total = found.total;
     } catch (error) {
-      said = wordsOf(error);
+      said = failureWords(error);
     }
   }
   $effect(() => {
@@ -59,7 +59,7 @@
       text = '';
       await look();
     } catch (error) {
-      said = error instanceof RequestFailed && error.problems.length ? error.message : wordsOf(error);
+      said = error instanceof RequestFailed && error.problems.length ? error.message : failureWords(error);
       problems = error instanceof RequestFailed ? error.problems : [];
     }
   }
@@ -68,7 +68,7 @@
       await send('DELETE', `/api/v1/redirects?path=${encodeURIComponent(path)}`);
       await look();
     } catch (error) {
-      said = wordsOf(error);
+      said = failureWords(error);
     }
   }
   const place = (at: string) => (/^\d+/.test(at) ? `Line ${Number.parseInt(at) + 1}: ` : '');

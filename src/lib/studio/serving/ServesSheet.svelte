@@ -3,7 +3,7 @@
   import type { Model } from '$lib/core/schema/model';
   import type { Target } from '$lib/core/schema/target';
   import type { Template } from '$lib/core/schema/template';
-  import { send, wordsOf } from '$lib/studio/request';
+  import { send, failureWords } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import TargetsEditor from './TargetsEditor.svelte';
@@ -42,7 +42,7 @@
       if (onsaved) onsaved(saved);
       else await invalidateAll();
     } catch (error) {
-      failed = wordsOf(error);
+      failed = failureWords(error);
     }
   }
 </script>

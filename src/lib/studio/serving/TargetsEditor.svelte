@@ -7,7 +7,7 @@
   import { blankTree } from '$lib/core/templates/build';
   import type { Purpose } from '$lib/core/schema/template';
   import type { Target } from '$lib/core/schema/target';
-  import { send, wordsOf } from '$lib/studio/request';
+  import { send, failureWords } from '$lib/studio/request';
   import { Workbench, type WorkbenchData } from '$lib/studio/workbench/workbench.svelte';
   import TargetRow from './TargetRow.svelte';
   import { freshTarget, TARGET_WORDS } from './words';
@@ -61,7 +61,7 @@
         template: { ...own, serves: first ? [{ on: 'type', typeId: first.id }] : [] },
       });
     } catch (error) {
-      failed = wordsOf(error);
+      failed = failureWords(error);
     }
   }
   const rules = $derived([...serves, ...except].some((target) => target.on === 'rule'));
@@ -82,7 +82,7 @@
           onpreview?.(found);
         })
         .catch((error: unknown) => {
-          if (own === asked) failed = wordsOf(error);
+          if (own === asked) failed = failureWords(error);
         });
     }, 250);
     return () => clearTimeout(timer);

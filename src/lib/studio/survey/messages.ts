@@ -6,7 +6,7 @@ import type { Template } from '$lib/core/schema/template';
 import type { Tree } from '$lib/core/schema/element';
 
 /** What the surveyor is told once, and again whenever any of it changes. */
-export interface Ground {
+export interface SurveyGround {
   model: Model;
   records: ContentRecord[];
   media: Media[];
@@ -18,7 +18,7 @@ export interface Ground {
 
 /** `job` counts up; a later one of the same kind takes the place of the one before. */
 export type Ask =
-  | { do: 'ground'; ground: Ground }
+  | { do: 'ground'; ground: SurveyGround }
   | { do: 'cover'; job: number; tree: Tree; also: string[]; drafts: boolean }
   | { do: 'draw'; job: number; tree: Tree; ids: number[] }
   | { do: 'stop' };

@@ -9,12 +9,12 @@ import type { ModelIndex } from '$lib/core/model/model-index';
 import { makeEnv } from '$lib/core/paths/env';
 import { compileTree, scopesOf, type CompiledTree } from '$lib/core/render/compile';
 import type { Tree } from '$lib/core/schema/element';
-import type { Ask, Ground, Told } from './messages';
+import type { Ask, SurveyGround, Told } from './messages';
 
 /** Asks about many records away from the screen, so that this stays at hand; whatever is asked anew stops what went before. */
 const tell = (message: Told) => self.postMessage(message);
 
-interface Known extends Ground {
+interface Known extends SurveyGround {
   index: ModelIndex;
   /** Resolved once everything that was not sent has been fetched. */
   whole: Promise<void>;
@@ -28,7 +28,7 @@ const breathe = () => new Promise<void>((done) => setTimeout(done));
 /** No more than so many records of one type are gone through. */
 const MOST = 20_000;
 
-async function fetchRest(ground: Ground): Promise<ContentRecord[]> {
+async function fetchRest(ground: SurveyGround): Promise<ContentRecord[]> {
   const out: ContentRecord[] = [];
   for (const typeId of ground.partial) {
     let after = ground.records.reduce((last, { id, typeId: own }) => (own === typeId ? Math.max(last, id) : last), 0);
@@ -47,7 +47,7 @@ async function fetchRest(ground: Ground): Promise<ContentRecord[]> {
   return out;
 }
 
-function learn(ground: Ground): void {
+function learn(ground: SurveyGround): void {
   const all = { ...ground, index: indexModel(ground.model), whole: Promise.resolve() };
   if (ground.partial.length)
     all.whole = fetchRest(ground).then((rest) => {

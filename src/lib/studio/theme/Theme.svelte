@@ -7,7 +7,7 @@
   import { BUILT_IN, completeTheme } from '$lib/core/theme/theme';
   import { ThemeSchema, TOKEN_GROUPS, type Shadow, type Theme, type TokenGroup } from '$lib/core/schema/theme';
   import Button from '$lib/ui/Button.svelte';
-  import { send, wordsOf, type RequestFailed } from '../request';
+  import { send, failureWords, type RequestFailed } from '../request';
   import Specimen from './Specimen.svelte';
 
   let {
@@ -61,7 +61,7 @@
       else timer = setTimeout(() => void save(), 400);
     } catch (error) {
       const failed = error as RequestFailed;
-      saving = { is: 'failed', why: wordsOf(error) };
+      saving = { is: 'failed', why: failureWords(error) };
       if (failed.status === 0) timer = setTimeout(() => void save(), 3000);
     }
   }

@@ -4,7 +4,7 @@
   import type { Model } from '$lib/core/schema/model';
   import type { Choice, Mapping } from '$lib/core/releases/theme-file';
   import type { Problem } from '$lib/core/base/result';
-  import { RequestFailed, send, wordsOf } from '$lib/studio/request';
+  import { RequestFailed, send, failureWords } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
 
@@ -63,7 +63,7 @@
     input.value = '';
   }
   function told(error: unknown) {
-    failed = error instanceof RequestFailed ? error.message : wordsOf(error);
+    failed = error instanceof RequestFailed ? error.message : failureWords(error);
     problems = error instanceof RequestFailed ? error.problems : [];
   }
   async function take() {

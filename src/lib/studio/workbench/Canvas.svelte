@@ -4,7 +4,7 @@
   import { elementNamed } from '$lib/core/elements';
   import site from '$lib/site/site.css?url';
   import { fillFrame } from '../frame';
-  import { landingAt, type Landing, type Load, type Where } from '$lib/core/templates/landing';
+  import { landingAt, type Landing, type Load, type LandingSide } from '$lib/core/templates/landing';
   import type { At } from '$lib/ui/carry/carry.svelte';
   import type { Drag } from './drag.svelte';
   import { spent } from './spent';
@@ -202,7 +202,7 @@
         (parent.display === 'grid' && parent.gridTemplateColumns.split(' ').length > 1));
     const part = across ? (point.x - box.left) / box.width : (point.y - box.top) / box.height;
     const edge = holds ? Math.min(0.2, 12 / (across ? box.width : box.height)) : 0.3;
-    const where: Where = part < edge ? 'before' : part > 1 - edge ? 'after' : 'onto';
+    const where: LandingSide = part < edge ? 'before' : part > 1 - edge ? 'after' : 'onto';
     if (holds && where === 'onto') {
       // Between the children: before the first one that begins below the point.
       const children = [...node.querySelectorAll<HTMLElement>('[data-element]')].filter((c) =>

@@ -4,7 +4,7 @@
   import { ruleWords } from '$lib/core/rules/explain';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
-  import { send, wordsOf } from '../request';
+  import { send, failureWords } from '../request';
   import RuleEditor from './RuleEditor.svelte';
   import type { Workbench } from './workbench.svelte';
 
@@ -28,7 +28,7 @@
     if (rule?.version)
       send<{ uses: Record<string, Use[]> }>('GET', '/api/v1/rules')
         .then((known) => (uses = known.uses[rule.id] ?? []))
-        .catch((error: unknown) => (said = wordsOf(error)));
+        .catch((error: unknown) => (said = failureWords(error)));
   });
 
   const scopes = $derived({ recordTypeIds: draft ? [draft.typeId] : [], loops: [] });
@@ -57,7 +57,7 @@
       close();
       onsaved?.();
     } catch (error) {
-      said = wordsOf(error);
+      said = failureWords(error);
     }
   }
 </script>

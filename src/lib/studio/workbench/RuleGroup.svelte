@@ -6,7 +6,7 @@
   import type { Path } from '$lib/core/schema/path';
   import type { Scopes, ValueType } from '$lib/core/paths/scopes';
   import { scopesOfRows } from '$lib/core/rules/compile';
-  import { insertPart, withPart, type Place } from '$lib/core/rules/parts';
+  import { insertPart, withPart, type PartPlace } from '$lib/core/rules/parts';
   import type { Explained } from '$lib/core/rules/explain';
   import { operatorNamed, operatorsFor } from '$lib/core/rules/operators';
   import { isGroup, isNamed, isWhere, type Group, type Rule, type Test, type Where } from '$lib/core/schema/rule';
@@ -32,7 +32,7 @@
     /** The rule that this group is part of, and where in it the group stands. */
     whole: Group;
     group: Group;
-    place: Place;
+    place: PartPlace;
     why: Explained | undefined;
     drag: RuleDrag;
     /** Says how its tests are joined even where there is only one. */

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { send, wordsOf } from '../request';
+  import { send, failureWords } from '../request';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import { coloursCss } from '$lib/core/elements/common';
@@ -33,14 +33,14 @@
         list = heads;
         chosen ??= heads[1]?.id ?? heads[0]?.id;
       })
-      .catch((error: unknown) => (failed = wordsOf(error)));
+      .catch((error: unknown) => (failed = failureWords(error)));
   });
   $effect(() => {
     for (const id of [chosen, against])
       if (id !== undefined && !trees[id])
         void send<{ tree: Tree }>('GET', `/api/v1/templates/${wb.template.id}/versions/${id}`)
           .then(({ tree }) => (trees = { ...trees, [id]: tree }))
-          .catch((error: unknown) => (failed = wordsOf(error)));
+          .catch((error: unknown) => (failed = failureWords(error)));
   });
 
   const when = new Intl.DateTimeFormat(undefined, { dateStyle: 'medium', timeStyle: 'short' });

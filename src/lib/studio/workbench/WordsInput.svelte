@@ -12,7 +12,7 @@
   import { safeUrl } from '$lib/core/base/text';
   import BindingEditor from './BindingEditor.svelte';
   import PathPicker from './PathPicker.svelte';
-  import { docOf, VALUE_NODE, wordsOf } from './words';
+  import { docOf, VALUE_NODE, runsOf } from './words';
   import type { Workbench } from './workbench.svelte';
 
   let {
@@ -99,7 +99,7 @@
       },
       onTransaction: () => beat++,
       onUpdate: ({ editor: now }) => {
-        const next = wordsOf(now.getJSON());
+        const next = runsOf(now.getJSON());
         sent = JSON.stringify(next);
         onchange(`Wrote ${whose}`, next);
       },

@@ -1,6 +1,6 @@
 import { clipOf, piecesFrom } from '$lib/core/templates/arrange';
 import { compileRule } from '$lib/core/rules/compile';
-import type { Operation } from '$lib/core/templates/edits';
+import type { TreeOperation } from '$lib/core/templates/edits';
 import type { Group } from '$lib/core/schema/rule';
 import type { Purpose } from '$lib/core/schema/template';
 import type { Commands, CommandsHost } from './commands';
@@ -32,7 +32,12 @@ export class Clipboard {
       return false;
     }
     const { parent, index } = host.commands.placeForNew();
-    const operations = pieces.value.map((piece, i): Operation => ({ do: 'insert', parent, index: index + i, piece }));
+    const operations = pieces.value.map((piece, i): TreeOperation => ({
+      do: 'insert',
+      parent,
+      index: index + i,
+      piece,
+    }));
     const label = pieces.value.length === 1 ? 'an element' : `${pieces.value.length} elements`;
     if (!host.edit(`Pasted ${label}`, ...operations)) return false;
     host.selection.select(pieces.value[0]?.top ?? host.selection.id);

@@ -1,9 +1,9 @@
 import { elementNamed } from '$lib/core/elements';
 import { branchesFor } from '$lib/core/templates/branches';
 import { pieceFrom } from '$lib/core/templates/build';
-import type { Operation } from '$lib/core/templates/edits';
+import type { TreeOperation } from '$lib/core/templates/edits';
 import { unwrapping, wrapping } from '$lib/core/templates/arrange';
-import { shared } from '$lib/core/templates/share';
+import { shared } from '$lib/core/templates/part';
 import { freshPiece, parentOf, pieceOf, type Piece } from '$lib/core/templates/tree';
 import type { Path } from '$lib/core/schema/path';
 import type { Tree } from '$lib/core/schema/element';
@@ -11,7 +11,7 @@ import type { Template } from '$lib/core/schema/template';
 import type { ModelIndex } from '$lib/core/model/model-index';
 import type { Scopes, ValueType } from '$lib/core/paths/scopes';
 import { repeatInPlace } from '$lib/core/templates/landing';
-import { send as sendRequest, wordsOf } from '../request';
+import { send as sendRequest, failureWords } from '../request';
 import type { Selection } from './selection.svelte';
 
 export interface CommandsHost {
@@ -22,7 +22,7 @@ export interface CommandsHost {
   notice: string;
   /** Counts the pieces that were placed: what is new is filled first, whatever was worked on before. */
   placed: number;
-  edit(label: string, ...operations: Operation[]): boolean;
+  edit(label: string, ...operations: TreeOperation[]): boolean;
   nameOf(id: string): string;
   scopesAt(id: string): Scopes;
 }
@@ -83,7 +83,7 @@ export class Commands {
     const gone = new Set(this.chosen);
     const left = place.parent.children.filter((id) => !gone.has(id));
     const next = left[Math.min(place.index, left.length - 1)] ?? place.parent.id;
-    const operations = this.chosen.map((id): Operation => ({ do: 'remove', id }));
+    const operations = this.chosen.map((id): TreeOperation => ({ do: 'remove', id }));
     if (this.host.edit(`Removed ${this.whatIsChosen}`, ...operations)) selection.select(next);
   }
 
@@ -92,7 +92,7 @@ export class Commands {
     const { tree, selection } = this.host;
     const pieces = this.chosen.map((id) => ({ id, piece: freshPiece(pieceOf(tree, id)) }));
     // From the last to the first, so that places stay where they were.
-    const operations = [...pieces].reverse().flatMap(({ id, piece }): Operation[] => {
+    const operations = [...pieces].reverse().flatMap(({ id, piece }): TreeOperation[] => {
       const place = parentOf(tree, id);
       return place ? [{ do: 'insert', parent: place.parent.id, index: place.index + 1, piece }] : [];
     });
@@ -129,7 +129,7 @@ export class Commands {
     const index = element.children.length;
     this.host.edit(
       `Made a branch for each ${type.label}`,
-      ...pieces.map((piece, i): Operation => ({ do: 'insert', parent: id, index: index + i, piece })),
+      ...pieces.map((piece, i): TreeOperation => ({ do: 'insert', parent: id, index: index + i, piece })),
     );
   }
 
@@ -164,7 +164,7 @@ export class Commands {
       );
       this.host.selection.select(piece.top);
     } catch (error) {
-      this.host.notice = wordsOf(error);
+      this.host.notice = failureWords(error);
     }
   }
 }

@@ -1,4 +1,4 @@
-import { applyEdit, type Edit, type Operation } from '$lib/core/templates/edits';
+import { applyEdit, type Edit, type TreeOperation } from '$lib/core/templates/edits';
 import type { Tree } from '$lib/core/schema/element';
 
 /** Typing at one place goes into one edit, as long as no longer than this passes between two letters, in milliseconds. */
@@ -7,7 +7,7 @@ const TOGETHER = 1500;
 export interface HistoryHost {
   readonly tree: Tree;
   /** Takes a tree over, with what led to it from the one before. */
-  settle(tree: Tree, label: string, operations: readonly Operation[]): void;
+  settle(tree: Tree, label: string, operations: readonly TreeOperation[]): void;
 }
 
 /** What was done to a tree, and what takes it back. Every change of the tree goes through here. */
@@ -24,7 +24,7 @@ export class History {
   ) {}
 
   /** Applies an edit as a whole, and keeps what takes it back. Returns false where it cannot be applied. */
-  edit(label: string, ...operations: Operation[]): boolean {
+  edit(label: string, ...operations: TreeOperation[]): boolean {
     const applied = applyEdit(this.host.tree, { label, operations });
     if (!applied.ok) return false;
     const [only] = operations;

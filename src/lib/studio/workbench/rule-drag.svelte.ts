@@ -1,11 +1,11 @@
 import type { Attachment } from 'svelte/attachments';
-import { movePart, partAt, type Drop, type Place } from '$lib/core/rules/parts';
+import { movePart, partAt, type PartDrop, type PartPlace } from '$lib/core/rules/parts';
 import { isGroup, type Group } from '$lib/core/schema/rule';
 import { Carry } from '$lib/ui/carry/carry.svelte';
 
 /** Moving the parts of one rule: by pointer, or by Alt with the arrows. */
 export class RuleDrag {
-  private readonly carry = new Carry<Place, { at: string; drop: Drop }>(({ at, drop }, from) =>
+  private readonly carry = new Carry<PartPlace, { at: string; drop: PartDrop }>(({ at, drop }, from) =>
     this.drop(from, this.place(at), drop),
   );
 
@@ -15,13 +15,13 @@ export class RuleDrag {
     private readonly settle: (rule: Group) => boolean,
   ) {}
 
-  private place = (key: string): Place => (key ? key.split('.').map(Number) : []);
+  private place = (key: string): PartPlace => (key ? key.split('.').map(Number) : []);
 
   /** The place of the part that is carried, and what it would be dropped at. */
   get from(): string | undefined {
     return this.carry.load?.join('.');
   }
-  get over(): { at: string; drop: Drop } | undefined {
+  get over(): { at: string; drop: PartDrop } | undefined {
     return this.carry.landing;
   }
 
@@ -32,12 +32,12 @@ export class RuleDrag {
   });
 
   /** For the grip of a part. */
-  grip(at: () => Place): Attachment<HTMLElement> {
+  grip(at: () => PartPlace): Attachment<HTMLElement> {
     return this.carry.source(at);
   }
 
   /** What an element of this rule stands for: a part, or the end of a group. */
-  private under(element: Element | null, y: number): { at: string; drop: Drop } | undefined {
+  private under(element: Element | null, y: number): { at: string; drop: PartDrop } | undefined {
     const part = element?.closest<HTMLElement>('[data-rule-at]');
     const group = element?.closest<HTMLElement>('[data-rule-group]');
     // Below its tests a group takes what is dropped at its end.
@@ -48,17 +48,17 @@ export class RuleDrag {
     return { at: part.dataset.ruleAt ?? '', drop: share < 0.3 ? 'before' : share > 0.7 ? 'after' : 'onto' };
   }
 
-  private drop(from: Place, to: Place, drop: Drop): boolean {
+  private drop(from: PartPlace, to: PartPlace, drop: PartDrop): boolean {
     const moved = movePart(this.rule(), from, to, drop);
     return moved !== undefined && this.settle(moved as Group);
   }
 
   /** Up and down among its neighbours, right into the group before it, left out of its own. */
-  key(event: KeyboardEvent, from: Place): void {
+  key(event: KeyboardEvent, from: PartPlace): void {
     const at = from.at(-1) as number;
-    const beside = (by: number): Place => [...from.slice(0, -1), at + by];
+    const beside = (by: number): PartPlace => [...from.slice(0, -1), at + by];
     if (!event.altKey) return;
-    let to: [Place, Drop] | undefined;
+    let to: [PartPlace, PartDrop] | undefined;
     if (event.key === 'ArrowUp') to = [beside(-1), 'before'];
     else if (event.key === 'ArrowDown') to = [beside(1), 'after'];
     else if (event.key === 'ArrowLeft' && from.length > 1) to = [from.slice(0, -1), 'after'];

@@ -1,5 +1,5 @@
 import { mergeOperations, sawOf, type SentOperation, type TemplateEdits } from '$lib/core/templates/merging';
-import { applyOperation, type Operation } from '$lib/core/templates/edits';
+import { applyOperation, type TreeOperation } from '$lib/core/templates/edits';
 import type { Tree } from '$lib/core/schema/element';
 import type { Template } from '$lib/core/schema/template';
 import { newId } from '$lib/core/base/ids';
@@ -50,7 +50,7 @@ export class Saving {
   }
 
   /** Notes what was done to a tree, to be kept soon. */
-  note(before: Tree, label: string, operations: readonly Operation[]): void {
+  note(before: Tree, label: string, operations: readonly TreeOperation[]): void {
     let tree = before;
     for (const operation of operations) {
       const last = this.operations.at(-1)?.operation;
@@ -146,7 +146,7 @@ export class Saving {
   async keepMine(): Promise<void> {
     const theirs = await this.kept();
     const { tree, name } = this.host.template;
-    const replace: Operation = { do: 'replace', tree };
+    const replace: TreeOperation = { do: 'replace', tree };
     this.operations = [{ operation: replace, saw: sawOf(theirs.tree, replace) }];
     this.name = name === theirs.name ? undefined : { from: theirs.name, to: name };
     this.host.template = { ...theirs, name, tree };
@@ -169,5 +169,5 @@ export class Saving {
   }
 }
 
-const samePlace = (a: Extract<Operation, { do: 'put' }>, b: Extract<Operation, { do: 'put' }>): boolean =>
+const samePlace = (a: Extract<TreeOperation, { do: 'put' }>, b: Extract<TreeOperation, { do: 'put' }>): boolean =>
   a.id === b.id && a.at.join('\n') === b.at.join('\n');

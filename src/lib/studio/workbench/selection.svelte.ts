@@ -1,6 +1,6 @@
 import { SvelteSet } from 'svelte/reactivity';
 import type { Tree } from '$lib/core/schema/element';
-import type { Operation } from '$lib/core/templates/edits';
+import type { TreeOperation } from '$lib/core/templates/edits';
 import { topmost } from '$lib/core/templates/arrange';
 import { parentOf, walk } from '$lib/core/templates/tree';
 
@@ -59,7 +59,7 @@ export class Selection {
   }
 
   /** Lets go of what is gone after a change; in its place comes what the change brought. */
-  follow(operations: readonly Operation[]): void {
+  follow(operations: readonly TreeOperation[]): void {
     const { tree } = this.host;
     if (!tree.elements[this.id]) {
       const brought = operations.findLast((one) => one.do === 'insert');

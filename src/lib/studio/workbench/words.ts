@@ -29,7 +29,7 @@ export function docOf(words: Run[][]): JSONContent {
 }
 
 /** What the editor holds as a sentence; stretches that are styled alike are one. */
-export function wordsOf(doc: JSONContent): Run[][] {
+export function runsOf(doc: JSONContent): Run[][] {
   return (doc.content ?? []).map((paragraph) => {
     const runs: Run[] = [];
     for (const node of paragraph.content ?? []) {

@@ -22,13 +22,13 @@ import type { Model } from '$lib/core/schema/model';
 import type { Path } from '$lib/core/schema/path';
 import type { Template } from '$lib/core/schema/template';
 import type { Theme } from '$lib/core/schema/theme';
-import type { Operation } from '$lib/core/templates/edits';
+import type { TreeOperation } from '$lib/core/templates/edits';
 import { bindingSlot, repeating, type Drop, type Ground } from '$lib/core/templates/landing';
 import { nameOf } from '$lib/core/templates/names';
 import { typeOf } from '$lib/core/templates/served';
-import { usesOf, type Piece, type Use } from '$lib/core/templates/tree';
+import { usesOf, type Piece, type PathUse } from '$lib/core/templates/tree';
 import { completeTheme, themeCss } from '$lib/core/theme/theme';
-import { send, wordsOf } from '../request';
+import { send, failureWords } from '../request';
 import { Survey } from '../survey/survey.svelte';
 import { Clipboard } from './clipboard.svelte';
 import { Commands } from './commands';
@@ -89,7 +89,7 @@ export class Workbench {
       compileTree(this.tree, this.scopes, this.index, { studio: true, parts: this.partFinder, id: this.template.id }),
     ),
   );
-  uses: Use[] = $derived(usesOf(this.tree));
+  uses: PathUse[] = $derived(usesOf(this.tree));
 
   readonly history = new History(this);
   readonly saving = new Saving(this);
@@ -123,7 +123,7 @@ export class Workbench {
   }
 
   /** Applies an edit, keeps what takes it back, and saves. Returns false where it cannot be applied. */
-  edit(label: string, ...operations: Operation[]): boolean {
+  edit(label: string, ...operations: TreeOperation[]): boolean {
     this.notice = '';
     return this.history.edit(label, ...operations);
   }
@@ -134,7 +134,7 @@ export class Workbench {
   }
 
   /** Told by the history of every new tree. */
-  settle(tree: Tree, label: string, operations: readonly Operation[]): void {
+  settle(tree: Tree, label: string, operations: readonly TreeOperation[]): void {
     const before = this.tree;
     this.template = { ...this.template, tree };
     this.show?.();
@@ -265,7 +265,7 @@ export class Workbench {
       }
       return undefined;
     } catch (error) {
-      return wordsOf(error);
+      return failureWords(error);
     }
   }
 }

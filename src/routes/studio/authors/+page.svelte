@@ -4,7 +4,7 @@
   import type { Author } from '$lib/core/schema/model';
   import { htmlText } from '$lib/core/base/text';
   import MediaPicker from '$lib/studio/media/MediaPicker.svelte';
-  import { send, wordsOf } from '$lib/studio/request';
+  import { send, failureWords } from '$lib/studio/request';
   import { offerUndo } from '$lib/studio/undo.svelte';
   import RichInput from '$lib/studio/values/RichInput.svelte';
   import Button from '$lib/ui/Button.svelte';
@@ -28,7 +28,7 @@
       draft = undefined;
       await invalidateAll();
     } catch (error) {
-      said = wordsOf(error);
+      said = failureWords(error);
     }
   }
   async function remove(author: Draft) {

@@ -2,7 +2,7 @@
   import { Plus } from '@lucide/svelte';
   import { invalidateAll } from '$app/navigation';
   import type { Menu } from '$lib/core/schema/menu';
-  import { send, wordsOf } from '$lib/studio/request';
+  import { send, failureWords } from '$lib/studio/request';
   import MenuEditor from '$lib/studio/serving/MenuEditor.svelte';
   import Button from '$lib/ui/Button.svelte';
 
@@ -27,7 +27,7 @@
       await invalidateAll();
       chosen = made.id;
     } catch (error) {
-      said = wordsOf(error);
+      said = failureWords(error);
     }
   }
   async function remove(id: string) {
@@ -37,7 +37,7 @@
       chosen = undefined;
       await invalidateAll();
     } catch (error) {
-      said = wordsOf(error);
+      said = failureWords(error);
     }
   }
 </script>

@@ -6,7 +6,7 @@
   import Export from '$lib/studio/release/Export.svelte';
   import Share from '$lib/studio/release/Share.svelte';
   import { follow } from '$lib/studio/exchange/job';
-  import { send, wordsOf } from '$lib/studio/request';
+  import { send, failureWords } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
 
   let { data } = $props();
@@ -40,9 +40,9 @@
       const begun = await send<Job<Affected>>('POST', '/api/v1/releases/affected');
       const ended = await follow<Affected>(begun, (now) => (job = now));
       if (ended.state === 'done') found = ended.result;
-      else if (ended.state === 'failed') failed = wordsOf(ended);
+      else if (ended.state === 'failed') failed = failureWords(ended);
     } catch (error) {
-      failed = wordsOf(error);
+      failed = failureWords(error);
     }
     job = undefined;
   }
@@ -65,7 +65,7 @@
       note = '';
       await invalidateAll();
     } catch (error) {
-      failed = wordsOf(error);
+      failed = failureWords(error);
       await invalidateAll();
     }
     working = false;
@@ -77,7 +77,7 @@
       said = words;
       await invalidateAll();
     } catch (error) {
-      failed = wordsOf(error);
+      failed = failureWords(error);
     }
   }
   const WHAT: Record<Change['what'], string> = {

@@ -4,7 +4,7 @@
   import { compileRule } from '$lib/core/rules/compile';
   import { ruleWords } from '$lib/core/rules/explain';
   import { blankTree } from '$lib/core/templates/build';
-  import { send, wordsOf } from '$lib/studio/request';
+  import { send, failureWords } from '$lib/studio/request';
   import KeptRule from '$lib/studio/workbench/KeptRule.svelte';
   import { Workbench } from '$lib/studio/workbench/workbench.svelte';
   import Button from '$lib/ui/Button.svelte';
@@ -48,7 +48,7 @@
       await send('DELETE', `/api/v1/rules/${rule.id}`);
       await invalidateAll();
     } catch (error) {
-      said = wordsOf(error);
+      said = failureWords(error);
     }
   }
 </script>

@@ -4,7 +4,7 @@
   import { page } from '$app/state';
   import { indexModel } from '$lib/core/model/model';
   import { patternOf } from '$lib/core/addresses/patterns';
-  import { send, wordsOf } from '$lib/studio/request';
+  import { send, failureWords } from '$lib/studio/request';
   import Contest from '$lib/studio/serving/Contest.svelte';
   import ServesSheet from '$lib/studio/serving/ServesSheet.svelte';
   import Redirects from '$lib/studio/serving/Redirects.svelte';
@@ -42,7 +42,7 @@
       await send('PUT', '/api/v1/templates/order', { ids });
       await invalidateAll();
     } catch (error) {
-      said = wordsOf(error);
+      said = failureWords(error);
     }
   }
   const GROUPS = [

@@ -1,7 +1,7 @@
 import type { Sign } from '../../base/icons';
 import type { SchemaInside, SchemaNode } from './schema-node';
 import type { z } from 'zod';
-import type { Family, Role } from '../family';
+import type { Family, ShownAs } from '../family';
 import type { Reader } from '../model-index';
 import type { Model, Site } from '../../schema/model';
 
@@ -70,7 +70,7 @@ export interface FieldKind<V = unknown, S = unknown> {
   sign: Sign;
   family: Family;
   /** What shows one value at its best, where that is not what the family says. */
-  role?: Role;
+  role?: ShownAs;
   /** What comes from outside as a value is reduced to: allowed markup, or the address of an allowed player. */
   outside?: 'markup' | 'player';
   /** False for kinds that only built-in values have. */
@@ -138,7 +138,7 @@ export const pickOne = <T>(make: Inventor, list: readonly T[]): T | undefined =>
   list[Math.floor(make.random() * list.length)];
 
 /** What shows one value, or several, at their best. */
-export const roleOf = ({ role, family }: Pick<FieldKind, 'role' | 'family'>, many: boolean): Role =>
+export const roleOf = ({ role, family }: Pick<FieldKind, 'role' | 'family'>, many: boolean): ShownAs =>
   many ? family.severalRole : (role ?? family.role);
 
 /** Whether the index holds values of a kind; those of relations and terms stand in tables of their own. */

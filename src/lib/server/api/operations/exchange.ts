@@ -12,7 +12,7 @@ import { forgetFile, receivedFile, receiveFile, startImport, viewFile } from '..
 import { cancelJob, readJob, startJob } from '../../exchange/jobs';
 import { exportTheme, planTheme, takeTheme } from '../../exchange/theme-file';
 import { Refusal } from '../../refusal';
-import { exportSite, EXPORTS, siteAddress } from '../../site/export';
+import { exportSite, EXPORTS_FOLDER, siteAddress } from '../../site/export';
 import { attachment, download, fileName, pieces } from '../http';
 import { at, operation, type Operation } from '../operation';
 
@@ -25,7 +25,7 @@ const KEPT = 3_600_000;
 /** Writes the released site as a zip; what is built with the application is asked of the application itself. */
 async function startExport(base: string, given: string, own: string) {
   const site = siteAddress(given);
-  const folder = join(tmpdir(), EXPORTS);
+  const folder = join(tmpdir(), EXPORTS_FOLDER);
   await mkdir(folder, { recursive: true });
   const file = `${newId('site')}.zip`;
   const path = join(folder, file);
@@ -143,7 +143,7 @@ export const exchange = (base: string): Operation[] => [
     ...{ answers: 'file', status: 200 },
     run: async ({ params }) => {
       const file = params.file ?? '';
-      const path = join(tmpdir(), EXPORTS, file);
+      const path = join(tmpdir(), EXPORTS_FOLDER, file);
       const known = /^[A-Za-z0-9_-]{1,60}\.zip$/.test(file) ? await stat(path).catch(() => undefined) : undefined;
       if (!known) throw new Refusal(404, 'This zip is not there any more. Export the site again.');
       return new Response(Readable.toWeb(createReadStream(path)) as ReadableStream, {

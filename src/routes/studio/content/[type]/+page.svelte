@@ -3,19 +3,17 @@
   import { z } from 'zod';
   import { ArrowDown, ArrowUp, Columns3, ListFilter } from '@lucide/svelte';
   import { SvelteSet } from 'svelte/reactivity';
-  import { goto, invalidateAll } from '$app/navigation';
+  import { goto } from '$app/navigation';
   import { indexModel, kindOf, type Field } from '$lib/core/model/model';
   import { roleOfField } from '$lib/core/model/field';
-  import type { Role } from '$lib/core/model/family';
+  import type { ShownAs } from '$lib/core/model/family';
   import { mediaAddress } from '$lib/core/model/media';
-  import type { Problem } from '$lib/core/base/result';
   import type { Group } from '$lib/core/schema/rule';
   import GenerateSheet from '$lib/studio/content/GenerateSheet.svelte';
   import { showValue } from '$lib/studio/content/show';
   import TableFilter from '$lib/studio/content/TableFilter.svelte';
   import TypeTabs from '$lib/studio/content/TypeTabs.svelte';
-  import { send, wordsOf } from '$lib/studio/request';
-  import { offerUndo } from '$lib/studio/undo.svelte';
+  import WithChosen from '$lib/studio/content/WithChosen.svelte';
   import Button from '$lib/ui/Button.svelte';
 
   let { data } = $props();
@@ -28,7 +26,7 @@
   /** Columns that people chose for this type, kept on this computer. */
   const place = $derived(`plum-thread:columns:${data.type.id}`);
   /** Long text, media and bare addresses say little in a column. */
-  const LONG: readonly (Role | undefined)[] = ['story', 'player', 'button'];
+  const LONG: readonly (ShownAs | undefined)[] = ['story', 'player', 'button'];
   const inTables = (field: Field): boolean =>
     !LONG.includes(roleOfField(field)) && kindOf(field)?.kind.pointsAt !== 'media';
   const usual = $derived(
@@ -51,8 +49,6 @@
   const filter = $derived(data.filter ? (JSON.parse(data.filter) as Group) : undefined);
 
   const picked = new SvelteSet<number>();
-  let said = $state('');
-  let left: { id: number; title: string; problems: Problem[] }[] = $state([]);
   const allHere = $derived(data.records.length > 0 && data.records.every((record) => picked.has(record.id)));
 
   const sortStep = $derived(data.sort.replace(/^-/, ''));
@@ -83,53 +79,6 @@
     remember(place, chosen);
   }
 
-  async function bulk(change: Record<string, unknown>, words: (n: number) => string) {
-    said = '';
-    left = [];
-    try {
-      const answer = await send<{ removal: string; changed: number; left: typeof left }>(
-        'PATCH',
-        '/api/v1/records/bulk',
-        {
-          ids: [...picked],
-          ...change,
-        },
-      );
-      left = answer.left;
-      if (answer.changed) offerUndo(answer.removal, words(answer.changed));
-      picked.clear();
-      for (const record of left) picked.add(record.id);
-      await invalidateAll();
-    } catch (error) {
-      said = (error as Error).message;
-    }
-  }
-  async function assign(templateId: string) {
-    said = '';
-    try {
-      await send('POST', `/api/v1/templates/${templateId}/assign`, { typeId: data.type.id, ids: [...picked] });
-      const name = data.templates.find(({ id }) => id === templateId)?.name;
-      said = `${n(picked.size)} shown with “${name}” once it is released.`;
-      picked.clear();
-      await invalidateAll();
-    } catch (error) {
-      said = wordsOf(error);
-    }
-  }
-  async function removePicked() {
-    said = '';
-    try {
-      const { removal, deleted } = await send<{ removal: string; deleted: number }>('DELETE', '/api/v1/records/bulk', {
-        ids: [...picked],
-      });
-      offerUndo(removal, `${deleted} deleted, with every link to them.`);
-      picked.clear();
-      await invalidateAll();
-    } catch (error) {
-      said = (error as Error).message;
-    }
-  }
-  const terms = $derived(data.model.terms.filter((term) => data.type.taxonomyIds.includes(term.taxonomyId)));
   const n = (count: number) =>
     `${count} ${count === 1 ? data.type.name.toLowerCase() : data.type.plural.toLowerCase()}`;
 </script>
@@ -215,71 +164,7 @@
           onapply={(next) => void goto(address({ filter: next ? JSON.stringify(next) : undefined, page: undefined }))}
         />{/key}
     {/if}
-    {#if picked.size}
-      <div
-        class="mt-3 flex flex-wrap items-center gap-2 rounded-sm bg-linen-deep px-3 py-1.5"
-        role="group"
-        aria-label="With what is chosen"
-      >
-        <span class="font-medium">{n(picked.size)} chosen</span>
-        <Button onclick={() => bulk({ status: 'published' }, (k) => `${n(k)} published.`)}>Publish</Button>
-        <Button onclick={() => bulk({ status: 'draft' }, (k) => `${n(k)} made drafts.`)}>Make drafts</Button>
-        {#if data.templates.length}
-          <select
-            aria-label="Show with"
-            value=""
-            onchange={(e) => {
-              const id = e.currentTarget.value;
-              e.currentTarget.value = '';
-              if (id) void assign(id);
-            }}
-          >
-            <option value="">Show with …</option>
-            {#each data.templates as template (template.id)}<option value={template.id}>{template.name}</option>{/each}
-          </select>
-        {/if}
-        {#if terms.length}
-          <select
-            aria-label="File under"
-            value=""
-            onchange={(e) => {
-              const id = e.currentTarget.value;
-              e.currentTarget.value = '';
-              if (id) void bulk({ addTerms: [id] }, (k) => `${n(k)} filed under ${index.term(id)?.name}.`);
-            }}
-          >
-            <option value="">File under …</option>
-            {#each terms as term (term.id)}<option value={term.id}
-                >{index.taxonomy(term.taxonomyId)?.name}: {term.name}</option
-              >{/each}
-          </select>
-          <select
-            aria-label="Take out of"
-            value=""
-            onchange={(e) => {
-              const id = e.currentTarget.value;
-              e.currentTarget.value = '';
-              if (id) void bulk({ takeTerms: [id] }, (k) => `${n(k)} taken out of ${index.term(id)?.name}.`);
-            }}
-          >
-            <option value="">Take out of …</option>
-            {#each terms as term (term.id)}<option value={term.id}
-                >{index.taxonomy(term.taxonomyId)?.name}: {term.name}</option
-              >{/each}
-          </select>
-        {/if}
-        <Button class="text-madder" onclick={removePicked}>Delete</Button>
-        <Button tone="bare" onclick={() => picked.clear()}>Choose none</Button>
-      </div>
-    {/if}
-    {#if said}<p class="mt-2 text-madder" role="alert">{said}</p>{/if}
-    {#if left.length}
-      <div class="mt-2 text-madder" role="alert">
-        {#each left.slice(0, 5) as record (record.id)}<p>
-            “{record.title}” stays as it is: {record.problems.map((p) => p.what).join(' ')}
-          </p>{/each}
-      </div>
-    {/if}
+    <WithChosen type={data.type} templates={data.templates} model={index} {picked} words={n} />
     {#if data.records.length}
       <div class="mt-3 overflow-x-auto">
         <table class="w-full border-collapse border border-hairline bg-paper text-left">

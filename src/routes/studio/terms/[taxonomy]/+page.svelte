@@ -2,7 +2,7 @@
   import { goto, invalidateAll } from '$app/navigation';
   import { indexModel } from '$lib/core/model/model';
   import type { Taxonomy, Term } from '$lib/core/schema/model';
-  import { send, wordsOf } from '$lib/studio/request';
+  import { send, failureWords } from '$lib/studio/request';
   import NewTaxonomy from '$lib/studio/terms/NewTaxonomy.svelte';
   import TermForm from '$lib/studio/terms/TermForm.svelte';
   import TermTree from '$lib/studio/terms/TermTree.svelte';
@@ -28,7 +28,7 @@
       await work();
       await invalidateAll();
     } catch (error) {
-      failed = wordsOf(error);
+      failed = failureWords(error);
     }
   }
   const add = (event: SubmitEvent) => {

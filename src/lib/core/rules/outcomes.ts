@@ -3,7 +3,7 @@ import type { CompiledRule } from './compile';
 import { isGroup } from '../schema/rule';
 
 /** One test, or rule asked of rows, that would have to come out otherwise. */
-export interface Change {
+export interface OtherOutcome {
   rule: CompiledRule;
   /** How it has to come out. */
   to: boolean;
@@ -14,7 +14,7 @@ export interface Change {
  * Empty where it does already, undefined where it never can. That tests of one value may not come out in every way
  * together is not looked at.
  */
-export function changesFor(rule: CompiledRule, wanted: boolean, env: Env): Change[] | undefined {
+export function changesFor(rule: CompiledRule, wanted: boolean, env: Env): OtherOutcome[] | undefined {
   if (rule.holds(env) === wanted) return [];
   if (rule.named) return changesFor(rule.parts[0] as CompiledRule, wanted, env);
   if (rule.test || rule.where) return [{ rule, to: wanted }];
@@ -25,9 +25,9 @@ export function changesFor(rule: CompiledRule, wanted: boolean, env: Env): Chang
   // To make "all" hold or "any" fail, every part has to; for the other way one is enough.
   if ((group === 'all') === each) {
     const all = rule.parts.map((part) => changesFor(part, each, env));
-    return all.includes(undefined) ? undefined : (all as Change[][]).flat();
+    return all.includes(undefined) ? undefined : (all as OtherOutcome[][]).flat();
   }
-  let best: Change[] | undefined;
+  let best: OtherOutcome[] | undefined;
   for (const part of rule.parts) {
     const changes = changesFor(part, each, env);
     if (changes && (!best || changes.length < best.length)) best = changes;
