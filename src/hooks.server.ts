@@ -8,9 +8,17 @@ import { publishDue } from '$lib/server/services/records';
 /** How often scheduled records are looked for, in milliseconds. */
 const LOOK_FOR_DUE = 5000;
 
-/** What uploads of a process that died have left behind goes, while requests are answered already. */
+/** The media folder is put in order while requests are answered already. */
 export const init: ServerInit = () => {
-  void tidyMedia().catch((error: unknown) => console.error('Left-over files could not be cleared away', error));
+  tidyMedia()
+    .then(({ aside, back, deleted, refused }) => {
+      if (refused) console.warn(refused);
+      if (aside || back || deleted)
+        console.log(
+          `Media folder: ${aside} unknown files put aside, ${back} brought back, ${deleted} deleted after 30 days.`,
+        );
+    })
+    .catch((error: unknown) => console.error('The media folder could not be put in order', error));
   setInterval(() => {
     publishDue().catch((error: unknown) => {
       // A database that is away for a moment is asked again.

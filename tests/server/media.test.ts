@@ -44,7 +44,7 @@ const png = (width = 8, colour = '#5b2b4c') =>
     .toBuffer();
 const kept = () =>
   readdirSync(process.env.PLUM_MEDIA!)
-    .filter((name) => name !== 'incoming')
+    .filter((name) => name !== 'incoming' && name !== 'put-aside')
     .sort();
 const waiting = () => readdirSync(join(process.env.PLUM_MEDIA!, 'incoming'));
 
@@ -78,7 +78,9 @@ describe('files', () => {
     });
     expect(waiting()).toEqual([]);
     // As a process that was killed would have left them: half a file on its way, and a whole one without its row.
-    writeFileSync(join(process.env.PLUM_MEDIA!, 'incoming', '999999-abc'), 'half');
+    const half = join(process.env.PLUM_MEDIA!, 'incoming', 'abc');
+    writeFileSync(half, 'half');
+    utimesSync(half, new Date(Date.now() - 25 * 3_600_000), new Date(Date.now() - 25 * 3_600_000));
     const orphan = join(process.env.PLUM_MEDIA!, `${'0'.repeat(64)}.png`);
     writeFileSync(orphan, 'whole');
     utimesSync(orphan, new Date(Date.now() - 120_000), new Date(Date.now() - 120_000));

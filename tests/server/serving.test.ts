@@ -4,6 +4,7 @@ import type { Target } from '../../src/lib/core/schema/target';
 import { saveAuthor } from '../../src/lib/server/services/authors';
 import { deleteMenu, saveMenu } from '../../src/lib/server/services/menus';
 import { readModel } from '../../src/lib/server/services/model';
+import { deleteRecords } from '../../src/lib/server/services/record-removal';
 import { changeRecord, createRecord } from '../../src/lib/server/services/records';
 import { addRedirects, deleteRedirect, readRedirects } from '../../src/lib/server/services/redirects';
 import { goBack, release } from '../../src/lib/server/services/releases';
@@ -294,6 +295,21 @@ describe('redirects that were written down', () => {
     await deleteRedirect('/older');
     expect(await get('/older')).toBe(404);
     expect((await refused(deleteRedirect('/older'))).status).toBe(404);
+    // Whoever led to it leads where it led.
+    expect(await get('/old')).toBe('/homes/');
+  });
+
+  it('never lead past a page that is there, also one that came later', async () => {
+    await addRedirects([
+      { path: '/first', target: '/ways/way-between' },
+      { path: '/ways/way-between', target: '/homes/' },
+    ]);
+    expect(await get('/first')).toBe('/homes/');
+    const between = await createRecord('way', { title: 'Way between', status: 'published' });
+    expect(await get('/ways/way-between')).toBe(200);
+    expect(await get('/first')).toBe('/ways/way-between');
+    await deleteRecords([between.id]);
+    expect(await get('/first')).toBe('/homes/');
   });
 
   it('may be ten thousand, and a page that is there goes before them', async () => {

@@ -1,6 +1,7 @@
 import type { ContentRecord } from '../schema/record';
 import type { ContentType } from '../schema/model';
-import type { Field } from '../model/model';
+import { relationOf } from '../model/field';
+import type { Field } from '../schema/field';
 import type { ModelIndex } from '../model/model-index';
 import { problem, type Problem } from '../base/result';
 import { fold } from '../base/text';
@@ -118,6 +119,14 @@ function partOf(record: ContentRecord, target: ColumnTarget, model: ModelIndex):
   return slugs.length ? slugs : undefined;
 }
 
+/** That what a column says of a relation, picture or file is not to be found. */
+export const missed = (column: string, field: Field, words: string): Problem =>
+  problem(
+    column,
+    `“${words}” is not to be found for “${field.label}”, or more than one is.`,
+    'Write its address part, or # and its number.',
+  );
+
 /** What one row of a file says, as the input of a new record; problems say which column they are of. */
 export function recordFromPlain(
   row: Record<string, unknown>,
@@ -125,28 +134,25 @@ export function recordFromPlain(
   type: ContentType,
   model: ModelIndex,
   find: Finder,
+  /** Takes what a relation to the own type says of records that are not there yet; it is asked again at the end. */
+  later?: (column: string, field: Field, given: unknown) => void,
 ): { input: Record<string, unknown>; problems: Problem[] } {
   const values: Record<string, unknown> = {};
   const input: Record<string, unknown> = { values };
   const problems: Problem[] = [];
   let terms: string[] | undefined;
   for (const [name, given] of Object.entries(row)) {
-    const target = targets[name];
+    // Columns may be called as anything is that objects have of their own.
+    const target = Object.hasOwn(targets, name) ? targets[name] : undefined;
     if (!target || given === undefined || given === null || given === '') continue;
     const words = typeof given === 'string' ? given.trim() : String(given);
     const field = type.fields.find((f) => f.id === target);
     if (field) {
       const misses: string[] = [];
       values[field.id] = fromPlain(field, given, find, misses);
-      for (const miss of misses)
-        problems.push(
-          problem(
-            name,
-            `“${miss}” is not to be found for “${field.label}”, or more than one is.`,
-            'Write its address part, or # and its number.',
-          ),
-        );
       if (misses.length) delete values[field.id];
+      if (misses.length && later && relationOf(field)?.typeIds.includes(type.id)) later(name, field, given);
+      else problems.push(...misses.map((miss) => missed(name, field, miss)));
     } else if (target === '@author') {
       const author =
         model.authors.find((a) => a.slug === words) ?? model.authors.find((a) => fold(a.name) === fold(words));

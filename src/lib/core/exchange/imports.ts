@@ -23,6 +23,8 @@ export interface ImportResult {
   /** Each with its place in the file; the first thousand. */
   problems: (Problem & { place: string })[];
   moreProblems: number;
+  /** Columns that say something and that nothing was said about, with how many rows fill them. They went nowhere. */
+  unread: { column: string; rows: number }[];
 }
 
 /** Long work that somebody waits for: how far it is, and what came of it. */

@@ -67,7 +67,7 @@ export const guardCell = (cell: string): string =>
 
 async function* csv(type: ContentType, model: ModelIndex): AsyncGenerator<string> {
   // RFC 4180: lines end with CRLF (2.1), cells with quotes, commas or breaks stand in quotes (2.6).
-  const write = (rows: string[][]) => stringify(rows, { record_delimiter: '\r\n', bom: false });
+  const write = (rows: string[][]) => stringify(rows, { record_delimiter: '\r\n', bom: false, quoted_match: /[\r\n]/ });
   yield write([columnsOf(type, model).map((column) => column.name)]);
   for await (const { records, namer } of batches(type, model))
     yield write(records.map((record) => recordToCells(record, type, model, namer).map(guardCell)));

@@ -6,17 +6,18 @@ import { randomBytes } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import type { Transaction } from 'sequelize';
 import { z } from 'zod';
-import type { Finder } from '../../core/exchange/cells';
-import { columnsOf, guessTargets, problemInFile, recordFromPlain } from '../../core/exchange/columns';
+import { fromPlain, type Finder } from '../../core/exchange/cells';
+import { columnsOf, guessTargets, missed, problemInFile, recordFromPlain } from '../../core/exchange/columns';
 import { BODY } from '../../core/exchange/front-matter';
 import type { FileView, ImportFormat, ImportResult, Job } from '../../core/exchange/imports';
+import type { Field } from '../../core/schema/field';
 import type { ContentType } from '../../core/schema/model';
 import type { ModelIndex } from '../../core/model/model-index';
 import { problemsOf, type Problem } from '../../core/base/result';
 import { fold } from '../../core/base/text';
 import { inTransaction, savepoint } from '../database/connect';
 import { notFound, Refusal } from '../refusal';
-import { receive } from '../services/incoming';
+import { receive } from '../services/media-folder';
 import { readModel } from '../services/model';
 import { changeIn, insertRecords } from '../services/records';
 import { SlugBook } from '../services/slugs';
@@ -82,7 +83,8 @@ export async function viewFile(input: unknown): Promise<FileView> {
           ]),
         ),
       );
-    if (++seen === SAMPLE) break;
+    // Rows of a table all have the columns of the first line; other files may have one in their last row alone.
+    if (++seen === SAMPLE && format === 'csv') break;
   }
   const columns = [...names].slice(0, 500);
   const targets = guessTargets(columns, type, model);
@@ -146,7 +148,16 @@ export async function runImport(
   progress: Progress,
   size?: number,
 ): Promise<ImportResult> {
-  const result: ImportResult = { rows: 0, added: 0, updated: 0, skipped: 0, refused: 0, problems: [], moreProblems: 0 };
+  const result: ImportResult = {
+    rows: 0,
+    added: 0,
+    updated: 0,
+    skipped: 0,
+    refused: 0,
+    problems: [],
+    moreProblems: 0,
+    unread: [],
+  };
   const tell = (place: string, problems: Problem[]) => {
     for (const p of problems)
       if (result.problems.length < MOST_PROBLEMS)
@@ -154,10 +165,14 @@ export async function runImport(
       else result.moreProblems++;
   };
   const finder = batchFinder();
+  let later: Later[] = [];
+  let unread = new Map<string, number>();
   const whole = settings.allOrNothing || settings.dry;
   const go = async (outer?: Transaction) => {
     // Tried again from the start where another transaction stood in the way.
     Object.assign(result, { rows: 0, added: 0, updated: 0, skipped: 0, refused: 0, problems: [], moreProblems: 0 });
+    later = [];
+    unread = new Map();
     const flush = async (rows: SourceRow[]) => {
       const before = {
         added: result.added,
@@ -166,10 +181,12 @@ export async function runImport(
         refused: result.refused,
         problems: result.problems.length,
         more: result.moreProblems,
+        later: later.length,
       };
       const work = async (transaction: Transaction) => {
         // Tried again from here where another transaction stood in the way.
         result.problems.length = before.problems;
+        later.length = before.later;
         Object.assign(result, {
           added: before.added,
           updated: before.updated,
@@ -177,11 +194,15 @@ export async function runImport(
           refused: before.refused,
           moreProblems: before.more,
         });
-        await importBatch(rows, type, model, settings, finder, transaction, result, tell);
+        await importBatch(rows, type, model, settings, finder, transaction, result, tell, later);
       };
       if (outer) await work(outer);
       else await inTransaction(work);
       result.rows += rows.length;
+      for (const { cells } of rows)
+        for (const [column, given] of Object.entries(cells))
+          if (given !== '' && given !== null && !Object.hasOwn(settings.targets, column))
+            unread.set(column, (unread.get(column) ?? 0) + 1);
       progress.report(
         result.rows,
         size === undefined ? undefined : Math.max(result.rows, Math.round(size / (seenBytes(rows) / rows.length) || 0)),
@@ -199,6 +220,13 @@ export async function runImport(
       }
     }
     if (batch.length) await flush(batch);
+    for (let i = 0; i < later.length; i += BATCH) {
+      const some = later.slice(i, i + BATCH);
+      const work = (transaction: Transaction) => linkLater(some, transaction, tell);
+      const missing = await (outer ? work(outer) : inTransaction(work));
+      // Where all come in or none, a link that leads nowhere keeps all of them out.
+      if (settings.allOrNothing) result.refused += missing;
+    }
     if (progress.signal.aborted || settings.dry || (settings.allOrNothing && result.refused)) throw new Undo();
   };
   try {
@@ -209,6 +237,7 @@ export async function runImport(
   }
   if (settings.allOrNothing && !settings.dry && (result.refused || progress.signal.aborted))
     Object.assign(result, { added: 0, updated: 0 });
+  result.unread = [...unread].map(([column, rows]) => ({ column, rows }));
   return result;
 }
 
@@ -223,8 +252,14 @@ async function importBatch(
   transaction: Transaction,
   result: ImportResult,
   tell: (place: string, problems: Problem[]) => void,
+  later: Later[],
 ): Promise<void> {
-  const read = () => rows.map((row) => recordFromPlain(row.cells, targets, type, model, finder.find));
+  const read = () =>
+    rows.map((row) => {
+      const links: Omit<Later, 'id' | 'place'>[] = [];
+      const note = (column: string, field: Field, given: unknown) => links.push({ column, field, given });
+      return { ...recordFromPlain(row.cells, targets, type, model, finder.find, note), links };
+    });
   read();
   await finder.fetch(transaction);
   const made = read();
@@ -234,8 +269,8 @@ async function importBatch(
       ? []
       : (await recordsAtSlugs(type.id, slugs, transaction)).map((row) => [row.slug, row.id]),
   );
-  let open: { input: Record<string, unknown>; place: string }[] = [];
-  for (const [i, { input, problems }] of made.entries()) {
+  let open: { input: Record<string, unknown>; place: string; links: Omit<Later, 'id' | 'place'>[] }[] = [];
+  for (const [i, { input, problems, links }] of made.entries()) {
     const place = rows[i]?.place as string;
     const id = known.get(input.slug as string);
     if (problems.length) {
@@ -248,6 +283,7 @@ async function importBatch(
       const back = await savepoint('one', transaction);
       try {
         await changeIn(id, change, transaction);
+        later.push(...links.map((link) => ({ ...link, id, place })));
         result.updated++;
       } catch (error) {
         if (!(error instanceof Refusal)) throw error;
@@ -255,12 +291,12 @@ async function importBatch(
         tell(place, error.problems.length ? error.problems : [{ at: '', what: error.title }]);
         result.refused++;
       }
-    } else open.push({ input, place });
+    } else open.push({ input, place, links });
   }
   // Rows with problems are told and left out, until what remains goes in as a whole.
   while (open.length) {
     const back = await savepoint('batch', transaction);
-    const { problems } = await insertRecords(
+    const { ids, problems } = await insertRecords(
       model,
       type,
       open.map(({ input }) => input),
@@ -269,6 +305,8 @@ async function importBatch(
     );
     if (!problems.length) {
       result.added += open.length;
+      for (const [index, { links, place }] of open.entries())
+        later.push(...links.map((link) => ({ ...link, id: ids[index]!, place })));
       return;
     }
     await back();
@@ -283,6 +321,44 @@ async function importBatch(
     }
     open = open.filter((_, index) => !bad.has(index));
   }
+}
+
+/** A link to a record of the same file that may come later in it; it is made once all are there. */
+interface Later {
+  id: number;
+  place: string;
+  column: string;
+  field: Field;
+  given: unknown;
+}
+
+/** Makes links to records that have come in meanwhile; gives how many rows lead to what is not there. */
+async function linkLater(
+  links: readonly Later[],
+  transaction: Transaction,
+  tell: (place: string, problems: Problem[]) => void,
+): Promise<number> {
+  const finder = batchFinder();
+  const read = () =>
+    links.map(({ field, given }) => {
+      const misses: string[] = [];
+      return { value: fromPlain(field, given, finder.find, misses), misses };
+    });
+  read();
+  await finder.fetch(transaction);
+  let missing = 0;
+  for (const [i, { value, misses }] of read().entries()) {
+    const { id, place, column, field } = links[i] as Later;
+    if (!misses.length) await changeIn(id, { values: { [field.id]: value } }, transaction);
+    else {
+      missing++;
+      tell(
+        place,
+        misses.map((miss) => missed(column, field, miss)),
+      );
+    }
+  }
+  return missing;
 }
 
 interface BatchFinder {

@@ -1,10 +1,7 @@
 import { readRows } from '../queries/records';
 import { recount } from '../queries/counts';
 import { modelMoved } from '../queries/site';
-import { createWriteStream } from 'node:fs';
-import { mkdir, writeFile } from 'node:fs/promises';
-import { dirname } from 'node:path';
-import { pipeline } from 'node:stream/promises';
+import { link, rm } from 'node:fs/promises';
 import type { Transaction } from 'sequelize';
 import { z } from 'zod';
 import { problemsOf, type Problem, type Result } from '../../core/base/result';
@@ -20,7 +17,7 @@ import { inTransaction } from '../database/connect';
 import { plainRows, table, type TableName } from '../database/tables';
 import { Refusal } from '../refusal';
 import { cleanHtml, cleanSvg, cleanValue } from '../services/html';
-import { pathOf } from '../services/media';
+import { pathOf, receive } from '../services/media-folder';
 import { readModel } from '../services/model';
 import { reindex, writeUnique } from '../services/record-parts';
 import { release } from '../services/releases';
@@ -104,27 +101,37 @@ async function readContents(path: string): Promise<Contents> {
   return { model, media, templates: templates as Template[], theme };
 }
 
-/** Puts pictures and other files in their places; undefined where it was cancelled meanwhile. */
+/**
+ * Puts pictures and other files in their places; undefined where it was cancelled meanwhile. What stands there already is
+ * left as it is: names are made from the content, so it is the same, or it is somebody else's.
+ */
 async function takeFiles(path: string, media: MediaRow[], progress: Progress): Promise<number | undefined> {
   const files = new Map(media.map((row) => [`media/${row.file}`, row]));
   let count = 0;
   for await (const { name, bytes } of zipFiles(path, { ...LIMITS, wanted: (n) => files.has(n) })) {
     if (progress.signal.aborted) return undefined;
     const { file, mime } = files.get(name) as MediaRow;
-    const target = pathOf(file);
-    await mkdir(dirname(target), { recursive: true });
-    if (mime === 'image/svg+xml') {
-      const pieces: Uint8Array[] = [];
-      for await (const piece of bytes) pieces.push(piece);
-      await writeFile(target, cleanSvg(Buffer.concat(pieces).toString('utf8')));
-    } else await pipeline(bytes, createWriteStream(target));
+    const { path: aside } = await receive(file, mime === 'image/svg+xml' ? cleaned(bytes) : bytes, LIMITS.each);
+    try {
+      await link(aside, pathOf(file));
+    } catch (error) {
+      if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
+    } finally {
+      await rm(aside, { force: true });
+    }
     count++;
     progress.report(count, media.length + 1);
   }
   return count;
 }
 
-async function refuseFull(transaction: Transaction): Promise<void> {
+async function* cleaned(bytes: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8Array> {
+  const pieces: Uint8Array[] = [];
+  for await (const piece of bytes) pieces.push(piece);
+  yield Buffer.from(cleanSvg(Buffer.concat(pieces).toString('utf8')));
+}
+
+async function refuseFull(transaction?: Transaction): Promise<void> {
   if (!(await table('contentTypes').count({ transaction })) && !(await table('taxonomies').count({ transaction })))
     return;
   throw new Refusal(409, 'An archive goes into an empty database.', [
@@ -277,6 +284,8 @@ export async function readArchive(path: string, progress: Progress): Promise<Arc
   const result: ArchiveResult = { types: 0, records: 0, links: 0, media: 0, templates: 0 };
   const contents = await readContents(path);
   const { model, media, templates, theme } = contents;
+  // Before anything is touched, and once more where nobody can come in between.
+  await refuseFull();
   const files = await takeFiles(path, media, progress);
   if (files === undefined) return result;
   const count = (records: number) => {

@@ -6,7 +6,7 @@ import { ZipFile } from 'yazl';
 import { leadsOf } from '../../core/model/field';
 import { plainRows, table } from '../database/tables';
 import { loadRecords } from '../queries/load';
-import { pathOf } from '../services/media';
+import { pathOf } from '../services/media-folder';
 import { plainModel, readModel } from '../services/model';
 import { readTemplates } from '../services/templates';
 import { readTheme } from '../services/theme';

@@ -56,12 +56,12 @@ export const newestMedia = async (what: 'pictures' | 'files', limit: number): Pr
   ).map(({ id }) => id);
 
 /** The names of all files that a row knows, also a row that was removed and may come back. */
-export async function filesKnown(): Promise<{ id: number; file: string }[]> {
+export async function filesKnown(): Promise<string[]> {
   const [there, removed] = await Promise.all([
-    select<{ id: number; file: string }>('SELECT id, file FROM media'),
+    select<{ file: string }>('SELECT file FROM media'),
     select<{ data: string }>("SELECT data FROM removed_rows WHERE table_name = 'media'"),
   ]);
-  return [...there, ...removed.map((row) => JSON.parse(row.data) as { id: number; file: string })];
+  return [...there, ...removed.map((row) => JSON.parse(row.data) as { file: string })].map(({ file }) => file);
 }
 
 /** Name, MIME type, width, height, alternative text, file, size, hash, created. */

@@ -62,4 +62,5 @@ export async function writeRedirects(redirects: Redirect[], created: Date, trans
     await run('REPLACE INTO redirects (path, target, created) VALUES ?', [rows.slice(i, i + 1000)], transaction);
 }
 
-export const removeRedirect = (path: string): Promise<void> => run('DELETE FROM redirects WHERE path = ?', [path]);
+export const removeRedirect = (path: string, transaction: Transaction): Promise<void> =>
+  run('DELETE FROM redirects WHERE path = ?', [path], transaction);

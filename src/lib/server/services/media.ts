@@ -26,7 +26,7 @@ import { placesOfMedia } from '../queries/record-parts';
 import { modelMoved } from '../queries/site';
 import { notFound, Refusal, type Guard } from '../refusal';
 import { cleanSvg } from './html';
-import { folder, megabytes, receive, tidyIncoming } from './incoming';
+import { megabytes, pathOf, receive, renditionName, tidyFolder, type Tidied } from './media-folder';
 import { readModel } from './model';
 import { forgetTargets } from './record-removal';
 import { beginRemoval, sweep } from './removal';
@@ -155,7 +155,7 @@ export async function addMedia(
           [name, mime, width, height, alt, kept, instead?.length ?? size, key, new Date()],
           transaction,
         );
-        await rename(aside, join(folder(), kept));
+        await rename(aside, pathOf(kept));
         return made;
       });
       return {
@@ -191,25 +191,8 @@ export const addBytes = (name: string, bytes: Uint8Array, alt = ''): Promise<Med
     alt,
   );
 
-/** Clears away what uploads of dead processes have left behind, and files that no row knows. Run when starting. */
-export async function tidyMedia(): Promise<void> {
-  await tidyIncoming();
-  // What was removed may come back with its row.
-  const known = new Set((await filesKnown()).flatMap((row) => [row.file, `${row.id}-`]));
-  for (const name of await readdir(folder()).catch(() => [])) {
-    const owner = /^\d+-/.exec(name)?.[0] ?? name;
-    if (name === 'incoming' || known.has(owner)) continue;
-    const path = join(folder(), name);
-    const age =
-      Date.now() -
-      (await stat(path).then(
-        (s) => s.mtimeMs,
-        () => Date.now(),
-      ));
-    // A minute, since another process may be about to write the row.
-    if (age > 60_000) await rm(path, { force: true });
-  }
-}
+/** Puts the media folder in order; see `tidyFolder`. Run when starting. What was removed may come back with its row. */
+export const tidyMedia = async (): Promise<Tidied> => tidyFolder(await filesKnown());
 
 export interface MediaList {
   media: Media[];
@@ -308,7 +291,7 @@ interface Sent {
 export async function readOriginal(id: number): Promise<Sent> {
   const row = await storedMedia(id);
   if (!row) throw notFound('picture or file with this number');
-  const path = join(folder(), row.file);
+  const path = pathOf(row.file);
   const size = await stat(path).then(
     (s) => s.size,
     () => undefined,
@@ -333,13 +316,13 @@ export async function readRendition(
   if (!(WIDTHS as readonly number[]).includes(width) || (width > row.width && width !== WIDTHS[0]))
     throw notFound('rendition of this width');
   const mime = `image/${format}`;
-  const made = join(folder(), `${id}-${width}.${format}`);
+  const made = pathOf(renditionName(row.file, width, format));
   const kept = await readFile(made).catch(() => undefined);
   if (kept) return { bytes: kept, mime };
-  const image = sharp(join(folder(), row.file), { animated: format === 'gif' })
+  const image = sharp(pathOf(row.file), { animated: format === 'gif' })
     .rotate()
     .resize({ width, withoutEnlargement: true });
-  if (!(await stat(join(folder(), row.file)).catch(() => undefined)))
+  if (!(await stat(pathOf(row.file)).catch(() => undefined)))
     throw notFound('content of this file; it is missing from the media folder');
   const bytes = await (format === 'webp' ? image.webp({ quality: 80 }) : image.toFormat(format as 'jpeg')).toBuffer();
   // Written aside and moved, so that no reader ever meets half a picture.
@@ -348,6 +331,3 @@ export async function readRendition(
   await rename(aside, made);
   return { bytes, mime };
 }
-
-/** The path of a kept file, for export. */
-export const pathOf = (file: string): string => join(folder(), file);

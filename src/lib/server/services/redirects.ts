@@ -1,14 +1,7 @@
 import { z } from 'zod';
 import { problem, problemsOf, type Problem } from '../../core/base/result';
 import { inTransaction } from '../database/connect';
-import {
-  removeRedirect as remove,
-  lockRedirects,
-  redirectOf,
-  searchRedirects,
-  writeRedirects,
-  type Redirect,
-} from '../queries/redirects';
+import { lockRedirects, removeRedirect, searchRedirects, writeRedirects, type Redirect } from '../queries/redirects';
 import { notFound, Refusal } from '../refusal';
 
 const MOST = 100_000;
@@ -45,7 +38,7 @@ export async function readRedirects(words = '', limit = 200): Promise<{ redirect
 
 /**
  * Writes down redirects, all or none; one from the same path goes. Those that would lead in a circle are refused with
- * the way round, and where one leads to another, visitors are sent to the end at once.
+ * the way round. Where one leads to another, visitors are sent to the end at once; see `redirectFrom` of the site.
  */
 export async function addRedirects(input: unknown): Promise<{ added: number }> {
   const parsed = RedirectLines.safeParse(input);
@@ -75,22 +68,14 @@ export async function addRedirects(input: unknown): Promise<{ added: number }> {
         );
     }
     if (problems.length) throw new Refusal(422, 'These redirects cannot be kept.', problems.slice(0, 50));
-    const rows = [...seen.values()].map((i) => {
-      const { path } = given[i] as Redirect;
-      return { path, target: endOf(path, all) };
-    });
-    // Those that led to one of these lead to its end now.
-    const changed = kept.flatMap(({ path, target }) => {
-      const end = seen.has(path) ? target : endOf(path, all);
-      return end === target ? [] : [{ path, target: end }];
-    });
-    await writeRedirects([...rows, ...changed], new Date(), transaction);
+    const rows = [...seen.values()].map((i) => given[i] as Redirect);
+    await writeRedirects(rows, new Date(), transaction);
     return { added: rows.length };
   });
 }
 
-/** The part of a target that may be the path of another redirect. */
-const nextOf = (target: string): string | undefined =>
+/** The part of a target that may be the path of another redirect, or of a page. */
+export const nextOf = (target: string): string | undefined =>
   target.startsWith('/') ? settledPath(target.replace(/[?#].*$/, '')) : undefined;
 
 function circleFrom(path: string, all: ReadonlyMap<string, string>): string[] | undefined {
@@ -103,18 +88,18 @@ function circleFrom(path: string, all: ReadonlyMap<string, string>): string[] | 
   return nextOf(all.get(way.at(-1) ?? '') ?? '') === path ? [...way, path] : undefined;
 }
 
-function endOf(path: string, all: ReadonlyMap<string, string>): string {
-  let target = all.get(path) ?? path;
-  for (
-    let next = nextOf(target), n = 0;
-    next !== undefined && all.has(next) && n < all.size;
-    next = nextOf(target), n++
-  )
-    target = all.get(next) ?? target;
-  return target;
-}
-
+/** Deletes a redirect. Those that led to it lead where it led, so that none of them ends in nothing. */
 export async function deleteRedirect(path: string): Promise<void> {
-  if ((await redirectOf(path)) === undefined) throw notFound('redirect from this address');
-  await remove(path);
+  await inTransaction(async (transaction) => {
+    const all = await lockRedirects(transaction);
+    const gone = all.find((one) => one.path === path);
+    if (!gone) throw notFound('redirect from this address');
+    const led = all.filter((one) => nextOf(one.target) === path && one.path !== nextOf(gone.target));
+    await writeRedirects(
+      led.map((one) => ({ ...one, target: gone.target })),
+      new Date(),
+      transaction,
+    );
+    await removeRedirect(path, transaction);
+  });
 }

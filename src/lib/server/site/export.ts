@@ -1,3 +1,4 @@
+import { escapeHtml } from '../../core/base/text';
 import { createWriteStream } from 'node:fs';
 import { rm, stat } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
@@ -92,6 +93,15 @@ export function siteAddress(given: string): string | undefined {
       },
     ]);
   }
+}
+
+/** A question that leads to another page of one list, without what it says of others, as they stand in `now`. */
+export function oneListOnly(link: string, now: string): string {
+  const wanted = [...new URLSearchParams(link.slice(1))];
+  if (wanted.length < 2) return link;
+  const here = new URLSearchParams(now);
+  const changed = wanted.filter(([key, value]) => here.get(key) !== value);
+  return `?${new URLSearchParams(changed.length ? changed : wanted.slice(0, 1))}`;
 }
 
 /** Writes the released site as a zip of plain files. What stops it on its way leaves nothing behind. */
@@ -199,22 +209,25 @@ async function writeSite(
     const asked: Record<string, string[]> = {};
     for (const [key, value] of new URLSearchParams(question)) (asked[key] ??= []).push(value);
     const plain = path.split('/').map(decodeURIComponent).join('/');
-    const { html, status } = await answer(plain, { ...surroundings, ...more, still: true }, asked);
-    if (status !== 200) return;
+    const answered = await answer(plain, { ...surroundings, ...more, still: true }, asked);
+    if (answered.status !== 200) return;
+    // Each list is paged by itself, or there would be a file for every state that several lists can be in together.
+    const html = answered.html.replace(
+      / href="(\?[^"]*)"/g,
+      (_, link: string) => ` href="${path}${escapeHtml(oneListOnly(link.replaceAll('&amp;', '&'), question))}"`,
+    );
     for (const asset of assetsIn(html)) await settle(asset);
     // Further pages of what it lists.
     let further = 0;
     for (const [, link = ''] of html.matchAll(/ href="([^"]+)"[^>]*rel="(?:next|prev)"|rel="next" href="([^"]+)"/g)) {
-      const bare = link.replaceAll('&amp;', '&');
-      const next = bare.startsWith('?') ? path + bare : bare;
+      const next = link.replaceAll('&amp;', '&');
       if (next.startsWith('/') && !done.has(next) && further++ < MOST_ASKED) {
         done.add(next);
         pages.push(next);
       }
     }
     const name = fileFor(address);
-    const own = html.replace(/ href="(\?[^"]*)"/g, (_, link: string) => ` href="${path}${link}"`);
-    add(name, relinkPage(own, relinking(name)));
+    add(name, relinkPage(html, relinking(name)));
     count++;
     progress.report(count, pages.length);
   };

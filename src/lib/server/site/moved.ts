@@ -3,7 +3,10 @@ import { addressOf } from '../../core/addresses/addresses';
 import { addressOfArchive } from '../../core/addresses/archives';
 import { BY, taxonomyBase } from '../../core/base/reserved';
 import { loadRecords } from '../queries/load';
+import { placeOf } from '../../core/addresses/places';
+import { recordsAtSlugs } from '../queries/records';
 import { redirectOf, whoHadSlug } from '../queries/redirects';
+import { nextOf } from '../services/redirects';
 
 /** Where the page of a record is now that had this slug before; undefined where there is none to be seen. */
 export async function recordMoved(typeId: string, slug: string, model: ModelIndex): Promise<string | undefined> {
@@ -27,11 +30,32 @@ export async function pageMoved(path: string, model: ModelIndex): Promise<string
     const [id] = taxonomy ? await whoHadSlug('term', taxonomy.id, slug) : [];
     if (id && model.term(id)) return addressOfArchive({ of: 'term', termId: id }, model, paged);
   }
-  return redirectFrom(path);
+  return redirectFrom(path, model);
 }
 
-/** Where a redirect that was written down leads from an address; a slash at the end makes no difference. */
-async function redirectFrom(path: string): Promise<string | undefined> {
-  const bare = path.length > 1 ? path.replace(/\/+$/, '') : path;
-  return redirectOf(bare.slice(0, 500));
+/** So many redirects may lead to one another. */
+const LONGEST_CHAIN = 50;
+
+/**
+ * Where a redirect that was written down leads from an address, over others that it leads to, but never past a page that
+ * is there; a slash at the end makes no difference.
+ */
+async function redirectFrom(path: string, model: ModelIndex): Promise<string | undefined> {
+  let target = await redirectOf((path.length > 1 ? path.replace(/\/+$/, '') : path).slice(0, 500));
+  for (let n = 0; target !== undefined && n < LONGEST_CHAIN; n++) {
+    const next = nextOf(target);
+    if (next === undefined || (await isThere(next, model))) return target;
+    const further = await redirectOf(next.slice(0, 500));
+    if (further === undefined) return target;
+    target = further;
+  }
+  return target;
+}
+
+/** Whether something stands at an address by itself, without a redirect that was written down. */
+async function isThere(path: string, model: ModelIndex): Promise<boolean> {
+  const place = placeOf(path, model);
+  if (place.at === 'record')
+    return (await recordsAtSlugs(place.typeId, [place.slug])).some(({ status }) => status === 'published');
+  return place.at !== 'nowhere';
 }

@@ -259,6 +259,14 @@
         ? `, ${result.refused} with problems`
         : ', no problems'}.
     </p>
+    {#if result.unread.length}
+      <p class="border-t border-hairline bg-ochre px-3 py-1.5">
+        Nothing says where these columns go, and what they hold was left out: {result.unread
+          .slice(0, 20)
+          .map(({ column, rows }) => `${column} (${n(rows, 'row')})`)
+          .join(', ')}{result.unread.length > 20 ? ` and ${result.unread.length - 20} more` : ''}.
+      </p>
+    {/if}
     {#if result.problems.length}
       <div class="max-h-72 overflow-y-auto border-t border-hairline">
         <table class="w-full text-left">
