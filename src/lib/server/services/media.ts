@@ -1,8 +1,7 @@
 import { table } from '../database/tables';
 import type { Transaction } from 'sequelize';
 import { createReadStream } from 'node:fs';
-import { open, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
-import { join } from 'node:path';
+import { open, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { fileTypeFromBuffer } from 'file-type';
 import sharp from 'sharp';
 import { z } from 'zod';
