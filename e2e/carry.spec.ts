@@ -1,5 +1,5 @@
 import { expect, test, type Locator, type Page } from '@playwright/test';
-import { canvas, drag, newTemplate, outlineRow, place, saved, shelfRow } from './support';
+import { ANY, canvas, drag, newTemplate, outlineRow, place, saved, shelfRow } from './support';
 
 /** A point of an element: at `part` of its height, from the top, and `across` its width. */
 const within =
@@ -157,4 +157,6 @@ test('one way of carrying goes from shelf, list of elements, outline and canvas 
   await page.keyboard.press('Control+z');
   await expect.poll(rows).toEqual(before);
   await saved(page);
+  // It would contend with the templates of other tests.
+  await request.delete(`/api/v1/templates/${id}`, { headers: ANY });
 });

@@ -1,5 +1,5 @@
 import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
-import { fromOwnPages, isStudio, whoIsAsking } from '$lib/server/access';
+import { fromOwnPages, isOwnName, isStudio, publicOrigin, whoIsAsking } from '$lib/server/access';
 import { problemAnswer } from '$lib/server/api/problem';
 import { isUnreachable } from '$lib/server/database/connect';
 import { tidyMedia } from '$lib/server/services/media';
@@ -28,6 +28,9 @@ export const init: ServerInit = () => {
 };
 
 export const handle: Handle = async ({ event, resolve }) => {
+  // RFC 9110, 15.5.20: the request came to a server that does not answer for the name it asks.
+  if (!isOwnName(event.request.headers.get('host'), publicOrigin(event.url)))
+    return problemAnswer(421, 'This server does not answer to this name.');
   event.locals.who = whoIsAsking(event.url);
   if (isStudio(event.url.pathname)) {
     if (event.locals.who.role !== 'designer') return problemAnswer(403, 'This belongs to the studio.');

@@ -193,4 +193,29 @@ describe('looks', () => {
       ['css', 'Own CSS, line 2: position: fixed would leave the element; use absolute or sticky.'],
     ]);
   });
+
+  it('is not got round by escapes, nor by values that are only known later (CSS Syntax 3, 4.3.7)', () => {
+    const ways = [
+      'a { background: u\\72l(//evil.example/x) }',
+      'a { background: im\\61ge-set("//evil.example/x" 1x) }',
+      'a { position: f\\69xed }',
+      'a { p\\6f sition: fixed }',
+      'a { --p: fixed; position: var(--p) }',
+      'a { position: var(--q, fixed) }',
+      'a { position: FIXED }',
+      'a { position: env(x, fixed) }',
+      'ht\\6dl { color: red }',
+      ':r\\6fot { color: red }',
+      'a { behav\\69or: url(/media/1/x.htc) }',
+    ];
+    for (const css of ways) {
+      const { css: left, problems } = confined(css);
+      expect([css, problems.length > 0]).toEqual([css, true]);
+      expect(left).not.toMatch(/evil|position|behav|\\/);
+    }
+    // In quoted text they are signs like any other.
+    expect(confined('a::before { content: "\\2014 \\"" }').problems).toEqual([]);
+    for (const position of ['static', 'relative', 'absolute', 'sticky', 'inherit', 'sticky !important'])
+      expect(confined(`a { position: ${position} }`).problems).toEqual([]);
+  });
 });

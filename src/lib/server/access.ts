@@ -23,3 +23,25 @@ export function fromOwnPages(request: Request, url: URL): boolean {
 
 /** Holds the token of a link by which somebody sees the draft. */
 export const DRAFT_COOKIE = 'plum_draft';
+
+/** Names by which this computer calls itself. */
+const LOOPBACK = /^(localhost|127(\.\d{1,3}){3}|\[::1\])$/;
+
+/**
+ * Whether a request names this site by one of its own names: that of its public origin, those of `PLUM_NAMES` (parted by
+ * commas), and loopback. Whoever answers to any name is read by pages of others, which let a name of theirs lead here.
+ */
+export function isOwnName(host: string | null, origin: string): boolean {
+  if (host === null) return false;
+  const name = host.toLowerCase().replace(/:\d{1,5}$/, '');
+  if (LOOPBACK.test(name)) return true;
+  const names = (process.env.PLUM_NAMES ?? '')
+    .toLowerCase()
+    .split(',')
+    .map((one) => one.trim())
+    .filter(Boolean);
+  return name === new URL(origin).hostname || names.includes(name);
+}
+
+/** The scheme and host that visitors know this site by: as it is configured, or else as the request has it. */
+export const publicOrigin = (url: URL): string => process.env.PLUM_HTTP_ORIGIN ?? `http://localhost:${url.port}`;

@@ -1,10 +1,11 @@
 import type { RequestHandler } from './$types';
+import { readQuestion } from '$lib/core/loops/visitors';
 import { atomFeed, FEED_FORMS, jsonFeed } from '$lib/core/serving/feeds';
 import { DRAFT_COOKIE } from '$lib/server/access';
 import { shareHolds } from '$lib/server/services/shares';
 import { feedAt } from '$lib/server/site/outlets';
 import { answer } from '$lib/server/site/respond';
-import { sendIfNew, sitePolicy } from '$lib/server/site/send';
+import { locationOf, ownPath, sendIfNew, sitePolicy } from '$lib/server/site/send';
 import base from '$lib/site/site.css?inline';
 
 export const trailingSlash = 'ignore';
@@ -23,10 +24,9 @@ export const GET: RequestHandler = async ({ request, url, cookies }) => {
   const said = given.filter(([, value]) => value !== '');
   if (said.length < given.length) {
     const query = new URLSearchParams(said).toString();
-    return new Response(null, { status: 302, headers: { location: url.pathname + (query && `?${query}`) } });
+    return new Response(null, { status: 302, headers: { location: ownPath(url.pathname) + (query && `?${query}`) } });
   }
-  const asked: Record<string, string[]> = {};
-  for (const [key, value] of said) (asked[key] ??= []).push(value);
+  const asked = readQuestion(said);
   const found = await feedAt(path, url.origin);
   if (found) {
     const text = found.form === 'feed.atom' ? atomFeed(found.feed) : JSON.stringify(jsonFeed(found.feed), null, 2);
@@ -39,7 +39,7 @@ export const GET: RequestHandler = async ({ request, url, cookies }) => {
     { base, origin: url.origin, ...(draft && { which: 'draft', banner: banner(url.pathname) }) },
     asked,
   );
-  if (to) return new Response(null, { status, headers: { location: to } });
+  if (to) return new Response(null, { status, headers: { location: locationOf(to) } });
   return sendIfNew(
     request,
     html,

@@ -32,7 +32,9 @@ export function safeUrl(url: string): string {
 
 /** A readable part of an address from a title: letters and digits of any script, joined by hyphens; '' if none. */
 export function slugOf(title: string): string {
+  // No more of a title can become part of its address.
   return title
+    .slice(0, 1000)
     .normalize('NFKD')
     .replace(/\p{M}+/gu, '')
     .normalize('NFC')

@@ -32,7 +32,8 @@ export function searchWords(text: string): string[] {
     let word = '';
     for (const char of run) {
       if (!UNSPACED.test(char)) {
-        word += char;
+        // No more of it is told apart from others.
+        if (word.length < LONGEST) word += char;
         continue;
       }
       if (word) found.add(lookedUp(word));

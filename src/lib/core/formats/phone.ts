@@ -25,6 +25,8 @@ export const phone = defineFormat({
   ],
   write: (value, { form, country }) => {
     const text = typeof value === 'string' ? value : (value as { url: string }).url.replace(/^tel:/i, '');
+    // The longest number of E.164 has 15 digits; what is far longer is none, and is not read as one.
+    if (text.length > 100) return text;
     const found = parsePhoneNumberFromString(text, country as CountryCode);
     if (form === 'digits') return found ? found.number : text.replace(/[^0-9+]/g, '');
     if (!found) return text;

@@ -11,7 +11,7 @@ import { takeOf } from '../paths/takes';
 import { collationKey, compareText } from '../base/collation';
 import { pageOf } from './loop';
 import type { CompiledLoop } from './compiled';
-import { wanted } from './visitors';
+import { saidUnder, wanted } from './visitors';
 
 /** What a value is ordered by, as the index has it: a number, or text for the collation. */
 export function orderKey(value: unknown, { kind: { family }, settings }: ValueType): number | string {
@@ -94,7 +94,7 @@ export const NO_PAGE = 0;
 /** The page that a loop is asked for: the archive's own, or what the address says of this loop. */
 export function pageAsked(loop: CompiledLoop, env: Env): number {
   if (loop.source.from === 'archive') return env.archive?.page ?? 1;
-  const asked = loop.pageKey ? env.asked?.[loop.pageKey]?.[0] : undefined;
+  const asked = loop.pageKey ? saidUnder(loop.pageKey, env.asked)[0] : undefined;
   if (asked === undefined) return 1;
   return /^[1-9]\d{0,8}$/.test(asked) ? Number(asked) : NO_PAGE;
 }

@@ -161,14 +161,14 @@ function wantedOf(
     chosen.set(facet.key, one);
     if (facet.key !== without) rules.push(...rulesOf(facet, one, env));
   }
-  const said = visitors.search.length ? (asked[visitors.searchKey]?.[0] ?? '').trim() : '';
+  const said = visitors.search.length ? (saidUnder(visitors.searchKey, asked)[0] ?? '').trim() : '';
   const search = [...said].slice(0, LONGEST_SEARCH).join('');
   if (search !== said) refused.push(`A search has ${LONGEST_SEARCH} characters at most; the rest was left out.`);
   else if (searchWords(search).length > MOST_WORDS)
     refused.push(`A search looks for ${MOST_WORDS} words at most; the rest was left out.`);
   const words = wordsAsked(search);
   if (search && !words.length) refused.push('There is no word to search for in this.');
-  const named = visitors.sorts.length ? asked[visitors.sortKey]?.[0] : undefined;
+  const named = visitors.sorts.length ? saidUnder(visitors.sortKey, asked)[0] : undefined;
   const sort = visitors.sorts.find((one) => one.key === named);
   if (named && !sort) refused.push(`There is no order “${named.slice(0, 60)}”.`);
   const any = chosen.size > 0 || search !== '';
@@ -195,7 +195,7 @@ function chosenOf(facet: Facet, asked: NonNullable<Env['asked']>, env: Env, refu
   const { facet: how } = path.type.kind.family;
   if (how?.by === 'range') {
     const end = (name: string): string => {
-      const text = (asked[`${key}-${name}`]?.[0] ?? '').trim().slice(0, LONGEST_END);
+      const text = (saidUnder(`${key}-${name}`, asked)[0] ?? '').trim().slice(0, LONGEST_END);
       const fits = how.takes(text);
       if (text && !fits) refused.push(`${label}: “${text.slice(0, 40)}” is no ${how.example}.`);
       return fits ? text : '';
@@ -204,7 +204,7 @@ function chosenOf(facet: Facet, asked: NonNullable<Env['asked']>, env: Env, refu
     return from || to ? { options: [], from, to } : undefined;
   }
   const options: string[] = [];
-  for (const value of (asked[key] ?? []).filter(Boolean).slice(0, 100)) {
+  for (const value of saidUnder(key, asked).filter(Boolean).slice(0, 100)) {
     const option = optionAt(value, path.type, env.model);
     if (option === undefined) refused.push(`${label}: there is no “${value.slice(0, 40)}” to choose.`);
     else if (!options.includes(option)) options.push(option);
@@ -249,6 +249,19 @@ function rulesOf(facet: Facet, { options, from, to }: Chosen, env: Env): Compile
       : [...(from ? [how.from(from, site)] : []), ...(to ? [how.to(to, site)] : [])];
   return tests.map(({ test, operand }) => testOf(test, facet, operand));
 }
+
+/** What the question of an address says by each name; names are anything, also such that objects have of their own. */
+export function readQuestion(pairs: Iterable<readonly [string, string]>): Record<string, string[]> {
+  const asked = Object.create(null) as Record<string, string[]>;
+  for (const [key, value] of pairs) (asked[key] ??= []).push(value);
+  return asked;
+}
+
+/** What is said under one name. */
+export const saidUnder = (
+  key: string,
+  asked: Readonly<Record<string, readonly string[]>> | undefined,
+): readonly string[] => (asked && Object.hasOwn(asked, key) ? (asked[key] ?? []) : []);
 
 /** The question of an address, `?` and all; '' where nothing is asked. */
 export function questionOf(asked: Readonly<Record<string, readonly string[]>>): string {

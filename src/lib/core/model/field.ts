@@ -73,6 +73,9 @@ export function parseValue(field: Field, input: unknown, at: string): Result<unk
   const schema = kind.value(settings);
   if (isList(known)) {
     const { least = 0, most = MOST_ENTRIES } = kind.limits?.(settings) ?? {};
+    // Before any of them is looked at; empty ones among them do not count, but nobody sends so many.
+    if (Array.isArray(input) && input.length > Math.max(most, MOST_ENTRIES))
+      return fail(problem(at, `“${field.label}” takes ${most} at most; these are ${input.length}.`, 'Take some away.'));
     const parsed = z.array(schema, { error: `“${field.label}” is a list.` }).safeParse(input);
     if (!parsed.success) return fail(...problemsOf(parsed.error, at));
     const values = parsed.data.filter((value) => !kind.isEmpty(value));

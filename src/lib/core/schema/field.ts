@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { Id } from './id';
 
 export const Key = z
   .string()
@@ -6,7 +7,7 @@ export const Key = z
   .max(60);
 
 export const FieldSchema = z.object({
-  id: z.string().min(1).max(40),
+  id: Id,
   key: Key,
   label: z.string().trim().min(1, { error: 'A field has a label.' }).max(120),
   kind: z.string(),

@@ -1,12 +1,19 @@
 import { z } from 'zod';
 import { FieldSchema, Key } from './field';
+import { Id } from './id';
 import { NamedRuleSchema } from './named-rule';
 import { RESERVED } from '../base/reserved';
 import { MenuSchema } from './menu';
 import { StructuredSchema } from './structured';
 
+/** The part of an address that stands for a term, an author or a record. */
+export const Slug = z
+  .string()
+  .max(100)
+  .regex(/^[\p{L}\p{N}]+(-[\p{L}\p{N}]+)*$/u, { error: 'An address part has letters, digits and single hyphens.' });
+
 export const ContentTypeSchema = z.object({
-  id: z.string().min(1).max(40),
+  id: Id,
   key: Key,
   name: z.string().trim().min(1, { error: 'A content type has a name.' }).max(80),
   plural: z.string().trim().min(1, { error: 'A content type has a name for many.' }).max(80),
@@ -29,7 +36,7 @@ export const ContentTypeSchema = z.object({
 export type ContentType = z.infer<typeof ContentTypeSchema>;
 
 export const TaxonomySchema = z.object({
-  id: z.string().min(1).max(40),
+  id: Id,
   /** Also the first part of the addresses of its terms’ archives. */
   key: Key.refine((key) => !RESERVED.has(key.replaceAll('_', '-')), {
     error: 'This is the first part of addresses that belong to the application; choose another key.',
@@ -41,14 +48,11 @@ export const TaxonomySchema = z.object({
 export type Taxonomy = z.infer<typeof TaxonomySchema>;
 
 export const TermSchema = z.object({
-  id: z.string().min(1).max(40),
+  id: Id,
   taxonomyId: z.string(),
   parentId: z.string().nullable(),
   name: z.string().trim().min(1, { error: 'A term has a name.' }).max(160),
-  slug: z
-    .string()
-    .max(100)
-    .regex(/^[\p{L}\p{N}]+(-[\p{L}\p{N}]+)*$/u, { error: 'An address part has letters, digits and single hyphens.' }),
+  slug: Slug,
   position: z.number().int(),
   description: z.string().max(5000).default(''),
   pictureId: z.number().int().positive().nullable().default(null),
@@ -70,10 +74,7 @@ const known = (make: () => unknown): boolean => {
 export const AuthorSchema = z.object({
   id: z.number().int().positive(),
   name: z.string().trim().min(1, { error: 'An author has a name.' }).max(160),
-  slug: z
-    .string()
-    .max(100)
-    .regex(/^[\p{L}\p{N}]+(-[\p{L}\p{N}]+)*$/u, { error: 'An address part has letters, digits and single hyphens.' }),
+  slug: Slug,
   /** Rich text. */
   about: z.string().max(100_000).default(''),
   pictureId: z.number().int().positive().nullable().default(null),

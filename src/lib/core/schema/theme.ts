@@ -25,7 +25,7 @@ const Fonts = z
       .trim()
       .min(1)
       .max(80)
-      .regex(/^[^"'\\;{}<>()]+$/, { error: 'A typeface is named in letters.' }),
+      .regex(/^[^"'\\;{}<>()\p{Cc}]+$/u, { error: 'A typeface is named in letters.' }),
   )
   .min(1, { error: 'A typeface is named.' })
   .max(8);

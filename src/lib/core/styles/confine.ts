@@ -1,4 +1,4 @@
-import { generate, parse, walk, type CssNode, type List } from 'css-tree';
+import { generate, ident, parse, walk, type CssNode, type List } from 'css-tree';
 
 export interface CssProblem {
   /** From 1. */
@@ -24,6 +24,10 @@ function isClosed(text: string): boolean {
   }
   return !open.length;
 }
+
+/** Positions that stay within the element: those of CSS Positioned Layout 3 but `fixed`, and the words of every property. */
+const POSITIONS =
+  /^\s*(static|relative|absolute|sticky|-webkit-sticky|inherit|initial|unset|revert|revert-layer)\s*(!important)?\s*$/i;
 
 /** Selectors of the page as a whole, which no element holds. */
 const OUTSIDE = /^(html|body|:root)$/i;
@@ -98,8 +102,16 @@ export function confineCss(source: string, className: string): { css: string; pr
   const declaration = (node: Extract<CssNode, { type: 'Declaration' }>): CssProblem | undefined => {
     const property = node.property.toLowerCase();
     const value = generate(node.value);
-    if (property === 'position' && /\bfixed\b/i.test(value))
-      return at(node, 'position: fixed would leave the element; use absolute or sticky.');
+    // Written with escapes a name is the same to browsers and another one to whoever reads it (CSS Syntax 3, 4.3.7).
+    if (/\\/.test(property) || /\\/.test(value.replace(/"(?:[^"\\\n]|\\[^])*"|'(?:[^'\\\n]|\\[^])*'/g, '')))
+      return at(node, 'Escapes (\\) stand in quoted text only; write the name as it is.');
+    if (property === 'position' && !POSITIONS.test(value))
+      return at(
+        node,
+        /^\s*fixed\b/i.test(value)
+          ? 'position: fixed would leave the element; use absolute or sticky.'
+          : 'position is static, relative, absolute or sticky here; any other could leave the element.',
+      );
     if (/^(behavior|-moz-binding)$/.test(property) || /expression\s*\(|javascript:/i.test(value))
       return at(node, `${node.property} may not stand here.`);
     if (/[^\w-](src|image-set|-webkit-image-set|element|paint)\s*\(/i.test(` ${value}`))
@@ -142,11 +154,12 @@ function selectors(prelude: CssNode, className: string): string | undefined {
         if (part.name === '||') wrong = 'Columns of tables cannot be chosen here.';
       }
       if (
-        (part.type === 'TypeSelector' && OUTSIDE.test(part.name)) ||
-        (part.type === 'PseudoClassSelector' && /^(root|host|host-context)$/.test(part.name))
+        (part.type === 'TypeSelector' && OUTSIDE.test(ident.decode(part.name))) ||
+        (part.type === 'PseudoClassSelector' && /^(root|host|host-context)$/i.test(ident.decode(part.name)))
       )
         outside = true;
-      if (part.type === 'PseudoElementSelector' && /^(view-transition|slotted|part)/.test(part.name)) outside = true;
+      if (part.type === 'PseudoElementSelector' && /^(view-transition|slotted|part)/i.test(ident.decode(part.name)))
+        outside = true;
     });
     if (outside) wrong = 'The page as a whole is outside this element.';
     const first = selector.children.first;

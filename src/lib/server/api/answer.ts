@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { z } from 'zod';
 import { problemsOf } from '../../core/base/result';
+import { unsoundIn } from '../../core/base/sound';
 import { readBody } from './http';
 import { problemAnswer, refusalAnswer } from './problem';
 import { Refusal, type Guard } from '../refusal';
@@ -72,11 +73,17 @@ export async function answerApi(
 async function carryOut(one: Operation, params: Record<string, string>, request: Request, url: URL): Promise<Response> {
   let query: unknown = {};
   if (one.query) {
+    const unsound = unsoundIn(Object.fromEntries(url.searchParams));
+    if (unsound) throw new Refusal(422, 'The question cannot be understood.', [unsound]);
     const asked = one.query.safeParse(Object.fromEntries(url.searchParams));
     if (!asked.success) throw new Refusal(422, 'The question cannot be understood.', problemsOf(asked.error));
     query = asked.data;
   }
   const given = one.body && one.body !== 'file' ? await readBody(request) : undefined;
+  if (given !== undefined && (given === null || typeof given !== 'object'))
+    throw new Refusal(422, 'Something is wrong with what was sent.', [
+      { at: '', what: 'This is neither an object nor a list.', fix: 'See what is taken in /api/v1/openapi.json.' },
+    ]);
   const guard = one.current ? guardOf(request, given) : () => undefined;
   if (one.current) guard(await one.current(params));
   const schema = one.checkedBy === 'service' ? undefined : bodySchema(one);

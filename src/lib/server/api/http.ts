@@ -1,4 +1,5 @@
 import { refusalAnswer } from './problem';
+import { unsoundIn } from '../../core/base/sound';
 import { Refusal } from '../refusal';
 
 /** Answers with what the work gives; a refusal becomes problem details. */
@@ -15,14 +16,24 @@ const MOST_BYTES = 4_000_000;
 /** The JSON body of a request, or a refusal that says what is wrong with it. */
 export async function readBody(request: Request): Promise<unknown> {
   if (!/^application\/json\b/.test(request.headers.get('content-type') ?? ''))
-    throw new Refusal(415, 'Send the content as application/json.');
+    throw new Refusal(415, 'Send the content as application/json.', [
+      {
+        at: 'Content-Type',
+        what: `It is ${(request.headers.get('content-type') ?? 'missing').slice(0, 100)}.`,
+        fix: 'Send JSON, with the header Content-Type: application/json.',
+      },
+    ]);
   const text = await request.text();
   if (text.length > MOST_BYTES) throw new Refusal(413, 'The content is larger than 4 MB.');
+  let value: unknown;
   try {
-    return JSON.parse(text) as unknown;
+    value = JSON.parse(text) as unknown;
   } catch (error) {
     throw new Refusal(400, 'The content is not JSON.', [{ at: '', what: (error as Error).message }]);
   }
+  const unsound = unsoundIn(value);
+  if (unsound) throw new Refusal(422, 'Something is wrong with what was sent.', [unsound]);
+  return value;
 }
 
 /** A record's or picture's number from an address. */

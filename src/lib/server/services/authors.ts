@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { AuthorSchema, type Author } from '../../core/schema/model';
+import { AuthorSchema, Slug, type Author } from '../../core/schema/model';
 import { problem, problemsOf } from '../../core/base/result';
 import { slugOf } from '../../core/base/text';
 import { inTransaction } from '../database/connect';
@@ -13,7 +13,10 @@ import { authorSlugs } from '../queries/taxonomies';
 import { readModel } from './model';
 import { beginRemoval, sweep } from './removal';
 
-export const AuthorGiven = AuthorSchema.extend({ id: AuthorSchema.shape.id.optional(), slug: z.string().default('') });
+export const AuthorGiven = AuthorSchema.extend({
+  id: AuthorSchema.shape.id.optional(),
+  slug: Slug.or(z.literal('')).default(''),
+});
 
 /** Creates an author, or brings one to this state. */
 export async function saveAuthor(input: unknown, guard?: Guard): Promise<Author> {

@@ -19,7 +19,42 @@ const RICH: sanitizeHtml.IOptions = {
 };
 
 /** A fragment of HTML with nothing in it but what rich text may hold. */
-export const cleanHtml = (html: string): string => sanitizeHtml(html, RICH).replace(/^(<p><\/p>)+|(<p><\/p>)+$/g, '');
+export function cleanHtml(html: string): string {
+  const clean = sanitizeHtml(shallow(html), RICH);
+  let [from, to] = [0, clean.length];
+  while (clean.startsWith(NOTHING, from)) from += NOTHING.length;
+  while (to - NOTHING.length >= from && clean.endsWith(NOTHING, to)) to -= NOTHING.length;
+  return clean.slice(from, to);
+}
+
+const NOTHING = '<p></p>';
+
+/** Elements that end where the next of their kind begins (HTML Living Standard, 13.1.2.4). */
+const ENDS_ITSELF = /^(p|li|dt|dd|tr|td|th|option|br|hr|img|input|wbr)$/i;
+const MOST_OPEN = 100;
+
+/** Markup in which no more than so many elements stand in each other: tags that open more are left out. */
+function shallow(html: string): string {
+  const open: string[] = [];
+  let out = '';
+  let at = 0;
+  for (const tag of html.matchAll(/<(\/?)([a-zA-Z][a-zA-Z0-9]*)/g)) {
+    const name = (tag[2] ?? '').toLowerCase();
+    if (tag[1]) {
+      const last = open.lastIndexOf(name);
+      if (last >= 0) open.length = last;
+    } else {
+      if (ENDS_ITSELF.test(name) && open.at(-1) === name) open.pop();
+      if (open.length < MOST_OPEN) open.push(name);
+      else {
+        // What follows up to its end stays as text, which the cleaning takes care of.
+        out += html.slice(at, tag.index);
+        at = tag.index + tag[0].length;
+      }
+    }
+  }
+  return out + html.slice(at);
+}
 
 const SHAPES = [
   ...['svg', 'g', 'defs', 'symbol', 'use', 'title', 'desc', 'path', 'rect', 'circle', 'ellipse', 'line', 'polyline'],
@@ -57,6 +92,9 @@ export function cleanSvg(svg: string): string {
   });
 }
 
+/** Characters of any single value, with its markup; kinds take less. */
+const LONGEST = 1_000_000;
+
 /**
  * What comes from outside, brought into the form that may be kept, before it is checked: rich text through the
  * allow-list, pasted code of players reduced. Goes into rows, as deep as they are.
@@ -64,6 +102,8 @@ export function cleanSvg(svg: string): string {
 export function cleanValue(field: Field, value: unknown): unknown {
   const known = kindOf(field);
   if (!known || value === null || value === undefined) return value;
+  // What is longer than any text may be is refused for that, and not read before.
+  if (typeof value === 'string' && value.length > LONGEST) return value;
   if (known.kind.outside === 'markup') return typeof value === 'string' ? cleanHtml(value) : value;
   if (known.kind.outside === 'player') return typeof value === 'string' ? embedFrom(value) : value;
   const fields = subFieldsOf(field);

@@ -1,3 +1,4 @@
+import { readQuestion } from '../../core/loops/visitors';
 import { escapeHtml } from '../../core/base/text';
 import { createWriteStream } from 'node:fs';
 import { rm, stat } from 'node:fs/promises';
@@ -206,8 +207,7 @@ async function writeSite(
   const surroundings = { base, origin: FILE_ORIGIN, design };
   const draw = async (address: string, more: Pick<Surroundings, 'batch' | 'known'>): Promise<void> => {
     const [path = '/', question = ''] = address.split('?');
-    const asked: Record<string, string[]> = {};
-    for (const [key, value] of new URLSearchParams(question)) (asked[key] ??= []).push(value);
+    const asked = readQuestion(new URLSearchParams(question));
     const plain = path.split('/').map(decodeURIComponent).join('/');
     const answered = await answer(plain, { ...surroundings, ...more, still: true }, asked);
     if (answered.status !== 200) return;

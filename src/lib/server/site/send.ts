@@ -25,3 +25,20 @@ export function sendIfNew(
  */
 export const sitePolicy = (css: string | undefined): string =>
   `default-src 'none'; img-src 'self'; style-src 'self'${css ? ` 'sha256-${createHash('sha256').update(css).digest('base64')}'` : ''}; font-src 'self'; frame-src 'self' https:; base-uri 'none'; form-action 'self'; frame-ancestors 'self'`;
+
+/** A path that stays on this site: one that begins with two slashes would name another host (RFC 3986, 4.2). */
+export const ownPath = (path: string): string => path.replace(/^[/\\]+/, '/');
+
+/** What stands in a Location header: signs beyond ASCII, blanks and controls by their numbers (RFC 9110, 10.2.2; RFC 3987, 3.1). */
+export const locationOf = (address: string): string =>
+  address.toWellFormed().replace(/[^\x21-\x7e]+/gu, encodeURIComponent);
+
+/** A path of this site that was asked for, with its question; the front page where it leads anywhere else. */
+export function pathWithin(asked: string | null, origin: string): string {
+  try {
+    const url = new URL(asked ?? '/', origin);
+    return url.origin === origin ? ownPath(url.pathname) + url.search : '/';
+  } catch {
+    return '/';
+  }
+}

@@ -1,12 +1,12 @@
 import { error, redirect } from '@sveltejs/kit';
 import { DRAFT_COOKIE } from '$lib/server/access';
 import { shareHolds } from '$lib/server/services/shares';
+import { pathWithin } from '$lib/server/site/send';
 import type { RequestHandler } from './$types';
 
 /** Shows the draft to whoever has the link, until it expires; `/draft/end` goes back to what visitors see. */
 export const GET: RequestHandler = async ({ params, url, cookies }) => {
-  const to = url.searchParams.get('to') ?? '/';
-  const address = /^\/(?![/\\])/.test(to) ? to : '/';
+  const address = pathWithin(url.searchParams.get('to'), url.origin);
   if (params.token === 'end') {
     cookies.delete(DRAFT_COOKIE, { path: '/' });
     redirect(303, address);

@@ -35,10 +35,15 @@ const attribute = (tag: string, name: string): string | undefined =>
     .find((part) => part !== undefined)
     ?.replace(/&amp;/g, '&');
 
+const MOST_PASTED = 20_000;
+
 /** Reduces what was pasted, an address or the code of a frame, to what is kept of it. */
 export function embedFrom(pasted: string): Embed {
-  const tag = /<iframe\b[^>]*>/i.exec(pasted)?.[0];
-  if (!tag) return { src: pasted.trim() };
+  // Longer than any code of a player: it is kept as it came, and refused as an address that is too long.
+  const begin = pasted.length > MOST_PASTED ? -1 : pasted.search(/<iframe\b/i);
+  const end = begin < 0 ? -1 : pasted.indexOf('>', begin);
+  if (end < 0) return { src: pasted.trim() };
+  const tag = pasted.slice(begin, end + 1);
   const size = (name: string) => {
     const n = Number(attribute(tag, name));
     return Number.isInteger(n) && n > 0 && n <= 10_000 ? n : undefined;
@@ -87,7 +92,7 @@ export const embed = defineKind({
       {
         src: z
           .string()
-          .max(2000)
+          .max(2000, { error: 'The address of a player has 2,000 characters at most.', abort: true })
           .refine((src) => src === '' || mayEmbed(src, hosts), {
             error: `No player may come from there. Allowed are /player/…${hosts.map((host) => `, https://${host}/…`).join('')}.`,
           }),

@@ -20,7 +20,7 @@ export const phone = defineKind({
   value: () =>
     z
       .string({ error: 'This is a telephone number.' })
-      .max(40, { error: 'A telephone number takes 40 characters at most.' })
+      .max(40, { error: 'A telephone number takes 40 characters at most.', abort: true })
       .regex(new RegExp(PHONE), {
         error: 'This is a telephone number: digits, spaces and hyphens, + in front if global.',
       }),

@@ -27,7 +27,10 @@ export const richText = defineKind({
   value: (settings) =>
     z
       .string({ error: 'This is text with markup.' })
-      .max(MOST, { error: `This takes ${MOST.toLocaleString('en')} characters with its markup at most.` })
+      .max(MOST, {
+        error: `This takes ${MOST.toLocaleString('en')} characters with its markup at most.`,
+        abort: true,
+      })
       .superRefine((value, context) => {
         const parsed = textOf(settings, MOST).safeParse(htmlText(value));
         for (const issue of parsed.error?.issues ?? []) context.addIssue({ code: 'custom', message: issue.message });

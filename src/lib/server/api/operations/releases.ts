@@ -1,3 +1,4 @@
+import { readQuestion } from '../../../core/loops/visitors';
 import { z } from 'zod';
 import { notFound } from '../../refusal';
 import { goBack, pendingChanges, readReleases, release, takeUp } from '../../services/releases';
@@ -89,8 +90,7 @@ export const releases = (base: string): Operation[] => [
     summary: 'A page as visitors see it, or as the draft has it',
     run: async ({ query: { address, state }, origin }) => {
       const url = new URL(address, origin);
-      const asked: Record<string, string[]> = {};
-      for (const [key, value] of url.searchParams) (asked[key] ??= []).push(value);
+      const asked = readQuestion(url.searchParams);
       const path = url.pathname.split('/').map(decodeURIComponent).join('/');
       const { status, html, to } = await answer(path, { base, origin, which: state }, asked);
       return { address, state, status, html, ...(to && { to }) };

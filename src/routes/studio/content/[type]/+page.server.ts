@@ -18,10 +18,11 @@ export const load: PageServerLoad = async ({ params, url }) => {
   const type = model.types.find((t) => t.id === params.type);
   if (!type) error(404, 'There is no content type at this address.');
   const page = Math.floor(Math.max(1, Math.min(200_000, Number(url.searchParams.get('page')) || 1)));
-  const asked = { ...tableAsked(url.searchParams), limit: PER_PAGE, offset: (page - 1) * PER_PAGE };
   // An address that asks for what is no longer there shows the whole table, and says so.
   let refused = '';
-  const table = await recordTable(type.id, asked).catch((failure: unknown) => {
+  const read = async () =>
+    recordTable(type.id, { ...tableAsked(url.searchParams), limit: PER_PAGE, offset: (page - 1) * PER_PAGE });
+  const table = await read().catch((failure: unknown) => {
     if (!(failure instanceof Refusal)) throw failure;
     refused = [failure.title, ...failure.problems.map((p) => p.what)].join(' ');
     return recordTable(type.id, { limit: PER_PAGE });

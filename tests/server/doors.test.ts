@@ -1,0 +1,168 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { readQuestion } from '../../src/lib/core/loops/visitors';
+import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
+import { isOwnName } from '../../src/lib/server/access';
+import { answerApi } from '../../src/lib/server/api/answer';
+import { operations } from '../../src/lib/server/api/operations';
+import { createRecord } from '../../src/lib/server/services/records';
+import { release } from '../../src/lib/server/services/releases';
+import { addRedirects } from '../../src/lib/server/services/redirects';
+import { createTemplate } from '../../src/lib/server/services/templates';
+import { answer } from '../../src/lib/server/site/respond';
+import { locationOf, ownPath, pathWithin } from '../../src/lib/server/site/send';
+import { freshDatabase } from '../support/database';
+import { saveModel } from '../support/fill';
+
+let drop: () => Promise<void>;
+const origin = 'http://127.0.0.1:4000';
+beforeAll(async () => {
+  drop = await freshDatabase();
+  await saveModel();
+  await createRecord('house', { title: 'A house', status: 'published' });
+  await createTemplate({
+    id: 'list',
+    name: 'List',
+    purpose: 'archive',
+    serves: [{ on: 'type', typeId: 'house' }],
+    tree: treeFrom({
+      kind: 'box',
+      children: [
+        {
+          kind: 'loop',
+          id: 'all',
+          name: 'All',
+          props: { source: { from: 'query', typeIds: ['house'] }, perPage: 1 },
+          children: [{ kind: 'heading', props: { level: 2 }, slots: { text: boundTo('loop:all', ['@title']) } }],
+        },
+        { kind: 'search' },
+      ],
+    }),
+  });
+  await release();
+});
+afterAll(() => drop());
+
+const all = operations('');
+const ask = (method: string, path: string, body?: unknown, headers: Record<string, string> = {}) => {
+  const [bare = '', question = ''] = path.split('?');
+  const url = new URL(`${origin}/api/v1${bare}${question && `?${question}`}`);
+  const text = typeof body === 'string' ? body : body === undefined ? undefined : JSON.stringify(body);
+  const request = new Request(url, {
+    method,
+    body: text,
+    headers: { ...(text === undefined ? {} : { 'content-type': 'application/json' }), 'if-match': '*', ...headers },
+  });
+  return answerApi(request, url, bare, all);
+};
+
+/** Names that every object has of its own, and those that change what it is. */
+const NAMES = [...Object.getOwnPropertyNames(Object.prototype), 'prototype', 'then', 'length'];
+
+describe('names that objects have', () => {
+  it.each(NAMES)('may be asked of any address: ?%s=1', async (name) => {
+    const asked = readQuestion(new URLSearchParams(`${name}=1&${name}=2&page=x`));
+    expect(Object.keys(asked)).toContain(name);
+    for (const path of ['/', '/houses/', '/houses/a-house', '/search/', '/nowhere'])
+      expect([200, 301, 404]).toContain((await answer(path, { base: '', origin }, asked)).status);
+  });
+
+  it.each(NAMES.filter((name) => name in Object.prototype))('are no ids: %s', async (id) => {
+    const type = { id, key: 'odd', name: 'Odd', plural: 'Odds', base: 'odds', fields: [], taxonomyIds: [] };
+    const made = await ask('PUT', `/types/${encodeURIComponent(id)}`, JSON.stringify({ ...type, id }));
+    expect([400, 404, 422]).toContain(made.status);
+    const field = { id, key: 'odd', label: 'Odd', kind: 'text', settings: {} };
+    const other = await ask('POST', '/types', { ...type, id: 'odd', fields: [field] });
+    expect([404, 422]).toContain(other.status);
+    const body = `{"title":"x","values":{"${id}":1}}`;
+    expect([404, 409, 422]).toContain((await ask('POST', '/types/house/records', body)).status);
+  });
+});
+
+describe('what is no text, or has no end', () => {
+  const deep = (n: number) => `${'['.repeat(n)}${']'.repeat(n)}`;
+  it.each([
+    ['a NUL', JSON.stringify({ title: 'a\u0000b' })],
+    ['half a sign', '{"title":"a\\ud800b"}'],
+    ['a name with half a sign', '{"title":"a","values":{"\\udc00":1}}'],
+    ['nesting without end', `{"title":"a","values":{"story":${deep(5000)}}}`],
+    ['a name that changes what an object is', '{"title":"a","values":{"__proto__":{"x":1}}}'],
+    ['no JSON', '{"title":'],
+    ['a list where an object belongs', '[]'],
+    ['nothing', 'null'],
+  ])('%s is refused with words, whatever it is sent to', async (_, body) => {
+    const writers = all.filter((one) => one.body && one.body !== 'file');
+    expect(writers.length).toBeGreaterThan(25);
+    for (const one of writers) {
+      const path = one.path.replace(/\{\w+\}/g, '1');
+      const response = await ask(one.method, path, body);
+      expect([one.method, path, response.status < 500]).toEqual([one.method, path, true]);
+      if (response.status >= 400) expect(response.headers.get('content-type')).toBe('application/problem+json');
+    }
+  });
+
+  it('a form, or nothing said of what is sent, is told which content type is meant', async () => {
+    for (const type of ['application/x-www-form-urlencoded', 'text/plain', '']) {
+      const response = await ask('POST', '/records', 'title=x', { 'content-type': type });
+      const { problems, status } = (await response.json()) as { status: number; problems?: { fix: string }[] };
+      if (status === 415) expect(problems?.[0]?.fix).toContain('application/json');
+      expect([404, 415]).toContain(status);
+    }
+  });
+
+  it('an author with an address part of other signs is refused', async () => {
+    for (const slug of ['??', 'a b', '../x', 'a/b', '\u0000'])
+      expect((await ask('POST', '/authors', { name: 'A', slug })).status).toBe(422);
+  });
+
+  it('redirects may lead to addresses in any script', async () => {
+    await addRedirects([{ path: '/old-fog', target: '/霧/ä?q=ø' }]);
+    const { to } = await answer('/old-fog', { base: '', origin });
+    expect(() => new Headers({ location: locationOf(to!) })).not.toThrow();
+    expect(decodeURI(locationOf(to!))).toBe('/霧/ä?q=ø');
+  });
+});
+
+describe('addresses', () => {
+  it('lead away from the site by no trick', () => {
+    for (const path of ['//evil.example/', '///evil.example', '/\\evil.example', '\\\\evil.example/'])
+      expect(new URL(ownPath(path), origin).origin).toBe(origin);
+    const tricks = [
+      '//evil.example', '/\t/evil.example', '/\n/evil.example', '/\\evil.example', 'https://evil.example',
+      'javascript:alert(1)', '/\r\nset-cookie: x=1', 'http://127.0.0.1:4000.evil.example/', '\u0000', '/%0a/x', null,
+    ]; // prettier-ignore
+    for (const asked of tricks) {
+      const path = pathWithin(asked, origin);
+      expect([asked, new URL(path, origin).origin]).toEqual([asked, origin]);
+      expect(path).toMatch(/^\/(?![/\\])[\x21-\x7e]*$/);
+    }
+    expect(pathWithin('/houses/?page=2', origin)).toBe('/houses/?page=2');
+  });
+
+  it('are answered under the names of this site alone', () => {
+    const own = [
+      '127.0.0.1:4000',
+      'localhost',
+      'LOCALHOST:80',
+      '[::1]:4000',
+      'huts.example',
+      'huts.example:443',
+      '127.9.9.9',
+    ];
+    for (const host of own) expect([host, isOwnName(host, 'https://huts.example')]).toEqual([host, true]);
+    const foreign = [
+      null,
+      '',
+      'evil.example',
+      'huts.example.evil.example',
+      'localhost.evil.example',
+      '127.0.0.1.evil.example',
+      '10.0.0.1',
+      'evil.example:4000',
+      'huts.example@evil.example',
+    ];
+    for (const host of foreign) expect([host, isOwnName(host, 'https://huts.example')]).toEqual([host, false]);
+    process.env.PLUM_NAMES = 'www.huts.example, other.example';
+    expect(isOwnName('Other.Example:8080', 'https://huts.example')).toBe(true);
+    delete process.env.PLUM_NAMES;
+  });
+});
