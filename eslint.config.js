@@ -32,7 +32,7 @@ export default ts.config(
           patterns: [
             {
               group: ['**/database/connect'],
-              importNames: ['select', 'run', 'database'],
+              importNames: ['select', 'selectSoon', 'run', 'database'],
               message: 'SQL stands in src/lib/server/queries; give it a name there.',
             },
           ],

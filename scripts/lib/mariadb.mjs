@@ -103,10 +103,23 @@ export async function startDatabase(folder, { quick = false } = {}) {
   const start = join(folder, 'start.sql');
   writeFileSync(
     start,
-    `CREATE DATABASE IF NOT EXISTS plum CHARACTER SET utf8mb4;\nCREATE USER IF NOT EXISTS plum@'127.0.0.1' IDENTIFIED BY '${password}';\nALTER USER plum@'127.0.0.1' IDENTIFIED BY '${password}';\nGRANT ALL ON \`plum%\`.* TO plum@'127.0.0.1';\nALTER USER root@localhost IDENTIFIED BY '${password}';\n`,
+    [
+      'CREATE DATABASE IF NOT EXISTS plum CHARACTER SET utf8mb4',
+      // The one account there is: whoever is on this computer, and has not the password, has no other door. The server's
+      // own account for its views is locked.
+      "DELETE FROM mysql.global_priv WHERE User NOT IN ('plum', 'mariadb.sys')",
+      'DELETE FROM mysql.db',
+      'DELETE FROM mysql.proxies_priv',
+      'FLUSH PRIVILEGES',
+      `CREATE USER IF NOT EXISTS plum@'127.0.0.1' IDENTIFIED BY '${password}'`,
+      `ALTER USER plum@'127.0.0.1' IDENTIFIED BY '${password}'`,
+      "GRANT ALL ON `plum%`.* TO plum@'127.0.0.1'",
+      '',
+    ].join(';\n'),
     { mode: 0o600 },
   );
 
+  mkdirSync(join(folder, 'no-files'), { recursive: true, mode: 0o700 });
   const port = await freePort();
   const out = openSync(log, 'a');
   // The socket has a short name of its own, since a path of more than 107 bytes is none for a socket.
@@ -121,6 +134,9 @@ export async function startDatabase(folder, { quick = false } = {}) {
       '--bind-address=127.0.0.1',
       '--skip-name-resolve',
       '--skip-log-bin',
+      // No statement reads or writes files of this computer.
+      `--secure-file-priv=${join(folder, 'no-files')}`,
+      '--local-infile=0',
       '--max-allowed-packet=64M',
       '--innodb-buffer-pool-size=256M',
       `--init-file=${start}`,

@@ -40,8 +40,17 @@ export function isOwnName(host: string | null, origin: string): boolean {
     .split(',')
     .map((one) => one.trim())
     .filter(Boolean);
-  return name === new URL(origin).hostname || names.includes(name);
+  const listens = process.env.PLUM_HTTP_HOST?.toLowerCase();
+  return name === new URL(origin).hostname || names.includes(name) || name === listens;
 }
 
 /** The scheme and host that visitors know this site by: as it is configured, or else as the request has it. */
 export const publicOrigin = (url: URL): string => process.env.PLUM_HTTP_ORIGIN ?? `http://localhost:${url.port}`;
+
+/** Where this very process answers, whatever stands before it; programs of its own ask it here, not by its public name. */
+export function ownOrigin(url: URL): string {
+  const { PLUM_HTTP_HOST: host = '127.0.0.1', PLUM_HTTP_PORT: port } = process.env;
+  if (!port) return url.origin;
+  const at = host === '0.0.0.0' || host === '::' ? '127.0.0.1' : host;
+  return `http://${at.includes(':') ? `[${at}]` : at}:${port}`;
+}

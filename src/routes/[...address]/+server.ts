@@ -5,6 +5,8 @@ import { DRAFT_COOKIE } from '$lib/server/access';
 import { shareHolds } from '$lib/server/services/shares';
 import { feedAt } from '$lib/server/site/outlets';
 import { answer } from '$lib/server/site/respond';
+import { awayPage, keepDrawn, lastDrawn } from '$lib/server/site/away';
+import { isUnreachable } from '$lib/server/database/connect';
 import { locationOf, ownPath, sendIfNew, sitePolicy } from '$lib/server/site/send';
 import base from '$lib/site/site.css?inline';
 
@@ -27,24 +29,36 @@ export const GET: RequestHandler = async ({ request, url, cookies }) => {
     return new Response(null, { status: 302, headers: { location: ownPath(url.pathname) + (query && `?${query}`) } });
   }
   const asked = readQuestion(said);
-  const found = await feedAt(path, url.origin);
-  if (found) {
-    const text = found.form === 'feed.atom' ? atomFeed(found.feed) : JSON.stringify(jsonFeed(found.feed), null, 2);
-    return sendIfNew(request, text, { 'content-type': `${FEED_FORMS[found.form]}; charset=utf-8` });
+  const page = { 'content-type': 'text/html; charset=utf-8' };
+  try {
+    const found = await feedAt(path, url.origin);
+    if (found) {
+      const text = found.form === 'feed.atom' ? atomFeed(found.feed) : JSON.stringify(jsonFeed(found.feed), null, 2);
+      return sendIfNew(request, text, { 'content-type': `${FEED_FORMS[found.form]}; charset=utf-8` });
+    }
+    const token = cookies.get(DRAFT_COOKIE);
+    const draft = token !== undefined && (await shareHolds(token)) !== undefined;
+    const { status, html, css, to } = await answer(
+      path,
+      { base, origin: url.origin, ...(draft && { which: 'draft', banner: banner(url.pathname) }) },
+      asked,
+    );
+    if (to) return new Response(null, { status, headers: { location: locationOf(to) } });
+    if (status === 200 && !draft) keepDrawn(url.pathname + url.search, { html, css });
+    return sendIfNew(request, html, { ...page, 'content-security-policy': sitePolicy(css) }, status, draft);
+  } catch (error) {
+    if (!isUnreachable(error)) throw error;
+    // The page as it was last seen is better than none; RFC 9110, 15.6.4 for those that nobody has seen.
+    const last = lastDrawn(url.pathname + url.search);
+    if (last) return sendIfNew(request, last.html, { ...page, 'content-security-policy': sitePolicy(last.css) });
+    return new Response(awayPage(), {
+      status: 503,
+      headers: {
+        ...page,
+        'content-security-policy': sitePolicy(undefined),
+        'retry-after': '30',
+        'cache-control': 'no-store',
+      },
+    });
   }
-  const token = cookies.get(DRAFT_COOKIE);
-  const draft = token !== undefined && (await shareHolds(token)) !== undefined;
-  const { status, html, css, to } = await answer(
-    path,
-    { base, origin: url.origin, ...(draft && { which: 'draft', banner: banner(url.pathname) }) },
-    asked,
-  );
-  if (to) return new Response(null, { status, headers: { location: locationOf(to) } });
-  return sendIfNew(
-    request,
-    html,
-    { 'content-type': 'text/html; charset=utf-8', 'content-security-policy': sitePolicy(css) },
-    status,
-    draft,
-  );
 };

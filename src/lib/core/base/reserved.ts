@@ -10,7 +10,7 @@ export const taxonomyBase = (key: string): string => key.replaceAll('_', '-');
 
 /** First address parts that no content type may have, and no record where its own part comes first. */
 export const RESERVED: ReadonlySet<string> = new Set([
-  ...['studio', 'api', 'media', 'player', 'styles', 'draft', '_app', 'page', 'favicon', 'robots', 'sitemap'],
+  ...['studio', 'api', 'media', 'player', 'styles', 'draft', '_app', 'page', 'favicon', 'robots', 'sitemap', 'healthz'],
   BY,
   SEARCH,
 ]);

@@ -6,7 +6,7 @@ import { z } from 'zod';
  */
 export const Id = z
   .string()
-  .regex(/^[A-Za-z0-9_][A-Za-z0-9_-]{0,39}$/, {
-    error: 'An id has letters, digits, hyphens and underscores, 40 at most.',
+  .regex(/^[\p{L}\p{N}_][\p{L}\p{N}_ .:-]{0,39}$/u, {
+    error: 'An id has letters, digits, and _ - . : or blanks between them, 40 signs at most.',
   })
   .refine((id) => !(id in Object.prototype), { error: 'This id belongs to the language; choose another one.' });

@@ -1,5 +1,5 @@
 import type { Transaction } from 'sequelize';
-import { run, select } from '../database/connect';
+import { run, select, selectSoon } from '../database/connect';
 
 /** Waits until nobody else writes the model; held to the end of the transaction. */
 export const lockSite = async (transaction: Transaction): Promise<void> => {
@@ -8,11 +8,10 @@ export const lockSite = async (transaction: Transaction): Promise<void> => {
 
 /** Which version of the model stands; 0 before there is any. */
 export async function modelVersion(transaction?: Transaction): Promise<number> {
-  const [row] = await select<{ version: number }>(
-    'SELECT model_version AS version FROM sites WHERE id = 1',
-    [],
-    transaction,
-  );
+  const sql = 'SELECT model_version AS version FROM sites WHERE id = 1';
+  const [row] = await (transaction
+    ? select<{ version: number }>(sql, [], transaction)
+    : selectSoon<{ version: number }>(sql));
   return row?.version ?? 0;
 }
 
@@ -22,10 +21,20 @@ export const modelMoved = (transaction?: Transaction): Promise<void> =>
 
 /** The number of the release that visitors see; 0 before there is any. */
 export async function releaseShown(transaction?: Transaction): Promise<number> {
-  const [row] = await select<{ id: number | null }>('SELECT release_id AS id FROM sites WHERE id = 1', [], transaction);
+  const sql = 'SELECT release_id AS id FROM sites WHERE id = 1';
+  const [row] = await (transaction
+    ? select<{ id: number | null }>(sql, [], transaction)
+    : selectSoon<{ id: number | null }>(sql));
   return row?.id ?? 0;
 }
 
 /** Has visitors see a release, and tells every process so. */
 export const showRelease = (id: number, transaction: Transaction): Promise<void> =>
   run('UPDATE sites SET release_id = ?, model_version = model_version + 1 WHERE id = 1', [id], transaction);
+
+/** Whether the database answers. */
+export const databaseAnswers = (): Promise<boolean> =>
+  selectSoon('SELECT 1').then(
+    () => true,
+    () => false,
+  );

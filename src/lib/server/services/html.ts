@@ -47,9 +47,12 @@ function shallow(html: string): string {
       if (ENDS_ITSELF.test(name) && open.at(-1) === name) open.pop();
       if (open.length < MOST_OPEN) open.push(name);
       else {
-        // What follows up to its end stays as text, which the cleaning takes care of.
+        // The tag goes as far as it reaches, or as far as the next one begins.
+        const rest = /[<>]/g;
+        rest.lastIndex = tag.index + tag[0].length;
+        const end = rest.exec(html);
         out += html.slice(at, tag.index);
-        at = tag.index + tag[0].length;
+        at = end === null ? html.length : end.index + (end[0] === '>' ? 1 : 0);
       }
     }
   }
@@ -72,7 +75,7 @@ const DRAWN = [
 /** An SVG drawing reduced to shapes and paint: no scripts, styles, outside addresses or foreign markup. */
 export function cleanSvg(svg: string): string {
   const local = (value: string) => !/url\(/i.test(value) || /^url\(\s*["']?#[\w-]+["']?\s*\)$/i.test(value.trim());
-  return sanitizeHtml(svg, {
+  return sanitizeHtml(shallow(svg), {
     allowedTags: SHAPES,
     allowedAttributes: { '*': DRAWN, use: [...DRAWN, 'href', 'xlink:href'] },
     allowedSchemes: [],

@@ -13,6 +13,7 @@ import { cancelJob, readJob, startJob } from '../../exchange/jobs';
 import { exportTheme, planTheme, takeTheme } from '../../exchange/theme-file';
 import { Refusal } from '../../refusal';
 import { exportSite, EXPORTS_FOLDER, siteAddress } from '../../site/export';
+import { ownOrigin } from '../../access';
 import { attachment, download, fileName, pieces } from '../http';
 import { at, operation, type Operation } from '../operation';
 
@@ -130,7 +131,7 @@ export const exchange = (base: string): Operation[] => [
       summary: 'Begins to write the site as files',
     },
     ...{ body: 'ExportAsked', answers: 'Job', status: 202 },
-    run: ({ body, origin }) => startExport(base, body.origin, origin),
+    run: ({ body, origin }) => startExport(base, body.origin, ownOrigin(new URL(origin))),
   }),
   operation({
     ...{
