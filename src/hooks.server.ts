@@ -5,12 +5,15 @@ import { closeDatabase, isUnreachable } from '$lib/server/database/connect';
 import { log } from '$lib/server/log';
 import { tidyMedia } from '$lib/server/services/media';
 import { publishDue } from '$lib/server/services/records';
+import { forgetOld } from '$lib/server/services/removed';
 import { prepareDatabase } from '$lib/server/services/start';
 import { building } from '$app/environment';
 import { randomUUID } from 'node:crypto';
 
 /** How often scheduled records are looked for, in milliseconds. */
 const LOOK_FOR_DUE = 5000;
+/** How often it is looked for what was removed longer ago than it is kept. */
+const LOOK_FOR_OLD = 600_000;
 
 /** Brings the database to the newest state; one that is not there yet is waited for. */
 async function prepared(): Promise<void> {
@@ -47,6 +50,11 @@ export const init: ServerInit = async () => {
       if (!isUnreachable(error)) log.error(error, 'Scheduled records could not be published');
     });
   }, LOOK_FOR_DUE).unref();
+  setInterval(() => {
+    forgetOld().catch((error: unknown) => {
+      if (!isUnreachable(error)) log.error(error, 'What was removed long ago could not be forgotten');
+    });
+  }, LOOK_FOR_OLD).unref();
 };
 
 export const handle: Handle = async ({ event, resolve }) => {

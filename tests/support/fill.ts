@@ -19,10 +19,10 @@ const ORDERS: Record<string, string> = {
 };
 const TABLES = ['sites', 'content_types', 'fields', 'taxonomies', 'terms', 'authors', 'media', 'records', 'templates'];
 
-/** Every table that holds what people made, and what follows from it, row by row. */
-export async function dump(): Promise<Record<string, unknown[]>> {
+/** Every table that holds what people made, and what follows from it, row by row; `more` of them beside. */
+export async function dump(more: readonly string[] = []): Promise<Record<string, unknown[]>> {
   const out: Record<string, unknown[]> = {};
-  for (const table of [...TABLES, ...Object.keys(ORDERS)]) {
+  for (const table of [...TABLES, ...more, ...Object.keys(ORDERS)]) {
     const rows = await select<Record<string, unknown>>(`SELECT * FROM ${table} ORDER BY ${ORDERS[table] ?? 'id'}`);
     out[table] = rows.map(({ model_version: _, release_id: __, ...row }) => row);
   }

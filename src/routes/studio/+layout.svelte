@@ -17,6 +17,7 @@
     { label: 'Library', at: '/studio/library' },
     { label: 'Terms', at: '/studio/terms' },
     { label: 'Authors', at: '/studio/authors' },
+    { label: 'Removed', at: '/studio/removed' },
   ];
   const here = (at: string) =>
     at === '/studio'

@@ -17,6 +17,7 @@ import { MediaChange } from '../services/media';
 import { RecordsChanged } from '../services/records-in-bulk';
 import { RedirectLines } from '../services/redirects';
 import { ReleaseHeadSchema, ReleaseWanted } from '../services/releases';
+import { DaysKept } from '../services/removed';
 import { ShareAsked } from '../services/shares';
 import { NewTerm, TermMove } from '../services/taxonomies';
 import { AssignedSchema, OrderSchema, ServingSchema } from '../services/templates';
@@ -58,6 +59,15 @@ export const schemas = {
   /** What was taken away, to be put back by. */
   Removal: z.looseObject({ removal: z.string() }),
   Undone: z.object({ what: z.string() }),
+  /** What can be brought back, and for how many days. */
+  Removed: z.object({
+    items: z.array(
+      z.object({ id: z.string(), what: z.string(), created: z.string(), until: z.string(), holds: z.string() }),
+    ),
+    total: z.number(),
+    days: z.number(),
+  }),
+  DaysKept,
   Taxonomy: TaxonomySchema,
   Term: TermSchema,
   NewTerm,

@@ -128,6 +128,12 @@ const RELEASES = [
   'ALTER TABLE records ADD KEY IF NOT EXISTS due (status, published)',
 ];
 
+/** What is set for the whole application, by name; and removals by the day on which they end. */
+const SETTINGS = [
+  'CREATE TABLE IF NOT EXISTS settings (name VARCHAR(60) PRIMARY KEY, value JSON NOT NULL)',
+  'ALTER TABLE removals ADD KEY IF NOT EXISTS created (created)',
+];
+
 const step = (name: string, statements: readonly string[], leaves: readonly Work[] = []): Migration => ({
   name,
   statements,
@@ -147,4 +153,5 @@ export const migrations: Migration[] = [
   step('0006-releases', RELEASES, ['first release']),
   // What was left to do was once kept in memory alone, and lost with the process; so it is done again, everywhere.
   step('0007-fill-again', [], ['index', 'counts']),
+  step('0008-settings', SETTINGS),
 ];

@@ -212,6 +212,7 @@ const ATTRIBUTES = {
     created: { type: DataTypes.DATE(3), allowNull: false },
     expires: { type: DataTypes.DATE(3), allowNull: false },
   },
+  settings: { name: key(DataTypes.STRING(60)), value: json() },
   workLeft: { name: key(DataTypes.STRING(40)) },
 } satisfies Record<string, ModelAttributes>;
 

@@ -12,13 +12,27 @@ export const REMOVABLE = [
   'records',
   'record_terms',
   'links',
+  'templates',
+  'template_versions',
+  'named_rules',
+  'menus',
 ] as const;
 export type Removable = (typeof REMOVABLE)[number];
 
 /** Rows of a table by one of its columns. */
 export interface RowsOf {
   table: Removable;
-  column: 'id' | 'type_id' | 'author_id' | 'picture_id' | 'taxonomy_id' | 'record_id' | 'term_id' | 'a_id' | 'b_id';
+  column:
+    | 'id'
+    | 'type_id'
+    | 'author_id'
+    | 'picture_id'
+    | 'taxonomy_id'
+    | 'record_id'
+    | 'term_id'
+    | 'a_id'
+    | 'b_id'
+    | 'template_id';
   values: readonly (string | number)[];
 }
 
@@ -91,3 +105,41 @@ export async function putBack(
     );
   }
 }
+
+export interface RemovalRow {
+  id: string;
+  what: string;
+  created: Date;
+}
+
+/** Removals with the newest first, by a `LIKE` pattern (with `!` before `%` and `_`) of what they are called. */
+export async function removalRows(
+  part: string,
+  limit: number,
+  offset: number,
+): Promise<{ rows: RemovalRow[]; total: number }> {
+  const where = "what LIKE ? ESCAPE '!'";
+  const [rows, [count]] = await Promise.all([
+    select<RemovalRow>(
+      `SELECT id, what, created FROM removals WHERE ${where} ORDER BY created DESC, id LIMIT ? OFFSET ?`,
+      [part, limit, offset],
+    ),
+    select<{ n: number }>(`SELECT COUNT(*) AS n FROM removals WHERE ${where}`, [part]),
+  ]);
+  return { rows, total: Number(count?.n ?? 0) };
+}
+
+/** How many rows of each table these removals keep. */
+export const rowsKept = async (ids: readonly string[]): Promise<{ id: string; table: Removable; n: number }[]> =>
+  ids.length
+    ? (
+        await select<{ id: string; table: Removable; n: number }>(
+          'SELECT removal_id AS id, table_name AS `table`, COUNT(*) AS n FROM removed_rows WHERE removal_id IN (?) GROUP BY removal_id, table_name',
+          [ids],
+        )
+      ).map((row) => ({ ...row, n: Number(row.n) }))
+    : [];
+
+/** Forgets removals from before a time for good. */
+export const forgetRemovals = (before: Date): Promise<void> =>
+  run('DELETE FROM removals WHERE created < ? LIMIT 1000', [before]);

@@ -5,10 +5,10 @@ import { problem, problemsOf, type Problem } from '../../core/base/result';
 import { inTransaction } from '../database/connect';
 import { table } from '../database/tables';
 import { notFound, Refusal } from '../refusal';
-import { deleteDesigned } from '../queries/design';
 import { idsThere } from '../queries/records';
 import { modelMoved } from '../queries/site';
 import { readModel } from './model';
+import { beginRemoval, sweep } from './removal';
 import { readTemplates } from './templates';
 
 /** Entries that lead to what is not there. */
@@ -68,7 +68,8 @@ export async function deleteMenu(id: string): Promise<void> {
       `“${menu.name}” stands in ${users.map(({ name }) => `“${name}”`).join(', ')}. Take it out there first.`,
     );
   await inTransaction(async (transaction) => {
-    await deleteDesigned('menus', [id], transaction);
+    const removal = await beginRemoval(`menu “${menu.name}”`, transaction);
+    await sweep(removal, [{ table: 'menus', column: 'id', values: [id] }], transaction);
     await modelMoved(transaction);
   });
 }

@@ -8,9 +8,9 @@ import { problem } from '../../core/base/result';
 import { inTransaction } from '../database/connect';
 import { table } from '../database/tables';
 import { notFound, Refusal } from '../refusal';
-import { deleteDesigned } from '../queries/design';
 import { modelMoved } from '../queries/site';
 import { readModel } from './model';
+import { beginRemoval, sweep } from './removal';
 import { readTemplates } from './templates';
 
 /** A place that uses a rule by its name. */
@@ -94,7 +94,8 @@ export async function deleteRule(id: string): Promise<void> {
       `“${rule.name}” is used by ${uses.map((use) => use.what).join(', ')}. Take it out there first.`,
     );
   await inTransaction(async (transaction) => {
-    await deleteDesigned('named_rules', [id], transaction);
+    const removal = await beginRemoval(`rule “${rule.name}”`, transaction);
+    await sweep(removal, [{ table: 'named_rules', column: 'id', values: [id] }], transaction);
     await modelMoved(transaction);
   });
 }

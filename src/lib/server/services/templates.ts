@@ -14,7 +14,8 @@ import { TemplateSchema, type Purpose, type Template } from '../../core/schema/t
 import { typeOf } from '../../core/templates/served';
 import type { Tree } from '../../core/schema/element';
 import { fromJson, inTransaction } from '../database/connect';
-import { deleteDesigned, writeOrder as putInOrder } from '../queries/design';
+import { writeOrder as putInOrder } from '../queries/design';
+import { beginRemoval, sweep } from './removal';
 import { plainRows, table } from '../database/tables';
 import { notFound, Refusal } from '../refusal';
 import { readModel } from './model';
@@ -300,7 +301,18 @@ export async function deleteTemplate(id: string): Promise<void> {
       409,
       `This part stands in ${users.map((one) => `“${one.name}”`).join(', ')}. Take it out there first.`,
     );
-  await deleteDesigned('templates', [id]);
+  await inTransaction(async (transaction) => {
+    const removal = await beginRemoval(`template “${existing.get('name') as string}”`, transaction);
+    // What it was before goes with it, and comes back with it.
+    await sweep(
+      removal,
+      [
+        { table: 'template_versions', column: 'template_id', values: [id] },
+        { table: 'templates', column: 'id', values: [id] },
+      ],
+      transaction,
+    );
+  });
 }
 
 /** The templates that a part stands in. */

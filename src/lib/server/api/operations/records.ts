@@ -6,6 +6,7 @@ import { readAllMedia } from '../../services/media';
 import { plainModel } from '../../services/model';
 import { changeRecord, createRecord, readRecord } from '../../services/records';
 import { changeRecords } from '../../services/records-in-bulk';
+import { keepDays, readRemoved } from '../../services/removed';
 import { deleteRecords, undoRemoval } from '../../services/record-removal';
 import { readTheme } from '../../services/theme';
 import { numberOf } from '../http';
@@ -125,6 +126,20 @@ export const records: Operation[] = [
     ...{ answers: 'Removal', status: 200 },
     current: ({ recordId }) => recordNumbered(recordId),
     run: ({ params }) => deleteRecords([numberOf(params.recordId ?? '')]),
+  }),
+  operation<{ search: string; page: number }, undefined>({
+    ...{ ...at('GET /removals'), id: 'listRemovals', ...reads, who: 'editor', answers: 'Removed', status: 200 },
+    summary: 'What was deleted, and can be brought back',
+    query: z.object({
+      search: z.string().max(200).default(''),
+      page: z.coerce.number().int().min(1).max(10_000).default(1),
+    }),
+    run: ({ query }) => readRemoved(query.search, 50, (query.page - 1) * 50),
+  }),
+  operation<never, { days: number }>({
+    ...{ ...at('PUT /removals/days'), id: 'keepRemovals', tag: 'Site', who: 'owner', touches: 'site' },
+    ...{ summary: 'For how many days what was deleted is kept', body: 'DaysKept', answers: 'DaysKept', status: 200 },
+    run: ({ body }) => keepDays(body),
   }),
   operation({
     ...{ ...at('POST /removals/{removalId}/undo'), id: 'undoRemoval', ...shared, who: 'editor' },

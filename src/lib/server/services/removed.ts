@@ -1,0 +1,82 @@
+import { z } from 'zod';
+import { table } from '../database/tables';
+import { fromJson } from '../database/connect';
+import { forgetRemovals, removalRows, rowsKept, type Removable } from '../queries/removals';
+import { likePart } from '../queries/sql';
+
+const DAY = 86_400_000;
+const PRESET = 30;
+
+export const DaysKept = z.strictObject({
+  days: z
+    .number({ error: 'Say for how many days it is kept.' })
+    .int()
+    .min(1, { error: 'It is kept for a day at least.' })
+    .max(3650, { error: 'It is kept for ten years at most.' }),
+});
+
+/** Something that was deleted, or changed for many records at once, and can be brought back. */
+export interface Removed {
+  id: string;
+  what: string;
+  /** Instants, RFC 3339: when it was, and until when it can be brought back. */
+  created: string;
+  until: string;
+  /** What is in it, in words. */
+  holds: string;
+}
+
+/** In the order in which they are told. */
+const WORDS: Record<Removable, [string, string] | undefined> = {
+  content_types: ['content type', 'content types'],
+  fields: ['field', 'fields'],
+  taxonomies: ['taxonomy', 'taxonomies'],
+  terms: ['term', 'terms'],
+  authors: ['author', 'authors'],
+  media: ['file', 'files'],
+  records: ['record', 'records'],
+  links: ['link', 'links'],
+  templates: ['template', 'templates'],
+  template_versions: ['earlier version', 'earlier versions'],
+  named_rules: ['rule', 'rules'],
+  menus: ['menu', 'menus'],
+  // Said with the records.
+  record_terms: undefined,
+};
+
+/** For how many days what was removed can be brought back. */
+export async function daysKept(): Promise<number> {
+  const row = await table('settings').findByPk('days removed things are kept');
+  return row ? fromJson<number>(row.get('value')) : PRESET;
+}
+
+export async function keepDays({ days }: z.infer<typeof DaysKept>): Promise<{ days: number }> {
+  await table('settings').upsert({ name: 'days removed things are kept', value: days });
+  return { days };
+}
+
+/** What can be brought back, the newest first. */
+export async function readRemoved(
+  search = '',
+  limit = 50,
+  offset = 0,
+): Promise<{ items: Removed[]; total: number; days: number }> {
+  const [days, { rows, total }] = await Promise.all([daysKept(), removalRows(`%${likePart(search)}%`, limit, offset)]);
+  const kept = await rowsKept(rows.map(({ id }) => id));
+  const items = rows.map(({ id, what, created }) => ({
+    id,
+    what,
+    created: created.toISOString(),
+    until: new Date(created.getTime() + days * DAY).toISOString(),
+    holds: Object.entries(WORDS)
+      .flatMap(([of, words]) => {
+        const n = kept.find((one) => one.id === id && one.table === of)?.n;
+        return n && words ? [`${n.toLocaleString('en')} ${words[n === 1 ? 0 : 1]}`] : [];
+      })
+      .join(', '),
+  }));
+  return { items, total, days };
+}
+
+/** Forgets for good what was removed longer ago than it is kept. */
+export const forgetOld = async (): Promise<void> => forgetRemovals(new Date(Date.now() - (await daysKept()) * DAY));
