@@ -15,7 +15,8 @@ export default {
         'img-src': ['self', 'data:', 'blob:'],
         'font-src': ['self', 'data:'],
         'connect-src': ['self'],
-        'frame-src': ['self'],
+        // Players stand in the preview of a form and on the canvas; which hosts they come from, fields say.
+        'frame-src': ['self', 'https:'],
         'object-src': ['none'],
         'base-uri': ['none'],
         'form-action': ['self'],

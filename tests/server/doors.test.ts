@@ -9,7 +9,7 @@ import { release } from '../../src/lib/server/services/releases';
 import { addRedirects } from '../../src/lib/server/services/redirects';
 import { createTemplate } from '../../src/lib/server/services/templates';
 import { answer } from '../../src/lib/server/site/respond';
-import { locationOf, ownPath, pathWithin } from '../../src/lib/server/site/send';
+import { locationOf, ownPath, pathWithin, sitePolicy } from '../../src/lib/server/site/send';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 
@@ -119,6 +119,29 @@ describe('what is no text, or has no end', () => {
     const { to } = await answer('/old-fog', { base: '', origin });
     expect(() => new Headers({ location: locationOf(to!) })).not.toThrow();
     expect(decodeURI(locationOf(to!))).toBe('/霧/ä?q=ø');
+  });
+});
+
+describe('players', () => {
+  it('come from the hosts that fields allow, and from no other', async () => {
+    const embed = (id: string, hosts: string[]) => ({ id, key: id, label: id, kind: 'embed', settings: { hosts } });
+    const rows = {
+      id: 'in',
+      key: 'in',
+      label: 'In',
+      kind: 'rows',
+      settings: { fields: [embed('deep', ['b.films.example'])] },
+    };
+    const made = await ask('POST', '/types', {
+      ...{ id: 'film', key: 'film', name: 'Film', plural: 'Films', base: 'films', taxonomyIds: [] },
+      fields: [embed('own', ['A.films.example', 'b.films.example']), rows],
+    });
+    expect(made.status).toBe(201);
+    const { css, players } = await answer('/', { base: '', origin });
+    expect(players).toEqual(['a.films.example', 'b.films.example']);
+    const policy = sitePolicy(css, players);
+    expect(/frame-src ([^;]*)/.exec(policy)?.[1]).toBe("'self' https://a.films.example https://b.films.example");
+    expect(policy).not.toMatch(/https:(?!\/\/)/);
   });
 });
 

@@ -38,19 +38,20 @@ export const GET: RequestHandler = async ({ request, url, cookies }) => {
     }
     const token = cookies.get(DRAFT_COOKIE);
     const draft = token !== undefined && (await shareHolds(token)) !== undefined;
-    const { status, html, css, to } = await answer(
+    const { status, html, css, players, to } = await answer(
       path,
       { base, origin: url.origin, ...(draft && { which: 'draft', banner: banner(url.pathname) }) },
       asked,
     );
     if (to) return new Response(null, { status, headers: { location: locationOf(to) } });
-    if (status === 200 && !draft) keepDrawn(url.pathname + url.search, { html, css });
-    return sendIfNew(request, html, { ...page, 'content-security-policy': sitePolicy(css) }, status, draft);
+    if (status === 200 && !draft) keepDrawn(url.pathname + url.search, { html, css, players });
+    return sendIfNew(request, html, { ...page, 'content-security-policy': sitePolicy(css, players) }, status, draft);
   } catch (error) {
     if (!isUnreachable(error)) throw error;
     // The page as it was last seen is better than none; RFC 9110, 15.6.4 for those that nobody has seen.
     const last = lastDrawn(url.pathname + url.search);
-    if (last) return sendIfNew(request, last.html, { ...page, 'content-security-policy': sitePolicy(last.css) });
+    if (last)
+      return sendIfNew(request, last.html, { ...page, 'content-security-policy': sitePolicy(last.css, last.players) });
     return new Response(awayPage(), {
       status: 503,
       headers: {

@@ -1,13 +1,16 @@
 import { escapeHtml } from '../../core/base/text';
+import type { PageAnswer } from './visit';
+
+type Drawn = Pick<PageAnswer, 'html' | 'css' | 'players'>;
 
 /** Pages that were drawn last, for as long as the database is away. */
 const MOST = 500;
-const drawn = new Map<string, { html: string; css?: string }>();
+const drawn = new Map<string, Drawn>();
 /** The style sheet of the page that was drawn last, for pages that cannot be drawn. */
 let sheet: string | undefined;
 
 /** Keeps a page as visitors saw it last. */
-export function keepDrawn(address: string, page: { html: string; css?: string }): void {
+export function keepDrawn(address: string, page: Drawn): void {
   drawn.delete(address);
   drawn.set(address, page);
   const [oldest] = drawn.keys();
@@ -15,7 +18,7 @@ export function keepDrawn(address: string, page: { html: string; css?: string })
   sheet = /<link rel="stylesheet" href="([^"]+)"/.exec(page.html)?.[1] ?? sheet;
 }
 
-export const lastDrawn = (address: string): { html: string; css?: string } | undefined => drawn.get(address);
+export const lastDrawn = (address: string): Drawn | undefined => drawn.get(address);
 
 /** What visitors get while the database is away and their page is not known, in the looks of the site. */
 export const awayPage = (): string =>

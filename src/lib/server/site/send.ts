@@ -21,10 +21,11 @@ export function sendIfNew(
 
 /**
  * Nothing a template draws can run: pages carry no script, and none is allowed. Beside its style sheets a page has
- * rules of its own only where it has grounds in colours from fields, and these are named by their hash.
+ * rules of its own only where it has grounds in colours from fields, and these are named by their hash. Frames come from
+ * the hosts that fields allow for players.
  */
-export const sitePolicy = (css: string | undefined): string =>
-  `default-src 'none'; img-src 'self'; style-src 'self'${css ? ` 'sha256-${createHash('sha256').update(css).digest('base64')}'` : ''}; font-src 'self'; frame-src 'self' https:; base-uri 'none'; form-action 'self'; frame-ancestors 'self'`;
+export const sitePolicy = (css: string | undefined, players: readonly string[] = []): string =>
+  `default-src 'none'; img-src 'self'; style-src 'self'${css ? ` 'sha256-${createHash('sha256').update(css).digest('base64')}'` : ''}; font-src 'self'; frame-src 'self'${players.map((host) => ` https://${host}`).join('')}; base-uri 'none'; form-action 'self'; frame-ancestors 'self'`;
 
 /** A path that stays on this site: one that begins with two slashes would name another host (RFC 3986, 4.2). */
 export const ownPath = (path: string): string => path.replace(/^[/\\]+/, '/');

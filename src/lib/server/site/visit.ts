@@ -3,6 +3,7 @@ import { addressOfArchive, type ArchivePlace } from '../../core/addresses/archiv
 import { coloursCss } from '../../core/elements/common';
 import { cardAddress } from '../../core/model/media';
 import type { ModelIndex } from '../../core/model/model-index';
+import { playerHosts } from '../../core/model/players';
 import { drawPage } from '../../core/render/page';
 import type { Tree } from '../../core/schema/element';
 import type { ContentRecord, Media } from '../../core/schema/record';
@@ -18,6 +19,8 @@ export interface PageAnswer {
   html: string;
   /** Rules that the page holds itself. */
   css?: string;
+  /** Hosts that players on it may come from. */
+  players?: readonly string[];
   /** Where a 301 leads. */
   to?: string;
 }
@@ -76,7 +79,7 @@ export interface Visit {
   known?: ReadonlyMap<string, ContentRecord>;
   inspection?: Inspection;
   /** The page around what was drawn: head, frame, style sheets. */
-  page(parts: Parts): Promise<{ html: string; css: string }>;
+  page(parts: Parts): Promise<{ html: string; css: string; players: readonly string[] }>;
   /** The page for an address that nothing answers. */
   missing(): Promise<PageAnswer>;
 }
@@ -92,7 +95,8 @@ export async function beginVisit(surroundings: Surroundings, inspection?: Inspec
   const { which = 'released', base, origin, banner, still = false, batch, known } = surroundings;
   const design = surroundings.design ?? (await siteDesign(which));
   const { model } = design;
-  const page = async (parts: Parts): Promise<{ html: string; css: string }> => {
+  const players = playerHosts(model);
+  const page = async (parts: Parts): Promise<{ html: string; css: string; players: readonly string[] }> => {
     const frame = await winner(design, 'frame', parts.of);
     const around =
       frame &&
@@ -137,7 +141,7 @@ export async function beginVisit(surroundings: Surroundings, inspection?: Inspec
         ...(still ? [] : [{ label: 'Search', url: `/${SEARCH}/`, current: parts.current === SEARCH }]),
       ],
     });
-    return { html, css };
+    return { html, css, players };
   };
   const missing = async (): Promise<PageAnswer> => {
     const archive: ArchivePlace = { of: 'missing', page: 1 };

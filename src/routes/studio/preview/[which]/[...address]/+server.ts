@@ -17,12 +17,12 @@ export const GET: RequestHandler = async ({ params, url }) => {
       : await releasedDesign(number).catch(() => error(404, 'There is no release with this number.'));
   const slash = url.pathname.endsWith('/') && params.address ? '/' : '';
   const path = `/${params.address}${params.address.endsWith('/') ? '' : slash}`;
-  const { html, css, status } = await answer(path, { base, origin: url.origin, design });
+  const { html, css, players, status } = await answer(path, { base, origin: url.origin, design });
   return new Response(html || '<!DOCTYPE html><title>Moved</title><p>This address leads elsewhere.</p>', {
     status: status === 301 ? 200 : status,
     headers: {
       'content-type': 'text/html; charset=utf-8',
-      'content-security-policy': sitePolicy(css),
+      'content-security-policy': sitePolicy(css, players),
       'cache-control': 'no-store',
     },
   });
