@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
+import { treeFrom } from '../../src/lib/core/templates/build';
 import { answerApi } from '../../src/lib/server/api/answer';
 import { operations } from '../../src/lib/server/api/operations';
 import { select } from '../../src/lib/server/database/connect';
