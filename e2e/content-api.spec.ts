@@ -94,9 +94,9 @@ test('bad input to every part of content is told as problem details', async ({ r
   }
 });
 
-test('an archive that is none is told by the job that reads it', async ({ request }) => {
+test('a backup that is none is told by the job that reads it', async ({ request }) => {
   const begun = await json<{ id: string }>(
-    await request.post('/api/v1/archive?name=x.zip', { data: Buffer.from('no zip at all') }),
+    await request.post('/api/v1/backup?name=x.zip', { data: Buffer.from('no zip at all') }),
   );
   await expect
     .poll(async () => (await json<{ state: string }>(await request.get(`/api/v1/jobs/${begun.id}`))).state)
@@ -126,8 +126,8 @@ test('everything is taken out in formats that name themselves', async ({ request
     await request.get('/api/v1/types/hut/export?format=geojson'),
   );
   expect(map.features.filter((feature) => feature.geometry === null)).toHaveLength(1);
-  const archive = await request.get('/api/v1/archive');
-  expect((await archive.body()).subarray(0, 4).toString('latin1')).toBe('PK\u0003\u0004');
+  const backup = await request.get('/api/v1/backup');
+  expect((await backup.body()).subarray(0, 4).toString('latin1')).toBe('PK\u0003\u0004');
 });
 
 test('files are sent so that nothing in them can run', async ({ request }) => {

@@ -232,6 +232,37 @@ describe('sanitising', () => {
     expect(cleanHtml(clean)).toBe(clean);
   });
 
+  it('refuses drawings that draw themselves without end', () => {
+    const svg = (inner: string) => `<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9">${inner}</svg>`;
+    const tenfold = (id: string, of: string) => `<g id="${id}">${`<use href="#${of}"/>`.repeat(10)}</g>`;
+    const levels = Array.from({ length: 9 }, (_, n) => tenfold(`l${n + 1}`, `l${n}`)).join('');
+    for (const bomb of [
+      svg(`<g id="l0"><rect width="1" height="1"/></g>${levels}`),
+      svg('<g id="a"><use href="#a"/></g>'),
+      svg('<g id="a"><use href="#b"/></g><g id="b"><use xlink:href="#a"/></g>'),
+      svg(`<rect id="r"/>${'<use href="#r"/>'.repeat(50_001)}`),
+    ])
+      expect(() => cleanSvg(bomb)).toThrow('cannot be kept');
+    const fine = svg(
+      `<g id="l0"><rect width="1" height="1"/></g>${levels.split('</g>').slice(0, 3).join('</g>')}</g><use href="#l3"/>`,
+    );
+    expect(cleanSvg(fine)).toContain('href="#l3"');
+  });
+
+  it('keeps all of what stands beside each other, however much it is', () => {
+    const many = (piece: string) => piece.repeat(400);
+    for (const html of [
+      many('<p>a<br />b</p>'),
+      many('<p>a</p><hr /><img src="/media/3/640.webp" alt="" width="6" height="4" />'),
+      `<ul>${many('<li>a</li>')}</ul>`,
+      many('<h2>a</h2><p><strong>b</strong> <em>c</em></p>'),
+    ])
+      expect(cleanHtml(html)).toBe(html);
+    expect(cleanHtml(many('<p>a'))).toBe(many('<p>a</p>'));
+    const svg = `<svg>${many('<path d="M0 0"/><g><rect width="1"/><use href="#a"/></g>')}</svg>`;
+    expect(cleanSvg(svg).match(/<(path|g|rect|use)\b/g)).toHaveLength(1600);
+  });
+
   it('keeps what rich text may hold', () => {
     const fine =
       '<h2>A</h2><p>b <strong>c</strong> <em>d</em> <a href="/huts/">e</a><br />f</p><ol start="3"><li>g</li></ol><blockquote><p>h</p></blockquote><img src="/media/3/640.webp" alt="i" width="640" height="400" />';

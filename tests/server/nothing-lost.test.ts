@@ -19,8 +19,8 @@ import type { ImportFormat, ImportResult } from '../../src/lib/core/exchange/imp
 import { closeDatabase } from '../../src/lib/server/database/connect';
 import { exportType } from '../../src/lib/server/exchange/exporting';
 import { receiveFile, runImport, viewFile } from '../../src/lib/server/exchange/importing';
-import { readArchive } from '../../src/lib/server/exchange/read-archive';
-import { writeArchive } from '../../src/lib/server/exchange/write-archive';
+import { readBackup } from '../../src/lib/server/exchange/read-backup';
+import { writeBackup } from '../../src/lib/server/exchange/write-backup';
 import { storedMedia } from '../../src/lib/server/queries/media';
 import { recordTable } from '../../src/lib/server/services/lists';
 import { addBytes, deleteMedia, readOriginal, readRendition, tidyMedia } from '../../src/lib/server/services/media';
@@ -154,11 +154,11 @@ describe('the media folder', () => {
     const picture = await addBytes('p.png', await png(21));
     const path = join(aside, 'a.zip');
     const pieces: Uint8Array[] = [];
-    for await (const piece of writeArchive()) pieces.push(piece);
+    for await (const piece of writeBackup()) pieces.push(piece);
     writeFileSync(path, Buffer.concat(pieces));
     for (const one of files()) writeFileSync(one, 'as it is now');
     const before = files().map((one) => [one, readFileSync(one, 'utf8')]);
-    expect((await refused(readArchive(path, progress()))).status).toBe(409);
+    expect((await refused(readBackup(path, progress()))).status).toBe(409);
     expect(files().map((one) => [one, readFileSync(one, 'utf8')])).toEqual(before);
     expect(picture.id).toBeGreaterThan(0);
   });

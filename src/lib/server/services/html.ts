@@ -2,6 +2,7 @@ import { subFieldsOf } from '../../core/model/field';
 import sanitizeHtml from 'sanitize-html';
 import { embedFrom } from '../../core/model/kinds/embed';
 import { kindOf, type Field } from '../../core/model/model';
+import { Refusal } from '../refusal';
 
 /** What rich text may hold. Everything else goes; its text stays. */
 const RICH: sanitizeHtml.IOptions = {
@@ -30,16 +31,23 @@ export function cleanHtml(html: string): string {
 const NOTHING = '<p></p>';
 
 /** Elements that end where the next of their kind begins (HTML Living Standard, 13.1.2.4). */
-const ENDS_ITSELF = /^(p|li|dt|dd|tr|td|th|option|br|hr|img|input|wbr)$/i;
+const ENDS_ITSELF = /^(p|li|dt|dd|tr|td|th|option)$/;
+/** Elements that hold nothing (13.1.2). */
+const VOID = /^(area|base|br|col|embed|hr|img|input|link|meta|source|track|wbr)$/;
 const MOST_OPEN = 100;
 
 /** Markup in which no more than so many elements stand in each other: tags that open more are left out. */
-function shallow(html: string): string {
+function shallow(html: string, xml = false): string {
   const open: string[] = [];
   let out = '';
   let at = 0;
   for (const tag of html.matchAll(/<(\/?)([a-zA-Z][a-zA-Z0-9]*)/g)) {
     const name = (tag[2] ?? '').toLowerCase();
+    if (!xml && VOID.test(name)) continue;
+    const rest = /[<>]/g;
+    rest.lastIndex = tag.index + tag[0].length;
+    const end = rest.exec(html);
+    if (xml && end?.[0] === '>' && html[end.index - 1] === '/') continue;
     if (tag[1]) {
       const last = open.lastIndexOf(name);
       if (last >= 0) open.length = last;
@@ -48,9 +56,6 @@ function shallow(html: string): string {
       if (open.length < MOST_OPEN) open.push(name);
       else {
         // The tag goes as far as it reaches, or as far as the next one begins.
-        const rest = /[<>]/g;
-        rest.lastIndex = tag.index + tag[0].length;
-        const end = rest.exec(html);
         out += html.slice(at, tag.index);
         at = end === null ? html.length : end.index + (end[0] === '>' ? 1 : 0);
       }
@@ -72,10 +77,57 @@ const DRAWN = [
   ...['font-family', 'font-size', 'font-weight', 'text-anchor', 'dx', 'dy', 'xmlns', 'version'],
 ];
 
+/** Shapes that a drawing may come to, with everything that it draws again. */
+const MOST_SHAPES = 50_000;
+
+/**
+ * How many shapes a drawing comes to, counting what `use` draws again wherever it does: Infinity where something draws
+ * itself. A few lines that draw each other tenfold would keep every browser busy for good.
+ */
+function shapesOf(svg: string): number {
+  const inside = new Map<string, { shapes: number; uses: string[] }>([['', { shapes: 0, uses: [] }]]);
+  const open: (string | undefined)[] = [];
+  for (const [, closing, name = '', attributes = '', alone] of svg.matchAll(
+    /<(\/?)([a-zA-Z][\w:-]*)([^<>]*?)(\/?)>/g,
+  )) {
+    if (closing) {
+      open.pop();
+      continue;
+    }
+    const id = /\sid="([^"]*)"/.exec(attributes)?.[1];
+    if (id && !inside.has(id)) inside.set(id, { shapes: 0, uses: [] });
+    const target = name === 'use' ? /\s(?:xlink:)?href="#([^"]*)"/.exec(attributes)?.[1] : undefined;
+    for (const holder of new Set(['', ...open, id])) {
+      const held = holder === undefined ? undefined : inside.get(holder);
+      if (!held) continue;
+      held.shapes++;
+      if (target !== undefined) held.uses.push(target);
+    }
+    if (!alone) open.push(id);
+  }
+  const known = new Map<string, number>();
+  const count = (id: string, above: ReadonlySet<string>): number => {
+    if (above.has(id) || above.size > 100) return Infinity;
+    const held = inside.get(id);
+    if (!held) return 0;
+    let sum = known.get(id);
+    if (sum !== undefined) return sum;
+    sum = held.shapes;
+    const below = new Set([...above, id]);
+    for (const target of held.uses) {
+      sum += count(target, below);
+      if (sum > MOST_SHAPES) break;
+    }
+    known.set(id, sum);
+    return sum;
+  };
+  return count('', new Set());
+}
+
 /** An SVG drawing reduced to shapes and paint: no scripts, styles, outside addresses or foreign markup. */
 export function cleanSvg(svg: string): string {
   const local = (value: string) => !/url\(/i.test(value) || /^url\(\s*["']?#[\w-]+["']?\s*\)$/i.test(value.trim());
-  return sanitizeHtml(shallow(svg), {
+  const clean = sanitizeHtml(shallow(svg, true), {
     allowedTags: SHAPES,
     allowedAttributes: { '*': DRAWN, use: [...DRAWN, 'href', 'xlink:href'] },
     allowedSchemes: [],
@@ -93,6 +145,15 @@ export function cleanSvg(svg: string): string {
       }),
     },
   });
+  if (shapesOf(clean) > MOST_SHAPES)
+    throw new Refusal(422, 'This drawing cannot be kept.', [
+      {
+        at: '',
+        what: `With what it draws again (use) it comes to more than ${MOST_SHAPES.toLocaleString('en')} shapes.`,
+        fix: 'Draw what repeats as a pattern, or fewer times.',
+      },
+    ]);
+  return clean;
 }
 
 /** Characters of any single value, with its markup; kinds take less. */

@@ -4,7 +4,7 @@
   import { invalidateAll } from '$app/navigation';
   import { kindNamed } from '$lib/core/model/kinds';
   import { send } from '$lib/studio/request';
-  import Archive from '$lib/studio/exchange/Archive.svelte';
+  import Backup from '$lib/studio/exchange/Backup.svelte';
 
   let { data } = $props();
   let failed = $state('');
@@ -82,6 +82,6 @@
         </p>
       {/each}
     </div>
-    <Archive empty={!data.model.types.length && !data.model.taxonomies.length} />
+    <Backup empty={!data.model.types.length && !data.model.taxonomies.length} />
   </div>
 </main>

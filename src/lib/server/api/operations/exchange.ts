@@ -6,8 +6,8 @@ import { Readable } from 'node:stream';
 import { z } from 'zod';
 import { newId } from '../../../core/base/ids';
 import { slugOf } from '../../../core/base/text';
-import { readArchive } from '../../exchange/read-archive';
-import { writeArchive } from '../../exchange/write-archive';
+import { readBackup } from '../../exchange/read-backup';
+import { writeBackup } from '../../exchange/write-backup';
 import { forgetFile, receivedFile, receiveFile, startImport, viewFile } from '../../exchange/importing';
 import { cancelJob, readJob, startJob } from '../../exchange/jobs';
 import { exportTheme, planTheme, takeTheme } from '../../exchange/theme-file';
@@ -47,8 +47,8 @@ async function startExport(base: string, given: string, own: string) {
 export const exchange = (base: string): Operation[] => [
   operation({
     ...{
-      ...at('GET /archive'),
-      id: 'readArchive',
+      ...at('GET /backup'),
+      id: 'readBackup',
       ...owns,
       summary: 'Everything as one file',
       answers: 'file',
@@ -56,20 +56,20 @@ export const exchange = (base: string): Operation[] => [
     },
     run: () =>
       Promise.resolve(
-        download(`plum-thread-${new Date().toISOString().slice(0, 10)}.zip`, 'application/zip', writeArchive()),
+        download(`plum-thread-${new Date().toISOString().slice(0, 10)}.zip`, 'application/zip', writeBackup()),
       ),
   }),
   operation<z.infer<typeof Named>, undefined>({
     ...{
-      ...at('POST /archive'),
-      id: 'takeArchive',
+      ...at('POST /backup'),
+      id: 'takeBackup',
       ...owns,
-      summary: 'Begins to fill the empty database from an archive',
+      summary: 'Begins to fill the empty database from a backup',
     },
     ...{ query: Named, body: 'file', answers: 'Job', status: 202 },
     run: async ({ query, request }) => {
       const { id } = await receiveFile(fileName(new URL(request.url), query.name), pieces(request));
-      return startJob((progress) => readArchive(receivedFile(id).path, progress).finally(() => forgetFile(id)));
+      return startJob((progress) => readBackup(receivedFile(id).path, progress).finally(() => forgetFile(id)));
     },
   }),
   operation<z.infer<typeof Named>, undefined>({

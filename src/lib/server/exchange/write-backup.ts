@@ -10,7 +10,7 @@ import { pathOf } from '../services/media-folder';
 import { plainModel, readModel } from '../services/model';
 import { readTemplates } from '../services/templates';
 import { readTheme } from '../services/theme';
-import { VERSION, type Link, type MediaRow } from './archive-parts';
+import { VERSION, type Link, type MediaRow } from './backup-parts';
 
 async function mediaRows(): Promise<MediaRow[]> {
   const rows = plainRows<Omit<MediaRow, 'created'> & { created: Date }>(
@@ -59,7 +59,7 @@ async function* linkLines(): AsyncGenerator<string> {
 }
 
 /** Everything there is, as a zip: model, records, links, pictures and files, templates, theme. */
-export async function* writeArchive(): AsyncGenerator<Uint8Array> {
+export async function* writeBackup(): AsyncGenerator<Uint8Array> {
   const zip = new ZipFile();
   const add = (name: string, value: unknown) => zip.addBuffer(Buffer.from(`${JSON.stringify(value, null, 1)}\n`), name);
   const [model, media, templates, { theme, version }] = await Promise.all([
@@ -68,7 +68,7 @@ export async function* writeArchive(): AsyncGenerator<Uint8Array> {
     readTemplates(),
     readTheme(),
   ]);
-  add('archive.json', { format: 'plum-thread-archive', version: VERSION });
+  add('backup.json', { format: 'plum-thread-backup', version: VERSION });
   add('model.json', model);
   add('media.json', media);
   add('templates.json', templates);

@@ -1,11 +1,14 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { createWriteStream, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { pipeline } from 'node:stream/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
+import { ZipFile } from 'yazl';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import { closeDatabase, select } from '../../src/lib/server/database/connect';
-import { readArchive } from '../../src/lib/server/exchange/read-archive';
-import { writeArchive } from '../../src/lib/server/exchange/write-archive';
+import { readBackup } from '../../src/lib/server/exchange/read-backup';
+import { writeBackup } from '../../src/lib/server/exchange/write-backup';
+import { zipFiles } from '../../src/lib/server/exchange/sources';
 import { saveAuthor } from '../../src/lib/server/services/authors';
 import { addBytes, changeMedia, readOriginal } from '../../src/lib/server/services/media';
 import { saveSite } from '../../src/lib/server/services/model';
@@ -92,14 +95,14 @@ async function fill(): Promise<void> {
 
 const bytesOf = async () => {
   const pieces: Uint8Array[] = [];
-  for await (const piece of writeArchive()) pieces.push(piece);
+  for await (const piece of writeBackup()) pieces.push(piece);
   return Buffer.concat(pieces);
 };
-const fails = (path: string) => refused(readArchive(path, progress));
+const fails = (path: string) => refused(readBackup(path, progress));
 
-describe('an archive of everything', () => {
+describe('a backup of everything', () => {
   it('read into an empty database gives the same database', async () => {
-    const folder = mkdtempSync(join(tmpdir(), 'plum-thread-archive-'));
+    const folder = mkdtempSync(join(tmpdir(), 'plum-thread-backup-'));
     const path = join(folder, 'all.zip');
     let drop = await freshDatabase();
     await fill();
@@ -120,10 +123,31 @@ describe('an archive of everything', () => {
       writeFileSync(join(folder, name), bytes);
       expect(await fails(join(folder, name))).toMatchObject({ status: 422 });
     }
-    const result = await readArchive(path, progress);
+    const result = await readBackup(path, progress);
     expect(result).toEqual({ types: 4, records: 10, links: 15, media: 2, templates: 1 });
     const after = await dump();
     for (const table of Object.keys(before)) expect([table, after[table]]).toEqual([table, before[table]]);
+    await drop();
+    await closeDatabase();
+
+    // Files from when it was called otherwise are read as well.
+    drop = await freshDatabase();
+    const former = new ZipFile();
+    for await (const { name, bytes } of zipFiles(path, { each: 1e9, all: 1e9, wanted: () => true })) {
+      const pieces: Uint8Array[] = [];
+      for await (const piece of bytes) pieces.push(piece);
+      const content = Buffer.concat(pieces);
+      if (name === 'backup.json')
+        former.addBuffer(
+          Buffer.from(content.toString().replace('plum-thread-backup', 'plum-thread-archive')),
+          'archive.json',
+        );
+      else former.addBuffer(content, name);
+    }
+    former.end();
+    await pipeline(former.outputStream, createWriteStream(join(folder, 'former.zip')));
+    expect(await readBackup(join(folder, 'former.zip'), progress)).toEqual(result);
+    expect(await dump()).toEqual(after);
     const [text] = await select<{ id: number }>("SELECT id FROM media WHERE name = 'notes.txt'");
     const pieces: Buffer[] = [];
     for await (const piece of (await readOriginal(text!.id)).content as AsyncIterable<Buffer>) pieces.push(piece);

@@ -21,14 +21,14 @@ import { pathOf, receive } from '../services/media-folder';
 import { readModel } from '../services/model';
 import { reindex, writeUnique } from '../services/record-parts';
 import { release } from '../services/releases';
-import { Head, LinkRow, MediaRow, VERSION } from './archive-parts';
+import { FORMER, Head, LinkRow, MediaRow, VERSION } from './backup-parts';
 import { decode } from './decode';
 import type { Progress } from './jobs';
 import { jsonValues } from './json-values';
 import { linesOf } from './lines';
 import { zipFiles } from './sources';
 
-const refused = (problems: Problem[]) => new Refusal(422, 'The archive cannot be read.', problems);
+const refused = (problems: Problem[]) => new Refusal(422, 'The backup cannot be read.', problems);
 const wrong = (at: string, what: string, fix?: string) => refused([{ at, what, ...(fix ? { fix } : {}) }]);
 
 const LIMITS = { each: 4_000_000_000, all: 20_000_000_000 };
@@ -52,13 +52,13 @@ function parsed<T>(schema: z.ZodType<T>, value: unknown, at: string): T {
   return result.data;
 }
 
-/** What was checked, or a refusal that says where in the archive it is wrong. */
+/** What was checked, or a refusal that says where in the backup it is wrong. */
 function sound<T>(result: Result<T>, at: string): T {
   if (!result.ok) throw refused(result.problems.map((one) => ({ ...one, at: `${at}, ${one.at}` })));
   return result.value;
 }
 
-export interface ArchiveResult {
+export interface BackupResult {
   types: number;
   records: number;
   links: number;
@@ -66,7 +66,7 @@ export interface ArchiveResult {
   templates: number;
 }
 
-/** Everything in an archive but records, links and files, checked. */
+/** Everything in a backup but records, links and files, checked. */
 interface Contents {
   model: Model;
   media: MediaRow[];
@@ -76,20 +76,16 @@ interface Contents {
 
 async function readContents(path: string): Promise<Contents> {
   const parts = new Map<string, unknown>();
-  const wanted = (name: string) => /^(archive|model|media|templates|theme)\.json$/.test(name);
+  const wanted = (name: string) => /^(backup|archive|model|media|templates|theme)\.json$/.test(name);
   for await (const { name, bytes } of zipFiles(path, { each: 200_000_000, all: LIMITS.all, wanted }))
     parts.set(name, await json(bytes, name));
-  const head = Head.safeParse(parts.get('archive.json'));
+  const head = Head.safeParse(parts.get('backup.json') ?? parts.get(FORMER.file));
   if (!head.success)
-    throw wrong(
-      'archive.json',
-      'This zip is no archive of Plum Thread.',
-      'Choose a file that was exported as an archive.',
-    );
+    throw wrong('backup.json', 'This zip is no backup of Plum Thread.', 'Choose a file that was exported as a backup.');
   if (head.data.version > VERSION)
     throw wrong(
-      'archive.json',
-      `This archive has version ${head.data.version}; up to ${VERSION} is understood.`,
+      'backup.json',
+      `This backup has version ${head.data.version}; up to ${VERSION} is understood.`,
       'Use a newer Plum Thread.',
     );
   const model = parsed(ModelSchema as unknown as z.ZodType<Model>, parts.get('model.json'), 'model.json');
@@ -134,7 +130,7 @@ async function* cleaned(bytes: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8A
 async function refuseFull(transaction?: Transaction): Promise<void> {
   if (!(await table('contentTypes').count({ transaction })) && !(await table('taxonomies').count({ transaction })))
     return;
-  throw new Refusal(409, 'An archive goes into an empty database.', [
+  throw new Refusal(409, 'A backup goes into an empty database.', [
     {
       at: '',
       what: 'There is content already.',
@@ -193,7 +189,7 @@ async function writeModel({ model, media }: Contents, transaction: Transaction):
   await modelMoved(transaction);
 }
 
-/** A record of an archive as the rows that stand for it. */
+/** A record of a backup as the rows that stand for it. */
 function recordRows(value: unknown, model: ModelIndex, at: string): { row: object; terms: object[] } {
   const record = parsed(RecordSchema, value, at) as ContentRecord;
   const type = model.type(record.typeId);
@@ -279,9 +275,9 @@ async function fillTables(transaction: Transaction): Promise<void> {
   await recount(transaction);
 }
 
-/** Fills an empty database from an archive, with the same numbers. All or nothing, but for files, which are harmless alone. */
-export async function readArchive(path: string, progress: Progress): Promise<ArchiveResult> {
-  const result: ArchiveResult = { types: 0, records: 0, links: 0, media: 0, templates: 0 };
+/** Fills an empty database from a backup, with the same numbers. All or nothing, but for files, which are harmless alone. */
+export async function readBackup(path: string, progress: Progress): Promise<BackupResult> {
+  const result: BackupResult = { types: 0, records: 0, links: 0, media: 0, templates: 0 };
   const contents = await readContents(path);
   const { model, media, templates, theme } = contents;
   // Before anything is touched, and once more where nobody can come in between.
@@ -306,6 +302,6 @@ export async function readArchive(path: string, progress: Progress): Promise<Arc
     );
   });
   // What was designed is seen at once, as it was where it came from.
-  if (templates.length) await release({ note: 'From an archive' });
+  if (templates.length) await release({ note: 'From a backup' });
   return { ...result, media: files, types: model.types.length, templates: templates.length };
 }

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 
-/** The archive's own version; see docs/formats/archive.md. */
+/** The backup's own version; see docs/formats/backup.md. */
 export const VERSION = 1;
 
 export const MediaRow = z.strictObject({
@@ -36,4 +36,7 @@ export interface Link {
   bPosition: number;
 }
 
-export const Head = z.object({ format: z.literal('plum-thread-archive'), version: z.number().int() });
+/** What the first part and the format were called before; such files are read as well. */
+export const FORMER = { file: 'archive.json', format: 'plum-thread-archive' } as const;
+
+export const Head = z.object({ format: z.enum(['plum-thread-backup', FORMER.format]), version: z.number().int() });

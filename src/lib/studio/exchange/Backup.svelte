@@ -18,7 +18,7 @@
     try {
       const { answer } = sendFile<Job<{ types: number; records: number }>>(
         'POST',
-        `/api/v1/archive?${new URLSearchParams({ name: file.name })}`,
+        `/api/v1/backup?${new URLSearchParams({ name: file.name })}`,
         file,
         (now) => (part = now),
       );
@@ -58,13 +58,13 @@
   <div class="mt-2 flex flex-wrap items-center gap-3">
     <a
       class="inline-flex h-7 items-center rounded-sm border border-hairline bg-paper px-2.5 font-medium hover:border-faded"
-      href="/api/v1/archive"
-      download>Take everything out as an archive</a
+      href="/api/v1/backup"
+      download>Take everything out as a backup</a
     >
     {#if empty}
       <label
         class="inline-flex h-7 cursor-pointer items-center rounded-sm border border-hairline bg-paper px-2.5 font-medium focus-within:outline-2 focus-within:outline-plum hover:border-faded"
-        >Fill from an archive<input
+        >Fill from a backup<input
           type="file"
           accept=".zip"
           class="sr-only"
@@ -90,7 +90,7 @@
   <p class="mt-1 text-xs text-faded">
     Types, records, relations, terms, authors, pictures, files and templates, in one documented zip{empty
       ? ''
-      : '. An archive can be read into an empty Plum Thread only'}.
+      : '. A backup can be read into an empty Plum Thread only'}.
   </p>
   {#if said}<p class="mt-2" role="alert">{said}</p>{/if}
 </section>
