@@ -6,6 +6,8 @@ export default {
   preprocess: vitePreprocess(),
   kit: {
     adapter: adapter({ envPrefix: 'PLUM_HTTP_' }),
+    // Asked in hooks.server.ts, of every method and content type, and answered with problem details.
+    csrf: { trustedOrigins: ['*'] },
     csp: {
       mode: 'nonce',
       directives: {

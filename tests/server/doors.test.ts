@@ -109,6 +109,21 @@ describe('what is no text, or has no end', () => {
     }
   });
 
+  it('a file within a form is refused, and told how files are sent', async () => {
+    const takers = all.filter((one) => one.body === 'file');
+    expect(takers.length).toBeGreaterThan(2);
+    for (const one of takers)
+      for (const type of ['application/x-www-form-urlencoded', 'multipart/form-data; boundary=x']) {
+        const response = await ask(one.method, `${one.path}?name=a.txt`, 'words', { 'content-type': type });
+        const { problems } = (await response.json()) as { problems: { fix: string }[] };
+        expect([one.path, response.status, problems[0]?.fix]).toEqual([
+          one.path,
+          415,
+          expect.stringContaining('application/octet-stream'),
+        ]);
+      }
+  });
+
   it('an author with an address part of other signs is refused', async () => {
     for (const slug of ['??', 'a b', '../x', 'a/b', '\u0000'])
       expect((await ask('POST', '/authors', { name: 'A', slug })).status).toBe(422);

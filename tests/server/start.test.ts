@@ -136,6 +136,23 @@ describe('the application started for production', () => {
       level: 'info', method: 'GET', path: '/nowhere', status: 404,
     }); // prettier-ignore
     expect(run.said()).not.toMatch(/a-secret|mariadb:|demo/i);
+    // What a program sends by default is answered by the API itself; what a page of others sends is not.
+    const send = (headers: Record<string, string>) =>
+      new Promise<[number, string]>((done, fail) => {
+        const request = httpRequest({ host: '127.0.0.1', port, path: '/api/v1/records', method: 'POST', headers });
+        request.on('response', (answer) => {
+          let text = '';
+          answer.on('data', (piece) => (text += piece)).on('end', () => done([answer.statusCode ?? 0, text]));
+        });
+        request.on('error', fail).end('title=x');
+      });
+    const form = { host: 'huts.example', 'content-type': 'application/x-www-form-urlencoded' };
+    expect(await send(form)).toEqual([415, expect.stringContaining('application/json')]);
+    for (const foreign of [{ origin: 'https://evil.example' }, { 'sec-fetch-site': 'cross-site' }] as Record<
+      string,
+      string
+    >[])
+      expect(await send({ ...form, ...foreign })).toEqual([403, expect.stringContaining('another site')]);
     // An upload that is under way is taken in and answered; then it ends, within its time.
     const body = Buffer.from(
       '<svg xmlns="http://www.w3.org/2000/svg" width="4" height="4"><rect width="4" height="4"/></svg>',

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { z } from 'zod';
 import { problemsOf } from '../../core/base/result';
 import { unsoundIn } from '../../core/base/sound';
-import { readBody } from './http';
+import { bareFile, readBody } from './http';
 import { problemAnswer, refusalAnswer } from './problem';
 import { Refusal, type Guard } from '../refusal';
 import { bodySchema, openApi } from './openapi';
@@ -79,6 +79,7 @@ async function carryOut(one: Operation, params: Record<string, string>, request:
     if (!asked.success) throw new Refusal(422, 'The question cannot be understood.', problemsOf(asked.error));
     query = asked.data;
   }
+  if (one.body === 'file') bareFile(request);
   const given = one.body && one.body !== 'file' ? await readBody(request) : undefined;
   if (given !== undefined && (given === null || typeof given !== 'object'))
     throw new Refusal(422, 'Something is wrong with what was sent.', [

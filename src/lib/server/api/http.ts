@@ -36,6 +36,19 @@ export async function readBody(request: Request): Promise<unknown> {
   return value;
 }
 
+/** Refuses the content types that browsers and programs put around a file, or before it, unless they are told otherwise. */
+export function bareFile(request: Request): void {
+  const type = request.headers.get('content-type') ?? '';
+  if (!/^(multipart\/form-data|application\/x-www-form-urlencoded)\b/i.test(type)) return;
+  throw new Refusal(415, 'Send the file as it is, not as a form.', [
+    {
+      at: 'Content-Type',
+      what: `It is ${type.slice(0, 100)}.`,
+      fix: 'Send the bytes alone, with the header Content-Type: application/octet-stream and the name in the question.',
+    },
+  ]);
+}
+
 /** A record's or picture's number from an address. */
 export function numberOf(text: string): number {
   if (!/^[1-9]\d{0,9}$/.test(text)) throw new Refusal(404, 'There is nothing with this number.');
