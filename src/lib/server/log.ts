@@ -4,9 +4,13 @@ import pino from 'pino';
  * What is told to whoever runs the application: lines of JSON in production, nothing but what went wrong else. Addresses
  * are told without their question, bodies and headers never, so that no secret is in it.
  */
-export const log = pino({
-  level: process.env.PLUM_LOG ?? 'warn',
-  base: undefined,
-  timestamp: pino.stdTimeFunctions.isoTime,
-  formatters: { level: (label) => ({ level: label }) },
-});
+export const log = pino(
+  {
+    level: process.env.PLUM_LOG ?? 'warn',
+    base: undefined,
+    timestamp: pino.stdTimeFunctions.isoTime,
+    formatters: { level: (label) => ({ level: label }) },
+  },
+  // Whoever starts the demo sees what is written to standard error.
+  pino.destination({ dest: process.env.PLUM_LOG ? 1 : 2, sync: true }),
+);
