@@ -193,6 +193,16 @@ describe('files of records', () => {
     expect(json).toMatchObject({ added: 1, refused: 0 });
   });
 
+  it('are refused as Markdown that is nested without end, and as any other read', async () => {
+    const list = Array.from({ length: 800 }, (_, i) => `${' '.repeat(2 * i)}- x`).join('\n');
+    for (const text of ['> '.repeat(5000), '>'.repeat(5000), '- '.repeat(5000), '1. '.repeat(5000), list])
+      expect((await refused(bring('markdown', `---\ntitle: Deep\n---\n${text}x\n`))).problems[0]?.what).toContain(
+        '100 levels',
+      );
+    const fine = `---\ntitle: Flat\n---\n${'-'.repeat(500)}\n\n${'> '.repeat(20)}q\n\n${'* * * '.repeat(10)}\n\n    code\n`;
+    expect((await bring('markdown', fine)).result).toMatchObject({ added: 1, refused: 0 });
+  });
+
   it('are read as they were written by another reader (RFC 4180, 2.6), and come back in', async () => {
     await clear();
     const words = ['two\nlines', 'two\r\nlines', 'a\rb', 'say "so"', 'a,b;c\td', ' spaces ', '\n', 'ends\n'];

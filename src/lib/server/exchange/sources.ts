@@ -195,6 +195,29 @@ async function* geojsonRows(path: string, encoding: Encoding): AsyncGenerator<So
   for (const [i, cells] of rows.value.entries()) yield { place: `feature ${i + 1}`, cells };
 }
 
+/** Levels that Markdown may be nested: far more than anybody reads, and far from what keeps its parser busy for good. */
+const MOST_NESTED = 100;
+
+/** The line, from 1, at which text is nested deeper than that, by its quotes, bullets and indentation; 0 where none is. */
+export function nestedAt(text: string): number {
+  for (const [i, line] of text.split('\n').entries()) {
+    let levels = 0;
+    let blanks = 0;
+    for (let at = 0; at < line.length;) {
+      const marker = /^(?:>|[-*+](?=\s)|\d{1,9}[.)](?=\s))/.exec(line.slice(at, at + 12))?.[0];
+      if (marker) {
+        levels++;
+        at += marker.length;
+      } else if (line[at] === ' ' || line[at] === '\t') {
+        blanks++;
+        at++;
+      } else break;
+      if (levels > MOST_NESTED || blanks > 3 * MOST_NESTED) return i + 1;
+    }
+  }
+  return 0;
+}
+
 /** One file with front matter, or a zip of many. The body becomes HTML in the column `body`. */
 async function* markdownRows(path: string, encoding: Encoding, name: string): AsyncGenerator<SourceRow> {
   const zipped = (await headOf(path)).subarray(0, 2).toString('latin1') === 'PK';
@@ -210,6 +233,13 @@ async function* markdownRows(path: string, encoding: Encoding, name: string): As
         parsed.problems.map((p) => ({ ...p, at: `${entry}, line ${p.at}` })),
       );
     const { [BODY]: body, ...cells } = parsed.value;
+    const deep = typeof body === 'string' ? nestedAt(body) : 0;
+    if (deep)
+      throw wrong(
+        `${entry}, line ${deep} of its text`,
+        `This is nested more than ${MOST_NESTED} levels deep.`,
+        'Take quotes, bullets or blanks away.',
+      );
     const slug = entry.replace(/^.*\//, '').replace(/\.(md|markdown)$/i, '');
     yield {
       place: entry,
