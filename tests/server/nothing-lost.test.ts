@@ -150,6 +150,15 @@ describe('the media folder', () => {
     expect(existsSync(day)).toBe(false);
   });
 
+  it('takes renditions that were once named by number for what they are, however many', async () => {
+    await addBytes('one.png', await png(31));
+    for (let n = 0; n < 60; n++) {
+      writeFileSync(join(media(), `${n}-320.webp`), 'x');
+      longAgo(join(media(), `${n}-320.webp`));
+    }
+    expect(await tidyMedia()).toMatchObject({ aside: 60 });
+  });
+
   it('is not touched by an archive that is refused, nor overwritten by one that is not', async () => {
     const picture = await addBytes('p.png', await png(21));
     const path = join(aside, 'a.zip');

@@ -2,17 +2,24 @@ import type { Field } from '../schema/field';
 import type { ModelIndex } from './model-index';
 import { kindOf, subFieldsOf } from './field';
 
+/** Asked for with every page; a model does not change. */
+const known = new WeakMap<object, readonly string[]>();
+
 /** Hosts that players may come from, by any field of the model, those of rows too. */
-export function playerHosts(model: Pick<ModelIndex, 'types'>): string[] {
+export function playerHosts(model: Pick<ModelIndex, 'types'>): readonly string[] {
+  const before = known.get(model);
+  if (before) return before;
   const hosts = new Set<string>();
   const look = (fields: readonly Field[]): void => {
     for (const field of fields) {
-      const known = kindOf(field);
-      if (known?.kind.outside === 'player')
-        for (const host of (known.settings as { hosts?: string[] }).hosts ?? []) hosts.add(host.toLowerCase());
+      const made = kindOf(field);
+      if (made?.kind.outside === 'player')
+        for (const host of (made.settings as { hosts?: string[] }).hosts ?? []) hosts.add(host.toLowerCase());
       look(subFieldsOf(field) ?? []);
     }
   };
   for (const type of model.types) look(type.fields);
-  return [...hosts].sort();
+  const sorted = [...hosts].sort();
+  known.set(model, sorted);
+  return sorted;
 }

@@ -74,6 +74,8 @@ const stemOf = (name: string): string => name.replace(/(-\d+)?\.\w+$/, '');
 /** Names that this application gives: the SHA-256 of the content, and renditions, formerly by number. */
 const OWN = /^([0-9a-f]{64}(-\d+)?|\d+-\d+)\.\w+$/;
 
+const isOriginal = (name: string): boolean => /^[0-9a-f]{64}\./.test(name);
+
 /** Where files stand that no row knows, in a folder for each day on which they were put there. */
 const aside = (): string => join(folder(), 'put-aside');
 const DAYS_ASIDE = 30;
@@ -110,8 +112,10 @@ export async function tidyFolder(known: readonly string[]): Promise<Tidied> {
   const unknown: string[] = [];
   // A minute, since another process may be about to write the row.
   for (const name of own) if (!isKnown(name) && (await ageOf(pathOf(name))) > 60_000) unknown.push(name);
-  if (unknown.length > Math.max(FEW, own.length / 2)) {
-    tidied.refused = `Of ${own.length} files in ${folder()} the database knows ${own.length - unknown.length}. It may be the wrong database, or the wrong folder; nothing was put aside.`;
+  // Renditions that were once named by number say nothing of the database; they are made again when they are asked for.
+  const [all, strange] = [own.filter(isOriginal).length, unknown.filter(isOriginal).length];
+  if (strange > Math.max(FEW, all / 2)) {
+    tidied.refused = `Of ${all} files in ${folder()} the database knows ${all - strange}. It may be the wrong database, or the wrong folder; nothing was put aside.`;
     return tidied;
   }
   const today = new Date().toISOString().slice(0, 10);

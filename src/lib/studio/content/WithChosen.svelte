@@ -75,7 +75,25 @@
     }
   }
   const terms = $derived(model.terms.filter((term) => type.taxonomyIds.includes(term.taxonomyId)));
+  const named = $derived(
+    terms.map(({ id, taxonomyId, name }) => ({ id, name: `${model.taxonomy(taxonomyId)?.name}: ${name}` })),
+  );
 </script>
+
+{#snippet choose(label: string, options: { id: string; name: string }[], pick: (id: string) => Promise<void>)}
+  <select
+    aria-label={label}
+    value=""
+    onchange={(e) => {
+      const id = e.currentTarget.value;
+      e.currentTarget.value = '';
+      if (id) void pick(id);
+    }}
+  >
+    <option value="">{label} …</option>
+    {#each options as option (option.id)}<option value={option.id}>{option.name}</option>{/each}
+  </select>
+{/snippet}
 
 {#if picked.size}
   <div
@@ -86,49 +104,14 @@
     <span class="font-medium">{n(picked.size)} chosen</span>
     <Button onclick={() => bulk({ status: 'published' }, (k) => `${n(k)} published.`)}>Publish</Button>
     <Button onclick={() => bulk({ status: 'draft' }, (k) => `${n(k)} made drafts.`)}>Make drafts</Button>
-    {#if templates.length}
-      <select
-        aria-label="Show with"
-        value=""
-        onchange={(e) => {
-          const id = e.currentTarget.value;
-          e.currentTarget.value = '';
-          if (id) void assign(id);
-        }}
-      >
-        <option value="">Show with …</option>
-        {#each templates as template (template.id)}<option value={template.id}>{template.name}</option>{/each}
-      </select>
-    {/if}
+    {#if templates.length}{@render choose('Show with', templates, assign)}{/if}
     {#if terms.length}
-      <select
-        aria-label="File under"
-        value=""
-        onchange={(e) => {
-          const id = e.currentTarget.value;
-          e.currentTarget.value = '';
-          if (id) void bulk({ addTerms: [id] }, (k) => `${n(k)} filed under ${model.term(id)?.name}.`);
-        }}
-      >
-        <option value="">File under …</option>
-        {#each terms as term (term.id)}<option value={term.id}
-            >{model.taxonomy(term.taxonomyId)?.name}: {term.name}</option
-          >{/each}
-      </select>
-      <select
-        aria-label="Take out of"
-        value=""
-        onchange={(e) => {
-          const id = e.currentTarget.value;
-          e.currentTarget.value = '';
-          if (id) void bulk({ takeTerms: [id] }, (k) => `${n(k)} taken out of ${model.term(id)?.name}.`);
-        }}
-      >
-        <option value="">Take out of …</option>
-        {#each terms as term (term.id)}<option value={term.id}
-            >{model.taxonomy(term.taxonomyId)?.name}: {term.name}</option
-          >{/each}
-      </select>
+      {@render choose('File under', named, (id) =>
+        bulk({ addTerms: [id] }, (k) => `${n(k)} filed under ${model.term(id)?.name}.`),
+      )}
+      {@render choose('Take out of', named, (id) =>
+        bulk({ takeTerms: [id] }, (k) => `${n(k)} taken out of ${model.term(id)?.name}.`),
+      )}
     {/if}
     <Button class="text-madder" onclick={removePicked}>Delete</Button>
     <Button tone="bare" onclick={() => picked.clear()}>Choose none</Button>
