@@ -10,6 +10,7 @@ const never = (name, comment, from, to) => ({
 /** The layers of the core, from the ground up. */
 const LAYERS = [
   'base',
+  'people',
   'schema',
   'model',
   'content',

@@ -3,6 +3,7 @@ import { BROWSER } from './scripts/lib/browser.mjs';
 
 export default defineConfig({
   testDir: 'e2e',
+  globalSetup: './e2e/sign-in.ts',
   outputDir: 'test-results',
   // The tests share one application and its records, so they take turns.
   workers: 1,
@@ -10,6 +11,8 @@ export default defineConfig({
   reporter: [['line'], ['json']],
   use: {
     baseURL: process.env.PLUM_TEST_SITE,
+    // Whoever a test does not name is the owner, who may do everything.
+    storageState: 'test-results/owner.json',
     viewport: { width: 1280, height: 800 },
     launchOptions: BROWSER,
     trace: 'retain-on-failure',

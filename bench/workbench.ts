@@ -9,6 +9,9 @@ import { readModel } from '../src/lib/server/services/model';
 import { insertRecords } from '../src/lib/server/services/records';
 import { SlugBook } from '../src/lib/server/services/slugs';
 import { prepareDatabase } from '../src/lib/server/services/start';
+import { SESSION_COOKIE } from '../src/lib/server/access';
+import { createAccount } from '../src/lib/server/people/accounts';
+import { beginSession } from '../src/lib/server/people/sessions';
 import { createTemplate } from '../src/lib/server/services/templates';
 import { saveContentType } from '../src/lib/server/services/types';
 import { BROWSER } from '../scripts/lib/browser.mjs';
@@ -111,6 +114,11 @@ for (const [id, count] of [
   ['medium', 120],
 ] as const)
   await createTemplate({ id, name: id, purpose: 'record', typeId: 'thing', tree: treeFrom(page(count)) });
+const { id: account } = await createAccount(
+  { name: 'Bench', email: 'bench@huts.example', role: 'owner', mayPublish: true },
+  { password: 'five long benches' },
+);
+const session = await beginSession(account, '127.0.0.1', 'The bench');
 await closeDatabase();
 
 const port = await new Promise<number>((done) => {
@@ -215,7 +223,9 @@ try {
   )
     await new Promise((done) => setTimeout(done, 100));
   const browser = await chromium.launch(BROWSER);
-  const p = await browser.newPage({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' });
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' });
+  await context.addCookies([{ name: SESSION_COOKIE, value: session, url: base }]);
+  const p = await context.newPage();
   // What runs in the page was compiled for Node.js, with a helper that pages do not have.
   await p.addInitScript('globalThis.__name = (it) => it');
   const open = async (id: string) => {

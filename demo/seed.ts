@@ -6,6 +6,9 @@ import { addBytes } from '../src/lib/server/services/media';
 import { modelMoved } from '../src/lib/server/queries/site';
 import { readModel, saveSite } from '../src/lib/server/services/model';
 import { release } from '../src/lib/server/services/releases';
+import { createAccount } from '../src/lib/server/people/accounts';
+import { isAnybodyThere } from '../src/lib/server/queries/people';
+import { madeBy, proposeRecord } from '../src/lib/server/queries/own';
 import { prepareDatabase } from '../src/lib/server/services/start';
 import { saveAuthor } from '../src/lib/server/services/authors';
 import { saveTaxonomy, saveTerm } from '../src/lib/server/services/taxonomies';
@@ -14,6 +17,7 @@ import { createRecord } from '../src/lib/server/services/records';
 import { saveRule } from '../src/lib/server/services/rules';
 import { createTemplate } from '../src/lib/server/services/templates';
 import { landscape, portrait } from './pictures';
+import { PASSWORD, people } from './people';
 import { keptRules, menus, templates, typeDesigns } from './templates';
 import { authors, facilities, journal, MONTHS, LANGUAGES, pages, roomsFor, speaks, topics, weekends } from './more';
 import * as world from './world';
@@ -359,6 +363,25 @@ async function stayingIn(hut: world.HutData, i: number, today: number): Promise<
   };
 }
 
+/** One account of each role, and drafts of the author, one of which waits to be published. */
+async function seedPeople(): Promise<void> {
+  if (await isAnybodyThere()) return;
+  for (const { name, email, role, mayPublish = false } of people) {
+    const { id } = await createAccount({ name, email, role, mayPublish }, { password: PASSWORD });
+    if (role !== 'author') continue;
+    const own = await select<{ id: number; status: string }>(
+      "SELECT id, status FROM records WHERE type_id = 'entry' ORDER BY id DESC LIMIT 6",
+    );
+    await madeBy(
+      'records',
+      own.map((row) => row.id),
+      id,
+    );
+    const draft = own.find(({ status }) => status === 'draft');
+    if (draft) await proposeRecord(draft.id, new Date());
+  }
+}
+
 /** Seeds once. A seeding that was cut short, which nobody can have built on yet, is cleared and begun again. */
 async function seedOnce(): Promise<void> {
   await run('CREATE TABLE IF NOT EXISTS demo_world (state VARCHAR(10) PRIMARY KEY)', []);
@@ -391,7 +414,10 @@ async function seedOnce(): Promise<void> {
 
 try {
   const ran = await prepareDatabase();
-  if (process.argv.includes('--demo')) await seedOnce();
+  if (process.argv.includes('--demo')) {
+    await seedOnce();
+    await seedPeople();
+  }
   if (ran.length) console.error(`Database: ${ran.join(', ')}`);
 } finally {
   await closeDatabase();

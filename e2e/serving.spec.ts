@@ -130,7 +130,7 @@ test('what is designed is a draft until it is released; then it can be gone back
   await page.getByLabel('For whom').fill('Signe');
   await page.getByRole('button', { name: 'Make a link' }).click();
   const link = await page.getByRole('textbox', { name: 'The link' }).inputValue();
-  const visitor = await browser.newContext();
+  const visitor = await browser.newContext({ storageState: { cookies: [], origins: [] } });
   const other = await visitor.newPage();
   await other.goto(link.replace(/^https?:\/\/[^/]+/, new URL(page.url()).origin) + '?to=/wardens/ivo-castellan');
   await expect(other.getByRole('heading', { name: 'A word from the fell' })).toBeVisible();

@@ -85,14 +85,20 @@ if (db) {
     );
     void shutDown(1);
   });
+  // Packages may only just have been installed.
+  const { startStandIns } = await import('./lib/standins.mjs');
+  const others = await startStandIns(`http://localhost:${port}`);
   const env = {
     PLUM_DATABASE: db.url,
     PLUM_MEDIA: join(data, 'media'),
     PLUM_HTTP_HOST: '127.0.0.1',
     PLUM_HTTP_PORT: String(port),
-    PLUM_HTTP_ORIGIN: `http://127.0.0.1:${port}`,
+    PLUM_HTTP_ORIGIN: `http://localhost:${port}`,
+    // Anybody may come in as anybody; an empty one is begun as in production.
+    PLUM_DEMO: empty ? '' : '1',
     PLUM_HTTP_BODY_SIZE_LIMIT: '220M',
     PLUM_HTTP_SHUTDOWN_TIMEOUT: '1',
+    ...others.env,
   };
   try {
     runTypeScript('demo/seed.ts', empty ? [] : ['--demo'], env);
@@ -120,7 +126,9 @@ if (db) {
       () => false,
     );
     if (up) {
-      console.log(`Plum Thread is at http://127.0.0.1:${port}/studio (site: http://127.0.0.1:${port}/)`);
+      console.log(`Plum Thread is at http://localhost:${port}/studio (site: http://localhost:${port}/)`);
+      console.log(`Letters that it writes lie at ${others.outbox}`);
+      runTypeScript('demo/link.ts', [], env);
       break;
     }
     await new Promise((done) => setTimeout(done, 100));

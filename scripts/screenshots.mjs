@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { BROWSER } from './lib/browser.mjs';
 import { freePort, startDatabase, takeFolder } from './lib/mariadb.mjs';
+import { comeIn } from './lib/come-in.mjs';
 import { ensureBuild, ensureDebian, ensurePackages, root, runTypeScript } from './lib/setup.mjs';
 
 ensureDebian('database', 'browser');
@@ -146,7 +147,8 @@ const env = {
   PLUM_MEDIA: join(folder, 'media'),
   PLUM_HTTP_HOST: '127.0.0.1',
   PLUM_HTTP_PORT: port,
-  PLUM_HTTP_ORIGIN: `http://127.0.0.1:${port}`,
+  PLUM_HTTP_ORIGIN: `http://localhost:${port}`,
+  PLUM_DEMO: '1',
 };
 try {
   runTypeScript('demo/seed.ts', ['--demo'], env);
@@ -166,11 +168,15 @@ try {
   )
     await new Promise((done) => setTimeout(done, 100));
   const browser = await chromium.launch(BROWSER);
+  const context = await browser.newContext({ reducedMotion: 'reduce' });
+  const session = await comeIn(env.PLUM_HTTP_ORIGIN, 'orla@larkfell.example', 'soup at seven');
+  await context.addCookies([{ ...session, url: env.PLUM_HTTP_ORIGIN }]);
   const out = join(root, 'docs', 'screenshots');
   mkdirSync(out, { recursive: true });
   for (const { name, path, width = 1280, height = 800, before } of VIEWS) {
     if (wanted.length && !wanted.includes(name)) continue;
-    const page = await browser.newPage({ viewport: { width, height }, reducedMotion: 'reduce' });
+    const page = await context.newPage();
+    await page.setViewportSize({ width, height });
     await page.goto(env.PLUM_HTTP_ORIGIN + path, { waitUntil: 'networkidle' });
     await before?.(page);
     await page.mouse.move(1279, 799);

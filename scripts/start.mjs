@@ -24,4 +24,27 @@ for (const signal of /** @type {const} */ (['SIGINT', 'SIGTERM', 'SIGHUP']))
     // Whatever still runs after its time is ended with it.
     setTimeout(() => app.kill('SIGKILL'), (read.settings.PLUM_SHUTDOWN + 1) * 1000).unref();
   });
+// Whoever starts it first makes the first account. The link is told here and nowhere else.
+void firstLinkOf(serverEnv(read.settings)).then((link) => {
+  if (link) console.log(`Nobody has an account yet. Make the first one here (good once, for an hour): ${link}`);
+});
 app.once('exit', (code, signal) => process.exit(code ?? (signal === 'SIGTERM' ? 0 : 1)));
+
+/** @param {Record<string, string>} env @returns {Promise<string | undefined>} */
+async function firstLinkOf(env) {
+  const host = /^(0\.0\.0\.0|::)$/.test(env.PLUM_HTTP_HOST ?? '') ? '127.0.0.1' : env.PLUM_HTTP_HOST;
+  for (let tries = 0; tries < 600; tries++) {
+    const up = await fetch(`http://${host}:${env.PLUM_HTTP_PORT}/healthz`).then(
+      (answer) => answer.ok,
+      () => false,
+    );
+    if (up) {
+      process.env.PLUM_DATABASE = env.PLUM_DATABASE;
+      const { firstLink } = await import(new URL('../src/lib/server/people/first-link.ts', import.meta.url).href);
+      const { closeDatabase } = await import(new URL('../src/lib/server/database/connect.ts', import.meta.url).href);
+      return await firstLink(env.PLUM_HTTP_ORIGIN).finally(closeDatabase);
+    }
+    await new Promise((done) => setTimeout(done, 200));
+  }
+  return undefined;
+}

@@ -64,13 +64,17 @@ try {
   }
   if (runs('browser') && db) {
     const port = String(await freePort());
+    const { startStandIns } = await import('./lib/standins.mjs');
+    const others = await startStandIns(`http://localhost:${port}`);
     const env = {
       PLUM_DATABASE: db.url,
       PLUM_MEDIA: join(folder, 'media'),
       PLUM_HTTP_HOST: '127.0.0.1',
       PLUM_HTTP_PORT: port,
-      PLUM_HTTP_ORIGIN: `http://127.0.0.1:${port}`,
+      PLUM_HTTP_ORIGIN: `http://localhost:${port}`,
+      PLUM_DEMO: '1',
       PLUM_HTTP_BODY_SIZE_LIMIT: '220M',
+      ...others.env,
     };
     runTypeScript('demo/seed.ts', ['--demo'], env);
     const app = spawn(process.execPath, [join(root, 'build', 'index.js')], {
@@ -81,6 +85,7 @@ try {
     const file = join(folder, 'browser.json');
     const code = await run('npx', ['playwright', 'test'], {
       PLUM_TEST_SITE: env.PLUM_HTTP_ORIGIN,
+      PLUM_TEST_OUTBOX: others.outbox,
       PLAYWRIGHT_JSON_OUTPUT_NAME: file,
     });
     tally('browser', file, code, (report) => ({
@@ -88,6 +93,7 @@ try {
       failed: report.stats.unexpected,
     }));
     app.kill('SIGTERM');
+    await others.stop();
   }
 } finally {
   await db?.stop();

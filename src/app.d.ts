@@ -1,9 +1,10 @@
-import type { Who } from '$lib/server/access';
+import type { Asker } from '$lib/server/api/operation';
 
 declare global {
   namespace App {
     interface Locals {
-      who: Who;
+      /** Who is signed in; asked for the studio and the API alone. */
+      who?: Asker;
       /** Names this request in logs, and to whoever asks what went wrong. */
       requestId: string;
     }

@@ -1,10 +1,21 @@
-import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
-import { fromOwnPages, isOwnName, isStudio, publicOrigin, whoIsAsking } from '$lib/server/access';
-import { problemAnswer } from '$lib/server/api/problem';
+import {
+  error,
+  redirect,
+  type Handle,
+  type HandleServerError,
+  type RequestEvent,
+  type ServerInit,
+} from '@sveltejs/kit';
+import { atLeast } from '$lib/core/people/roles';
+import { neededAt } from '$lib/core/people/screens';
+import { fromOwnPages, hasOwner, isEntry, isOwnName, isStudio, publicOrigin, whoIsAsking } from '$lib/server/access';
+import { problemAnswer, refusalAnswer } from '$lib/server/api/problem';
 import { closeDatabase, isUnreachable } from '$lib/server/database/connect';
 import { log } from '$lib/server/log';
 import { tidyMedia } from '$lib/server/services/media';
 import { publishDue } from '$lib/server/services/records';
+import { forgetActivity } from '$lib/server/people/activity';
+import { forgetEnded } from '$lib/server/queries/people';
 import { forgetOld } from '$lib/server/services/removed';
 import { prepareDatabase } from '$lib/server/services/start';
 import { building } from '$app/environment';
@@ -12,7 +23,7 @@ import { randomUUID } from 'node:crypto';
 
 /** How often scheduled records are looked for, in milliseconds. */
 const LOOK_FOR_DUE = 5000;
-/** How often it is looked for what was removed longer ago than it is kept. */
+/** How often it is looked for what is kept no longer: removals, sessions, links, activity. */
 const LOOK_FOR_OLD = 600_000;
 
 /** Brings the database to the newest state; one that is not there yet is waited for. */
@@ -51,11 +62,46 @@ export const init: ServerInit = async () => {
     });
   }, LOOK_FOR_DUE).unref();
   setInterval(() => {
-    forgetOld().catch((error: unknown) => {
-      if (!isUnreachable(error)) log.error(error, 'What was removed long ago could not be forgotten');
+    Promise.all([forgetOld(), forgetEnded(new Date()), forgetActivity()]).catch((error: unknown) => {
+      if (!isUnreachable(error)) log.error(error, 'What has ended could not be forgotten');
     });
   }, LOOK_FOR_OLD).unref();
 };
+
+const NO_OWNER =
+  'Nobody has an account here yet. Open the link that was printed when the application started; it holds for an hour, and the next start prints another one.';
+
+/** A path as routes are found by it: escapes that stand for plain signs are those signs. */
+const plainPath = ({ pathname }: URL): string => pathname.split('%25').map(decodeURI).join('%25');
+
+/** A path for the logs, without the secret of a link. */
+const toldPath = (path: string): string => path.replace(/^(\/studio\/link|\/draft)\/[^/]+/, '$1/…');
+
+/** Finds out who asks for the studio or the API, and answers those who may not; what they asked for is not looked at. */
+async function letThrough(event: RequestEvent): Promise<Response | undefined> {
+  const { search } = event.url;
+  const pathname = plainPath(event.url);
+  const api = pathname.startsWith('/api');
+  try {
+    event.locals.who = await whoIsAsking(event);
+    if (event.locals.who) {
+      // The API asks each operation.
+      if (!api && !isEntry(pathname) && !atLeast(event.locals.who.role, neededAt(pathname)))
+        error(403, 'Your account may not see this.');
+      return undefined;
+    }
+    if (!(await hasOwner()) && !/^\/studio\/link\//.test(pathname)) {
+      if (api) return problemAnswer(403, NO_OWNER);
+      error(403, NO_OWNER);
+    }
+  } catch (failure) {
+    if (!isUnreachable(failure)) throw failure;
+    if (api) return refusalAnswer(failure);
+    error(503, 'The database cannot be reached. What you typed is still in your browser; try again in a moment.');
+  }
+  if (api || isEntry(pathname)) return undefined;
+  redirect(303, `/studio/sign-in?to=${encodeURIComponent(pathname + search)}`);
+}
 
 export const handle: Handle = async ({ event, resolve }) => {
   const from = performance.now();
@@ -67,10 +113,10 @@ export const handle: Handle = async ({ event, resolve }) => {
     // RFC 9110, 15.5.20: the request came to a server that does not answer for the name it asks.
     if (!isOwnName(event.request.headers.get('host'), publicOrigin(event.url)))
       return problemAnswer(421, 'This server does not answer to this name.');
-    event.locals.who = whoIsAsking(event.url);
-    if (isStudio(pathname)) {
-      if (event.locals.who.role !== 'designer') return problemAnswer(403, 'This belongs to the studio.');
+    if (isStudio(plainPath(event.url)) || isStudio(event.route.id ?? '')) {
       if (!fromOwnPages(event.request, event.url)) return problemAnswer(403, 'This request comes from another site.');
+      const refused = await letThrough(event);
+      if (refused) return refused;
     }
     return resolve(event);
   };
@@ -78,9 +124,18 @@ export const handle: Handle = async ({ event, resolve }) => {
   response.headers.set('x-content-type-options', 'nosniff');
   response.headers.set('referrer-policy', 'same-origin');
   response.headers.set('x-request-id', requestId);
+  // Nothing of the studio stays behind in a browser, or on the way to it.
+  if (isStudio(plainPath(event.url)) && !response.headers.has('cache-control'))
+    response.headers.set('cache-control', 'private, no-store');
   const { status } = response;
   log.info(
-    { requestId, method: event.request.method, path: pathname, status, ms: Math.round(performance.now() - from) },
+    {
+      requestId,
+      method: event.request.method,
+      path: toldPath(pathname),
+      status,
+      ms: Math.round(performance.now() - from),
+    },
     'answered',
   );
   return response;
@@ -90,6 +145,6 @@ export const handleError: HandleServerError = ({ error, event, status }) => {
   if (status === 404) return { message: 'There is nothing at this address.' };
   if (status === 400) return { message: 'This address is not well formed.' };
   const { requestId } = event.locals;
-  log.error({ requestId, method: event.request.method, path: event.url.pathname, err: error }, 'failed');
+  log.error({ requestId, method: event.request.method, path: toldPath(event.url.pathname), err: error }, 'failed');
   return { message: 'Something went wrong on our side. Nothing you had saved is lost; try again.', requestId };
 };

@@ -12,6 +12,7 @@ import { openApi } from '../../src/lib/server/api/openapi';
 import { operations } from '../../src/lib/server/api/operations';
 import { saveTaxonomy } from '../../src/lib/server/services/taxonomies';
 import { freshDatabase } from '../support/database';
+import { OWNER } from '../support/people';
 import { field } from '../support/world';
 
 const all = operations('');
@@ -49,7 +50,7 @@ async function ask(
     },
     ...(sent && { body: sent as BodyInit }),
   });
-  const answer = await answerApi(request, url, url.pathname.slice('/api/v1'.length), all);
+  const answer = await answerApi(request, url, url.pathname.slice('/api/v1'.length), all, OWNER);
   const text = await answer.text();
   return {
     status: answer.status,
@@ -230,6 +231,7 @@ describe('reading and writing', () => {
       new URL('/api/v1/records', origin),
       '/records',
       all,
+      OWNER,
     );
     expect(broken.status).toBe(400);
     expect((await ask('PATCH', '/types')).headers.get('allow')).toBe('GET, POST, PUT');

@@ -8,7 +8,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 /** The command that people start the application with, run as they run it. */
 const folder = mkdtempSync(join(tmpdir(), 'plum-thread-demo-'));
 const port = 20_000 + (process.pid % 20_000);
-const site = `http://127.0.0.1:${port}`;
+const site = `http://localhost:${port}`;
 const started: ChildProcess[] = [];
 
 interface Run {
@@ -32,7 +32,8 @@ function start(...args: string[]): Run {
 
 async function up(run: Run): Promise<void> {
   for (let tries = 0; tries < 600; tries++) {
-    if (run.said().includes(`is at ${site}/studio`)) return;
+    // The last that it says is how to come in.
+    if (run.said().includes(`is at ${site}/studio`) && /for an hour\): |Sign in there/.test(run.said())) return;
     if (run.child.exitCode !== null) break;
     await new Promise((done) => setTimeout(done, 100));
   }
@@ -63,10 +64,19 @@ const alive = (pid: number) => {
   }
 };
 const databasePid = () => Number(readFileSync(join(folder, 'mariadb.pid'), 'utf8'));
+let cookie = '';
+/** Makes the first account by the link that was printed. */
+async function beginAsOwner(run: Run): Promise<void> {
+  const link = new RegExp(`${site}/studio/link/[\\w-]{43}`).exec(run.said())![0];
+  const body = new URLSearchParams({ name: 'Ada', email: 'ada@huts.example', password: 'seven soups at noon' });
+  const made = await fetch(`${link}?/owner`, { method: 'POST', body, redirect: 'manual' });
+  expect(made.status).toBe(303);
+  cookie = made.headers.getSetCookie()[0]!.split(';')[0]!;
+}
 const types = async () =>
-  ((await (await fetch(`${site}/api/v1/types`)).json()) as { items: { name: string }[] }).items.map(
-    (type) => type.name,
-  );
+  (
+    (await (await fetch(`${site}/api/v1/types`, { headers: { cookie } })).json()) as { items: { name: string }[] }
+  ).items.map((type) => type.name);
 
 beforeAll(() => rmSync(folder, { recursive: true, force: true }));
 afterAll(() => {
@@ -83,9 +93,11 @@ describe('npm run demo', () => {
     const first = start();
     await up(first);
     expect(first.said().match(/is at http/g)).toHaveLength(1);
+    await expect(fetch(`${site}/api/v1/types`).then(({ status }) => status)).resolves.toBe(403);
+    await beginAsOwner(first);
     const made = await fetch(`${site}/api/v1/types`, {
       method: 'POST',
-      headers: { 'content-type': 'application/json' },
+      headers: { 'content-type': 'application/json', cookie },
       body: JSON.stringify({
         id: 't',
         key: 'lamp',
@@ -137,6 +149,7 @@ describe('npm run demo', () => {
     // Starting over is asked for in so many words.
     const fresh = start('--fresh');
     await up(fresh);
+    await beginAsOwner(fresh);
     expect(await types()).toEqual([]);
     fresh.child.kill('SIGINT');
     await fresh.ended;

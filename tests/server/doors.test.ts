@@ -11,6 +11,7 @@ import { createTemplate } from '../../src/lib/server/services/templates';
 import { answer } from '../../src/lib/server/site/respond';
 import { locationOf, ownPath, pathWithin, sitePolicy } from '../../src/lib/server/site/send';
 import { freshDatabase } from '../support/database';
+import { OWNER } from '../support/people';
 import { saveModel } from '../support/fill';
 
 let drop: () => Promise<void>;
@@ -52,7 +53,7 @@ const ask = (method: string, path: string, body?: unknown, headers: Record<strin
     body: text,
     headers: { ...(text === undefined ? {} : { 'content-type': 'application/json' }), 'if-match': '*', ...headers },
   });
-  return answerApi(request, url, bare, all);
+  return answerApi(request, url, bare, all, OWNER);
 };
 
 /** Names that every object has of its own, and those that change what it is. */

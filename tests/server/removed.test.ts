@@ -9,6 +9,7 @@ import { createRecord } from '../../src/lib/server/services/records';
 import { forgetOld, readRemoved } from '../../src/lib/server/services/removed';
 import { createTemplate } from '../../src/lib/server/services/templates';
 import { freshDatabase } from '../support/database';
+import { OWNER } from '../support/people';
 import { dump, saveModel } from '../support/fill';
 
 let drop: () => Promise<void>;
@@ -22,6 +23,7 @@ const ask = async (method: string, path: string, body?: unknown) => {
     url,
     path.split('?')[0]!,
     all,
+    OWNER,
   );
   const text = await response.text();
   return { status: response.status, body: (text ? JSON.parse(text) : undefined) as Record<string, unknown> };

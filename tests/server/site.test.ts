@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
-import { fromOwnPages, isStudio, whoIsAsking } from '../../src/lib/server/access';
+import { fromOwnPages, isStudio } from '../../src/lib/server/access';
 import { readBody, numberOf, respond } from '../../src/lib/server/api/http';
 import { problemAnswer } from '../../src/lib/server/api/problem';
 import { Refusal } from '../../src/lib/server/refusal';
@@ -169,11 +169,9 @@ describe('pictures', () => {
 });
 
 describe('who is asking', () => {
-  it('is settled by the address alone, until there is sign-in', () => {
+  it('is asked at the studio and the API, and nowhere else', () => {
     expect(['/studio', '/studio/x', '/api/v1/types', '/api'].every(isStudio)).toBe(true);
     expect(['/', '/studios/', '/apis', '/huts/api', '/media/1/original'].some(isStudio)).toBe(false);
-    expect(whoIsAsking(new URL('https://a.example/huts/')).role).toBe('visitor');
-    expect(whoIsAsking(new URL('https://a.example/api/v1/types')).role).toBe('designer');
   });
 
   it('may not change anything from another site', () => {

@@ -1,20 +1,60 @@
-/** Who is asking. Sign-in will decide this from a session; until then whoever reaches the studio is its designer. */
-export type Who = { role: 'visitor' } | { role: 'designer'; name: string };
+import type { Cookies, RequestEvent } from '@sveltejs/kit';
+import type { Asker } from './api/operation';
+import { sessionWith } from './people/sessions';
+import { tokenWith } from './people/tokens';
+import { isAnybodyThere } from './queries/people';
+import { shareHolds } from './services/shares';
 
-/** The one place that decides who is asking, from the request alone. */
-export function whoIsAsking(url: URL): Who {
-  return isStudio(url.pathname) ? { role: 'designer', name: 'Designer' } : { role: 'visitor' };
+/** Holds the secret of a session. */
+export const SESSION_COOKIE = 'plum_session';
+
+/** With TLS no other host, and no page without it, can set a cookie of this name (RFC 6265bis, 4.1.3). */
+const cookieName = (url: URL): string => (url.protocol === 'https:' ? `__Host-${SESSION_COOKIE}` : SESSION_COOKIE);
+
+/** Keeps a session in the browser, until the browser is closed or the session ends. */
+export function keepSession(cookies: Cookies, url: URL, secret: string): void {
+  const secure = url.protocol === 'https:';
+  cookies.set(cookieName(url), secret, { path: '/', httpOnly: true, sameSite: 'lax', secure });
+}
+export const sessionSecret = (cookies: Cookies, url: URL): string | undefined => cookies.get(cookieName(url));
+export const dropSession = (cookies: Cookies, url: URL): void => cookies.delete(cookieName(url), { path: '/' });
+
+/** The one place that decides who is asking: by a session, or at the API by a token. Asked once for a request. */
+export async function whoIsAsking({
+  request,
+  url,
+  cookies,
+}: Pick<RequestEvent, 'request' | 'url' | 'cookies'>): Promise<Asker | undefined> {
+  if (isApi(url.pathname) && request.headers.has('authorization'))
+    return tokenWith(request.headers.get('authorization'));
+  return sessionWith(sessionSecret(cookies, url));
 }
 
-/** Addresses that only designers may ask for. */
+/** Whether somebody may see the draft: signed in, or by a link that was shared with them. */
+export async function seesDraft(event: Pick<RequestEvent, 'request' | 'url' | 'cookies'>): Promise<boolean> {
+  const token = event.cookies.get(DRAFT_COOKIE);
+  if (token !== undefined && (await shareHolds(token))) return true;
+  return (await whoIsAsking(event)) !== undefined;
+}
+
+let anybody = false;
+/** Whether there is an account yet; until then nothing of the studio answers. */
+export const hasOwner = async (): Promise<boolean> => (anybody ||= await isAnybodyThere());
+
+/** Where somebody comes in, who is not signed in yet. */
+export const isEntry = (path: string): boolean => /^\/studio\/(sign-in|link)(\/|$)/.test(path);
+
+const isApi = (path: string): boolean => /^\/api(\/|$)/.test(path);
+
+/** Addresses that nobody may ask for who is not signed in. */
 export const isStudio = (path: string): boolean => /^\/(studio|api)(\/|$)/.test(path);
 
 /**
- * Whether a request that changes something comes from our own pages. Browsers name the asking page's origin with every
+ * Whether a request that changes something, or asks the API for anything, comes from our own pages. Browsers name the asking page's origin with every
  * such request (Fetch standard, 3.1); programs that name none are no browsers, and carry nobody's session.
  */
 export function fromOwnPages(request: Request, url: URL): boolean {
-  if (request.method === 'GET' || request.method === 'HEAD') return true;
+  if ((request.method === 'GET' || request.method === 'HEAD') && !isApi(url.pathname)) return true;
   const site = request.headers.get('sec-fetch-site');
   if (site) return site === 'same-origin' || site === 'none';
   const origin = request.headers.get('origin');

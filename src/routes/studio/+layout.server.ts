@@ -1,5 +1,16 @@
+import { error } from '@sveltejs/kit';
+import { mayAsk } from '$lib/server/api/permission';
+import { allOperations } from '$lib/server/api/whole';
 import { readModel } from '$lib/server/services/model';
 import type { LayoutServerLoad } from './$types';
 
-/** What every screen of the studio needs: the time zone in which dates and times are given. */
-export const load: LayoutServerLoad = async () => ({ zone: (await readModel()).site.timeZone });
+/** What every screen of the studio needs: who is signed in, what they may ask for, and the time zone in which dates are given. */
+export const load: LayoutServerLoad = async ({ locals: { who } }) => {
+  if (!who) error(401, 'Sign in first.');
+  const { id, name, role, mayPublish } = who;
+  return {
+    zone: (await readModel()).site.timeZone,
+    me: { id, name, role, mayPublish },
+    may: allOperations.filter((one) => mayAsk(one, who)).map((one) => one.id),
+  };
+};

@@ -4,21 +4,11 @@
   import { page } from '$app/state';
   import UndoBar from '$lib/studio/UndoBar.svelte';
 
-  let { children } = $props();
-  const places = [
-    { label: 'Desk', at: '/studio' },
-    { label: 'Content', at: '/studio/content' },
-    { label: 'Rules', at: '/studio/rules' },
-    { label: 'Serves', at: '/studio/serves' },
-    { label: 'Menus', at: '/studio/menus' },
-    { label: 'Theme', at: '/studio/theme' },
-    { label: 'Release', at: '/studio/release' },
-    { label: 'Published', at: '/studio/site' },
-    { label: 'Library', at: '/studio/library' },
-    { label: 'Terms', at: '/studio/terms' },
-    { label: 'Authors', at: '/studio/authors' },
-    { label: 'Removed', at: '/studio/removed' },
-  ];
+  import { screensFor } from '$lib/core/people/screens';
+  import AccountMenu from '$lib/studio/people/AccountMenu.svelte';
+
+  let { data, children } = $props();
+  const places = $derived(screensFor(data.me.role));
   const here = (at: string) =>
     at === '/studio'
       ? page.url.pathname === at || page.url.pathname.startsWith('/studio/workbench')
@@ -27,9 +17,9 @@
 
 <Tooltip.Provider delayDuration={350}>
   <div class="flex h-screen min-w-[64rem] flex-col">
-    <header class="flex h-10 shrink-0 items-center gap-6 bg-plum px-4 text-paper">
+    <header class="flex h-10 shrink-0 items-center gap-4 bg-plum px-4 text-paper">
       <a href="/studio" class="font-display text-[17px] font-medium focus-visible:outline-paper">Plum Thread</a>
-      <nav aria-label="Studio" class="flex h-full gap-1">
+      <nav aria-label="Studio" class="flex h-full min-w-0 gap-1 overflow-x-auto overflow-y-hidden">
         {#each places as place (place.at)}
           <a
             href={place.at}
@@ -40,9 +30,12 @@
           >
         {/each}
       </nav>
-      <a href="/" class="ml-auto underline-offset-4 hover:underline focus-visible:outline-paper" target="_blank"
-        >Look at the site</a
+      <a
+        href="/"
+        class="ml-auto whitespace-nowrap underline-offset-4 hover:underline focus-visible:outline-paper"
+        target="_blank">Look at the site</a
       >
+      <AccountMenu name={data.me.name} role={data.me.role} />
     </header>
     {@render children()}
     <UndoBar />

@@ -6,7 +6,8 @@ import { bareFile, readBody } from './http';
 import { problemAnswer, refusalAnswer } from './problem';
 import { Refusal, type Guard } from '../refusal';
 import { bodySchema, openApi } from './openapi';
-import type { Listed, Operation } from './operation';
+import type { Asker, Listed, Operation } from './operation';
+import { noteDone, permit } from './permission';
 
 /** An ETag of anything that can be JSON (RFC 9110, 8.8.3). */
 const etagOf = (value: unknown): string =>
@@ -45,8 +46,11 @@ export async function answerApi(
   url: URL,
   path: string,
   operations: readonly Operation[],
+  who: Asker | undefined,
 ): Promise<Response> {
   const instance = url.pathname;
+  // Told before anything else, so that nobody learns what there is.
+  if (!who) return refusalAnswer(new Refusal(401, 'Sign in, or ask with a token.'), instance);
   if (path === '/openapi.json' && request.method === 'GET') {
     const document = openApi(operations, url.origin);
     const etag = etagOf(document);
@@ -64,13 +68,20 @@ export async function answerApi(
           detail: 'The document at /api/v1/openapi.json lists every address.',
         });
   try {
-    return await carryOut(one, params, request, url);
+    await permit(one, params, who);
+    return await carryOut(one, params, request, url, who);
   } catch (error) {
     return refusalAnswer(error, instance);
   }
 }
 
-async function carryOut(one: Operation, params: Record<string, string>, request: Request, url: URL): Promise<Response> {
+async function carryOut(
+  one: Operation,
+  params: Record<string, string>,
+  request: Request,
+  url: URL,
+  who: Asker,
+): Promise<Response> {
   let query: unknown = {};
   if (one.query) {
     const unsound = unsoundIn(Object.fromEntries(url.searchParams));
@@ -86,13 +97,15 @@ async function carryOut(one: Operation, params: Record<string, string>, request:
       { at: '', what: 'This is neither an object nor a list.', fix: 'See what is taken in /api/v1/openapi.json.' },
     ]);
   const guard = one.current ? guardOf(request, given) : () => undefined;
-  if (one.current) guard(await one.current(params));
+  const before = one.current && (await one.current(params));
+  if (one.current) guard(before);
   const schema = one.checkedBy === 'service' ? undefined : bodySchema(one);
   const parsed = schema?.safeParse(given);
   if (parsed?.error) throw new Refusal(422, 'Something is wrong with what was sent.', problemsOf(parsed.error));
   const run = one.run as unknown as (asked: unknown) => Promise<unknown>;
   const body = parsed ? parsed.data : given;
-  const result = await run({ params, query, body, request, origin: url.origin, guard });
+  const result = await run({ params, query, body, request, origin: url.origin, guard, who });
+  await noteDone(one, who, { params, body, before, result });
   if (result instanceof Response) return result;
   if (one.status === 204) return new Response(null, { status: 204 });
   if (one.lists) return listAnswer(result as Listed, request, url);

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { Operation } from './operation';
 import { schemaNamed, schemas } from './schemas';
+import { SESSION_COOKIE } from '../access';
 
 type Json = Record<string, unknown>;
 
@@ -33,13 +34,15 @@ const problem = (description: string): Json => ({
 });
 const REFUSALS: Record<number, string> = {
   400: 'The content is not JSON.',
-  403: 'This belongs to the studio, and whoever asks may not.',
+  401: 'Whoever asks is not signed in, and has no token that holds.',
+  403: 'Whoever asks may not, whether or not it exists.',
   404: 'There is nothing with this id.',
   409: 'It cannot be done as things stand; the title says why.',
   412: 'Somebody else has changed it since; what stands has another ETag.',
   413: 'The content is too large.',
   415: 'The content is of another kind than is taken here.',
   422: 'Something is wrong with what was sent; the problems say what and where.',
+  429: 'There were too many tries; Retry-After tells how many seconds to wait.',
   428: 'Say with If-Match which state is meant.',
 };
 
@@ -68,7 +71,24 @@ export function openApi(operations: readonly Operation[], origin: string): Json 
     servers: [{ url: `${origin}/api/v1` }],
     tags: [...new Set(operations.map(({ tag }) => tag))].map((name) => ({ name })),
     paths,
-    components: { schemas: components },
+    components: {
+      schemas: components,
+      securitySchemes: {
+        token: {
+          type: 'http',
+          scheme: 'bearer',
+          description:
+            'A token that somebody made for a program in their account; it is for some groups of operations, until a day.',
+        },
+        session: {
+          type: 'apiKey',
+          in: 'cookie',
+          name: SESSION_COOKIE,
+          description: 'The session of a browser; it is served from pages of this site only.',
+        },
+      },
+    },
+    security: [{ token: [] }, { session: [] }],
   };
 }
 
@@ -127,7 +147,8 @@ function described(one: Operation): Json {
     ...(one.current ? [412, 428] : []),
     ...(one.body ? [...(one.body === 'file' ? [] : [400]), 415] : []),
     422,
-    ...(one.method === 'GET' ? [] : [403]),
+    401,
+    403,
     ...(one.refuses ?? []),
   ];
   const bodyName = one.body && one.body !== 'file' && !IS_BODY.test(one.body) ? `${one.body}Input` : one.body;
@@ -136,7 +157,13 @@ function described(one: Operation): Json {
     tags: [one.tag],
     summary: one.summary,
     ...(one.description && { description: one.description }),
-    'x-plum-thread': { who: one.who, ...(one.touches && { touches: one.touches }) },
+    'x-plum-thread': {
+      who: one.who,
+      ...(one.over && { over: one.over }),
+      ...(one.fresh && { fresh: true }),
+      ...(one.touches && { touches: one.touches }),
+    },
+    ...(one.person && { security: [{ session: [] }] }),
     ...(parameters.length && { parameters }),
     ...(one.body && {
       requestBody: {

@@ -1,5 +1,17 @@
 import type { z } from 'zod';
+import type { Person, Role } from '../../core/people/roles';
+import type { Owned } from '../people/own';
 import type { Guard } from '../refusal';
+
+/** Who asks: a person by a session, or a program by a token. */
+export interface Asker extends Person {
+  session?: string;
+  /** Whether it was proved lately who it is. */
+  fresh?: boolean;
+  token?: string;
+  /** What a token may ask for: groups of operations, by their tags. */
+  scopes?: { tags: string[]; readOnly: boolean };
+}
 
 /** What an operation is given: the parts of its address, its question and its body, each checked by its schema. */
 export interface Asked<Q = Record<string, unknown>, B = unknown> {
@@ -9,16 +21,13 @@ export interface Asked<Q = Record<string, unknown>, B = unknown> {
   /** The request itself, for bodies that are files. */
   request: Request;
   origin: string;
+  who: Asker;
   /** Refuses a state that is not the one that the asker means; to be asked of what stands under the lock. */
   guard: Guard;
 }
 
-/** Who may ask for it, from those who may least; whoever stands further may too. */
-export const ROLES = ['reader', 'author', 'editor', 'designer', 'owner'] as const;
-export type Role = (typeof ROLES)[number];
-
-/** What a writing operation touches: what authors write, what designers make, or the site and its people. */
-export type Touches = 'content' | 'design' | 'site';
+/** What a writing operation touches: what authors write, what designers make, the site, or its people. */
+export type Touches = 'content' | 'design' | 'site' | 'people';
 
 /** One page of a list. */
 export interface Listed {
@@ -40,8 +49,19 @@ export interface Operation {
   tag: string;
   summary: string;
   description?: string;
+  /** The role that is needed. */
   who: Role;
+  /** Whoever is less than an editor may only have it of their own. */
+  over?: Owned;
+  /** Only for people who are signed in: a token cannot make tokens, nor accounts. */
+  person?: true;
+  /** Only for those who proved lately who they are. */
+  fresh?: true;
   touches?: Touches;
+  /** What was done, for the activity: `{name}` stands for the name of what it was done to, `{n}` for how many, `{what}` for what was brought back. */
+  did?: string;
+  /** It is done again and again, and is one entry of the activity for a while. */
+  goesOn?: true;
   query?: z.ZodObject;
   /** The name of its body among the schemas; `file` for one of any kind. */
   body?: SchemaName | 'file';

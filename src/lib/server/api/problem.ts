@@ -18,7 +18,12 @@ export function refusalAnswer(error: unknown, instance?: string): Response {
   const at = instance === undefined ? {} : { instance };
   if (error instanceof Refusal) {
     const { status, title, problems, more } = error;
-    return problemAnswer(status, title, { ...at, ...(problems.length && { problems }), ...more });
+    const headers: Record<string, string> = {
+      // RFC 6750, 3: how a program says who it is.
+      ...(status === 401 && { 'www-authenticate': 'Bearer' }),
+      ...(typeof more.retryAfter === 'number' && { 'retry-after': String(more.retryAfter) }),
+    };
+    return problemAnswer(status, title, { ...at, ...(problems.length && { problems }), ...more }, headers);
   }
   if (isUnreachable(error))
     return problemAnswer(503, 'The database cannot be reached. Nothing was changed; try again in a moment.', at);

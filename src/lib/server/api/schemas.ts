@@ -8,6 +8,11 @@ import { NamedRuleSchema } from '../../core/schema/named-rule';
 import { PURPOSES, TemplateSchema } from '../../core/schema/template';
 import { TargetSchema } from '../../core/schema/target';
 import { ThemeSchema } from '../../core/schema/theme';
+import { ROLES } from '../../core/people/roles';
+import { AccountChange, Email, NewAccount, PersonName } from '../people/accounts';
+import { WAYS } from '../../core/people/activity';
+import { ProviderRules } from '../people/provider';
+import { NewToken } from '../people/tokens';
 import { TreeSchema } from '../../core/schema/element';
 import { TemplateEditsSchema } from '../../core/templates/merging';
 import { FileAsked, ImportAsked } from '../exchange/importing';
@@ -22,6 +27,31 @@ import { ShareAsked } from '../services/shares';
 import { NewTerm, TermMove } from '../services/taxonomies';
 import { AssignedSchema, OrderSchema, ServingSchema } from '../services/templates';
 
+const AccountSchema = z.object({
+  id: z.number(),
+  name: z.string(),
+  email: z.string(),
+  role: z.enum(ROLES),
+  mayPublish: z.boolean(),
+  closed: z.boolean(),
+  created: z.string(),
+  has: z.object({ password: z.boolean(), code: z.boolean(), provider: z.boolean() }),
+});
+const PasskeySchema = z.object({
+  id: z.string(),
+  name: z.string(),
+  created: z.string(),
+  used: z.string().nullable(),
+});
+const TokenSchema = z.object({
+  id: z.string(),
+  name: z.string(),
+  scopes: z.array(z.string()),
+  readOnly: z.boolean(),
+  created: z.string(),
+  ends: z.string(),
+  used: z.string().nullable(),
+});
 const Problems = z.array(z.object({ at: z.string(), what: z.string(), fix: z.string().optional() }));
 const Id = z.string().max(60);
 const Numbers = z.array(z.number().int().positive());
@@ -147,6 +177,80 @@ export const schemas = {
     state: z.enum(['running', 'done', 'failed', 'cancelled']),
     done: z.number(),
     total: z.number().optional(),
+  }),
+  Standing: z.object({
+    maker: z.object({ id: z.number(), name: z.string() }).nullable(),
+    shared: z.array(z.object({ id: z.number(), name: z.string() })),
+    proposed: z.string().nullable(),
+  }),
+  ProposalChange: z.strictObject({ proposed: z.boolean() }),
+  RecordPeopleChange: z.strictObject({ accounts: Numbers.max(200) }),
+  Proposals: z.array(
+    z.object({
+      id: z.number(),
+      typeId: z.string(),
+      title: z.string(),
+      who: z.string().nullable(),
+      proposed: z.string(),
+    }),
+  ),
+  Account: AccountSchema,
+  Accounts: z.array(AccountSchema),
+  NewAccount,
+  AccountChange,
+  /** An account with the link to send, where no letter was sent. */
+  Invited: AccountSchema.extend({ link: z.string().optional(), mailed: z.boolean() }),
+  AccountLink: z.object({ link: z.string().optional(), mailed: z.boolean() }),
+  Names: z.array(z.object({ id: z.number(), name: z.string(), role: z.enum(ROLES) })),
+  Me: z.object({ account: AccountSchema, may: z.array(z.string()), fresh: z.boolean() }),
+  MeChange: z.strictObject({ name: PersonName.optional(), email: Email.optional() }),
+  ConfirmAsked: z.strictObject({ password: z.string().max(1000) }),
+  PasswordChange: z.strictObject({
+    current: z.string().max(1000).optional(),
+    password: z.string({ error: 'Give a password.' }).max(1000),
+  }),
+  Begun: z.looseObject({ pass: z.string() }),
+  NewPasskey: z.strictObject({
+    pass: z.string().max(100),
+    name: z.string().trim().min(1, { error: 'Give a name.' }).max(100),
+    response: z.json(),
+  }),
+  Passkey: PasskeySchema,
+  Passkeys: z.array(PasskeySchema),
+  CodesAsked: z.strictObject({ pass: z.string().max(100), code: z.string().max(40) }),
+  RecoveryCodes: z.object({ recovery: z.array(z.string()) }),
+  CodesLeft: z.object({ inUse: z.boolean(), recovery: z.number() }),
+  Sessions: z.array(
+    z.object({
+      id: z.string(),
+      created: z.string(),
+      seen: z.string(),
+      address: z.string(),
+      browser: z.string(),
+      own: z.boolean(),
+    }),
+  ),
+  NewToken,
+  Token: TokenSchema,
+  /** Its token is told this once. */
+  MadeToken: TokenSchema.extend({ token: z.string() }),
+  Tokens: z.array(TokenSchema),
+  PeopleTokens: z.array(TokenSchema.extend({ accountId: z.number() })),
+  ProviderRules,
+  Activities: z.object({
+    items: z.array(
+      z.object({
+        id: z.number(),
+        moment: z.string(),
+        accountId: z.number().nullable(),
+        who: z.string(),
+        via: z.enum(WAYS),
+        operation: z.string(),
+        what: z.string(),
+        subject: z.string().nullable(),
+      }),
+    ),
+    total: z.number(),
   }),
   Problem: z.object({
     type: z.string().default('about:blank'),

@@ -10,6 +10,8 @@ export interface Migration {
 
 const BIN = 'CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin';
 const ID = `VARCHAR(40) ${BIN}`;
+/** SHA-256 in hexadecimal digits. */
+const HASH = `CHAR(64) ${BIN}`;
 
 /**
  * `record_index` holds one row for each value that filters and orders look up: numbers, dates and pictures in `number`,
@@ -134,6 +136,37 @@ const SETTINGS = [
   'ALTER TABLE removals ADD KEY IF NOT EXISTS created (created)',
 ];
 
+/**
+ * Who may sign in, and what they did. What lets somebody in (sessions, tokens, links good once) is kept as a SHA-256
+ * alone. Who made a record or file is a number without a key to `accounts`, so that what was removed comes back whole.
+ */
+const ACCOUNTS = [
+  `CREATE TABLE IF NOT EXISTS accounts (id INT AUTO_INCREMENT PRIMARY KEY, name VARCHAR(160) NOT NULL, email VARCHAR(254) ${BIN} NOT NULL UNIQUE, role VARCHAR(10) NOT NULL,
+    may_publish BOOLEAN NOT NULL DEFAULT FALSE, is_closed BOOLEAN NOT NULL DEFAULT FALSE, created DATETIME(3) NOT NULL, handle CHAR(43) ${BIN} NOT NULL UNIQUE,
+    password VARCHAR(200) NULL, subject VARCHAR(500) ${BIN} NULL UNIQUE, code_secret VARCHAR(64) NULL, code_step BIGINT NULL)`,
+  `CREATE TABLE IF NOT EXISTS recovery_codes (account_id INT NOT NULL, code_hash ${HASH} NOT NULL, PRIMARY KEY (account_id, code_hash),
+    FOREIGN KEY (account_id) REFERENCES accounts (id) ON DELETE CASCADE)`,
+  `CREATE TABLE IF NOT EXISTS sessions (token_hash ${HASH} PRIMARY KEY, id ${ID} NOT NULL UNIQUE, account_id INT NOT NULL, created DATETIME(3) NOT NULL, seen DATETIME(3) NOT NULL,
+    ends DATETIME(3) NOT NULL, confirmed DATETIME(3) NOT NULL, address VARCHAR(45) NOT NULL, browser VARCHAR(200) NOT NULL, KEY (ends),
+    FOREIGN KEY (account_id) REFERENCES accounts (id) ON DELETE CASCADE)`,
+  `CREATE TABLE IF NOT EXISTS passkeys (id ${ID} PRIMARY KEY, account_id INT NOT NULL, credential VARCHAR(1400) CHARACTER SET ascii COLLATE ascii_bin NOT NULL UNIQUE, public_key TEXT NOT NULL,
+    counter BIGINT NOT NULL, transports JSON NOT NULL, name VARCHAR(100) NOT NULL, created DATETIME(3) NOT NULL, used DATETIME(3) NULL,
+    FOREIGN KEY (account_id) REFERENCES accounts (id) ON DELETE CASCADE)`,
+  `CREATE TABLE IF NOT EXISTS passes (token_hash ${HASH} PRIMARY KEY, purpose VARCHAR(12) NOT NULL, account_id INT NULL, data JSON NOT NULL, ends DATETIME(3) NOT NULL, KEY (ends),
+    FOREIGN KEY (account_id) REFERENCES accounts (id) ON DELETE CASCADE)`,
+  `CREATE TABLE IF NOT EXISTS api_tokens (id ${ID} PRIMARY KEY, account_id INT NOT NULL, name VARCHAR(100) NOT NULL, token_hash ${HASH} NOT NULL UNIQUE, scopes JSON NOT NULL,
+    created DATETIME(3) NOT NULL, ends DATETIME(3) NOT NULL, used DATETIME(3) NULL, FOREIGN KEY (account_id) REFERENCES accounts (id) ON DELETE CASCADE)`,
+  `CREATE TABLE IF NOT EXISTS activities (id BIGINT AUTO_INCREMENT PRIMARY KEY, moment DATETIME(3) NOT NULL, account_id INT NULL, who VARCHAR(160) NOT NULL, via VARCHAR(10) NOT NULL,
+    operation VARCHAR(60) NOT NULL, what VARCHAR(500) NOT NULL, subject VARCHAR(80) ${BIN} NULL, KEY (subject, id), KEY (account_id, id), KEY (moment),
+    FOREIGN KEY (account_id) REFERENCES accounts (id) ON DELETE SET NULL)`,
+  `CREATE TABLE IF NOT EXISTS throttles (name ${HASH} PRIMARY KEY, n INT NOT NULL, ends DATETIME(3) NOT NULL, KEY (ends))`,
+  'ALTER TABLE records ADD COLUMN IF NOT EXISTS made_by INT NULL, ADD COLUMN IF NOT EXISTS proposed DATETIME(3) NULL, ADD KEY IF NOT EXISTS proposals (proposed)',
+  'ALTER TABLE media ADD COLUMN IF NOT EXISTS made_by INT NULL',
+  'ALTER TABLE removals ADD COLUMN IF NOT EXISTS made_by INT NULL',
+  `CREATE TABLE IF NOT EXISTS record_shares (record_id INT NOT NULL, account_id INT NOT NULL, PRIMARY KEY (record_id, account_id),
+    FOREIGN KEY (record_id) REFERENCES records (id) ON DELETE CASCADE, FOREIGN KEY (account_id) REFERENCES accounts (id) ON DELETE CASCADE)`,
+];
+
 const step = (name: string, statements: readonly string[], leaves: readonly Work[] = []): Migration => ({
   name,
   statements,
@@ -154,4 +187,5 @@ export const migrations: Migration[] = [
   // What was left to do was once kept in memory alone, and lost with the process; so it is done again, everywhere.
   step('0007-fill-again', [], ['index', 'counts']),
   step('0008-settings', SETTINGS),
+  step('0009-accounts', ACCOUNTS),
 ];

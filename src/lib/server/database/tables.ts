@@ -6,6 +6,7 @@ const id = () => ({ type: DataTypes.STRING(40), primaryKey: true });
 const words = (length: number) => ({ type: DataTypes.STRING(length), allowNull: false });
 const whole = () => ({ type: DataTypes.INTEGER, allowNull: false });
 const key = (type: ModelAttributes[string]) => ({ type: type as DataTypes.DataType, primaryKey: true });
+const moment = () => ({ type: DataTypes.DATE(3), allowNull: false });
 const json = () => ({ type: DataTypes.JSON, allowNull: false });
 
 const ATTRIBUTES = {
@@ -75,6 +76,7 @@ const ATTRIBUTES = {
     focalY: DataTypes.DOUBLE,
     hash: DataTypes.STRING(64),
     created: DataTypes.DATE(3),
+    madeBy: DataTypes.INTEGER,
   },
   templates: {
     id: { type: DataTypes.STRING(60), primaryKey: true },
@@ -128,6 +130,8 @@ const ATTRIBUTES = {
     version: whole(),
     authorId: DataTypes.INTEGER,
     isGenerated: DataTypes.BOOLEAN,
+    madeBy: DataTypes.INTEGER,
+    proposed: DataTypes.DATE(3),
   },
   recordIndex: {
     recordId: key(DataTypes.INTEGER),
@@ -172,7 +176,7 @@ const ATTRIBUTES = {
     recordId: whole(),
   },
   contentChanges: { shard: key(DataTypes.TINYINT), n: { type: DataTypes.BIGINT, allowNull: false } },
-  removals: { id: id(), what: words(300), created: { type: DataTypes.DATE(3), allowNull: false } },
+  removals: { id: id(), what: words(300), created: moment(), madeBy: DataTypes.INTEGER },
   removedRows: {
     id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true },
     removalId: words(40),
@@ -212,6 +216,72 @@ const ATTRIBUTES = {
     created: { type: DataTypes.DATE(3), allowNull: false },
     expires: { type: DataTypes.DATE(3), allowNull: false },
   },
+  accounts: {
+    id: { type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true },
+    name: words(160),
+    email: words(254),
+    role: words(10),
+    mayPublish: { type: DataTypes.BOOLEAN, allowNull: false },
+    closed: { type: DataTypes.BOOLEAN, allowNull: false, field: 'is_closed' },
+    created: moment(),
+    handle: { type: DataTypes.CHAR(43), allowNull: false },
+    password: DataTypes.STRING(200),
+    subject: DataTypes.STRING(500),
+    codeSecret: DataTypes.STRING(64),
+    codeStep: DataTypes.BIGINT,
+  },
+  recoveryCodes: { accountId: key(DataTypes.INTEGER), codeHash: key(DataTypes.CHAR(64)) },
+  sessions: {
+    tokenHash: key(DataTypes.CHAR(64)),
+    id: words(40),
+    accountId: whole(),
+    created: moment(),
+    seen: moment(),
+    ends: moment(),
+    confirmed: moment(),
+    address: words(45),
+    browser: words(200),
+  },
+  passkeys: {
+    id: id(),
+    accountId: whole(),
+    credential: words(1400),
+    publicKey: { type: DataTypes.TEXT, allowNull: false },
+    counter: { type: DataTypes.BIGINT, allowNull: false },
+    transports: json(),
+    name: words(100),
+    created: moment(),
+    used: DataTypes.DATE(3),
+  },
+  passes: {
+    tokenHash: key(DataTypes.CHAR(64)),
+    purpose: words(12),
+    accountId: DataTypes.INTEGER,
+    data: json(),
+    ends: moment(),
+  },
+  apiTokens: {
+    id: id(),
+    accountId: whole(),
+    name: words(100),
+    tokenHash: { type: DataTypes.CHAR(64), allowNull: false },
+    scopes: json(),
+    created: moment(),
+    ends: moment(),
+    used: DataTypes.DATE(3),
+  },
+  activities: {
+    id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true },
+    moment: moment(),
+    accountId: DataTypes.INTEGER,
+    who: words(160),
+    via: words(10),
+    operation: words(60),
+    what: words(500),
+    subject: DataTypes.STRING(80),
+  },
+  throttles: { name: key(DataTypes.CHAR(64)), n: whole(), ends: moment() },
+  recordShares: { recordId: key(DataTypes.INTEGER), accountId: key(DataTypes.INTEGER) },
   settings: { name: key(DataTypes.STRING(60)), value: json() },
   workLeft: { name: key(DataTypes.STRING(40)) },
 } satisfies Record<string, ModelAttributes>;

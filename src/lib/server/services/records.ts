@@ -1,5 +1,6 @@
 import { insertRows, isAnyDue, lockDue, lockRow, publishRows, readRows, updateRow } from '../queries/records';
 import { countRecords } from '../queries/counts';
+import { madeBy } from '../queries/own';
 import { noteFormerSlug } from '../queries/redirects';
 import { writeTerms, missingTargets, writeIndex } from './record-parts';
 import { typesOf } from './record-removal';
@@ -34,6 +35,8 @@ import { SlugBook } from './slugs';
 interface Given {
   created?: string;
   generated?: boolean;
+  /** The account that makes it. */
+  madeBy?: number;
 }
 
 /** Creates a record of a type. The slug comes from the title where none is given. */
@@ -42,6 +45,7 @@ export async function createRecord(typeId: string, input: unknown, given: Given 
   const [id] = await inTransaction(async (transaction) => {
     const made = await insertRecords(model, type, [input], transaction, new SlugBook(type.id), given);
     if (made.problems.length) throw refusalOf(made.problems);
+    if (given.madeBy !== undefined) await madeBy('records', made.ids, given.madeBy, transaction);
     return made.ids;
   });
   return (await readRecord(id as number)) as ContentRecord;

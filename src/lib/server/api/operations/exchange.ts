@@ -49,6 +49,7 @@ export const exchange = (base: string): Operation[] => [
     ...{
       ...at('GET /backup'),
       id: 'readBackup',
+      did: 'Took the whole archive home',
       ...owns,
       summary: 'Everything as one file',
       answers: 'file',
@@ -63,6 +64,7 @@ export const exchange = (base: string): Operation[] => [
     ...{
       ...at('POST /backup'),
       id: 'takeBackup',
+      did: 'Filled the empty database from an archive',
       ...owns,
       summary: 'Begins to fill the empty database from a backup',
     },
@@ -95,7 +97,14 @@ export const exchange = (base: string): Operation[] => [
     run: ({ body }) => viewFile(body),
   }),
   operation({
-    ...{ ...at('POST /imports'), id: 'startImport', tag: 'Files', who: 'editor', touches: 'content' },
+    ...{
+      ...at('POST /imports'),
+      id: 'startImport',
+      did: 'Began an import',
+      tag: 'Files',
+      who: 'editor',
+      touches: 'content',
+    },
     ...{ summary: 'Begins an import, or the trial of one', body: 'ImportAsked', checkedBy: 'service' },
     ...{ answers: 'Job', status: 202 },
     run: ({ body }) => startImport(body),
@@ -126,6 +135,7 @@ export const exchange = (base: string): Operation[] => [
     ...{
       ...at('POST /export'),
       id: 'startExport',
+      did: 'Exported the site as files',
       tag: 'Files',
       who: 'designer',
       summary: 'Begins to write the site as files',
@@ -176,7 +186,14 @@ export const exchange = (base: string): Operation[] => [
     run: ({ body }) => planTheme(body),
   }),
   operation<never, { file?: unknown; mapping?: unknown }>({
-    ...{ ...at('POST /theme-file'), id: 'takeTheme', tag: 'Files', who: 'designer', touches: 'design' },
+    ...{
+      ...at('POST /theme-file'),
+      id: 'takeTheme',
+      did: 'Took a theme in from a file',
+      tag: 'Files',
+      who: 'designer',
+      touches: 'design',
+    },
     ...{ summary: 'Takes a theme in, by a mapping', body: 'ThemeTakeAsked', answers: 'Anything', status: 200 },
     run: ({ body }) => takeTheme(body),
   }),

@@ -1,6 +1,8 @@
 import type { Operation } from '../operation';
+import { account } from './account';
 import { exchange } from './exchange';
 import { media } from './media';
+import { people } from './people';
 import { records } from './records';
 import { releases } from './releases';
 import { site } from './site';
@@ -9,13 +11,18 @@ import { terms } from './terms';
 import { types } from './types';
 
 /** Every operation there is: what the studio asks for, the API, and what its document describes. `base` is the site's own style sheet. */
-export const operations = (base: string): Operation[] => [
-  ...types,
-  ...records,
-  ...terms,
-  ...media,
-  ...templates,
-  ...site,
-  ...releases(base),
-  ...exchange(base),
-];
+export function operations(base: string): Operation[] {
+  const all: Operation[] = [
+    ...types,
+    ...records,
+    ...terms,
+    ...media,
+    ...templates,
+    ...site,
+    ...releases(base),
+    ...exchange(base),
+    ...people,
+    ...account(() => all),
+  ];
+  return all;
+}

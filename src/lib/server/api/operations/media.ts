@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import { madeBy } from '../../queries/own';
+import { refuseWhereOthersUse } from '../../services/standing';
 import { addMedia, changeMedia, deleteMedia, listMedia, readMedia, usesOfMedia } from '../../services/media';
 import { fileName, numberOf, pieces } from '../http';
 import { at, operation, type Operation } from '../operation';
@@ -26,16 +28,27 @@ export const media: Operation[] = [
     },
   }),
   operation<{ name: string; alt: string }, undefined>({
-    ...{ ...at('POST /media'), id: 'addMedia', ...writes, summary: 'A new picture or file' },
+    ...{
+      ...at('POST /media'),
+      id: 'addMedia',
+      did: 'Added the file “{name}”',
+      ...writes,
+      summary: 'A new picture or file',
+    },
     description: 'The body is the file itself. The same content is kept once, under one number.',
     query: z.object({ name: z.string().min(1).max(200), alt: z.string().max(500).default('') }),
     ...{ body: 'file', answers: 'AddedMedia', status: 201, refuses: [413] },
-    run: ({ query, request }) => addMedia(fileName(new URL(request.url), query.name), pieces(request), query.alt),
+    run: async ({ query, request, who }) => {
+      const added = await addMedia(fileName(new URL(request.url), query.name), pieces(request), query.alt);
+      if (!added.again) await madeBy('media', [added.id], who.id);
+      return added;
+    },
   }),
   operation<never, { ids: number[] }>({
     ...{
       ...at('DELETE /media'),
       id: 'deleteSeveralMedia',
+      did: 'Deleted {n} files',
       ...writes,
       who: 'editor',
       summary: 'Deletes pictures and files',
@@ -61,16 +74,35 @@ export const media: Operation[] = [
     run: async ({ params }) => ({ uses: await usesOfMedia(numberOf(params.mediaId ?? '')) }),
   }),
   operation({
-    ...{ ...at('PATCH /media/{mediaId}'), id: 'changeMedia', ...writes, status: 200 },
+    ...{
+      ...at('PATCH /media/{mediaId}'),
+      id: 'changeMedia',
+      over: 'media',
+      did: 'Changed what is said of the file “{name}”',
+      ...writes,
+      status: 200,
+    },
     summary: 'Changes name, alternative text or focal point',
     ...{ body: 'MediaChange', checkedBy: 'service', answers: 'Media' },
     current: ({ mediaId }) => readMedia(numberOf(mediaId ?? '')),
     run: ({ params, body, guard }) => changeMedia(numberOf(params.mediaId ?? ''), body, guard),
   }),
   operation({
-    ...{ ...at('DELETE /media/{mediaId}'), id: 'deleteMedia', ...writes, answers: 'Removal', status: 200 },
+    ...{
+      ...at('DELETE /media/{mediaId}'),
+      id: 'deleteMedia',
+      over: 'media',
+      did: 'Deleted the file “{name}”',
+      ...writes,
+      answers: 'Removal',
+      status: 200,
+    },
     summary: 'Deletes one, and takes it out of the records that show it',
     current: ({ mediaId }) => readMedia(numberOf(mediaId ?? '')),
-    run: ({ params }) => deleteMedia([numberOf(params.mediaId ?? '')]),
+    run: async ({ params, who }) => {
+      const id = numberOf(params.mediaId ?? '');
+      await refuseWhereOthersUse(who, id);
+      return deleteMedia([id]);
+    },
   }),
 ];

@@ -6,6 +6,7 @@ import { readAllMedia } from '../../services/media';
 import { plainModel } from '../../services/model';
 import { changeRecord, createRecord, readRecord } from '../../services/records';
 import { changeRecords } from '../../services/records-in-bulk';
+import { readProposals, readStanding, propose, refusePublishing, shareWith } from '../../services/standing';
 import { keepDays, readRemoved } from '../../services/removed';
 import { deleteRecords, undoRemoval } from '../../services/record-removal';
 import { readTheme } from '../../services/theme';
@@ -58,19 +59,21 @@ export const records: Operation[] = [
     },
   }),
   operation<never, { typeId?: unknown } | null>({
-    ...{ ...at('POST /records'), id: 'createRecord', ...shared, summary: 'A new record' },
+    ...{ ...at('POST /records'), id: 'createRecord', did: 'Wrote “{name}”', ...shared, summary: 'A new record' },
     ...{ body: 'NewRecord', checkedBy: 'service', answers: 'Record', status: 201, refuses: [409] },
-    run: async ({ body }) => {
+    run: async ({ body, who }) => {
       if (typeof body !== 'object' || body === null || Array.isArray(body))
         throw new Refusal(422, 'This is no record.', [{ at: '', what: 'A record is an object of its parts.' }]);
       const { typeId, ...change } = body;
-      return createRecord(typeof typeId === 'string' ? typeId : '', change);
+      refusePublishing(who, change);
+      return createRecord(typeof typeId === 'string' ? typeId : '', change, { madeBy: who.id });
     },
   }),
   operation({
     ...{
       ...at('PATCH /records/bulk'),
       id: 'changeRecords',
+      did: 'Changed {n} records at once',
       ...shared,
       who: 'editor',
       summary: 'Changes many records alike',
@@ -83,6 +86,7 @@ export const records: Operation[] = [
     ...{
       ...at('DELETE /records/bulk'),
       id: 'deleteRecords',
+      did: 'Deleted {n} records',
       ...shared,
       who: 'editor',
       summary: 'Deletes many records',
@@ -105,13 +109,22 @@ export const records: Operation[] = [
     run: ({ params }) => recordNumbered(params.recordId),
   }),
   operation<never, Record<string, unknown>>({
-    ...{ ...at('PATCH /records/{recordId}'), id: 'changeRecord', ...shared, summary: 'Changes a record' },
+    ...{
+      ...at('PATCH /records/{recordId}'),
+      id: 'changeRecord',
+      goesOn: true,
+      over: 'record',
+      did: 'Changed “{name}”',
+      ...shared,
+      summary: 'Changes a record',
+    },
     description: 'What is left out stays as it is; null takes a value away.',
     ...{ body: 'RecordChange', checkedBy: 'service', answers: 'Record', status: 200, refuses: [409] },
     current: ({ recordId }) => recordNumbered(recordId),
-    run: async ({ params, body, guard }) => {
+    run: async ({ params, body, guard, who }) => {
       const before = await recordNumbered(params.recordId);
       guard(before);
+      refusePublishing(who, body, before);
       // Compared once more under the lock.
       return changeRecord(before.id, { version: before.version, ...body });
     },
@@ -120,12 +133,39 @@ export const records: Operation[] = [
     ...{
       ...at('DELETE /records/{recordId}'),
       id: 'deleteRecord',
+      over: 'record',
+      did: 'Deleted “{name}”',
       ...shared,
       summary: 'Deletes a record, with every link to it',
     },
     ...{ answers: 'Removal', status: 200 },
     current: ({ recordId }) => recordNumbered(recordId),
-    run: ({ params }) => deleteRecords([numberOf(params.recordId ?? '')]),
+    run: async ({ params, who }) => {
+      refusePublishing(who, {}, await recordNumbered(params.recordId));
+      return deleteRecords([numberOf(params.recordId ?? '')]);
+    },
+  }),
+  operation({
+    ...{ ...at('GET /records/{recordId}/standing'), id: 'readStanding', ...reads, answers: 'Standing', status: 200 },
+    summary: 'Who made a record, with whom it was shared, and whether it waits to be published',
+    run: ({ params }) => readStanding(numberOf(params.recordId ?? '')),
+  }),
+  operation<never, { proposed: boolean }>({
+    ...{ ...at('PUT /records/{recordId}/proposal'), id: 'proposeRecord', ...shared, over: 'record' },
+    ...{ did: 'Proposed a record for publishing, or took that back', summary: 'Proposes a draft for publishing' },
+    ...{ body: 'ProposalChange', answers: 'Standing', status: 200 },
+    run: ({ params, body }) => propose(numberOf(params.recordId ?? ''), body.proposed),
+  }),
+  operation<never, { accounts: number[] }>({
+    ...{ ...at('PUT /records/{recordId}/people'), id: 'shareRecord', ...shared, over: 'record' },
+    ...{ did: 'Changed with whom a record is shared', summary: 'Which authors may write a record too' },
+    ...{ body: 'RecordPeopleChange', answers: 'Standing', status: 200 },
+    run: ({ params, body }) => shareWith(numberOf(params.recordId ?? ''), body.accounts),
+  }),
+  operation({
+    ...{ ...at('GET /proposals'), id: 'listProposals', ...reads, who: 'editor', answers: 'Proposals', status: 200 },
+    summary: 'Drafts that wait to be published, those that wait longest first',
+    run: () => readProposals(),
   }),
   operation<{ search: string; page: number }, undefined>({
     ...{ ...at('GET /removals'), id: 'listRemovals', ...reads, who: 'editor', answers: 'Removed', status: 200 },
@@ -137,12 +177,25 @@ export const records: Operation[] = [
     run: ({ query }) => readRemoved(query.search, 50, (query.page - 1) * 50),
   }),
   operation<never, { days: number }>({
-    ...{ ...at('PUT /removals/days'), id: 'keepRemovals', tag: 'Site', who: 'owner', touches: 'site' },
+    ...{
+      ...at('PUT /removals/days'),
+      id: 'keepRemovals',
+      did: 'Set for how many days what is removed is kept',
+      tag: 'Site',
+      who: 'owner',
+      touches: 'site',
+    },
     ...{ summary: 'For how many days what was deleted is kept', body: 'DaysKept', answers: 'DaysKept', status: 200 },
     run: ({ body }) => keepDays(body),
   }),
   operation({
-    ...{ ...at('POST /removals/{removalId}/undo'), id: 'undoRemoval', ...shared, who: 'editor' },
+    ...{
+      ...at('POST /removals/{removalId}/undo'),
+      id: 'undoRemoval',
+      over: 'removal',
+      did: 'Brought back {what}',
+      ...shared,
+    },
     ...{ summary: 'Puts everything back that a removal took', answers: 'Undone', status: 200 },
     run: ({ params }) => undoRemoval(params.removalId ?? ''),
   }),

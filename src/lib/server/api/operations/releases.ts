@@ -37,7 +37,13 @@ export const releases = (base: string): Operation[] => [
     run: async ({ query }) => paged(await readReleases(100_000), query),
   }),
   operation({
-    ...{ ...at('POST /releases'), id: 'release', ...writes, summary: 'Releases everything that was designed' },
+    ...{
+      ...at('POST /releases'),
+      id: 'release',
+      did: 'Released everything that was designed',
+      ...writes,
+      summary: 'Releases everything that was designed',
+    },
     ...{ body: 'NewRelease', checkedBy: 'service', answers: 'Release', status: 201, refuses: [409] },
     run: ({ body }) => release(body),
   }),
@@ -66,6 +72,7 @@ export const releases = (base: string): Operation[] => [
     ...{
       ...at('POST /releases/{releaseId}/show'),
       id: 'showRelease',
+      did: 'Had visitors see another release',
       ...writes,
       summary: 'Has visitors see this release',
     },
@@ -73,7 +80,13 @@ export const releases = (base: string): Operation[] => [
     run: ({ params }) => goBack(numberOf(params.releaseId ?? '')),
   }),
   operation({
-    ...{ ...at('POST /releases/{releaseId}/take-up'), id: 'takeUpRelease', ...writes, touches: 'design' },
+    ...{
+      ...at('POST /releases/{releaseId}/take-up'),
+      id: 'takeUpRelease',
+      did: 'Took the design of a release up into the draft',
+      ...writes,
+      touches: 'design',
+    },
     ...{ summary: 'Takes the design of a release up into the draft', status: 204 },
     run: ({ params }) => takeUp(numberOf(params.releaseId ?? '')),
   }),

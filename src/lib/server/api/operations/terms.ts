@@ -38,7 +38,13 @@ export const terms: Operation[] = [
     run: async ({ query }) => paged((await readModel()).taxonomies, query),
   }),
   operation({
-    ...{ ...at('POST /taxonomies'), id: 'createTaxonomy', ...designs, summary: 'A new taxonomy' },
+    ...{
+      ...at('POST /taxonomies'),
+      id: 'createTaxonomy',
+      did: 'Made the taxonomy “{name}”',
+      ...designs,
+      summary: 'A new taxonomy',
+    },
     ...{ body: 'Taxonomy', checkedBy: 'service', answers: 'Taxonomy', status: 201, refuses: [409] },
     run: ({ body }) => saveTaxonomy(body, refuseSecond('taxonomy')),
   }),
@@ -57,6 +63,7 @@ export const terms: Operation[] = [
     ...{
       ...at('PUT /taxonomies/{taxonomyId}'),
       id: 'saveTaxonomy',
+      did: 'Changed the taxonomy “{name}”',
       ...designs,
       summary: 'A taxonomy in another state',
     },
@@ -71,6 +78,7 @@ export const terms: Operation[] = [
     ...{
       ...at('DELETE /taxonomies/{taxonomyId}'),
       id: 'deleteTaxonomy',
+      did: 'Deleted the taxonomy “{name}”',
       ...designs,
       summary: 'Deletes a taxonomy with its terms',
     },
@@ -95,7 +103,7 @@ export const terms: Operation[] = [
     },
   }),
   operation<never, { id?: string } | null>({
-    ...{ ...at('POST /terms'), id: 'createTerm', ...edits, summary: 'A new term' },
+    ...{ ...at('POST /terms'), id: 'createTerm', did: 'Made the term “{name}”', ...edits, summary: 'A new term' },
     ...{ body: 'NewTerm', checkedBy: 'service', answers: 'Term', status: 201, refuses: [409] },
     run: ({ body }) => saveTerm({ ...body, id: body?.id || newId('term') }, refuseSecond('term')),
   }),
@@ -105,7 +113,13 @@ export const terms: Operation[] = [
     run: ({ params }) => termNamed(params.termId),
   }),
   operation({
-    ...{ ...at('PUT /terms/{termId}'), id: 'saveTerm', ...edits, summary: 'A term in another state' },
+    ...{
+      ...at('PUT /terms/{termId}'),
+      id: 'saveTerm',
+      did: 'Changed the term “{name}”',
+      ...edits,
+      summary: 'A term in another state',
+    },
     ...{ body: 'Term', checkedBy: 'service', answers: 'Term', status: 200, refuses: [409] },
     current: ({ termId }) => termNamed(termId),
     run: ({ params, body, guard }) => {
@@ -114,7 +128,13 @@ export const terms: Operation[] = [
     },
   }),
   operation<{ records?: string }, undefined>({
-    ...{ ...at('DELETE /terms/{termId}'), id: 'deleteTerm', ...edits, summary: 'Deletes a term' },
+    ...{
+      ...at('DELETE /terms/{termId}'),
+      id: 'deleteTerm',
+      did: 'Deleted the term “{name}”',
+      ...edits,
+      summary: 'Deletes a term',
+    },
     description: 'Terms below move up; its records go to the term named in `records`, or lose it.',
     query: z.object({ records: z.string().max(40).optional() }),
     ...{ answers: 'Removal', status: 200 },
@@ -122,12 +142,24 @@ export const terms: Operation[] = [
     run: ({ params, query, guard }) => deleteTerm(params.termId ?? '', { records: query.records ?? null }, guard),
   }),
   operation<never, { into: string }>({
-    ...{ ...at('POST /terms/{termId}/merge'), id: 'mergeTerm', ...edits, summary: 'Makes one term of two' },
+    ...{
+      ...at('POST /terms/{termId}/merge'),
+      id: 'mergeTerm',
+      did: 'Merged a term into another one',
+      ...edits,
+      summary: 'Makes one term of two',
+    },
     ...{ body: 'TermMergeAsked', answers: 'Removal', status: 200 },
     run: ({ params, body }) => mergeTerms(params.termId ?? '', body.into),
   }),
   operation({
-    ...{ ...at('POST /terms/{termId}/move'), id: 'moveTerm', ...edits, summary: 'Moves a term with all below it' },
+    ...{
+      ...at('POST /terms/{termId}/move'),
+      id: 'moveTerm',
+      did: 'Moved a term',
+      ...edits,
+      summary: 'Moves a term with all below it',
+    },
     ...{ body: 'TermMoveAsked', checkedBy: 'service', status: 204 },
     run: ({ params, body }) => moveTerm(params.termId ?? '', body),
   }),
@@ -137,7 +169,13 @@ export const terms: Operation[] = [
     run: async ({ query }) => paged((await readModel()).authors, query),
   }),
   operation<never, object>({
-    ...{ ...at('POST /authors'), id: 'createAuthor', ...authors_, summary: 'A new author' },
+    ...{
+      ...at('POST /authors'),
+      id: 'createAuthor',
+      did: 'Made the author “{name}”',
+      ...authors_,
+      summary: 'A new author',
+    },
     ...{ body: 'NewAuthor', checkedBy: 'service', answers: 'Author', status: 201, refuses: [409] },
     run: ({ body }) => saveAuthor({ ...body, id: undefined }),
   }),
@@ -147,7 +185,13 @@ export const terms: Operation[] = [
     run: ({ params }) => authorNumbered(params.authorId),
   }),
   operation<never, object>({
-    ...{ ...at('PUT /authors/{authorId}'), id: 'saveAuthor', ...authors_, summary: 'An author in another state' },
+    ...{
+      ...at('PUT /authors/{authorId}'),
+      id: 'saveAuthor',
+      did: 'Changed the author “{name}”',
+      ...authors_,
+      summary: 'An author in another state',
+    },
     ...{ body: 'NewAuthor', checkedBy: 'service', answers: 'Author', status: 200, refuses: [409] },
     current: ({ authorId }) => authorNumbered(authorId),
     run: ({ params, body, guard }) => saveAuthor({ ...body, id: numberOf(params.authorId ?? '') }, guard),
@@ -156,6 +200,7 @@ export const terms: Operation[] = [
     ...{
       ...at('DELETE /authors/{authorId}'),
       id: 'deleteAuthor',
+      did: 'Deleted the author “{name}”',
       ...authors_,
       summary: 'Deletes an author; records stay, by nobody',
     },

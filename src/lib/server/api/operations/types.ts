@@ -32,7 +32,13 @@ export const types: Operation[] = [
     run: async ({ query }) => paged((await readModel()).types, query),
   }),
   operation<never, { id?: string }>({
-    ...{ ...at('POST /types'), id: 'createType', ...shared, summary: 'A new content type' },
+    ...{
+      ...at('POST /types'),
+      id: 'createType',
+      did: 'Made the content type “{name}”',
+      ...shared,
+      summary: 'A new content type',
+    },
     ...{ body: 'ContentType', checkedBy: 'service', answers: 'ContentType', status: 201, refuses: [409] },
     run: async ({ body }) => {
       const refuseSecond = (known: unknown) => {
@@ -42,14 +48,26 @@ export const types: Operation[] = [
     },
   }),
   operation<never, { types: unknown[] }>({
-    ...{ ...at('PUT /types'), id: 'saveTypes', ...shared, summary: 'Several content types in another state at once' },
+    ...{
+      ...at('PUT /types'),
+      id: 'saveTypes',
+      did: 'Changed content types',
+      ...shared,
+      summary: 'Several content types in another state at once',
+    },
     description:
       'New ones too, such as both sides of a relation. What fields were taken away can be brought back by the removal.',
     ...{ body: 'TypesChange', answers: 'SavedTypes', status: 200, refuses: [409] },
     run: ({ body }) => saveContentTypes(body.types),
   }),
   operation<never, { ids: string[] }>({
-    ...{ ...at('PUT /types/order'), id: 'orderTypes', ...shared, summary: 'The order of the content types' },
+    ...{
+      ...at('PUT /types/order'),
+      id: 'orderTypes',
+      did: 'Put the content types in another order',
+      ...shared,
+      summary: 'The order of the content types',
+    },
     ...{ body: 'OrderChange', status: 204 },
     run: ({ body }) => orderContentTypes(body.ids),
   }),
@@ -75,7 +93,13 @@ export const types: Operation[] = [
     run: ({ params }) => typeNamed(params.typeId),
   }),
   operation({
-    ...{ ...at('PUT /types/{typeId}'), id: 'saveType', ...shared, summary: 'A content type in another state' },
+    ...{
+      ...at('PUT /types/{typeId}'),
+      id: 'saveType',
+      did: 'Changed the content type “{name}”',
+      ...shared,
+      summary: 'A content type in another state',
+    },
     description:
       'Fields are known by id. Those left out are taken away; values of fields of another kind are converted.',
     ...{ body: 'ContentType', checkedBy: 'service', answers: 'ContentType', status: 200, refuses: [409] },
@@ -89,6 +113,7 @@ export const types: Operation[] = [
     ...{
       ...at('DELETE /types/{typeId}'),
       id: 'deleteType',
+      did: 'Deleted the content type “{name}”',
       ...shared,
       summary: 'Deletes a content type with its records',
     },
@@ -118,6 +143,7 @@ export const types: Operation[] = [
     ...{
       ...at('POST /types/{typeId}/generate'),
       id: 'generateRecords',
+      did: 'Filled a type with made-up records',
       tag: 'Records',
       who: 'editor',
       touches: 'content',
@@ -130,6 +156,7 @@ export const types: Operation[] = [
     ...{
       ...at('DELETE /types/{typeId}/generate'),
       id: 'removeGenerated',
+      did: 'Deleted made-up records',
       tag: 'Records',
       who: 'editor',
       touches: 'content',
@@ -138,7 +165,13 @@ export const types: Operation[] = [
     run: ({ params }) => removeGenerated(params.typeId ?? ''),
   }),
   operation<{ format: string }, undefined>({
-    ...{ ...at('GET /types/{typeId}/export'), id: 'exportRecords', tag: 'Records', who: 'editor' },
+    ...{
+      ...at('GET /types/{typeId}/export'),
+      id: 'exportRecords',
+      did: 'Exported the records of a type',
+      tag: 'Records',
+      who: 'editor',
+    },
     ...{ summary: 'The records of a type as a file', answers: 'file', status: 200 },
     query: z.object({ format: z.string().max(20).default('csv') }),
     run: async ({ params, query }) => {

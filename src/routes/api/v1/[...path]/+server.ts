@@ -1,10 +1,9 @@
 import { answerApi } from '$lib/server/api/answer';
-import { operations } from '$lib/server/api/operations';
-import base from '$lib/site/site.css?inline';
+import { allOperations } from '$lib/server/api/whole';
 import type { RequestHandler } from './$types';
 
-const all = operations(base);
-const answer: RequestHandler = ({ request, url, params }) => answerApi(request, url, `/${params.path}`, all);
+const answer: RequestHandler = ({ request, url, params, locals }) =>
+  answerApi(request, url, `/${params.path}`, allOperations, locals.who);
 
 export const GET = answer;
 export const POST = answer;

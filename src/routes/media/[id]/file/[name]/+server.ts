@@ -1,18 +1,22 @@
 import { Readable } from 'node:stream';
 import { attachment, numberOf, respond } from '$lib/server/api/http';
+import { mediaKept } from '$lib/server/media-access';
 import { readOriginal } from '$lib/server/services/media';
 import type { RequestHandler } from './$types';
 
 /** A file to be taken home; never shown in the browser, whatever it is. */
-export const GET: RequestHandler = ({ params }) =>
+export const GET: RequestHandler = (event) =>
   respond(async () => {
-    const { content, mime, size, name } = await readOriginal(numberOf(params.id));
+    const id = numberOf(event.params.id);
+    const kept = await mediaKept(id, event);
+    const { content, mime, size, name } = await readOriginal(id);
     return new Response(Readable.toWeb(content as Readable) as ReadableStream, {
       headers: {
         'content-type': mime,
         'content-length': String(size),
         'content-disposition': attachment(name),
         'content-security-policy': "default-src 'none'; sandbox",
+        ...kept,
       },
     });
   });

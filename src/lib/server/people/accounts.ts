@@ -1,0 +1,141 @@
+import { randomBytes } from 'node:crypto';
+import { UniqueConstraintError } from 'sequelize';
+import { z } from 'zod';
+import { problem } from '../../core/base/result';
+import { ROLES, type Role } from '../../core/people/roles';
+import { inTransaction } from '../database/connect';
+import { plainRows, table } from '../database/tables';
+import { countOpen } from '../queries/people';
+import { notFound, Refusal } from '../refusal';
+import { endPasses } from './passes';
+import { checkPassword, passwordHash } from './passwords';
+import { endSessions } from './sessions';
+
+export const Email = z
+  .string({ error: 'Give an e-mail address.' })
+  .trim()
+  .toLowerCase()
+  .max(254, { error: 'This is too long for an e-mail address.' })
+  .pipe(z.email({ error: 'This is no e-mail address, such as mara@huts.example.' }));
+export const PersonName = z
+  .string({ error: 'Give a name.' })
+  .trim()
+  .min(1, { error: 'Give a name.' })
+  .max(160, { error: 'This name is too long.' });
+
+export const NewAccount = z.strictObject({
+  name: PersonName,
+  email: Email,
+  role: z.enum(ROLES, { error: 'Choose a role.' }),
+  mayPublish: z.boolean().default(false),
+});
+export const AccountChange = z.strictObject({
+  name: PersonName.optional(),
+  email: Email.optional(),
+  role: z.enum(ROLES).optional(),
+  mayPublish: z.boolean().optional(),
+  closed: z.boolean().optional(),
+});
+
+/** Somebody who may sign in. */
+export interface Account {
+  id: number;
+  name: string;
+  email: string;
+  role: Role;
+  mayPublish: boolean;
+  /** Closed: it stands, and nobody may sign in with it. */
+  closed: boolean;
+  /** Instant, RFC 3339. */
+  created: string;
+  /** How it may sign in. */
+  has: { password: boolean; code: boolean; provider: boolean };
+}
+
+export interface AccountRow extends Omit<Account, 'created' | 'has'> {
+  created: Date;
+  handle: string;
+  password: string | null;
+  subject: string | null;
+  codeSecret: string | null;
+}
+
+export const told = ({ id, name, email, role, mayPublish, closed, created, ...row }: AccountRow): Account => ({
+  ...{ id, name, email, role, mayPublish: Boolean(mayPublish), closed: Boolean(closed) },
+  created: created.toISOString(),
+  has: { password: row.password !== null, code: row.codeSecret !== null, provider: row.subject !== null },
+});
+
+type Where = Partial<Pick<AccountRow, 'id' | 'email' | 'subject' | 'handle'>>;
+export async function accountRow(where: Where): Promise<AccountRow | undefined> {
+  const row = await table('accounts').findOne({ where });
+  return row ? (row.get({ plain: true }) as AccountRow) : undefined;
+}
+
+export async function accountNumbered(id: number): Promise<AccountRow> {
+  const row = await accountRow({ id });
+  if (!row) throw notFound('account with this number');
+  return row;
+}
+
+export const readAccounts = async (): Promise<Account[]> =>
+  plainRows<AccountRow>(await table('accounts').findAll({ order: ['name', 'id'], limit: 5000 })).map(told);
+
+const taken = (error: unknown): never => {
+  if (error instanceof UniqueConstraintError)
+    throw new Refusal(409, 'There is an account with this address already.', [
+      problem('email', 'Somebody signs in with it already.', 'Take another one.'),
+    ]);
+  throw error;
+};
+
+/** Makes an account; without a password, an invitation sets one. */
+export async function createAccount(
+  asked: z.infer<typeof NewAccount>,
+  { password, subject = null }: { password?: string; subject?: string | null } = {},
+): Promise<Account> {
+  if (password !== undefined) checkPassword(password, [asked.name, asked.email]);
+  const handle = randomBytes(32).toString('base64url');
+  const kept = password === undefined ? null : await passwordHash(password);
+  const row = await table('accounts')
+    .create({ ...asked, closed: false, created: new Date(), handle, password: kept, subject })
+    .catch(taken);
+  return told(row.get({ plain: true }) as AccountRow);
+}
+
+const LAST_OWNER = 'This is the only owner. Make somebody else an owner first.';
+
+/** Changes an account. There is always an owner who may sign in. */
+export async function changeAccount(id: number, change: z.infer<typeof AccountChange>): Promise<Account> {
+  const before = await accountNumbered(id);
+  await inTransaction(async (transaction) => {
+    const leaves = (change.role !== undefined && change.role !== 'owner') || change.closed === true;
+    if (before.role === 'owner' && !before.closed && leaves && (await countOpen('owner', transaction)) < 2)
+      throw new Refusal(409, LAST_OWNER);
+    if (Object.keys(change).length) await table('accounts').update(change, { where: { id }, transaction }).catch(taken);
+  });
+  if (change.closed) {
+    await endSessions(id);
+    await endPasses(id, ['invitation', 'reset', 'entry', 'second']);
+  }
+  return told(await accountNumbered(id));
+}
+
+/** Takes an account away; what it did keeps its name. */
+export async function deleteAccount(id: number): Promise<void> {
+  const before = await accountNumbered(id);
+  await inTransaction(async (transaction) => {
+    if (before.role === 'owner' && !before.closed && (await countOpen('owner', transaction)) < 2)
+      throw new Refusal(409, LAST_OWNER);
+    await table('accounts').destroy({ where: { id }, transaction });
+  });
+}
+
+/** Sets a password; every other session of the account ends, and so do its links. */
+export async function setPassword(id: number, password: string, but?: string): Promise<void> {
+  const account = await accountNumbered(id);
+  checkPassword(password, [account.name, account.email]);
+  await table('accounts').update({ password: await passwordHash(password) }, { where: { id } });
+  await endSessions(id, but);
+  await endPasses(id, ['invitation', 'reset', 'entry', 'second']);
+}

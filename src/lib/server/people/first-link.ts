@@ -1,0 +1,15 @@
+import { isAnybodyThere } from '../queries/people';
+import { accountRow } from './accounts';
+import { linkAddress } from './links';
+import { givePass } from './passes';
+
+/** The link with which the first owner is made, good once and for an hour; none where somebody has an account. */
+export async function firstLink(origin: string): Promise<string | undefined> {
+  return (await isAnybodyThere()) ? undefined : linkAddress(origin, await givePass('owner'));
+}
+
+/** In a demo: a link that signs in as somebody, good once and for an hour. */
+export async function entryLink(origin: string, email: string): Promise<string | undefined> {
+  const account = await accountRow({ email });
+  return account && linkAddress(origin, await givePass('entry', { accountId: account.id }));
+}

@@ -1,0 +1,28 @@
+import { hash, verify } from '@node-rs/argon2';
+import { passwordProblem, settledPassword } from '../../core/people/passwords';
+import { Refusal } from '../refusal';
+import { COMMON_PASSWORDS } from './common-passwords';
+
+/** Argon2id (the library's own choice) with memory in KiB, passes and lanes as OWASP's Password Storage Cheat Sheet gives them (from memory). */
+const COST = { memoryCost: 19_456, timeCost: 2, parallelism: 1 };
+
+let common: Set<string> | undefined;
+const isCommon = (folded: string): boolean => (common ??= new Set(COMMON_PASSWORDS.trim().split(/\s+/))).has(folded);
+
+/** Refuses a new password that would be guessed; `own` are words that everybody who knows the account would try. */
+export function checkPassword(password: string, own: readonly string[]): void {
+  const wrong = passwordProblem(password, isCommon, own);
+  if (wrong) throw new Refusal(422, 'This password cannot be taken.', [wrong]);
+}
+
+/** What is kept of a password, as a PHC string. */
+export const passwordHash = (password: string): Promise<string> => hash(settledPassword(password), COST);
+
+let decoy: Promise<string> | undefined;
+
+/** Whether a password is the one of a hash. Where there is none, it takes as long and is not. */
+export async function passwordFits(kept: string | null | undefined, password: string): Promise<boolean> {
+  if ([...password].length > 128) return false;
+  const against = kept ?? (await (decoy ??= passwordHash('nobody has this one')));
+  return (await verify(against, settledPassword(password))) && Boolean(kept);
+}

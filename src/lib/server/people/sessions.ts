@@ -1,0 +1,98 @@
+import { Op } from 'sequelize';
+import { newId } from '../../core/base/ids';
+import type { Person } from '../../core/people/roles';
+import { plainRows, table } from '../database/tables';
+import { sessionOf } from '../queries/people';
+import { notFound } from '../refusal';
+import { hashOf, isSecret, newSecret } from './secrets';
+
+const MINUTE = 60_000;
+const minutes = (name: string, preset: number) => (Number(process.env[name]) || preset) * MINUTE;
+/** A session ends when nothing was asked for so long, and after so long at the latest, in milliseconds. */
+const idle = () => minutes('PLUM_SESSION_IDLE', 8 * 60);
+const longest = () => minutes('PLUM_SESSION_LONGEST', 7 * 24 * 60);
+/** How long after a sign-in, or after the password was given again, what matters most may be changed. */
+const FRESH = 15 * MINUTE;
+
+export interface Session extends Person {
+  session: string;
+  /** Whether it was proved lately who it is. */
+  fresh: boolean;
+}
+
+/** Begins a session and gives its secret. A new one at each sign-in, so that none that was set before is let in. */
+export async function beginSession(accountId: number, address: string, browser: string): Promise<string> {
+  const secret = newSecret();
+  const now = new Date();
+  await table('sessions').create({
+    tokenHash: hashOf(secret),
+    id: newId('s'),
+    accountId,
+    created: now,
+    seen: now,
+    confirmed: now,
+    ends: new Date(now.getTime() + longest()),
+    address: address.slice(0, 45),
+    browser: browser.slice(0, 200),
+  });
+  return secret;
+}
+
+/** Whose session this is, while it holds. */
+export async function sessionWith(secret: string | undefined): Promise<Session | undefined> {
+  if (!isSecret(secret)) return undefined;
+  const now = Date.now();
+  const tokenHash = hashOf(secret);
+  const row = await sessionOf(tokenHash, new Date(now), new Date(now - idle()));
+  if (!row) return undefined;
+  // Written once a minute at most.
+  if (now - row.seen.getTime() > MINUTE)
+    await table('sessions').update({ seen: new Date(now) }, { where: { tokenHash } });
+  const { accountId, name, role, mayPublish, id, confirmed } = row;
+  return { id: accountId, name, role, mayPublish, session: id, fresh: now - confirmed.getTime() < FRESH };
+}
+
+export const confirmSession = async (id: string): Promise<void> => {
+  await table('sessions').update({ confirmed: new Date() }, { where: { id } });
+};
+
+export interface SessionSeen {
+  id: string;
+  /** Instants, RFC 3339. */
+  created: string;
+  seen: string;
+  address: string;
+  browser: string;
+  /** Whether it is the one that asks. */
+  own: boolean;
+}
+
+/** The sessions of an account that hold, the last seen first. */
+export async function sessionsOf(accountId: number, own: string): Promise<SessionSeen[]> {
+  const now = Date.now();
+  const rows = plainRows<{ id: string; created: Date; seen: Date; address: string; browser: string }>(
+    await table('sessions').findAll({
+      where: { accountId, ends: { [Op.gt]: new Date(now) }, seen: { [Op.gt]: new Date(now - idle()) } },
+      order: [['seen', 'DESC']],
+      limit: 100,
+    }),
+  );
+  return rows.map(({ id, created, seen, address, browser }) => ({
+    ...{ id, address, browser, own: id === own },
+    ...{ created: created.toISOString(), seen: seen.toISOString() },
+  }));
+}
+
+/** Ends one session of an account. */
+export async function endSession(accountId: number, id: string): Promise<void> {
+  if (!(await table('sessions').destroy({ where: { accountId, id } }))) throw notFound('session with this id');
+}
+
+/** Ends every session of an account, or all but one. */
+export const endSessions = async (accountId: number, but?: string): Promise<void> => {
+  await table('sessions').destroy({ where: { accountId, ...(but && { id: { [Op.ne]: but } }) } });
+};
+
+export const endSessionWith = async (secret: string | undefined): Promise<void> => {
+  if (isSecret(secret)) await table('sessions').destroy({ where: { tokenHash: hashOf(secret) } });
+};

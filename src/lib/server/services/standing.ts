@@ -1,0 +1,61 @@
+import { atLeast, type Person } from '../../core/people/roles';
+import type { ContentRecord } from '../../core/schema/record';
+import { inTransaction } from '../database/connect';
+import { ownAmong, proposals, proposeRecord, sharedWith, shareRecord, standingOf } from '../queries/own';
+import { placesOfMedia } from '../queries/record-parts';
+import { notFound, Refusal } from '../refusal';
+
+/** Whose a record is, and whether it waits to be published. */
+export interface Standing {
+  maker: { id: number; name: string } | null;
+  shared: { id: number; name: string }[];
+  /** Instant, RFC 3339. */
+  proposed: string | null;
+}
+
+export async function readStanding(id: number): Promise<Standing> {
+  const [row, shared] = await Promise.all([standingOf(id), sharedWith(id)]);
+  if (!row) throw notFound('record with this number');
+  const { madeBy, maker, proposed } = row;
+  return {
+    maker: madeBy !== null && maker !== null ? { id: madeBy, name: maker } : null,
+    shared,
+    proposed: proposed?.toISOString() ?? null,
+  };
+}
+
+/** Proposes a draft for publishing, or takes that back. */
+export async function propose(id: number, proposed: boolean): Promise<Standing> {
+  await proposeRecord(id, proposed ? new Date() : null);
+  return readStanding(id);
+}
+
+export async function shareWith(id: number, accountIds: readonly number[]): Promise<Standing> {
+  await readStanding(id);
+  await inTransaction((transaction) => shareRecord(id, accountIds, transaction));
+  return readStanding(id);
+}
+
+export const readProposals = async (): Promise<
+  { id: number; typeId: string; title: string; who: string | null; proposed: string }[]
+> => (await proposals(200)).map((row) => ({ ...row, proposed: row.proposed.toISOString() }));
+
+/** Whether somebody may put something before visitors, or change what stands before them. */
+const publishes = (who: Person): boolean => who.mayPublish || atLeast(who.role, 'editor');
+
+/** Refuses whoever may only propose to publish a record, or to change one that visitors see. */
+export function refusePublishing(who: Person, change: { status?: unknown }, before?: ContentRecord): void {
+  if (publishes(who)) return;
+  if (before && before.status !== 'draft')
+    throw new Refusal(403, 'Visitors see this record. Ask an editor to change it.');
+  if (change.status !== undefined && change.status !== 'draft')
+    throw new Refusal(403, 'An editor publishes what you write. Propose it for publishing.');
+}
+
+/** Refuses an author to take a picture out of records that are not their own. */
+export async function refuseWhereOthersUse(who: Person, mediaId: number): Promise<void> {
+  if (atLeast(who.role, 'editor')) return;
+  const ids = [...new Set((await placesOfMedia(mediaId)).map(({ id }) => id))];
+  if ((await ownAmong(ids, who.id)).length < ids.length)
+    throw new Refusal(409, 'Records of others show this. Ask an editor to delete it.');
+}

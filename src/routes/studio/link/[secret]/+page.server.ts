@@ -1,0 +1,86 @@
+import { error, fail, redirect } from '@sveltejs/kit';
+import { problemsOf } from '$lib/core/base/result';
+import { accountNumbered, createAccount, NewAccount, setPassword } from '$lib/server/people/accounts';
+import { noteActivity } from '$lib/server/people/activity';
+import { afterFirst, comeIn, fromOf } from '$lib/server/people/coming-in';
+import { givePass, lookAtPass, usePass } from '$lib/server/people/passes';
+import { checkPassword } from '$lib/server/people/passwords';
+import { letIn } from '$lib/server/people/sign-in';
+import { isAnybodyThere } from '$lib/server/queries/people';
+import { Refusal } from '$lib/server/refusal';
+import type { Actions, PageServerLoad } from './$types';
+
+const GONE = 'This link holds no more: it was used, it is too old, or there is a newer one. Ask for another one.';
+
+export const load: PageServerLoad = async (event) => {
+  const { secret } = event.params;
+  const pass = await lookAtPass(secret);
+  if (pass?.purpose === 'entry' && pass.accountId !== null && process.env.PLUM_DEMO === '1') {
+    if (!(await usePass(secret, 'entry'))) error(410, GONE);
+    await comeIn(event, await letIn(await accountNumbered(pass.accountId), 'the printed link', fromOf(event)));
+    redirect(303, '/studio');
+  }
+  if (pass?.purpose === 'owner' && !(await isAnybodyThere())) return { purpose: 'owner' as const };
+  if ((pass?.purpose === 'invitation' || pass?.purpose === 'reset') && pass.accountId !== null) {
+    const { name, email, closed } = await accountNumbered(pass.accountId);
+    if (!closed) return { purpose: pass.purpose, name, email };
+  }
+  error(410, GONE);
+};
+
+const word = (form: FormData, name: string): string => {
+  const value = form.get(name);
+  return typeof value === 'string' ? value.slice(0, 1000) : '';
+};
+const refusal = (failure: unknown, more: object) => {
+  if (!(failure instanceof Refusal)) throw failure;
+  const { status, title, problems } = failure;
+  return fail(status, { refused: title, problems, ...more });
+};
+
+export const actions: Actions = {
+  /** Makes the first owner, once. */
+  async owner(event) {
+    const form = await event.request.formData();
+    const [name, email, password] = [word(form, 'name'), word(form, 'email'), word(form, 'password')];
+    const parsed = NewAccount.safeParse({ name, email, role: 'owner' });
+    if (!parsed.success)
+      return fail(422, { refused: 'The account cannot be made so.', problems: problemsOf(parsed.error), name, email });
+    try {
+      checkPassword(password, [name, email]);
+      // Used up only when everything else holds, and by one of two who come at once.
+      if ((await isAnybodyThere()) || !(await usePass(event.params.secret, 'owner'))) throw new Refusal(409, GONE);
+      const account = await createAccount(parsed.data, { password });
+      await noteActivity({ by: account, via: 'start', operation: 'firstOwner', what: 'Made the first account' });
+      await comeIn(event, await letIn(account, 'a new password', fromOf(event)));
+    } catch (failure) {
+      return refusal(failure, { name, email });
+    }
+    redirect(303, '/studio');
+  },
+  /** Sets the password that an invitation or a reset is for. */
+  async password(event) {
+    const form = await event.request.formData();
+    const password = word(form, 'password');
+    let done: boolean;
+    try {
+      const pass = await lookAtPass(event.params.secret);
+      if (!pass || pass.accountId === null || (pass.purpose !== 'invitation' && pass.purpose !== 'reset'))
+        throw new Refusal(409, GONE);
+      const account = await accountNumbered(pass.accountId);
+      checkPassword(password, [account.name, account.email]);
+      if (account.closed || !(await usePass(event.params.secret, pass.purpose))) throw new Refusal(409, GONE);
+      await setPassword(account.id, password);
+      await noteActivity({ by: account, via: 'screen', operation: 'setPassword', what: 'Set a password by a link' });
+      done = await afterFirst(
+        event,
+        account.codeSecret === null
+          ? { session: await letIn(account, 'a new password', fromOf(event)) }
+          : { second: await givePass('second', { accountId: account.id }) },
+      );
+    } catch (failure) {
+      return refusal(failure, {});
+    }
+    redirect(303, done ? '/studio' : '/studio/sign-in');
+  },
+};

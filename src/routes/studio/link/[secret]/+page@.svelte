@@ -1,0 +1,63 @@
+<script lang="ts">
+  import '../../../../app.css';
+  import Gate from '$lib/studio/people/Gate.svelte';
+  import PasswordField from '$lib/studio/people/PasswordField.svelte';
+  import Button from '$lib/ui/Button.svelte';
+
+  let { data, form } = $props();
+
+  const problems = $derived(form && 'problems' in form ? (form.problems ?? []) : []);
+  const given = $derived(form as { name?: string; email?: string } | null);
+  const wrong = (at: string) => problems.find((one) => one.at === at);
+</script>
+
+<svelte:head><meta name="referrer" content="no-referrer" /></svelte:head>
+
+{#snippet told()}
+  {#if form?.refused}<p role="alert" class="mt-3 rounded-sm bg-ochre px-3 py-2">{form.refused}</p>{/if}
+{/snippet}
+
+{#if data.purpose === 'owner'}
+  <Gate title="The first account">
+    <p class="mt-1 text-faded">You will be the owner: who may do everything, and invites the others.</p>
+    {@render told()}
+    <form method="POST" action="?/owner" class="mt-4 space-y-3">
+      <label class="block"
+        ><span class="font-medium">Your name</span><input
+          name="name"
+          required
+          maxlength="160"
+          autocomplete="name"
+          value={given?.name ?? ''}
+          aria-invalid={wrong('name') ? 'true' : undefined}
+          class="mt-1 block w-full"
+        /></label
+      >
+      <label class="block"
+        ><span class="font-medium">E-mail address</span><input
+          type="email"
+          name="email"
+          required
+          maxlength="254"
+          autocomplete="username"
+          value={given?.email ?? ''}
+          aria-invalid={wrong('email') ? 'true' : undefined}
+          class="mt-1 block w-full"
+        />
+        {#if wrong('email')}<span class="mt-1 block text-[13px] text-madder">{wrong('email')?.what}</span>{/if}</label
+      >
+      <PasswordField fresh {problems} />
+      <Button tone="main" type="submit">Begin</Button>
+    </form>
+  </Gate>
+{:else}
+  <Gate title={data.purpose === 'reset' ? 'A new password' : `Welcome, ${data.name}`}>
+    <p class="mt-1 text-faded">You sign in with {data.email}.</p>
+    {@render told()}
+    <form method="POST" action="?/password" class="mt-4 space-y-3">
+      <input type="hidden" name="email" autocomplete="username" value={data.email} />
+      <PasswordField fresh {problems} label="Choose a password" />
+      <Button tone="main" type="submit">Keep it and sign in</Button>
+    </form>
+  </Gate>
+{/if}

@@ -1,0 +1,11 @@
+import type { Asker } from '../../src/lib/server/api/operation';
+
+/** An owner who asks, for tests that are not about who may. */
+export const OWNER: Asker = {
+  id: 1,
+  name: 'Somebody',
+  role: 'owner',
+  mayPublish: true,
+  session: 's_test',
+  fresh: true,
+};
