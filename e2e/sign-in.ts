@@ -10,7 +10,11 @@ export const personOf = (role: Role) => people.find((one) => one.role === role)!
 /** Signs in as somebody of the demo; the session is then the context's. */
 export async function signIn(context: APIRequestContext, role: Role): Promise<void> {
   const form = { email: personOf(role).email, password: PASSWORD };
-  const answer = await context.post('/studio/sign-in?/password', { form, maxRedirects: 0 });
+  const answer = await context.post('/studio/sign-in?/password', {
+    form,
+    headers: { accept: 'text/html' },
+    maxRedirects: 0,
+  });
   if (answer.status() !== 303) throw new Error(`Signing in as ${role} was answered ${answer.status()}.`);
 }
 

@@ -8,6 +8,7 @@ export async function comeIn(origin, email, password) {
   const answer = await fetch(`${origin}/studio/sign-in?/password`, {
     method: 'POST',
     body: new URLSearchParams({ email, password }),
+    headers: { accept: 'text/html' },
     redirect: 'manual',
   });
   const [, name = '', value = ''] = /(plum_session)=([^;]+)/.exec(answer.headers.getSetCookie().join(' ')) ?? [];

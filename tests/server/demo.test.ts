@@ -69,7 +69,8 @@ let cookie = '';
 async function beginAsOwner(run: Run): Promise<void> {
   const link = new RegExp(`${site}/studio/link/[\\w-]{43}`).exec(run.said())![0];
   const body = new URLSearchParams({ name: 'Ada', email: 'ada@huts.example', password: 'seven soups at noon' });
-  const made = await fetch(`${link}?/owner`, { method: 'POST', body, redirect: 'manual' });
+  const headers = { accept: 'text/html' };
+  const made = await fetch(`${link}?/owner`, { method: 'POST', body, headers, redirect: 'manual' });
   expect(made.status).toBe(303);
   cookie = made.headers.getSetCookie()[0]!.split(';')[0]!;
 }

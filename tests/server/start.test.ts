@@ -136,6 +136,18 @@ describe('the application started for production', () => {
       level: 'info', method: 'GET', path: '/nowhere', status: 404,
     }); // prettier-ignore
     expect(run.said()).not.toMatch(/a-secret|mariadb:|demo/i);
+    // The first account is made by the link that was printed.
+    await expect.poll(() => run.said(), { timeout: 20_000 }).toContain('Make the first one here');
+    const [, link = ''] = /https:\/\/huts\.example(\/studio\/link\/[\w-]{43})/.exec(run.said()) ?? [];
+    const cookie = await new Promise<string>((done, fail) => {
+      const asked = httpRequest({
+        ...{ host: '127.0.0.1', port, path: `${link}?/owner`, method: 'POST' },
+        headers: { host: 'huts.example', accept: 'text/html', 'content-type': 'application/x-www-form-urlencoded' },
+      });
+      asked.on('response', (answer) => done((answer.resume().headers['set-cookie']?.[0] ?? '').split(';')[0] ?? ''));
+      asked.on('error', fail).end('name=Ada&email=ada@huts.example&password=seven soups at noon');
+    });
+    expect(cookie).toMatch(/^__Host-plum_session=[\w-]{43}$/);
     // What a program sends by default is answered by the API itself; what a page of others sends is not.
     const send = (headers: Record<string, string>) =>
       new Promise<[number, string]>((done, fail) => {
@@ -146,7 +158,7 @@ describe('the application started for production', () => {
         });
         request.on('error', fail).end('title=x');
       });
-    const form = { host: 'huts.example', 'content-type': 'application/x-www-form-urlencoded' };
+    const form = { host: 'huts.example', cookie, 'content-type': 'application/x-www-form-urlencoded' };
     expect(await send(form)).toEqual([415, expect.stringContaining('application/json')]);
     for (const foreign of [{ origin: 'https://evil.example' }, { 'sec-fetch-site': 'cross-site' }] as Record<
       string,
@@ -159,7 +171,10 @@ describe('the application started for production', () => {
     );
     const upload = httpRequest({
       ...{ host: '127.0.0.1', port, path: '/api/v1/media?name=a.svg', method: 'POST' },
-      headers: { host: 'huts.example', 'content-type': 'application/octet-stream', 'content-length': body.length },
+      headers: {
+        ...{ host: 'huts.example', cookie },
+        ...{ 'content-type': 'application/octet-stream', 'content-length': body.length },
+      },
     });
     const answered = new Promise<number>((done, fail) =>
       upload.on('response', (answer) => done(answer.resume().statusCode ?? 0)).on('error', fail),

@@ -49,9 +49,9 @@ const PATIENCE = 2000;
  * Rows of a statement that takes the database no time; where it says nothing for two seconds, it counts as away. Asked by
  * connections of their own, since waiting for others that are busy is no silence.
  */
-export async function selectSoon<Row extends object>(sql: string): Promise<Row[]> {
+export async function selectSoon<Row extends object>(sql: string, values: unknown[] = []): Promise<Row[]> {
   let silent: NodeJS.Timeout | undefined;
-  const asked = quick().query<Row>(sql, { type: QueryTypes.SELECT });
+  const asked = quick().query<Row>(sql, { replacements: values, type: QueryTypes.SELECT });
   // Whatever it comes to later is nobody's any more.
   asked.catch(() => undefined);
   const tired = new Promise<never>((_, fail) => {

@@ -1,6 +1,6 @@
 import type { Transaction } from 'sequelize';
 import type { Role } from '../../core/people/roles';
-import { run, select } from '../database/connect';
+import { run, select, selectSoon } from '../database/connect';
 
 export interface SessionRow {
   id: string;
@@ -14,7 +14,7 @@ export interface SessionRow {
 
 /** The session with this hash, and whose it is, where it still holds and its account is open. */
 export async function sessionOf(hash: string, now: Date, seenSince: Date): Promise<SessionRow | undefined> {
-  const [row] = await select<SessionRow & { mayPublish: unknown }>(
+  const [row] = await selectSoon<SessionRow & { mayPublish: unknown }>(
     `SELECT s.id, s.account_id AS accountId, s.seen, s.confirmed, a.name, a.role, a.may_publish AS mayPublish FROM sessions s
      JOIN accounts a ON a.id = s.account_id WHERE s.token_hash = ? AND s.ends > ? AND s.seen > ? AND NOT a.is_closed`,
     [hash, now, seenSince],
@@ -34,7 +34,7 @@ export interface TokenRow {
 
 /** The token for programs with this hash, and whose it is, where it still holds. */
 export async function apiTokenOf(hash: string, now: Date): Promise<TokenRow | undefined> {
-  const [row] = await select<TokenRow & { mayPublish: unknown }>(
+  const [row] = await selectSoon<TokenRow & { mayPublish: unknown }>(
     `SELECT t.id, t.account_id AS accountId, t.scopes, t.used, a.name, a.role, a.may_publish AS mayPublish FROM api_tokens t
      JOIN accounts a ON a.id = t.account_id WHERE t.token_hash = ? AND t.ends > ? AND NOT a.is_closed`,
     [hash, now],
@@ -64,12 +64,11 @@ export async function takePass(
  * by the database in one statement, so that processes count together.
  */
 export async function countTry(name: string, now: Date, ends: Date): Promise<{ n: number; ends: Date }> {
-  await run(
+  const [row] = await select<{ n: number; ends: Date }>(
     `INSERT INTO throttles (name, n, ends) VALUES (?, 1, ?)
-     ON DUPLICATE KEY UPDATE n = IF(ends <= ?, 1, n + 1), ends = IF(ends <= ?, VALUES(ends), ends)`,
+     ON DUPLICATE KEY UPDATE n = IF(ends <= ?, 1, n + 1), ends = IF(ends <= ?, VALUES(ends), ends) RETURNING n, ends`,
     [name, ends, now, now],
   );
-  const [row] = await select<{ n: number; ends: Date }>('SELECT n, ends FROM throttles WHERE name = ?', [name]);
   return row ?? { n: 1, ends };
 }
 
@@ -95,7 +94,7 @@ export async function countOpen(role: Role, transaction: Transaction): Promise<n
 
 /** Whether anybody has an account. */
 export const isAnybodyThere = async (): Promise<boolean> =>
-  (await select('SELECT id FROM accounts LIMIT 1')).length > 0;
+  (await selectSoon('SELECT id FROM accounts LIMIT 1')).length > 0;
 
 /** Forgets what no longer holds. */
 export async function forgetEnded(now: Date): Promise<void> {
