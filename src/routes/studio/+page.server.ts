@@ -1,3 +1,5 @@
+import { atLeast } from '$lib/core/people/roles';
+import { readProposals } from '$lib/server/services/standing';
 import { looseEndsOf } from '$lib/core/checks/loose-ends';
 import { patternOf } from '$lib/core/addresses/patterns';
 import { targetWords } from '$lib/core/serving/targets';
@@ -14,7 +16,7 @@ import type { PageServerLoad } from './$types';
 /** On larger sites the desk does not count which template answers how many pages; the screen for it does. */
 const MOST_COUNTED = 20_000;
 
-export const load: PageServerLoad = async () => {
+export const load: PageServerLoad = async ({ locals: { who } }) => {
   const [model, templates, counts, { theme }, pending] = await Promise.all([
     readModel(),
     readTemplates(),
@@ -115,5 +117,6 @@ export const load: PageServerLoad = async () => {
     targets: templates.map(({ purpose, name, serves }) => ({ purpose, name, serves })),
     pending: { changes: pending.changes.length, shown: pending.shown },
     unserved: rows ? unserved(rows, model) : [],
+    proposals: who && atLeast(who.role, 'editor') ? await readProposals() : [],
   };
 };

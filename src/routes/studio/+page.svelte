@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { may } from '$lib/studio/people/me';
   import { Plus } from '@lucide/svelte';
   import { invalidateAll } from '$app/navigation';
   import type { Purpose } from '$lib/core/schema/template';
@@ -53,6 +54,7 @@
           class="-ml-2 w-full max-w-2xl border-transparent! bg-transparent! font-display text-3xl font-medium hover:border-hairline!"
           aria-label="Name of the site"
           value={data.site.name}
+          readonly={!may('saveSite')}
           onchange={(e) => saveSite({ name: e.currentTarget.value })}
         />
         <input
@@ -60,11 +62,12 @@
           aria-label="Tagline of the site"
           placeholder="A line on what the site is"
           value={data.site.tagline}
+          readonly={!may('saveSite')}
           onchange={(e) => saveSite({ tagline: e.currentTarget.value })}
         />
         {#if siteWrong}<p role="alert" class="text-madder">{siteWrong}</p>{/if}
       </div>
-      {#if data.types.length}
+      {#if data.types.length && may('createTemplate')}
         <Button onclick={() => start('part')}>New part</Button>
         <Button tone="main" onclick={() => start('record')}><Plus size={15} />New template</Button>
       {/if}
@@ -74,11 +77,11 @@
       <div class="mt-10 max-w-lg">
         <p class="font-display text-2xl">Begin with the content.</p>
         <p class="mt-2 mb-4 text-faded">A content type says what a record holds; templates then show its values.</p>
-        <a
-          href="/studio/content/new"
-          class="inline-flex h-8 items-center rounded-sm bg-plum px-3 font-medium text-paper hover:bg-plum-deep"
-          >Make a content type</a
-        >
+        {#if may('createType')}<a
+            href="/studio/content/new"
+            class="inline-flex h-8 items-center rounded-sm bg-plum px-3 font-medium text-paper hover:bg-plum-deep"
+            >Make a content type</a
+          >{:else}<p>A designer makes it.</p>{/if}
       </div>
     {:else}
       <table class="mt-6 w-full border-collapse border border-hairline bg-paper text-left align-top">
@@ -120,11 +123,11 @@
                     </p>
                   {:else}
                     <p class="text-faded">A plain readable one</p>
-                    <button
-                      type="button"
-                      class="text-plum underline underline-offset-2"
-                      onclick={() => start(cell.purpose, { on: 'type', typeId: one.id })}>Make a template</button
-                    >
+                    {#if may('createTemplate')}<button
+                        type="button"
+                        class="text-plum underline underline-offset-2"
+                        onclick={() => start(cell.purpose, { on: 'type', typeId: one.id })}>Make a template</button
+                      >{/if}
                   {/each}
                 </td>
               {/each}
@@ -142,7 +145,7 @@
               : 'see plain pages'}.</span
           >
           <a class="ml-auto font-medium text-plum underline underline-offset-2" href="/studio/release"
-            >Look at the changes and release them</a
+            >{may('release') ? 'Look at the changes and release them' : 'Look at the changes'}</a
           >
         {:else}
           <span class="text-moss"
@@ -153,6 +156,25 @@
           <a class="ml-auto text-plum underline underline-offset-2" href="/studio/release">Earlier releases</a>
         {/if}
       </p>
+
+      {#if data.proposals.length}
+        <section class="mt-8" aria-labelledby="proposals">
+          <h2 id="proposals" class="text-xl font-medium">Waiting to be published</h2>
+          {#each data.proposals as one (one.id)}
+            <p class="mt-1">
+              <a class="text-plum underline underline-offset-2" href="/studio/content/{one.typeId}/{one.id}"
+                >{one.title}</a
+              >
+              <span class="text-faded"
+                >{one.who ?? 'somebody'}, since {new Date(one.proposed).toLocaleDateString(data.site.locale, {
+                  dateStyle: 'medium',
+                  timeZone: data.site.timeZone,
+                })}</span
+              >
+            </p>
+          {/each}
+        </section>
+      {/if}
 
       <section class="mt-8">
         <h2 class="text-xl font-medium">Other pages</h2>
@@ -201,9 +223,11 @@
           {:else}
             <p class="mt-1 text-faded">
               Every page has a plain head and foot.
-              <button type="button" class="text-plum underline underline-offset-2" onclick={() => start('frame')}
-                >Make a frame</button
-              >
+              {#if may('createTemplate')}<button
+                  type="button"
+                  class="text-plum underline underline-offset-2"
+                  onclick={() => start('frame')}>Make a frame</button
+                >{/if}
             </p>
           {/each}
         </div>

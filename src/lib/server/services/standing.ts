@@ -41,7 +41,7 @@ export const readProposals = async (): Promise<
 > => (await proposals(200)).map((row) => ({ ...row, proposed: row.proposed.toISOString() }));
 
 /** Whether somebody may put something before visitors, or change what stands before them. */
-const publishes = (who: Person): boolean => who.mayPublish || atLeast(who.role, 'editor');
+export const publishes = (who: Person): boolean => who.mayPublish || atLeast(who.role, 'editor');
 
 /** Refuses whoever may only propose to publish a record, or to change one that visitors see. */
 export function refusePublishing(who: Person, change: { status?: unknown }, before?: ContentRecord): void {

@@ -1,4 +1,8 @@
 <script lang="ts">
+  import ActivityBeside from '$lib/studio/people/ActivityBeside.svelte';
+  import LookOnly from '$lib/studio/people/LookOnly.svelte';
+  import { me } from '$lib/studio/people/me';
+  import StandingPart, { type Standing } from '$lib/studio/people/StandingPart.svelte';
   import type { Snippet } from 'svelte';
   import { addressOf } from '$lib/core/addresses/addresses';
   import type { Problem } from '$lib/core/base/result';
@@ -14,6 +18,8 @@
     model,
     type,
     record,
+    editable,
+    standing,
     draft = $bindable(),
     problemsAt,
     wrong,
@@ -22,12 +28,15 @@
     model: Model;
     type: ContentType;
     record?: ContentRecord;
+    editable: boolean;
+    standing?: Standing;
     draft: Draft;
     problemsAt: (at: string) => Problem[];
     wrong: Snippet<[string]>;
     onremove: () => void;
   } = $props();
 
+  const publishes = $derived(me()?.role !== 'author' || me()?.mayPublish);
   const index = $derived(indexModel(model));
   /** What of its address stands before its own part and after it. */
   const addressParts = $derived.by(() => {
@@ -38,67 +47,70 @@
 </script>
 
 <aside class="flex flex-col gap-4">
-  {#if record?.generated}<p class="rounded-sm bg-ochre px-2 py-1">
-      Made up by the application. Saved by you, it counts as real.
-    </p>{/if}
-  <label class="block"
-    ><span class="dye-label">Status</span>
-    <select class="mt-0.5 block w-full" bind:value={draft.status} aria-invalid={problemsAt('status').length > 0}
-      ><option value="draft">Draft</option><option value="published">Published</option><option value="scheduled"
-        >Scheduled</option
-      ></select
-    >
-    {@render wrong('status')}</label
-  >
-  {#if draft.status === 'scheduled'}
+  {#if record && standing}<StandingPart recordId={record.id} status={record.status} {standing} {editable} />{/if}
+  <LookOnly allowed={editable}>
+    {#if record?.generated}<p class="rounded-sm bg-ochre px-2 py-1">
+        Made up by the application. Saved by you, it counts as real.
+      </p>{/if}
     <label class="block"
-      ><span class="dye-label">Published at</span>
-      <input
-        type="datetime-local"
+      ><span class="dye-label">Status</span>
+      <select class="mt-0.5 block w-full" bind:value={draft.status} aria-invalid={problemsAt('status').length > 0}
+        ><option value="draft">Draft</option>{#if publishes || draft.status !== 'draft'}<option value="published"
+            >Published</option
+          ><option value="scheduled">Scheduled</option>{/if}</select
+      >
+      {@render wrong('status')}</label
+    >
+    {#if draft.status === 'scheduled'}
+      <label class="block"
+        ><span class="dye-label">Published at</span>
+        <input
+          type="datetime-local"
+          class="mt-0.5 block w-full"
+          value={shownMoment(draft.published)}
+          aria-invalid={problemsAt('published').length > 0}
+          onchange={(e) => (draft.published = readMoment(e.currentTarget.value) ?? null)}
+        />
+        <span class="mt-0.5 block text-xs text-faded">{clockWords()}</span></label
+      >
+      {@render wrong('published')}
+    {/if}
+    <label class="block">
+      <span class="dye-label">Address</span>
+      <span class="mt-0.5 flex items-center gap-1 font-mono text-xs"
+        ><span class="text-faded">{addressParts[0]}</span><input
+          class="min-w-0 grow"
+          bind:value={draft.slug}
+          placeholder="from the title"
+          aria-invalid={problemsAt('slug').length > 0}
+        />{#if addressParts[1]}<span class="text-faded">{addressParts[1]}</span>{/if}</span
+      >
+      {@render wrong('slug')}
+    </label>
+    <label class="block"
+      ><span class="dye-label">Author</span>
+      <select
         class="mt-0.5 block w-full"
-        value={shownMoment(draft.published)}
-        aria-invalid={problemsAt('published').length > 0}
-        onchange={(e) => (draft.published = readMoment(e.currentTarget.value) ?? null)}
-      />
-      <span class="mt-0.5 block text-xs text-faded">{clockWords()}</span></label
+        value={draft.authorId ?? ''}
+        aria-invalid={problemsAt('authorId').length > 0}
+        onchange={(e) => (draft.authorId = e.currentTarget.value ? Number(e.currentTarget.value) : null)}
+      >
+        <option value="">Nobody in particular</option>
+        {#each model.authors as author (author.id)}<option value={author.id}>{author.name}</option>{/each}
+      </select>
+      {@render wrong('authorId')}</label
     >
-    {@render wrong('published')}
-  {/if}
-  <label class="block">
-    <span class="dye-label">Address</span>
-    <span class="mt-0.5 flex items-center gap-1 font-mono text-xs"
-      ><span class="text-faded">{addressParts[0]}</span><input
-        class="min-w-0 grow"
-        bind:value={draft.slug}
-        placeholder="from the title"
-        aria-invalid={problemsAt('slug').length > 0}
-      />{#if addressParts[1]}<span class="text-faded">{addressParts[1]}</span>{/if}</span
-    >
-    {@render wrong('slug')}
-  </label>
-  <label class="block"
-    ><span class="dye-label">Author</span>
-    <select
-      class="mt-0.5 block w-full"
-      value={draft.authorId ?? ''}
-      aria-invalid={problemsAt('authorId').length > 0}
-      onchange={(e) => (draft.authorId = e.currentTarget.value ? Number(e.currentTarget.value) : null)}
-    >
-      <option value="">Nobody in particular</option>
-      {#each model.authors as author (author.id)}<option value={author.id}>{author.name}</option>{/each}
-    </select>
-    {@render wrong('authorId')}</label
-  >
-  {#each type.taxonomyIds as taxonomyId (taxonomyId)}
-    {@const taxonomy = index.taxonomy(taxonomyId)}
-    {#if taxonomy}<TermChoice
-        {model}
-        {taxonomy}
-        chosen={draft.terms}
-        onchange={(terms) => (draft.terms = terms)}
-      />{/if}
-  {/each}
-  {@render wrong('terms')}
+    {#each type.taxonomyIds as taxonomyId (taxonomyId)}
+      {@const taxonomy = index.taxonomy(taxonomyId)}
+      {#if taxonomy}<TermChoice
+          {model}
+          {taxonomy}
+          chosen={draft.terms}
+          onchange={(terms) => (draft.terms = terms)}
+        />{/if}
+    {/each}
+    {@render wrong('terms')}
+  </LookOnly>
   {#if record}
     <dl class="grid grid-cols-[auto_1fr] gap-x-3 text-xs text-faded">
       {#each [['Created', record.created], ['Changed', record.changed], ['Published', record.published]] as [label, when] (label)}
@@ -111,7 +123,8 @@
           </dd>{/if}
       {/each}
     </dl>
-    <button type="button" class="self-start text-madder underline underline-offset-2" onclick={onremove}
-      >Delete this {type.name.toLowerCase()}</button
-    >{/if}
+    <ActivityBeside subject="record {record.id}" zone={model.site.timeZone} locale={model.site.locale} />
+    {#if editable}<button type="button" class="self-start text-madder underline underline-offset-2" onclick={onremove}
+        >Delete this {type.name.toLowerCase()}</button
+      >{/if}{/if}
 </aside>

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import LookOnly from '$lib/studio/people/LookOnly.svelte';
+  import type { Standing } from '$lib/studio/people/StandingPart.svelte';
   import { widthOf } from '$lib/studio/values/width';
   import { onMount } from 'svelte';
   import { beforeNavigate, goto } from '$app/navigation';
@@ -16,7 +18,13 @@
   import { changesOf, differences, draftOf, KeptDraft as Kept, merged, sameDraft, type Draft } from './draft';
   import RecordAside from './RecordAside.svelte';
 
-  let { model, type, record }: { model: Model; type: ContentType; record?: ContentRecord } = $props();
+  let {
+    model,
+    type,
+    record,
+    editable,
+    standing,
+  }: { model: Model; type: ContentType; record?: ContentRecord; editable: boolean; standing?: Standing } = $props();
 
   // svelte-ignore state_referenced_locally
   let draft: Draft = $state(draftOf(record, type));
@@ -32,7 +40,7 @@
   let broughtBack = $state('');
   let saving = $state(false);
 
-  const changed = $derived(!sameDraft(kept, draft, type));
+  const changed = $derived(editable && !sameDraft(kept, draft, type));
   const index = $derived(indexModel(model));
   const problemsAt = (at: string) => problems.filter((p) => p.at === at || p.at.startsWith(`${at}.`));
   const OWN = ['title', 'slug', 'terms', 'authorId', 'status', 'published'];
@@ -206,6 +214,7 @@
           <span class="dye-label">Title</span>
           <input
             class="mt-0.5 w-full font-display text-xl"
+            readonly={!editable}
             bind:value={draft.title}
             aria-invalid={problemsAt('title').length > 0}
           />
@@ -229,38 +238,41 @@
             {/each}
           </div>
         {/if}
-        <div class="grid grid-cols-2 gap-x-6 gap-y-4">
-          {#each type.fields as field (field.id)}
-            {@const at = `values.${field.id}`}
-            {@const bad = problemsAt(at).length > 0}
-            <div
-              class="min-w-0 {field.tab === current ? '' : 'hidden'} {widthOf(field) === 'half' ? '' : 'col-span-2'}"
-            >
-              <label class="dye-label mb-0.5 block" for={field.id}
-                >{field.label}{field.required ? ' (required)' : ''}</label
+        <LookOnly allowed={editable}
+          ><div class="grid grid-cols-2 gap-x-6 gap-y-4">
+            {#each type.fields as field (field.id)}
+              {@const at = `values.${field.id}`}
+              {@const bad = problemsAt(at).length > 0}
+              <div
+                class="min-w-0 {field.tab === current ? '' : 'hidden'} {widthOf(field) === 'half' ? '' : 'col-span-2'}"
               >
-              <ValueInput
-                {field}
-                id={field.id}
-                value={draft.values[field.id]}
-                invalid={bad}
-                describedby={bad ? `wrong-${at}` : field.help ? `help-${field.id}` : undefined}
-                onchange={(value) => {
-                  const { [field.id]: _, ...rest } = draft.values;
-                  draft.values = value === null || value === undefined ? rest : { ...rest, [field.id]: value };
-                }}
-              />
-              {#if field.help}<p id="help-{field.id}" class="mt-0.5 text-xs text-faded">{field.help}</p>{/if}
-              {@render wrong(at)}
-            </div>
-          {/each}
-        </div>
+                <label class="dye-label mb-0.5 block" for={field.id}
+                  >{field.label}{field.required ? ' (required)' : ''}</label
+                >
+                <ValueInput
+                  {field}
+                  id={field.id}
+                  value={draft.values[field.id]}
+                  invalid={bad}
+                  describedby={bad ? `wrong-${at}` : field.help ? `help-${field.id}` : undefined}
+                  onchange={(value) => {
+                    const { [field.id]: _, ...rest } = draft.values;
+                    draft.values = value === null || value === undefined ? rest : { ...rest, [field.id]: value };
+                  }}
+                />
+                {#if field.help}<p id="help-{field.id}" class="mt-0.5 text-xs text-faded">{field.help}</p>{/if}
+                {@render wrong(at)}
+              </div>
+            {/each}
+          </div></LookOnly
+        >
       </div>
-      <RecordAside {model} {type} {record} bind:draft {problemsAt} {wrong} onremove={remove} />
+      <RecordAside {model} {type} {record} {editable} {standing} bind:draft {problemsAt} {wrong} onremove={remove} />
     </div>
   </div>
   <div class="flex h-12 shrink-0 items-center gap-3 border-t border-hairline bg-paper px-8">
-    <Button tone="main" type="submit" disabled={saving || (!changed && Boolean(record))}>Save</Button>
+    {#if editable}<Button tone="main" type="submit" disabled={saving || (!changed && Boolean(record))}>Save</Button>
+    {:else}<span class="text-faded">You look at this; your account does not change it.</span>{/if}
     <span role="status" class={failed ? 'text-madder' : changed ? 'text-faded' : 'text-moss'}
       >{failed || (saving ? 'Saving' : changed ? 'Not saved yet' : note)}</span
     >

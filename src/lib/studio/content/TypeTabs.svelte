@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { may } from '../people/me';
   import type { ContentType } from '$lib/core/schema/model';
 
   let {
@@ -13,8 +14,8 @@
 
   const places = $derived([
     { name: 'records', label: 'Records', at: `/studio/content/${type.id}` },
-    { name: 'fields', label: 'Fields', at: `/studio/content/${type.id}/fields` },
-    { name: 'files', label: 'In and out', at: `/studio/content/${type.id}/files` },
+    ...(may('saveType') ? [{ name: 'fields', label: 'Fields', at: `/studio/content/${type.id}/fields` }] : []),
+    ...(may('startImport') ? [{ name: 'files', label: 'In and out', at: `/studio/content/${type.id}/files` }] : []),
   ]);
 </script>
 

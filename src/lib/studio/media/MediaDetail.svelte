@@ -8,7 +8,7 @@
 
   let { id, onclose, ondelete }: { id: number; onclose: () => void; ondelete: (id: number) => void } = $props();
 
-  type Detail = Media & { uses: { what: string; href: string }[] };
+  type Detail = Media & { uses: { what: string; href: string }[]; editable: boolean };
   let media: Detail | undefined = $state();
   let said = $state('');
   const picture = $derived(media?.mime.startsWith('image/') ?? false);
@@ -16,14 +16,14 @@
   $effect(() => {
     void Promise.all([
       send<Media>('GET', `/api/v1/media/${id}`),
-      send<Pick<Detail, 'uses'>>('GET', `/api/v1/media/${id}/uses`),
+      send<Pick<Detail, 'uses' | 'editable'>>('GET', `/api/v1/media/${id}/uses`),
     ])
-      .then(([found, { uses }]) => (media = { ...found, uses }))
+      .then(([found, { uses, editable }]) => (media = { ...found, uses, editable }))
       .catch((error: unknown) => (said = (error as Error).message));
   });
 
   async function change(part: Partial<Media>) {
-    if (!media) return;
+    if (!media?.editable) return;
     media = { ...media, ...part };
     try {
       await send('PATCH', `/api/v1/media/${id}`, part);
@@ -73,9 +73,9 @@
         style="left:{media.focalX * 100}%;top:{media.focalY * 100}%"
       ></span>
     </div>
-    <p class="mt-1 text-xs text-faded">
-      Click where the picture matters most; cut to a shape, that point stays in sight.
-    </p>
+    {#if media.editable}<p class="mt-1 text-xs text-faded">
+        Click where the picture matters most; cut to a shape, that point stays in sight.
+      </p>{/if}
     <div class="mt-2 flex gap-2">
       {#each ['aspect-square w-20', 'aspect-[3/1] w-40', 'aspect-[1/2] w-12'] as shape (shape)}
         <img
@@ -91,6 +91,7 @@
         class="field-sizing-content block min-h-14 w-full"
         placeholder="What is to be seen, for those who do not see it"
         value={media.alt}
+        readonly={!media.editable}
         onchange={(e) => void change({ alt: e.currentTarget.value })}
       ></textarea></label
     >
@@ -99,6 +100,7 @@
     ><span class="dye-label">Name</span><input
       class="block w-full"
       value={media.name}
+      readonly={!media.editable}
       onchange={(e) => void change({ name: e.currentTarget.value })}
     /></label
   >
@@ -126,7 +128,9 @@
     </dd>
   </dl>
   <div class="mt-4 border-t border-hairline pt-3"><Uses uses={media.uses} /></div>
-  <button type="button" class="mt-4 text-madder underline underline-offset-2" onclick={() => ondelete(id)}
-    >Delete it{media.uses.length ? ', and take it out of these' : ''}</button
-  >
+  {#if media.editable}<button
+      type="button"
+      class="mt-4 text-madder underline underline-offset-2"
+      onclick={() => ondelete(id)}>Delete it{media.uses.length ? ', and take it out of these' : ''}</button
+    >{/if}
 {:else}<p class="text-faded">{said || 'Looking …'}</p>{/if}

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { may } from '$lib/studio/people/me';
+  import LookOnly from '$lib/studio/people/LookOnly.svelte';
   import { Download, Plus, Redo2, Undo2, Upload, X } from '@lucide/svelte';
   import { untrack, type Snippet } from 'svelte';
   import { keyOf } from '$lib/core/base/text';
@@ -23,6 +25,7 @@
     /** Below the tokens. */
     children?: Snippet;
   } = $props();
+  const allowed = $derived(may('saveTheme'));
 
   let theme: Theme = $state.raw(untrack(() => given));
   let version = untrack(() => givenVersion);
@@ -191,35 +194,35 @@
 <div class="flex h-10 shrink-0 items-center gap-2 border-b border-hairline bg-paper px-4">
   <h1 class="font-display text-base font-medium">Theme</h1>
   <span class="text-faded">Every use of a token follows at once.</span>
-  <span class="ml-auto" role="status" data-save={saving.is}>
-    {#if saving.is === 'saved'}<span class="text-moss">Saved</span>
-    {:else if saving.is === 'failed'}<span class="rounded-sm bg-ochre px-2 py-0.5">Not saved: {saving.why}</span>
-    {:else}<span class="text-faded">Saving</span>{/if}
-  </span>
-  <button
-    type="button"
-    aria-label="Undo"
-    aria-disabled={!done.length}
-    class="rounded-sm p-1 hover:bg-linen aria-disabled:opacity-40"
-    onclick={undo}><Undo2 size={17} /></button
-  >
-  <button
-    type="button"
-    aria-label="Redo"
-    aria-disabled={!undone.length}
-    class="rounded-sm p-1 hover:bg-linen aria-disabled:opacity-40"
-    onclick={redo}><Redo2 size={17} /></button
-  >
+  {#if allowed}<span class="ml-auto" role="status" data-save={saving.is}>
+      {#if saving.is === 'saved'}<span class="text-moss">Saved</span>
+      {:else if saving.is === 'failed'}<span class="rounded-sm bg-ochre px-2 py-0.5">Not saved: {saving.why}</span>
+      {:else}<span class="text-faded">Saving</span>{/if}
+    </span>
+    <button
+      type="button"
+      aria-label="Undo"
+      aria-disabled={!done.length}
+      class="rounded-sm p-1 hover:bg-linen aria-disabled:opacity-40"
+      onclick={undo}><Undo2 size={17} /></button
+    >
+    <button
+      type="button"
+      aria-label="Redo"
+      aria-disabled={!undone.length}
+      class="rounded-sm p-1 hover:bg-linen aria-disabled:opacity-40"
+      onclick={redo}><Redo2 size={17} /></button
+    >{:else}<span class="ml-auto text-faded">A designer changes it.</span>{/if}
   <Button onclick={download}><Download size={14} />Design tokens</Button>
-  <label
-    class="inline-flex h-7 cursor-pointer items-center gap-1.5 rounded-sm border border-hairline bg-paper px-2.5 font-medium focus-within:outline-2 focus-within:outline-plum hover:border-faded"
-    ><Upload size={14} />Take tokens from a file<input
-      type="file"
-      accept=".json,application/json"
-      class="sr-only"
-      onchange={upload}
-    /></label
-  >
+  {#if allowed}<label
+      class="inline-flex h-7 cursor-pointer items-center gap-1.5 rounded-sm border border-hairline bg-paper px-2.5 font-medium focus-within:outline-2 focus-within:outline-plum hover:border-faded"
+      ><Upload size={14} />Take tokens from a file<input
+        type="file"
+        accept=".json,application/json"
+        class="sr-only"
+        onchange={upload}
+      /></label
+    >{/if}
 </div>
 {#if said}<p role="alert" class="bg-ochre px-4 py-1.5">{said}</p>{/if}
 
@@ -231,114 +234,116 @@
     aria-label="Tokens"
     tabindex="0"
   >
-    {#each TOKEN_GROUPS as group (group)}
-      <section class="mb-6">
-        <div class="flex items-baseline gap-3">
-          <h2 class="font-display text-lg font-medium">{LABELS[group].title}</h2>
-          <p class="text-xs text-faded">{LABELS[group].about}</p>
-          <button
-            type="button"
-            class="ml-auto flex items-center gap-1 rounded-sm px-1.5 text-faded hover:bg-linen-deep hover:text-ink"
-            onclick={() => add(group)}><Plus size={13} />Add</button
-          >
-        </div>
-        <ul class="mt-1">
-          {#each theme[group] as token, i (token.key)}
-            {@const value = token.value}
-            <li class="flex flex-wrap items-center gap-2 border-b border-hairline/60 py-1">
-              <input
-                class="w-28 border-transparent! bg-transparent! hover:border-hairline!"
-                aria-label="Name of {token.key}"
-                value={token.name}
-                onchange={(e) => set(group, i, { name: e.currentTarget.value })}
-              />
-              <code class="w-20 truncate font-mono text-xs text-faded" title={token.key}>{token.key}</code>
-              {#if group === 'colour'}
+    <LookOnly {allowed}>
+      {#each TOKEN_GROUPS as group (group)}
+        <section class="mb-6">
+          <div class="flex items-baseline gap-3">
+            <h2 class="font-display text-lg font-medium">{LABELS[group].title}</h2>
+            <p class="text-xs text-faded">{LABELS[group].about}</p>
+            <button
+              type="button"
+              class="ml-auto flex items-center gap-1 rounded-sm px-1.5 text-faded hover:bg-linen-deep hover:text-ink"
+              onclick={() => add(group)}><Plus size={13} />Add</button
+            >
+          </div>
+          <ul class="mt-1">
+            {#each theme[group] as token, i (token.key)}
+              {@const value = token.value}
+              <li class="flex flex-wrap items-center gap-2 border-b border-hairline/60 py-1">
                 <input
-                  type="color"
-                  class="h-7 w-9 cursor-pointer p-0.5!"
-                  aria-label="{token.name}, chosen by eye"
-                  value={String(value).slice(0, 7)}
-                  oninput={(e) => set(group, i, { value: e.currentTarget.value + String(value).slice(7) })}
+                  class="w-28 border-transparent! bg-transparent! hover:border-hairline!"
+                  aria-label="Name of {token.key}"
+                  value={token.name}
+                  onchange={(e) => set(group, i, { name: e.currentTarget.value })}
                 />
-                <input
-                  class="w-28 font-mono text-xs"
-                  aria-label={token.name}
-                  value={String(value)}
-                  onchange={(e) => set(group, i, { value: e.currentTarget.value.trim().toLowerCase() })}
-                />
-              {:else if Array.isArray(value)}
-                <input
-                  class="min-w-0 grow"
-                  aria-label={token.name}
-                  value={value.join(', ')}
-                  onchange={(e) =>
-                    set(group, i, {
-                      value: e.currentTarget.value
-                        .split(',')
-                        .map((font) => font.trim())
-                        .filter(Boolean),
-                    })}
-                />
-              {:else if typeof value === 'object'}
-                {#each [{ part: 'x' as const, words: 'sideways' }, { part: 'y' as const, words: 'down' }, { part: 'blur' as const, words: 'blur' }, { part: 'spread' as const, words: 'spread' }] as one (one.part)}
+                <code class="w-20 truncate font-mono text-xs text-faded" title={token.key}>{token.key}</code>
+                {#if group === 'colour'}
                   <input
-                    class="w-14"
-                    aria-label="{token.name}, {one.words}"
-                    title={one.words}
-                    value={value[one.part]}
-                    onchange={(e) => shadowSet(i, value, { [one.part]: e.currentTarget.value.trim() })}
+                    type="color"
+                    class="h-7 w-9 cursor-pointer p-0.5!"
+                    aria-label="{token.name}, chosen by eye"
+                    value={String(value).slice(0, 7)}
+                    oninput={(e) => set(group, i, { value: e.currentTarget.value + String(value).slice(7) })}
                   />
-                {/each}
-                <input
-                  class="w-24 font-mono text-xs"
-                  aria-label="{token.name}, colour"
-                  value={value.colour}
-                  onchange={(e) => shadowSet(i, value, { colour: e.currentTarget.value.trim().toLowerCase() })}
-                />
-              {:else}
-                <input
-                  class="w-24"
-                  aria-label={token.name}
-                  value={String(value)}
-                  onchange={(e) => set(group, i, { value: e.currentTarget.value.trim() })}
-                />
-                {#if group === 'space'}<span class="h-3 bg-plum/30" style="width:min({value}, 9rem)"></span>{/if}
-                {#if group === 'radius'}<span
-                    class="h-6 w-12 border-2 border-plum/50"
-                    style="border-radius:min({value}, 12px)"
-                  ></span>{/if}
-              {/if}
-              {#if !isBuiltIn(group, token.key)}
-                <button
-                  type="button"
-                  class="ml-auto rounded-sm p-1 text-faded hover:bg-linen-deep"
-                  aria-label="Take {token.name} away"
-                  title={uses[`${group}-${token.key}`]?.length ? 'Used in templates' : 'Not used in any template'}
-                  onclick={() => remove(group, i)}><X size={13} /></button
-                >
-              {/if}
-              {#if wrong[`${group} ${i}`]}<p role="alert" class="w-full text-madder">{wrong[`${group} ${i}`]}</p>{/if}
-            </li>
-          {/each}
-        </ul>
-        {#if group === 'colour'}
-          <ul class="mt-2 flex flex-wrap gap-1.5" aria-label="Contrast of text on its ground">
-            {#each pairs as pair (pair.text + pair.ground)}
-              <li
-                class="rounded-sm border border-hairline px-2 py-0.5 text-xs"
-                style="color:{colourOf(pair.text)}; background:{colourOf(pair.ground)}"
-                title="{pair.text} on {pair.ground}: 4.5 is needed for text (WCAG 2.2, 1.4.3)"
-              >
-                {pair.text} on {pair.ground}
-                {pair.ratio.toFixed(1)}{pair.ratio < 4.5 ? ', too low' : ''}
+                  <input
+                    class="w-28 font-mono text-xs"
+                    aria-label={token.name}
+                    value={String(value)}
+                    onchange={(e) => set(group, i, { value: e.currentTarget.value.trim().toLowerCase() })}
+                  />
+                {:else if Array.isArray(value)}
+                  <input
+                    class="min-w-0 grow"
+                    aria-label={token.name}
+                    value={value.join(', ')}
+                    onchange={(e) =>
+                      set(group, i, {
+                        value: e.currentTarget.value
+                          .split(',')
+                          .map((font) => font.trim())
+                          .filter(Boolean),
+                      })}
+                  />
+                {:else if typeof value === 'object'}
+                  {#each [{ part: 'x' as const, words: 'sideways' }, { part: 'y' as const, words: 'down' }, { part: 'blur' as const, words: 'blur' }, { part: 'spread' as const, words: 'spread' }] as one (one.part)}
+                    <input
+                      class="w-14"
+                      aria-label="{token.name}, {one.words}"
+                      title={one.words}
+                      value={value[one.part]}
+                      onchange={(e) => shadowSet(i, value, { [one.part]: e.currentTarget.value.trim() })}
+                    />
+                  {/each}
+                  <input
+                    class="w-24 font-mono text-xs"
+                    aria-label="{token.name}, colour"
+                    value={value.colour}
+                    onchange={(e) => shadowSet(i, value, { colour: e.currentTarget.value.trim().toLowerCase() })}
+                  />
+                {:else}
+                  <input
+                    class="w-24"
+                    aria-label={token.name}
+                    value={String(value)}
+                    onchange={(e) => set(group, i, { value: e.currentTarget.value.trim() })}
+                  />
+                  {#if group === 'space'}<span class="h-3 bg-plum/30" style="width:min({value}, 9rem)"></span>{/if}
+                  {#if group === 'radius'}<span
+                      class="h-6 w-12 border-2 border-plum/50"
+                      style="border-radius:min({value}, 12px)"
+                    ></span>{/if}
+                {/if}
+                {#if !isBuiltIn(group, token.key)}
+                  <button
+                    type="button"
+                    class="ml-auto rounded-sm p-1 text-faded hover:bg-linen-deep"
+                    aria-label="Take {token.name} away"
+                    title={uses[`${group}-${token.key}`]?.length ? 'Used in templates' : 'Not used in any template'}
+                    onclick={() => remove(group, i)}><X size={13} /></button
+                  >
+                {/if}
+                {#if wrong[`${group} ${i}`]}<p role="alert" class="w-full text-madder">{wrong[`${group} ${i}`]}</p>{/if}
               </li>
             {/each}
           </ul>
-        {/if}
-      </section>
-    {/each}
-    {@render children?.()}
+          {#if group === 'colour'}
+            <ul class="mt-2 flex flex-wrap gap-1.5" aria-label="Contrast of text on its ground">
+              {#each pairs as pair (pair.text + pair.ground)}
+                <li
+                  class="rounded-sm border border-hairline px-2 py-0.5 text-xs"
+                  style="color:{colourOf(pair.text)}; background:{colourOf(pair.ground)}"
+                  title="{pair.text} on {pair.ground}: 4.5 is needed for text (WCAG 2.2, 1.4.3)"
+                >
+                  {pair.text} on {pair.ground}
+                  {pair.ratio.toFixed(1)}{pair.ratio < 4.5 ? ', too low' : ''}
+                </li>
+              {/each}
+            </ul>
+          {/if}
+        </section>
+      {/each}
+    </LookOnly>
+    {#if allowed}{@render children?.()}{/if}
   </div>
   <Specimen {theme} />
 </main>

@@ -17,7 +17,7 @@
   import { Editor } from '@tiptap/core';
   import Image from '@tiptap/extension-image';
   import StarterKit from '@tiptap/starter-kit';
-  import { untrack } from 'svelte';
+  import { getContext, untrack } from 'svelte';
   import type { Media } from '$lib/core/schema/record';
   import { mediaAddress } from '$lib/core/model/media';
   import { safeUrl } from '$lib/core/base/text';
@@ -27,6 +27,7 @@
 
   let { field, value, id, invalid, describedby, onchange }: InputProps = $props();
 
+  const lookOnly = getContext<(() => boolean) | undefined>('look only');
   let editor: Editor | undefined = $state();
   /** Counts up with every change of text or selection, so that the buttons tell what holds here. */
   let beat = $state(0);
@@ -53,6 +54,7 @@
         Image,
       ],
       content: (value as string) ?? '',
+      editable: !lookOnly?.(),
       editorProps: {
         attributes: {
           id,

@@ -97,9 +97,9 @@
 </script>
 
 <section aria-label="Outline" class="flex min-h-0 flex-col border-x border-hairline bg-paper">
-  <div class="shrink-0 border-b border-hairline px-2 py-1.5">
-    <Palette {wb} {drag} />
-  </div>
+  {#if !wb.looking}<div class="shrink-0 border-b border-hairline px-2 py-1.5">
+      <Palette {wb} {drag} />
+    </div>{/if}
   <div
     class="min-h-0 grow overflow-y-auto py-1"
     bind:this={list}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import LookOnly from '../people/LookOnly.svelte';
   import Sign from '$lib/ui/Sign.svelte';
   import { Copy, Group as WrapIcon, Shapes, Trash2, Ungroup } from '@lucide/svelte';
   import { Tabs } from 'bits-ui';
@@ -137,6 +138,7 @@
           aria-label="Name of the element"
           value={element.name ?? ''}
           placeholder={kind?.label}
+          readonly={wb.looking}
           onchange={(e) =>
             wb.edit(`Renamed ${wb.nameOf(element.id)}`, {
               do: 'put',
@@ -155,7 +157,7 @@
           >
         {/each}
       </Tabs.List>
-      {#if !isRoot}
+      {#if !isRoot && !wb.looking}
         <div class="ml-auto flex shrink-0">
           {#each actions as one (one.words)}
             <Tip words={one.words} keys={one.keys}>
@@ -178,44 +180,46 @@
       {#each wb.looseEnds.filter((end) => end.elementId === element.id && ['level', 'about', 'props', 'style'].includes(end.via)) as end, i (i)}
         <p class="bg-ochre px-3 py-1">{end.what} {end.fix}</p>
       {/each}
-      <Tabs.Content value="repeats"
-        >{#if kind?.loop}<LoopEditor {wb} {element} />{/if}</Tabs.Content
-      >
-      <Tabs.Content value="branches"><BranchesEditor {wb} {element} /></Tabs.Content>
-      <Tabs.Content value="visitors"
-        >{#if visited}<VisitorsEditor {wb} {element} scopes={{ loops: [visited] }} />{/if}</Tabs.Content
-      >
-      <Tabs.Content value="values">
-        {#each slots as [name, slot] (`${element.id} ${name}`)}<SlotEditor
-            {wb}
-            {element}
-            {name}
-            {slot}
-            {oncorrect}
-          />{/each}
-      </Tabs.Content>
-      <Tabs.Content value="looks">
-        {#if kind}<PropControls {wb} {element} {kind} />{/if}
-        <StylePanel {wb} {element} {screen} {onscreen} />
-      </Tabs.Content>
-      <Tabs.Content value="css">
-        {#await import('./CssInput.svelte') then { default: CssInput }}
-          {#key element.id}
-            <CssInput
-              value={element.css ?? ''}
-              label="Own CSS of {wb.nameOf(element.id)}"
-              onchange={(css) =>
-                wb.edit(`Wrote own CSS of ${wb.nameOf(element.id)}`, {
-                  do: 'put',
-                  id: element.id,
-                  at: ['css'],
-                  value: css || undefined,
-                })}
-            />
-          {/key}
-        {/await}
-      </Tabs.Content>
-      <Tabs.Content value="rule"><RulePanel {wb} {element} {certain} {oncorrect} /></Tabs.Content>
+      <LookOnly allowed={!wb.looking}>
+        <Tabs.Content value="repeats"
+          >{#if kind?.loop}<LoopEditor {wb} {element} />{/if}</Tabs.Content
+        >
+        <Tabs.Content value="branches"><BranchesEditor {wb} {element} /></Tabs.Content>
+        <Tabs.Content value="visitors"
+          >{#if visited}<VisitorsEditor {wb} {element} scopes={{ loops: [visited] }} />{/if}</Tabs.Content
+        >
+        <Tabs.Content value="values">
+          {#each slots as [name, slot] (`${element.id} ${name}`)}<SlotEditor
+              {wb}
+              {element}
+              {name}
+              {slot}
+              {oncorrect}
+            />{/each}
+        </Tabs.Content>
+        <Tabs.Content value="looks">
+          {#if kind}<PropControls {wb} {element} {kind} />{/if}
+          <StylePanel {wb} {element} {screen} {onscreen} />
+        </Tabs.Content>
+        <Tabs.Content value="css">
+          {#await import('./CssInput.svelte') then { default: CssInput }}
+            {#key element.id}
+              <CssInput
+                value={element.css ?? ''}
+                label="Own CSS of {wb.nameOf(element.id)}"
+                onchange={(css) =>
+                  wb.edit(`Wrote own CSS of ${wb.nameOf(element.id)}`, {
+                    do: 'put',
+                    id: element.id,
+                    at: ['css'],
+                    value: css || undefined,
+                  })}
+              />
+            {/key}
+          {/await}
+        </Tabs.Content>
+        <Tabs.Content value="rule"><RulePanel {wb} {element} {certain} {oncorrect} /></Tabs.Content>
+      </LookOnly>
     </div>
   </Tabs.Root>
 </section>

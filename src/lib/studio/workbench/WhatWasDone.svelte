@@ -1,11 +1,23 @@
 <script lang="ts">
+  import ActivityBeside from '../people/ActivityBeside.svelte';
   import { History, Redo2, Undo2 } from '@lucide/svelte';
   import { Popover } from 'bits-ui';
   import Button from '$lib/ui/Button.svelte';
   import Tip from '$lib/ui/Tip.svelte';
   import type { History as Edits } from './history.svelte';
 
-  let { history, onversions }: { history: Edits; onversions: () => void } = $props();
+  let {
+    history,
+    about,
+    site,
+    onversions,
+  }: {
+    history: Edits;
+    /** What the activity calls the template. */
+    about: string;
+    site: { timeZone: string; locale: string };
+    onversions: () => void;
+  } = $props();
 </script>
 
 <Tip words={history.undoLabel ? `Undo: ${history.undoLabel}` : 'Nothing to undo'} keys="Ctrl Z">
@@ -75,6 +87,7 @@
       <div class="mt-2 border-t border-hairline px-3 pt-2">
         <Button onclick={() => onversions()}>Earlier versions</Button>
       </div>
+      <div class="mt-2 px-3"><ActivityBeside subject={about} zone={site.timeZone} locale={site.locale} /></div>
     </Popover.Content>
   </Popover.Portal>
 </Popover.Root>

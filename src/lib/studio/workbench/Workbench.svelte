@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { may } from '../people/me';
   import { PanelLeftClose, PanelLeftOpen, ZoomIn, ZoomOut } from '@lucide/svelte';
   import { onMount, untrack } from 'svelte';
   import { beforeNavigate } from '$app/navigation';
@@ -36,7 +37,7 @@
   let { data }: { data: WorkbenchData } = $props();
 
   // svelte-ignore state_referenced_locally
-  const wb = new Workbench(data);
+  const wb = new Workbench({ ...data, looking: !may('editTemplate') });
   const asked = page.url.searchParams;
   const drag = new Drag((drop) => wb.drop(drop));
   let beat = $state(0);
@@ -188,6 +189,7 @@
     class="w-52 border-transparent! bg-transparent! font-display text-base font-medium hover:border-hairline!"
     aria-label="Name of the template"
     value={wb.template.name}
+    readonly={wb.looking}
     onchange={(e) => wb.saving.rename(e.currentTarget.value)}
   />
   {#if many}
@@ -214,13 +216,14 @@
           {...props}
           type="button"
           class="min-w-0 truncate text-left text-faded underline-offset-4 hover:underline disabled:no-underline"
-          disabled={wb.saving.state.is !== 'saved'}
+          disabled={wb.looking || wb.saving.state.is !== 'saved'}
           onclick={() => (serving = true)}>{what}</button
         >
       {/snippet}
     </Tip>
   {/if}
-  {#if wb.saving.state.is === 'failed'}<span class="ml-auto"></span>
+  {#if wb.looking}<span class="ml-auto text-faded">You look at it</span>
+  {:else if wb.saving.state.is === 'failed'}<span class="ml-auto"></span>
   {:else}
     <span class="ml-auto" role="status" aria-live="polite" data-save={wb.saving.state.is}>
       {#if wb.saving.state.is === 'saved'}<span class="text-moss">Saved</span>{:else}<span class="text-faded"
@@ -228,7 +231,12 @@
         >{/if}
     </span>
   {/if}
-  <WhatWasDone history={wb.history} onversions={() => (versions = true)} />
+  {#if !wb.looking}<WhatWasDone
+      history={wb.history}
+      about="template {wb.template.id}"
+      site={wb.model.site}
+      onversions={() => (versions = true)}
+    />{/if}
   <select aria-label="Width of the page on the canvas" bind:value={width}>
     <option value={1280}>Wide, 1280</option>
     <option value={768}>Medium, 768</option>

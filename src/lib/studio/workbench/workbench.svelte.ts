@@ -49,6 +49,8 @@ export interface WorkbenchData {
   /** Every part, this template too where it is one. */
   parts: Template[];
   theme: Theme;
+  /** Whoever has it open may only look. */
+  looking?: boolean;
 }
 
 /**
@@ -57,6 +59,7 @@ export interface WorkbenchData {
  */
 export class Workbench {
   readonly partial: Record<string, number>;
+  readonly looking: boolean;
   media: Media[] = $state.raw([]);
   model: Model = $state.raw() as Model;
   records: ContentRecord[] = $state.raw([]);
@@ -114,6 +117,7 @@ export class Workbench {
     this.records = data.records;
     this.media = data.media;
     this.partial = data.partial;
+    this.looking = data.looking ?? false;
     this.template = data.template;
     this.parts = data.parts;
     this.theme = data.theme;
@@ -124,7 +128,8 @@ export class Workbench {
 
   /** Applies an edit, keeps what takes it back, and saves. Returns false where it cannot be applied. */
   edit(label: string, ...operations: TreeOperation[]): boolean {
-    this.notice = '';
+    this.notice = this.looking ? 'You look at this template; a designer changes it.' : '';
+    if (this.looking) return false;
     return this.history.edit(label, ...operations);
   }
 

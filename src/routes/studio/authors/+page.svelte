@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { may } from '$lib/studio/people/me';
+  import LookOnly from '$lib/studio/people/LookOnly.svelte';
   import { FieldSchema } from '$lib/core/schema/field';
   import { invalidateAll } from '$app/navigation';
   import type { Author } from '$lib/core/schema/model';
@@ -49,7 +51,8 @@
   <section class="min-h-0 overflow-y-auto px-8 py-5" aria-label="Authors">
     <div class="flex items-end">
       <h1 class="text-3xl font-medium">Authors</h1>
-      <Button tone="main" class="ml-auto" onclick={() => (draft = blank())}>New author</Button>
+      {#if may('createAuthor')}<Button tone="main" class="ml-auto" onclick={() => (draft = blank())}>New author</Button
+        >{/if}
     </div>
     <ul class="mt-4 flex flex-col gap-2">
       {#each data.authors as author (author.id)}
@@ -91,55 +94,57 @@
     {#if draft}
       {#key draft.id}
         <form class="flex flex-col gap-3" onsubmit={save}>
-          <label
-            ><span class="dye-label">Name</span><input
-              class="block w-full font-display text-lg"
-              bind:value={draft.name}
-            /></label
-          >
-          <label
-            ><span class="dye-label">Address part</span><input
-              class="block w-full font-mono text-xs"
-              placeholder="from the name"
-              bind:value={draft.slug}
-            /></label
-          >
-          <div>
-            <span class="dye-label block">Picture</span>
-            <span class="flex items-center gap-2">
-              {#if draft.pictureId}<img
-                  src="/media/{draft.pictureId}/320.webp"
-                  alt=""
-                  class="size-16 rounded-full object-cover"
-                />{/if}
-              <Button onclick={() => (choosing = true)}
-                >{draft.pictureId ? 'Choose another' : 'Choose a picture'}</Button
-              >
-              {#if draft.pictureId}<Button tone="bare" onclick={() => draft && (draft.pictureId = null)}
-                  >Take it away</Button
+          <LookOnly allowed={may('saveAuthor')}>
+            <label
+              ><span class="dye-label">Name</span><input
+                class="block w-full font-display text-lg"
+                bind:value={draft.name}
+              /></label
+            >
+            <label
+              ><span class="dye-label">Address part</span><input
+                class="block w-full font-mono text-xs"
+                placeholder="from the name"
+                bind:value={draft.slug}
+              /></label
+            >
+            <div>
+              <span class="dye-label block">Picture</span>
+              <span class="flex items-center gap-2">
+                {#if draft.pictureId}<img
+                    src="/media/{draft.pictureId}/320.webp"
+                    alt=""
+                    class="size-16 rounded-full object-cover"
+                  />{/if}
+                <Button onclick={() => (choosing = true)}
+                  >{draft.pictureId ? 'Choose another' : 'Choose a picture'}</Button
+                >
+                {#if draft.pictureId}<Button tone="bare" onclick={() => draft && (draft.pictureId = null)}
+                    >Take it away</Button
+                  >{/if}
+              </span>
+            </div>
+            <div>
+              <label class="dye-label block" for="about">About</label>
+              <RichInput
+                field={about}
+                settings={{}}
+                id="about"
+                value={draft.about}
+                invalid={false}
+                onchange={(value) => draft && (draft.about = (value as string) ?? '')}
+              />
+            </div>
+            <div class="flex items-center gap-3">
+              <Button tone="main" type="submit">Save</Button>
+              <Button tone="bare" onclick={() => (draft = undefined)}>Close</Button>
+              {#if draft.id}<button
+                  type="button"
+                  class="ml-auto text-madder underline underline-offset-2"
+                  onclick={() => draft && void remove(draft)}>Delete</button
                 >{/if}
-            </span>
-          </div>
-          <div>
-            <label class="dye-label block" for="about">About</label>
-            <RichInput
-              field={about}
-              settings={{}}
-              id="about"
-              value={draft.about}
-              invalid={false}
-              onchange={(value) => draft && (draft.about = (value as string) ?? '')}
-            />
-          </div>
-          <div class="flex items-center gap-3">
-            <Button tone="main" type="submit">Save</Button>
-            <Button tone="bare" onclick={() => (draft = undefined)}>Close</Button>
-            {#if draft.id}<button
-                type="button"
-                class="ml-auto text-madder underline underline-offset-2"
-                onclick={() => draft && void remove(draft)}>Delete</button
-              >{/if}
-          </div>
+            </div>
+          </LookOnly>
           {#if said}<p class="text-madder" role="alert">{said}</p>{/if}
         </form>
       {/key}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { may } from '$lib/studio/people/me';
   import Sign from '$lib/ui/Sign.svelte';
   import { ArrowLeft, ArrowRight } from '@lucide/svelte';
   import { invalidateAll } from '$app/navigation';
@@ -30,11 +31,11 @@
   <div class="mx-auto max-w-6xl px-8 py-6">
     <div class="flex items-end">
       <h1 class="text-3xl font-medium">Content</h1>
-      <a
-        href="/studio/content/new"
-        class="ml-auto inline-flex h-7 items-center rounded-sm bg-plum px-2.5 font-medium text-paper hover:bg-plum-deep"
-        >New content type</a
-      >
+      {#if may('createType')}<a
+          href="/studio/content/new"
+          class="ml-auto inline-flex h-7 items-center rounded-sm bg-plum px-2.5 font-medium text-paper hover:bg-plum-deep"
+          >New content type</a
+        >{/if}
     </div>
     {#if failed}<p class="mt-2 text-madder" role="alert">{failed}</p>{/if}
     <div class="mt-5 grid grid-cols-3 gap-4">
@@ -47,23 +48,31 @@
             </h2>
             <span class="text-faded">{((count?.published ?? 0) + (count?.drafts ?? 0)).toLocaleString('en')}</span>
             <span class="ml-auto flex self-center text-faded">
-              <button
-                type="button"
-                class="p-1.5 enabled:hover:text-ink disabled:opacity-30"
-                aria-label="Move {type.plural} forward"
-                disabled={i === 0}
-                onclick={() => void move(i, -1)}><ArrowLeft size={14} /></button
-              >
-              <button
-                type="button"
-                class="p-1.5 enabled:hover:text-ink disabled:opacity-30"
-                aria-label="Move {type.plural} back"
-                disabled={i === data.model.types.length - 1}
-                onclick={() => void move(i, 1)}><ArrowRight size={14} /></button
-              >
+              {#if may('orderTypes')}
+                <button
+                  type="button"
+                  class="p-1.5 enabled:hover:text-ink disabled:opacity-30"
+                  aria-label="Move {type.plural} forward"
+                  disabled={i === 0}
+                  onclick={() => void move(i, -1)}><ArrowLeft size={14} /></button
+                >
+                <button
+                  type="button"
+                  class="p-1.5 enabled:hover:text-ink disabled:opacity-30"
+                  aria-label="Move {type.plural} back"
+                  disabled={i === data.model.types.length - 1}
+                  onclick={() => void move(i, 1)}><ArrowRight size={14} /></button
+                >
+              {/if}
             </span>
-            <a class="text-plum underline underline-offset-2" href="/studio/content/{type.id}/fields">Fields</a>
-            <a class="text-plum underline underline-offset-2" href="/studio/content/{type.id}/new">New</a>
+            {#if may('saveType')}<a
+                class="text-plum underline underline-offset-2"
+                href="/studio/content/{type.id}/fields">Fields</a
+              >{/if}
+            {#if may('createRecord')}<a
+                class="text-plum underline underline-offset-2"
+                href="/studio/content/{type.id}/new">New</a
+              >{/if}
           </div>
           <ul class="px-4 py-2">
             {#each type.fields.slice(0, 8) as field (field.id)}
@@ -78,10 +87,12 @@
         </section>
       {:else}
         <p class="col-span-3 text-faded">
-          There is no content type yet. Make one, with the fields that its records shall have.
+          There is no content type yet. {may('createType')
+            ? 'Make one, with the fields that its records shall have.'
+            : 'A designer makes one.'}
         </p>
       {/each}
     </div>
-    <Backup empty={!data.model.types.length && !data.model.taxonomies.length} />
+    {#if may('readBackup')}<Backup empty={!data.model.types.length && !data.model.taxonomies.length} />{/if}
   </div>
 </main>

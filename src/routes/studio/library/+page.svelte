@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { may } from '$lib/studio/people/me';
   import { FileText } from '@lucide/svelte';
   import { SvelteSet } from 'svelte/reactivity';
   import { invalidateAll } from '$app/navigation';
@@ -32,12 +33,14 @@
   function drop(event: DragEvent) {
     event.preventDefault();
     over = false;
-    uploads.add([...(event.dataTransfer?.files ?? [])]);
+    if (may('addMedia')) uploads.add([...(event.dataTransfer?.files ?? [])]);
   }
   async function remove(ids: number[]) {
     said = '';
     try {
-      const { removal } = await send<{ removal: string }>('DELETE', '/api/v1/media', { ids });
+      const { removal } = await (ids.length === 1
+        ? send<{ removal: string }>('DELETE', `/api/v1/media/${ids[0]}`)
+        : send<{ removal: string }>('DELETE', '/api/v1/media', { ids }));
       offerUndo(
         removal,
         ids.length === 1
@@ -86,18 +89,18 @@
           class="w-60"
         />
       </form>
-      <label
-        class="inline-flex h-7 cursor-pointer items-center rounded-sm bg-plum px-2.5 font-medium text-paper focus-within:outline-2 focus-within:outline-offset-1 focus-within:outline-plum hover:bg-plum-deep"
-        >Add files<input
-          type="file"
-          multiple
-          class="sr-only"
-          onchange={(e) => {
-            uploads.add([...(e.currentTarget.files ?? [])]);
-            e.currentTarget.value = '';
-          }}
-        /></label
-      >
+      {#if may('addMedia')}<label
+          class="inline-flex h-7 cursor-pointer items-center rounded-sm bg-plum px-2.5 font-medium text-paper focus-within:outline-2 focus-within:outline-offset-1 focus-within:outline-plum hover:bg-plum-deep"
+          >Add files<input
+            type="file"
+            multiple
+            class="sr-only"
+            onchange={(e) => {
+              uploads.add([...(e.currentTarget.files ?? [])]);
+              e.currentTarget.value = '';
+            }}
+          /></label
+        >{/if}
     </div>
     {#if uploads.list.length}
       <div class="mt-3 border border-hairline bg-paper p-3" role="status">
@@ -164,13 +167,13 @@
                 >{/if}
             </span>
           </button>
-          <input
-            type="checkbox"
-            class="absolute top-1 left-1 size-6!"
-            aria-label="Choose {media.name}"
-            checked={picked.has(media.id)}
-            onchange={(e) => (e.currentTarget.checked ? picked.add(media.id) : picked.delete(media.id))}
-          />
+          {#if may('deleteSeveralMedia')}<input
+              type="checkbox"
+              class="absolute top-1 left-1 size-6!"
+              aria-label="Choose {media.name}"
+              checked={picked.has(media.id)}
+              onchange={(e) => (e.currentTarget.checked ? picked.add(media.id) : picked.delete(media.id))}
+            />{/if}
         </li>
       {:else}
         <li class="col-span-full py-6 text-faded">

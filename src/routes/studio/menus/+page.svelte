@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { may } from '$lib/studio/people/me';
+  import LookOnly from '$lib/studio/people/LookOnly.svelte';
   import { Plus } from '@lucide/svelte';
   import { invalidateAll } from '$app/navigation';
   import type { Menu } from '$lib/core/schema/menu';
@@ -50,7 +52,7 @@
     <p class="pb-1 text-faded">
       Links in an order, for the frame and any template. An entry whose record is a draft is left out by itself.
     </p>
-    <Button class="ml-auto" tone="main" onclick={add}><Plus size={15} />New menu</Button>
+    {#if may('createMenu')}<Button class="ml-auto" tone="main" onclick={add}><Plus size={15} />New menu</Button>{/if}
   </div>
   {#if said}<p role="alert" class="mt-3 rounded-sm bg-ochre px-3 py-2">{said}</p>{/if}
   {#if menu}
@@ -75,19 +77,23 @@
         {/each}
       </ul>
       <section aria-label={menu.name}>
-        {#key menu.id}<MenuEditor
-            {menu}
-            model={data.model}
-            titles={data.titles}
-            onsaved={() => void invalidateAll()}
-          />{/key}
+        <LookOnly allowed={may('saveMenu')}>
+          {#key menu.id}<MenuEditor
+              {menu}
+              model={data.model}
+              titles={data.titles}
+              onsaved={() => void invalidateAll()}
+            />{/key}
+        </LookOnly>
         <p class="mt-6 flex items-baseline gap-4">
           {#if !data.uses[menu.id]?.length}<span class="text-faded"
               >Place the element “Menu” in a frame at the workbench, and choose this one.</span
             >{/if}
-          <button type="button" class="text-madder underline underline-offset-2" onclick={() => remove(menu.id)}
-            >Delete this menu</button
-          >
+          {#if may('deleteMenu')}<button
+              type="button"
+              class="text-madder underline underline-offset-2"
+              onclick={() => remove(menu.id)}>Delete this menu</button
+            >{/if}
         </p>
       </section>
     </div>
@@ -95,7 +101,7 @@
     <div class="mt-8 max-w-md">
       <p class="font-display text-xl">No menu yet</p>
       <p class="mt-1 mb-3 text-faded">The first one begins with the archives of the content types.</p>
-      <Button tone="main" onclick={add}>Make the main menu</Button>
+      {#if may('createMenu')}<Button tone="main" onclick={add}>Make the main menu</Button>{/if}
     </div>
   {/if}
 </main>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { may } from '$lib/studio/people/me';
   import { invalidateAll } from '$app/navigation';
   import type { Job } from '$lib/core/exchange/imports';
   import type { Change } from '$lib/core/releases/compare';
@@ -111,26 +112,26 @@
     {#if said}<p role="status" class="mt-3 text-moss">{said}</p>{/if}
     {#if failed}<p role="alert" class="mt-3 rounded-sm bg-ochre px-3 py-2">{failed}</p>{/if}
     {#if data.changes.length}
-      <form
-        class="mt-4 flex items-end gap-3"
-        onsubmit={(event) => {
-          event.preventDefault();
-          void publish();
-        }}
-      >
-        <label class="grow"
-          ><span class="dye-label">A note, for whoever looks back</span><input
-            class="mt-0.5 block w-full"
-            bind:value={note}
-            placeholder={brief(data.changes)}
-          /></label
+      {#if may('release')}<form
+          class="mt-4 flex items-end gap-3"
+          onsubmit={(event) => {
+            event.preventDefault();
+            void publish();
+          }}
         >
-        <Button tone="main" type="submit" disabled={working}
-          >{working
-            ? 'Releasing'
-            : `Release ${data.changes.length} ${data.changes.length === 1 ? 'change' : 'changes'}`}</Button
-        >
-      </form>
+          <label class="grow"
+            ><span class="dye-label">A note, for whoever looks back</span><input
+              class="mt-0.5 block w-full"
+              bind:value={note}
+              placeholder={brief(data.changes)}
+            /></label
+          >
+          <Button tone="main" type="submit" disabled={working}
+            >{working
+              ? 'Releasing'
+              : `Release ${data.changes.length} ${data.changes.length === 1 ? 'change' : 'changes'}`}</Button
+          >
+        </form>{/if}
       <div class="mt-2" role="status" aria-live="polite" data-affected-count>
         {#if job}
           <span class="flex items-center gap-2"
@@ -188,8 +189,8 @@
     {/if}
   </section>
   <aside class="min-h-0 overflow-y-auto border-l border-hairline bg-paper px-5 py-5">
-    <Share shares={data.shares} />
-    <Export />
+    {#if may('shareDraft')}<Share shares={data.shares} />{/if}
+    {#if may('startExport')}<Export />{/if}
     <h2 class="mt-6 text-xl font-medium">Releases</h2>
     {#each data.releases as one (one.id)}
       <div class="border-b border-hairline py-2" data-release={one.id}>
@@ -201,19 +202,19 @@
         <p>{one.note || brief(one.changes) || 'The first'}</p>
         {#if one.pages !== null}<p class="text-xs text-faded">{one.pages} pages changed</p>{/if}
         <p class="mt-0.5 flex gap-3">
-          {#if !one.shown}<button
+          {#if !one.shown && may('showRelease')}<button
               type="button"
               class="text-plum underline underline-offset-2"
               onclick={() =>
                 act(one.id, 'show', `Visitors see release ${one.id} again. What you work on stays as it is.`)}
               >{one.id < data.shown ? 'Go back to it' : 'Show it'}</button
             >{/if}
-          <button
-            type="button"
-            class="text-plum underline underline-offset-2"
-            onclick={() => act(one.id, 'take up', `The draft is now as in release ${one.id}.`)}
-            >Take it up in the draft</button
-          >
+          {#if may('takeUpRelease')}<button
+              type="button"
+              class="text-plum underline underline-offset-2"
+              onclick={() => act(one.id, 'take up', `The draft is now as in release ${one.id}.`)}
+              >Take it up in the draft</button
+            >{/if}
         </p>
       </div>
     {:else}<p class="mt-1 text-faded">The first one will stand here.</p>{/each}

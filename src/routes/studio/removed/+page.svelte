@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { may } from '$lib/studio/people/me';
   import { goto, invalidateAll } from '$app/navigation';
   import { failureWords, send } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
@@ -71,20 +72,23 @@
         />
       </form>
       <span class="text-faded" data-total>{data.total.toLocaleString('en')} {data.search ? 'found' : 'kept'}</span>
-      <form class="ml-auto flex items-center gap-2" onsubmit={keep}>
-        <label class="flex items-center gap-2"
-          >Kept for<input
-            type="number"
-            name="days"
-            min="1"
-            max="3650"
-            required
-            value={data.days}
-            class="w-20"
-          />days</label
+      {#if !may('keepRemovals')}<span class="ml-auto text-faded"
+          >Kept for {data.days} {data.days === 1 ? 'day' : 'days'}</span
         >
-        <Button type="submit">Set</Button>
-      </form>
+      {:else}<form class="ml-auto flex items-center gap-2" onsubmit={keep}>
+          <label class="flex items-center gap-2"
+            >Kept for<input
+              type="number"
+              name="days"
+              min="1"
+              max="3650"
+              required
+              value={data.days}
+              class="w-20"
+            />days</label
+          >
+          <Button type="submit">Set</Button>
+        </form>{/if}
     </div>
     {#if said}<p class="mt-3 rounded-sm bg-linen-deep px-3 py-1.5" role="status">{said}</p>{/if}
     {#if failed}<p class="mt-3 rounded-sm bg-ochre px-3 py-1.5" role="alert">{failed}</p>{/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { may } from '$lib/studio/people/me';
   import { invalidateAll } from '$app/navigation';
   import type { NamedRule } from '$lib/core/schema/named-rule';
   import { compileRule } from '$lib/core/rules/compile';
@@ -59,19 +60,19 @@
   <div class="flex items-end gap-4">
     <h1 class="text-3xl font-medium">Rules</h1>
     <p class="pb-1 text-faded">Kept under a name, for elements and lists of every template.</p>
-    <select
-      aria-label="New rule about"
-      class="ml-auto"
-      value=""
-      onchange={(e) => {
-        const typeId = e.currentTarget.value;
-        if (typeId) wb.rules.editing = { id: '', version: 0, name: '', typeId, rule: { group: 'all', rules: [] } };
-        e.currentTarget.value = '';
-      }}
-    >
-      <option value="">New rule about …</option>
-      {#each data.model.types as type (type.id)}<option value={type.id}>a {type.name.toLowerCase()}</option>{/each}
-    </select>
+    {#if may('createRule')}<select
+        aria-label="New rule about"
+        class="ml-auto"
+        value=""
+        onchange={(e) => {
+          const typeId = e.currentTarget.value;
+          if (typeId) wb.rules.editing = { id: '', version: 0, name: '', typeId, rule: { group: 'all', rules: [] } };
+          e.currentTarget.value = '';
+        }}
+      >
+        <option value="">New rule about …</option>
+        {#each data.model.types as type (type.id)}<option value={type.id}>a {type.name.toLowerCase()}</option>{/each}
+      </select>{/if}
   </div>
   {#if said}<p role="alert" class="mt-3 rounded-sm bg-ochre px-3 py-2">{said}</p>{/if}
   {#if data.model.rules.length}
@@ -104,8 +105,8 @@
                 >{:else}<span class="text-faded">nothing yet</span>{/each}
             </td>
             <td class="w-40 px-3 py-2 text-right whitespace-nowrap"
-              ><Button onclick={() => (wb.rules.editing = rule)}>Open</Button>
-              <Button tone="bare" onclick={() => void remove(rule)}>Delete</Button></td
+              >{#if may('saveRule')}<Button onclick={() => (wb.rules.editing = rule)}>Open</Button>
+                <Button tone="bare" onclick={() => void remove(rule)}>Delete</Button>{/if}</td
             >
           </tr>
         {/each}

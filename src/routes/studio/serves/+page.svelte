@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { may } from '$lib/studio/people/me';
   import { ArrowDown, ArrowUp } from '@lucide/svelte';
   import { goto, invalidateAll } from '$app/navigation';
   import { page } from '$app/state';
@@ -64,7 +65,7 @@
     <div class="flex items-end gap-4">
       <h1 class="text-3xl font-medium">Serves</h1>
       <p class="pb-1 text-faded">Which template answers an address, and why not another.</p>
-      <Button class="ml-auto" onclick={() => (redirecting = true)}>Redirects</Button>
+      {#if may('addRedirects')}<Button class="ml-auto" onclick={() => (redirecting = true)}>Redirects</Button>{/if}
     </div>
     <form
       class="mt-4 flex gap-2"
@@ -170,28 +171,28 @@
             {#if template.unreachable}<p class="mt-0.5 rounded-sm bg-ochre px-1.5">
                 ≋ It never answers: another one is nearer everywhere, or there is nothing of it yet.
               </p>{/if}
-            <p class="mt-0.5 flex items-center gap-1">
-              <button
-                type="button"
-                class="text-plum underline underline-offset-2"
-                aria-label="Change what {template.name} serves"
-                onclick={() => (changing = template.id)}>Change</button
-              >
-              <button
-                type="button"
-                class="ml-auto rounded-sm p-1.5 hover:bg-linen-deep disabled:opacity-35"
-                disabled={i === 0}
-                aria-label="Put {template.name} earlier in the order"
-                onclick={() => move(template.id, -1)}><ArrowUp size={14} /></button
-              >
-              <button
-                type="button"
-                class="rounded-sm p-1.5 hover:bg-linen-deep disabled:opacity-35"
-                disabled={i === own.length - 1}
-                aria-label="Put {template.name} later in the order"
-                onclick={() => move(template.id, 1)}><ArrowDown size={14} /></button
-              >
-            </p>
+            {#if may('saveServing')}<p class="mt-0.5 flex items-center gap-1">
+                <button
+                  type="button"
+                  class="text-plum underline underline-offset-2"
+                  aria-label="Change what {template.name} serves"
+                  onclick={() => (changing = template.id)}>Change</button
+                >
+                <button
+                  type="button"
+                  class="ml-auto rounded-sm p-1.5 hover:bg-linen-deep disabled:opacity-35"
+                  disabled={i === 0}
+                  aria-label="Put {template.name} earlier in the order"
+                  onclick={() => move(template.id, -1)}><ArrowUp size={14} /></button
+                >
+                <button
+                  type="button"
+                  class="rounded-sm p-1.5 hover:bg-linen-deep disabled:opacity-35"
+                  disabled={i === own.length - 1}
+                  aria-label="Put {template.name} later in the order"
+                  onclick={() => move(template.id, 1)}><ArrowDown size={14} /></button
+                >
+              </p>{/if}
           </div>
         {/each}
       {/if}
@@ -207,9 +208,9 @@
     {#if index.types.length}<h2 class="dye-label mt-4">Addresses of records</h2>{/if}
     {#each index.types as type (type.id)}
       <p class="flex gap-2 py-0.5">
-        <a class="underline-offset-2 hover:underline" href="/studio/content/{type.id}/fields">{type.plural}</a><span
-          class="ml-auto font-mono text-xs text-faded">{patternOf(type)}</span
-        >
+        {#if may('saveType')}<a class="underline-offset-2 hover:underline" href="/studio/content/{type.id}/fields"
+            >{type.plural}</a
+          >{:else}{type.plural}{/if}<span class="ml-auto font-mono text-xs text-faded">{patternOf(type)}</span>
       </p>
     {/each}
   </aside>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { may } from '$lib/studio/people/me';
   import NewTaxonomy from '$lib/studio/terms/NewTaxonomy.svelte';
 </script>
 
@@ -9,5 +10,5 @@
   <p class="mt-1 mb-5 text-faded">
     A taxonomy is a scheme of terms to file records under: regions as a tree, or plain topics.
   </p>
-  <NewTaxonomy />
+  {#if may('createTaxonomy')}<NewTaxonomy />{:else}<p>A designer makes them.</p>{/if}
 </main>

@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import { atLeast } from '../../../core/people/roles';
+import { isOwn } from '../../people/own';
 import { madeBy } from '../../queries/own';
 import { refuseWhereOthersUse } from '../../services/standing';
 import { addMedia, changeMedia, deleteMedia, listMedia, readMedia, usesOfMedia } from '../../services/media';
@@ -71,7 +73,10 @@ export const media: Operation[] = [
       summary: 'What shows it',
     },
     ...{ answers: 'Uses', status: 200 },
-    run: async ({ params }) => ({ uses: await usesOfMedia(numberOf(params.mediaId ?? '')) }),
+    run: async ({ params, who }) => ({
+      uses: await usesOfMedia(numberOf(params.mediaId ?? '')),
+      editable: atLeast(who.role, 'editor') || (atLeast(who.role, 'author') && (await isOwn('media', params, who.id))),
+    }),
   }),
   operation({
     ...{

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { may } from '$lib/studio/people/me';
   import { recall, remember } from '$lib/studio/remembered';
   import { z } from 'zod';
   import { ArrowDown, ArrowUp, Columns3, ListFilter } from '@lucide/svelte';
@@ -132,12 +133,12 @@
           : n(data.total)}</span
       >
       <span class="ml-auto flex gap-2">
-        <Button onclick={() => (generating = true)}>Make some up</Button>
-        <a
-          href="/studio/content/{data.type.id}/new"
-          class="inline-flex h-7 items-center rounded-sm bg-plum px-2.5 font-medium whitespace-nowrap text-paper hover:bg-plum-deep"
-          >New {data.type.name.toLowerCase()}</a
-        >
+        {#if may('generateRecords')}<Button onclick={() => (generating = true)}>Make some up</Button>{/if}
+        {#if may('createRecord')}<a
+            href="/studio/content/{data.type.id}/new"
+            class="inline-flex h-7 items-center rounded-sm bg-plum px-2.5 font-medium whitespace-nowrap text-paper hover:bg-plum-deep"
+            >New {data.type.name.toLowerCase()}</a
+          >{/if}
       </span>
     </div>
     {#if data.refused}<p class="mt-2 text-madder" role="alert">{data.refused} All are shown.</p>{/if}
@@ -164,23 +165,29 @@
           onapply={(next) => void goto(address({ filter: next ? JSON.stringify(next) : undefined, page: undefined }))}
         />{/key}
     {/if}
-    <WithChosen type={data.type} templates={data.templates} model={index} {picked} words={n} />
+    {#if may('changeRecords')}<WithChosen
+        type={data.type}
+        templates={data.templates}
+        model={index}
+        {picked}
+        words={n}
+      />{/if}
     {#if data.records.length}
       <div class="mt-3 overflow-x-auto">
         <table class="w-full border-collapse border border-hairline bg-paper text-left">
           <thead>
             <tr class="dye-label bg-linen-deep">
               <th class="w-8 py-1.5 pl-3"
-                ><input
-                  type="checkbox"
-                  aria-label="Choose all on this page"
-                  checked={allHere}
-                  onchange={(e) => {
-                    for (const record of data.records)
-                      if (e.currentTarget.checked) picked.add(record.id);
-                      else picked.delete(record.id);
-                  }}
-                /></th
+                >{#if may('changeRecords')}<input
+                    type="checkbox"
+                    aria-label="Choose all on this page"
+                    checked={allHere}
+                    onchange={(e) => {
+                      for (const record of data.records)
+                        if (e.currentTarget.checked) picked.add(record.id);
+                        else picked.delete(record.id);
+                    }}
+                  />{/if}</th
               >
               {#if pictureField}<th class="w-14"><span class="sr-only">{pictureField.label}</span></th>{/if}
               {@render heading('@title', 'Title')}
@@ -199,12 +206,12 @@
             {#each data.records as record (record.id)}
               <tr class="border-t border-hairline {picked.has(record.id) ? 'bg-linen' : 'hover:bg-linen/60'}">
                 <td class="pl-3"
-                  ><input
-                    type="checkbox"
-                    aria-label="Choose {record.title}"
-                    checked={picked.has(record.id)}
-                    onchange={(e) => (e.currentTarget.checked ? picked.add(record.id) : picked.delete(record.id))}
-                  /></td
+                  >{#if may('changeRecords')}<input
+                      type="checkbox"
+                      aria-label="Choose {record.title}"
+                      checked={picked.has(record.id)}
+                      onchange={(e) => (e.currentTarget.checked ? picked.add(record.id) : picked.delete(record.id))}
+                    />{/if}</td
                 >
                 {#if pictureField}
                   {@const value = record.values[pictureField.id]}
@@ -283,16 +290,16 @@
         Nothing can be designed well without a few records. Write one, bring some from a file, or have some made up.
       </p>
       <p class="mt-4 flex gap-2">
-        <a
-          href="/studio/content/{data.type.id}/new"
-          class="inline-flex h-8 items-center rounded-sm bg-plum px-3 font-medium text-paper hover:bg-plum-deep"
-          >Begin with one</a
-        >
-        <a
-          href="/studio/content/{data.type.id}/files"
-          class="inline-flex h-8 items-center rounded-sm border border-hairline bg-paper px-3 font-medium hover:border-faded"
-          >From a file</a
-        >
+        {#if may('createRecord')}<a
+            href="/studio/content/{data.type.id}/new"
+            class="inline-flex h-8 items-center rounded-sm bg-plum px-3 font-medium text-paper hover:bg-plum-deep"
+            >Begin with one</a
+          >{/if}
+        {#if may('startImport')}<a
+            href="/studio/content/{data.type.id}/files"
+            class="inline-flex h-8 items-center rounded-sm border border-hairline bg-paper px-3 font-medium hover:border-faded"
+            >From a file</a
+          >{/if}
       </p>
     {/if}
   </div>

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { may } from '$lib/studio/people/me';
+  import LookOnly from '$lib/studio/people/LookOnly.svelte';
   import { goto, invalidateAll } from '$app/navigation';
   import { indexModel } from '$lib/core/model/model';
   import type { Taxonomy, Term } from '$lib/core/schema/model';
@@ -70,7 +72,7 @@
         onclick={() => (selected = undefined)}>{one.name}</a
       >
     {/each}
-    <Button class="mb-1.5 ml-3" onclick={() => (adding = true)}>New taxonomy</Button>
+    {#if may('createTaxonomy')}<Button class="mb-1.5 ml-3" onclick={() => (adding = true)}>New taxonomy</Button>{/if}
   </div>
   <div class="grid min-h-0 grow grid-cols-[minmax(0,1fr)_26rem]">
     <section class="min-h-0 overflow-y-auto px-8 py-5" aria-label="Terms of {data.taxonomy.name}">
@@ -79,12 +81,14 @@
           class="w-48 font-medium"
           aria-label="Name of the taxonomy"
           value={data.taxonomy.name}
+          readonly={!may('saveTaxonomy')}
           onchange={(e) => void rename({ name: e.currentTarget.value })}
         />
         <label class="flex items-center gap-1.5"
           ><input
             type="checkbox"
             checked={data.taxonomy.tree}
+            disabled={!may('saveTaxonomy')}
             onchange={(e) => {
               const on = e.currentTarget.checked;
               e.currentTarget.checked = data.taxonomy.tree;
@@ -97,24 +101,26 @@
             ? `${filed.map((type) => type.plural).join(', ')} are filed under it`
             : 'No content type is filed under it yet'}</span
         >
-        <button type="button" class="ml-auto text-madder underline underline-offset-2" onclick={() => (deleting = true)}
-          >Delete it</button
-        >
-      </div>
-      <form class="mb-3 flex items-center gap-2" onsubmit={add}>
-        <input
-          class="w-72"
-          placeholder={term && data.taxonomy.tree ? `New term below ${term.name}` : 'New term'}
-          aria-label="Name of a new term"
-          bind:value={fresh}
-        />
-        <Button type="submit">Add</Button>
-        {#if term && data.taxonomy.tree}<button
+        {#if may('deleteTaxonomy')}<button
             type="button"
-            class="text-xs text-faded underline"
-            onclick={() => (selected = undefined)}>at the top instead</button
+            class="ml-auto text-madder underline underline-offset-2"
+            onclick={() => (deleting = true)}>Delete it</button
           >{/if}
-      </form>
+      </div>
+      {#if may('createTerm')}<form class="mb-3 flex items-center gap-2" onsubmit={add}>
+          <input
+            class="w-72"
+            placeholder={term && data.taxonomy.tree ? `New term below ${term.name}` : 'New term'}
+            aria-label="Name of a new term"
+            bind:value={fresh}
+          />
+          <Button type="submit">Add</Button>
+          {#if term && data.taxonomy.tree}<button
+              type="button"
+              class="text-xs text-faded underline"
+              onclick={() => (selected = undefined)}>at the top instead</button
+            >{/if}
+        </form>{/if}
       {#if failed}<p class="mb-2 text-madder" role="alert">{failed}</p>{/if}
       <TermTree
         {terms}
@@ -127,20 +133,24 @@
     </section>
     <aside class="min-h-0 overflow-y-auto border-l border-hairline bg-paper px-6 py-5">
       {#if term}
-        {#key `${term.id} ${JSON.stringify(term)}`}<TermForm
-            {term}
-            {terms}
-            below={index.below(term.id)}
-            tree={data.taxonomy.tree}
-            count={data.counts[term.id] ?? 0}
-            ongone={() => (selected = undefined)}
-          />{/key}
+        <LookOnly allowed={may('saveTerm')}>
+          {#key `${term.id} ${JSON.stringify(term)}`}<TermForm
+              {term}
+              {terms}
+              below={index.below(term.id)}
+              tree={data.taxonomy.tree}
+              count={data.counts[term.id] ?? 0}
+              ongone={() => (selected = undefined)}
+            />{/key}
+        </LookOnly>
       {:else}
         <p class="font-display text-xl">Choose a term</p>
         <p class="mt-1 text-faded">
-          Its name, description and picture stand here. {data.taxonomy.tree
-            ? 'Drag terms, or press Alt with an arrow key, to move them with all that lies below.'
-            : 'Drag terms, or press Alt with an arrow key, to put them in order.'}
+          Its name, description and picture stand here. {!may('moveTerm')
+            ? ''
+            : data.taxonomy.tree
+              ? 'Drag terms, or press Alt with an arrow key, to move them with all that lies below.'
+              : 'Drag terms, or press Alt with an arrow key, to put them in order.'}
         </p>
       {/if}
     </aside>

@@ -10,4 +10,10 @@
   <a class="text-plum underline underline-offset-2" href="/studio/content/{data.type.id}">{data.type.plural}</a>
   <h1 class="truncate text-lg font-medium">{data.record?.title ?? `New ${data.type.name.toLowerCase()}`}</h1>
 </div>
-{#key data.record?.id}<RecordForm model={data.model} type={data.type} record={data.record} />{/key}
+{#key data.record?.id}<RecordForm
+    model={data.model}
+    type={data.type}
+    record={data.record}
+    editable={data.editable}
+    standing={data.standing}
+  />{/key}

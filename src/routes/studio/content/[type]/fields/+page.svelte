@@ -1,4 +1,5 @@
 <script lang="ts">
+  import ActivityBeside from '$lib/studio/people/ActivityBeside.svelte';
   import TypeForm from '$lib/studio/content/TypeForm.svelte';
   import TypeTabs from '$lib/studio/content/TypeTabs.svelte';
 
@@ -17,5 +18,8 @@
 
 <div class="shrink-0 px-8 pt-5">
   <div class="mx-auto max-w-6xl"><TypeTabs type={data.type} counts={data.counts} here="fields" /></div>
+  <div class="mx-auto mt-2 max-w-6xl">
+    <ActivityBeside subject="type {data.type.id}" zone={data.model.site.timeZone} locale={data.model.site.locale} />
+  </div>
 </div>
 {#key shape}<TypeForm model={data.model} type={data.type} fill={data.fill} bind:said />{/key}

@@ -1,0 +1,78 @@
+<script lang="ts">
+  import { invalidateAll } from '$app/navigation';
+  import Button from '$lib/ui/Button.svelte';
+  import { failureWords, send } from '../request';
+  import { may, me } from './me';
+
+  export interface Standing {
+    maker: { id: number; name: string } | null;
+    shared: { id: number; name: string }[];
+    proposed: string | null;
+  }
+  /** Whose a record is, with whom it is shared, and whether it waits to be published. */
+  let {
+    recordId,
+    status,
+    standing,
+    editable,
+  }: { recordId: number; status: string; standing: Standing; editable: boolean } = $props();
+
+  let said = $state('');
+  let names = $state<{ id: number; name: string; role: string }[]>();
+  const authors = $derived((names ?? []).filter(({ id, role }) => role === 'author' && id !== standing.maker?.id));
+  const proposes = $derived(me()?.role === 'author' && !me()?.mayPublish);
+
+  async function act(work: () => Promise<unknown>) {
+    said = '';
+    try {
+      await work();
+      await invalidateAll();
+    } catch (failure) {
+      said = failureWords(failure);
+    }
+  }
+  const at = $derived(`/api/v1/records/${recordId}`);
+  const propose = (proposed: boolean) => act(() => send('PUT', `${at}/proposal`, { proposed }));
+  const share = (id: number, on: boolean) =>
+    act(() => {
+      const others = standing.shared.map((one) => one.id).filter((one) => one !== id);
+      return send('PUT', `${at}/people`, { accounts: on ? [...others, id] : others });
+    });
+  const look = async () => (names = await send('GET', '/api/v1/people/names'));
+</script>
+
+{#if status === 'draft' && standing.proposed}
+  <p class="rounded-sm bg-ochre px-2 py-1">
+    {standing.maker?.name ?? 'Somebody'} proposes this for publishing.
+    {#if editable}<button class="underline underline-offset-2" type="button" onclick={() => void propose(false)}
+        >{proposes ? 'Take that back' : 'Not yet'}</button
+      >{/if}
+  </p>
+{:else if status === 'draft' && proposes && editable}
+  <Button class="self-start" onclick={() => void propose(true)}>Propose for publishing</Button>
+{/if}
+{#if standing.maker || standing.shared.length}
+  <p class="text-xs text-faded">
+    {#if standing.maker}Made by {standing.maker.name}.{/if}
+    {#if standing.shared.length}Shared with {standing.shared.map((one) => one.name).join(', ')}.{/if}
+  </p>
+{/if}
+{#if editable && may('listNames')}
+  <details ontoggle={(event) => event.currentTarget.open && void look()}>
+    <summary class="cursor-pointer text-plum underline underline-offset-2">Which authors write it</summary>
+    <ul class="mt-1">
+      {#each authors as one (one.id)}
+        <li>
+          <label class="flex items-center gap-1.5"
+            ><input
+              type="checkbox"
+              checked={standing.shared.some(({ id }) => id === one.id)}
+              onchange={(event) => void share(one.id, event.currentTarget.checked)}
+            />{one.name}</label
+          >
+        </li>
+      {:else}{#if names}<li class="text-faded">There is no other author.</li>{/if}{/each}
+    </ul>
+  </details>
+{/if}
+{#if said}<p role="alert" class="text-madder">{said}</p>{/if}
