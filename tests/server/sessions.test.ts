@@ -1,55 +1,23 @@
-import { spawn, type ChildProcess } from 'node:child_process';
-import { createServer } from 'node:http';
-import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { run, select } from '../../src/lib/server/database/connect';
 import { accountRow, changeAccount, createAccount } from '../../src/lib/server/people/accounts';
 import { firstLink } from '../../src/lib/server/people/first-link';
 import { MOST_TRIES } from '../../src/lib/server/people/throttle';
+import { startApp, type App } from '../support/app';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 
 /** Two processes of the application over one database, asked as browsers ask. */
 const PASSWORD = 'seven soups at noon';
-const started: ChildProcess[] = [];
+const apps: App[] = [];
 const sites: string[] = [];
-let said = '';
 let drop: () => Promise<void>;
 let owner: string;
 
-const freePort = () =>
-  new Promise<number>((done) => {
-    const probe = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = probe.address() as AddressInfo;
-      probe.close(() => done(port));
-    });
-  });
-
 async function start(more: Record<string, string> = {}): Promise<string> {
-  const port = await freePort();
-  const origin = `http://127.0.0.1:${port}`;
-  const child = spawn(process.execPath, ['build/index.js'], {
-    env: {
-      ...process.env,
-      ...{ PLUM_HTTP_HOST: '127.0.0.1', PLUM_HTTP_PORT: String(port), PLUM_HTTP_ORIGIN: origin, PLUM_LOG: 'info' },
-      ...more,
-    },
-    stdio: ['ignore', 'pipe', 'pipe'],
-  });
-  started.push(child);
-  child.stdout!.on('data', (data) => (said += data));
-  child.stderr!.on('data', (data) => (said += data));
-  for (let tries = 0; tries < 600; tries++) {
-    if (
-      await fetch(`${origin}/healthz`).then(
-        ({ ok }) => ok,
-        () => false,
-      )
-    )
-      return origin;
-    await new Promise((done) => setTimeout(done, 100));
-  }
-  throw new Error(said);
+  const app = await startApp(more);
+  apps.push(app);
+  return app.origin;
 }
 
 interface Asked {
@@ -92,7 +60,7 @@ beforeAll(async () => {
   sites.push(await start(), await start());
 });
 afterAll(async () => {
-  for (const child of started) child.kill('SIGKILL');
+  for (const { child } of apps) child.kill('SIGKILL');
   await drop();
 });
 
@@ -296,6 +264,7 @@ describe('tries', () => {
 
 describe('the logs', () => {
   it('hold no secret: no cookie, no password, no link', async () => {
+    const said = apps.map((app) => app.said()).join('\n');
     expect(said).toContain('"path":"/studio/link/…"');
     expect(said).not.toContain(PASSWORD);
     expect(said).not.toContain(owner.split('=')[1]);

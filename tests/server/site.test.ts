@@ -184,7 +184,10 @@ describe('who is asking', () => {
     expect(asks('POST', { 'sec-fetch-site': 'cross-site' })).toBe(false);
     expect(asks('PUT', { origin: 'https://b.example' })).toBe(false);
     expect(asks('DELETE', { origin: 'null' })).toBe(false);
-    expect(asks('GET', { 'sec-fetch-site': 'cross-site' })).toBe(true);
+    // The API is nobody's to read from there; pages may be looked at.
+    expect(asks('GET', { 'sec-fetch-site': 'cross-site' })).toBe(false);
+    const page = new URL('https://a.example/studio/rules');
+    expect(fromOwnPages(new Request(page, { headers: { 'sec-fetch-site': 'cross-site' } }), page)).toBe(true);
   });
 });
 

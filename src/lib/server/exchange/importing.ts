@@ -5,6 +5,7 @@ import { roleOfField } from '../../core/model/field';
 import { randomBytes } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import type { Transaction } from 'sequelize';
+import { noteActivity } from '../people/activity';
 import { z } from 'zod';
 import { columnsOf, guessTargets, problemInFile, recordFromPlain } from '../../core/exchange/columns';
 import { BODY } from '../../core/exchange/front-matter';
@@ -104,7 +105,7 @@ export const ImportAsked = FileAsked.extend({
 });
 
 /** Begins an import, or the dry run of one. */
-export async function startImport(input: unknown): Promise<Job> {
+export async function startImport(input: unknown, by?: { id: number; name: string }): Promise<Job> {
   const asked = ImportAsked.safeParse(input);
   if (!asked.success) throw new Refusal(422, 'The import cannot begin.', problemsOf(asked.error));
   const model = await readModel();
@@ -126,6 +127,11 @@ export async function startImport(input: unknown): Promise<Job> {
     );
     if (!asked.data.dry && !progress.signal.aborted && !(asked.data.allOrNothing && result.refused))
       await forgetFile(asked.data.file);
+    if (!asked.data.dry && result.added + result.updated)
+      await noteActivity({
+        ...{ by, via: 'import', operation: 'startImport', subject: `type ${type.id}` },
+        what: `Brought ${result.added} new and ${result.updated} changed ${type.plural.toLowerCase()} in from “${name}”`,
+      });
     return result;
   });
 }

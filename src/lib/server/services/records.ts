@@ -1,3 +1,5 @@
+import { noteActivity } from '../people/activity';
+import { titlesOf } from '../queries/records';
 import { insertRows, isAnyDue, lockDue, lockRow, publishRows, readRows, updateRow } from '../queries/records';
 import { countRecords } from '../queries/counts';
 import { madeBy } from '../queries/own';
@@ -240,15 +242,21 @@ export async function readRecord(id: number): Promise<ContentRecord | undefined>
 /** Publishes the scheduled records whose moment has come; several processes may ask at once. Gives how many there were. */
 export async function publishDue(): Promise<number> {
   if (!(await isAnyDue(new Date()))) return 0;
-  return inTransaction(async (transaction) => {
+  const due = await inTransaction(async (transaction) => {
     const ids = await lockDue(new Date(), transaction);
-    if (!ids.length) return 0;
+    if (!ids.length) return [];
     await publishRows(ids, transaction);
     for (const [type, own] of await typesOf(ids, await readModel(transaction), transaction)) {
       await writeIndex(type, await readRows(own, transaction), transaction);
       await countRecords(type.id, 'scheduled', -own.length, transaction);
       await countRecords(type.id, 'published', own.length, transaction);
     }
-    return ids.length;
+    return ids;
   });
+  for (const { id, title } of await titlesOf(due))
+    await noteActivity({
+      ...{ via: 'schedule', operation: 'publishDue', subject: `record ${id}` },
+      what: `Published “${title}”`,
+    });
+  return due.length;
 }

@@ -12,11 +12,15 @@
 
 <style>
   .look-only :global(button:not([role='tab'], [data-look])),
-  .look-only :global(label:has(input[type='file'])) {
+  .look-only :global(label:has(input[type='file'])),
+  .look-only :global([data-act]) {
     display: none;
   }
   .look-only :global(:is(input, select, textarea)) {
     color: inherit;
     opacity: 1;
+    border-color: transparent;
+    background: transparent;
+    appearance: none;
   }
 </style>

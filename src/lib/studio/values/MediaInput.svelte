@@ -127,7 +127,7 @@
         }}
       />
     </label>
-    <span class="text-xs text-faded">or drop {many ? 'them' : 'it'} here</span>
+    <span class="text-xs text-faded" data-act>or drop {many ? 'them' : 'it'} here</span>
   </div>
   {#each uploads.list as upload (upload.id)}
     {#if upload.state === 'sending'}

@@ -107,7 +107,7 @@ export const exchange = (base: string): Operation[] => [
     },
     ...{ summary: 'Begins an import, or the trial of one', body: 'ImportAsked', checkedBy: 'service' },
     ...{ answers: 'Job', status: 202 },
-    run: ({ body }) => startImport(body),
+    run: ({ body, who }) => startImport(body, who),
   }),
   operation({
     ...{

@@ -1,0 +1,44 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
+
+const freePort = () =>
+  new Promise<number>((done) => {
+    const probe = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = probe.address() as AddressInfo;
+      probe.close(() => done(port));
+    });
+  });
+
+export interface App {
+  origin: string;
+  child: ChildProcess;
+  said(): string;
+}
+
+/** The built application over the database that `PLUM_DATABASE` names, in a process of its own. */
+export async function startApp(more: Record<string, string> = {}): Promise<App> {
+  const port = Number(more.PLUM_HTTP_PORT) || (await freePort());
+  const origin = `http://127.0.0.1:${port}`;
+  const child = spawn(process.execPath, ['build/index.js'], {
+    env: {
+      ...process.env,
+      ...{ PLUM_HTTP_HOST: '127.0.0.1', PLUM_HTTP_PORT: String(port), PLUM_HTTP_ORIGIN: origin, PLUM_LOG: 'info' },
+      ...more,
+    },
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
+  let said = '';
+  child.stdout!.on('data', (data) => (said += data));
+  child.stderr!.on('data', (data) => (said += data));
+  for (let tries = 0; tries < 600; tries++) {
+    const up = await fetch(`${origin}/healthz`).then(
+      ({ ok }) => ok,
+      () => false,
+    );
+    if (up) return { origin, child, said: () => said };
+    if (child.exitCode !== null) break;
+    await new Promise((done) => setTimeout(done, 100));
+  }
+  throw new Error(`It did not start:\n${said}`);
+}
