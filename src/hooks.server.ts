@@ -72,7 +72,14 @@ const NO_OWNER =
   'Nobody has an account here yet. Open the link that was printed when the application started; it holds for an hour, and the next start prints another one.';
 
 /** A path as routes are found by it: escapes that stand for plain signs are those signs. */
-const plainPath = ({ pathname }: URL): string => pathname.split('%25').map(decodeURI).join('%25');
+function plainPath({ pathname }: URL): string {
+  try {
+    return pathname.split('%25').map(decodeURI).join('%25');
+  } catch {
+    // No route is found by an address that is not well formed.
+    return pathname;
+  }
+}
 
 /** A path for the logs, without the secret of a link. */
 const toldPath = (path: string): string => path.replace(/^(\/studio\/link|\/draft)\/[^/]+/, '$1/…');

@@ -236,6 +236,9 @@ describe('whoever is not signed in', () => {
       const reader = await ask(site + path, { cookie });
       expect([path, reader.status, reader.text.includes('@huts.example')]).toEqual([path, 403, false]);
     }
+    // What is not well formed is told so, and ends nothing.
+    for (const path of ['/studio/%E0%A4%A', '/%73tudio/%', '/huts/%E0%A4%A'])
+      expect([path, (await ask(site + path)).status]).toEqual([path, 400]);
     for (const path of ['/%61pi/v1/types', '/api/%761/types', '/%61%70%69/v1/openapi.json'])
       expect([path, [401, 404].includes((await ask(site + path)).status)]).toEqual([path, true]);
   });
