@@ -100,6 +100,7 @@ const releases = new Set();
 const ROWS = 60;
 const counts = { records: 0, changes: 0, files: 0, imports: 0, releases: 0, kills: 0 };
 let going = false;
+const done = () => counts.records + counts.changes + counts.files + counts.imports + counts.releases;
 
 const works = [
   async () => {
@@ -222,7 +223,10 @@ try {
   for (counts.kills = 0; counts.kills < TIMES && wrong.length < 20;) {
     going = true;
     const all = Promise.all([worker(), worker(), worker(), worker()]);
-    await pause(150 + Math.random() * 1200);
+    // Begun anew it takes a moment until work goes on.
+    const before = done();
+    for (let tries = 0; tries < 200 && done() === before; tries++) await pause(50);
+    await pause(Math.random() * 1500);
     if (Math.random() < 0.5) {
       app.kill('SIGKILL');
       going = false;

@@ -2,8 +2,6 @@ import { recordsAtSlugs } from '../queries/records';
 import { batchFinder, linkLater, type BatchFinder, type Later } from './links-within';
 import { bodyOf } from '../../core/content/body';
 import { roleOfField } from '../../core/model/field';
-import { randomBytes } from 'node:crypto';
-import { rm } from 'node:fs/promises';
 import type { Transaction } from 'sequelize';
 import { noteActivity } from '../people/activity';
 import { z } from 'zod';
@@ -20,34 +18,21 @@ import { receive } from '../services/media-folder';
 import { readModel } from '../services/model';
 import { changeIn, insertRecords } from '../services/records';
 import { SlugBook } from '../services/slugs';
+import { forgetHeld, heldFile, hold, roomFor } from './held';
 import { startJob, type Progress } from './jobs';
 import { guessFormat, sourceRows, type SourceFile, type SourceRow } from './sources';
 
-/** Files that were sent to be imported, until they are or the process ends. */
-const waiting = new Map<string, { path: string; name: string; size: number }>();
 const MOST_BYTES = 200_000_000;
 
 /** Keeps a file for import. What is in it is not looked at yet. */
 export async function receiveFile(
   name: string,
   content: AsyncIterable<Uint8Array>,
+  by = 0,
 ): Promise<{ id: string; name: string; size: number; format: ImportFormat }> {
+  await roomFor(by);
   const { path, size } = await receive(name, content, MOST_BYTES);
-  const id = randomBytes(9).toString('base64url');
-  waiting.set(id, { path, name, size });
-  return { id, name, size, format: await guessFormat(path, name) };
-}
-
-export function receivedFile(id: string): { path: string; name: string; size: number } {
-  const file = waiting.get(id);
-  if (!file) throw notFound('file waiting for import; send it again');
-  return file;
-}
-
-export async function forgetFile(id: string): Promise<void> {
-  const file = waiting.get(id);
-  waiting.delete(id);
-  if (file) await rm(file.path, { force: true });
+  return { id: hold(by, { path, name, size }), name, size, format: await guessFormat(path, name) };
 }
 
 export const FileAsked = z.object({
@@ -60,11 +45,11 @@ export const FileAsked = z.object({
 const SAMPLE = 200;
 
 /** The columns of a file with a few rows, and what each column most likely is. */
-export async function viewFile(input: unknown): Promise<FileView> {
+export async function viewFile(input: unknown, by = 0): Promise<FileView> {
   const asked = FileAsked.safeParse(input);
   if (!asked.success) throw new Refusal(422, 'The file cannot be looked at.', problemsOf(asked.error));
   const { typeId, format, encoding } = asked.data;
-  const { path, name } = receivedFile(asked.data.file);
+  const { path, name } = heldFile(asked.data.file, by);
   const model = await readModel();
   const type = model.type(typeId);
   if (!type) throw notFound('content type with this id');
@@ -115,7 +100,7 @@ export async function startImport(input: unknown, by?: { id: number; name: strin
     throw new Refusal(422, 'The import cannot begin.', [
       { at: 'targets', what: 'No column goes into the title.', fix: 'Choose the column that names the records.' },
     ]);
-  const { path, name, size } = receivedFile(asked.data.file);
+  const { path, name, size } = heldFile(asked.data.file, by?.id ?? 0);
   return startJob(async (progress) => {
     const result = await runImport(
       { path, name, format: asked.data.format, encoding: asked.data.encoding },
@@ -126,14 +111,14 @@ export async function startImport(input: unknown, by?: { id: number; name: strin
       size,
     );
     if (!asked.data.dry && !progress.signal.aborted && !(asked.data.allOrNothing && result.refused))
-      await forgetFile(asked.data.file);
+      await forgetHeld(asked.data.file);
     if (!asked.data.dry && result.added + result.updated)
       await noteActivity({
         ...{ by, via: 'import', operation: 'startImport', subject: `type ${type.id}` },
         what: `Brought ${result.added} new and ${result.updated} changed ${type.plural.toLowerCase()} in from “${name}”`,
       });
     return result;
-  });
+  }, by?.id);
 }
 
 type Settings = Pick<z.infer<typeof ImportAsked>, 'targets' | 'existing' | 'allOrNothing' | 'dry'>;

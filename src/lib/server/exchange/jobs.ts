@@ -2,7 +2,8 @@ import { newId } from '../../core/base/ids';
 import type { Job } from '../../core/exchange/imports';
 import { notFound, Refusal } from '../refusal';
 
-const jobs = new Map<string, Job & { abort: AbortController }>();
+type Known = Job & { abort: AbortController; by: number };
+const jobs = new Map<string, Known>();
 /** How long a job is known after its end, in milliseconds. */
 const KEPT = 3_600_000;
 
@@ -11,10 +12,10 @@ export interface Progress {
   report(done: number, total?: number): void;
 }
 
-/** Begins work and gives back at once; how it goes on is asked with `readJob`. */
-export function startJob(work: (progress: Progress) => Promise<unknown>): Job {
+/** Begins work for somebody and gives back at once; how it goes on is asked with `readJob`. */
+export function startJob(work: (progress: Progress) => Promise<unknown>, by = 0): Job {
   const abort = new AbortController();
-  const job: Job & { abort: AbortController } = { id: newId('job'), state: 'running', done: 0, abort };
+  const job: Known = { id: newId('job'), state: 'running', done: 0, abort, by };
   jobs.set(job.id, job);
   const report = (done: number, total?: number) => {
     job.done = done;
@@ -36,19 +37,20 @@ export function startJob(work: (progress: Progress) => Promise<unknown>): Job {
       }
     })
     .finally(() => setTimeout(() => jobs.delete(job.id), KEPT).unref());
-  return readJob(job.id);
+  return readJob(job.id, by);
 }
 
-export function readJob(id: string): Job {
+/** How far somebody's work is; nobody else sees it. */
+export function readJob(id: string, by = 0): Job {
   const job = jobs.get(id);
-  if (!job) throw notFound('work with this id; it may have ended long ago');
-  const { abort: _, ...rest } = job;
+  if (job?.by !== by) throw notFound('work with this id; it may have ended long ago');
+  const { abort: _, by: __, ...rest } = job;
   return rest;
 }
 
-export function cancelJob(id: string): Job {
+export function cancelJob(id: string, by = 0): Job {
   const job = jobs.get(id);
-  if (!job) throw notFound('work with this id');
+  if (job?.by !== by) throw notFound('work with this id');
   if (job.state === 'running') job.abort.abort();
-  return readJob(id);
+  return readJob(id, by);
 }

@@ -9,6 +9,15 @@ export const folder = (): string => process.env.PLUM_MEDIA ?? join('data', 'medi
 /** Where files stand while they come in. */
 const incoming = (): string => join(folder(), 'incoming');
 
+/** Where files stand that wait to be taken home. */
+const waiting = (): string => join(folder(), 'outgoing');
+
+/** A path for a file that is made to be taken home. */
+export async function outgoing(ending: string): Promise<string> {
+  await mkdir(waiting(), { recursive: true });
+  return join(waiting(), `${randomBytes(9).toString('hex')}.${ending}`);
+}
+
 export interface Received {
   path: string;
   /** Bytes. */
@@ -56,10 +65,11 @@ const ageOf = (path: string): Promise<number> =>
     () => 0,
   );
 
-/** Clears away what was coming in more than a day ago. Whose process it was says nothing: numbers of processes recur. */
+/** Clears away what came in or waits since more than a day. Whose process it was says nothing: numbers of processes recur. */
 export async function tidyIncoming(): Promise<void> {
-  for (const name of await readdir(incoming()).catch(() => []))
-    if ((await ageOf(join(incoming(), name))) > LONGEST_TRANSFER) await rm(join(incoming(), name), { force: true });
+  for (const place of [incoming(), waiting()])
+    for (const name of await readdir(place).catch(() => []))
+      if ((await ageOf(join(place, name))) > LONGEST_TRANSFER) await rm(join(place, name), { force: true });
 }
 
 /** The path of a kept file. */

@@ -47,9 +47,6 @@ export interface Exported {
   left: string[];
 }
 
-/** The folder among temporary files where zips wait to be taken home. */
-export const EXPORTS_FOLDER = 'plum-thread-exports';
-
 /** So many pages are drawn at once, each from what its group has fetched. */
 const TOGETHER = 3;
 const GROUP = 100;

@@ -1,18 +1,17 @@
 import { createReadStream } from 'node:fs';
-import { mkdir, rm, stat } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { stat } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import { z } from 'zod';
-import { newId } from '../../../core/base/ids';
 import { slugOf } from '../../../core/base/text';
 import { readBackup } from '../../exchange/read-backup';
 import { writeBackup } from '../../exchange/write-backup';
-import { forgetFile, receivedFile, receiveFile, startImport, viewFile } from '../../exchange/importing';
+import { forgetHeld, heldFile, hold, roomFor } from '../../exchange/held';
+import { receiveFile, startImport, viewFile } from '../../exchange/importing';
 import { cancelJob, readJob, startJob } from '../../exchange/jobs';
 import { exportTheme, planTheme, takeTheme } from '../../exchange/theme-file';
 import { Refusal } from '../../refusal';
-import { exportSite, EXPORTS_FOLDER, siteAddress } from '../../site/export';
+import { outgoing } from '../../services/media-folder';
+import { exportSite, siteAddress } from '../../site/export';
 import { ownOrigin } from '../../access';
 import { attachment, download, fileName, pieces } from '../http';
 import { at, operation, type Operation } from '../operation';
@@ -20,16 +19,12 @@ import { at, operation, type Operation } from '../operation';
 const Named = z.object({ name: z.string().max(200).default('file') });
 const jobs_ = { tag: 'Jobs', who: 'editor' } as const;
 const owns = { tag: 'Files', who: 'owner', touches: 'site' } as const;
-/** How long a zip of the site can be taken home, in milliseconds. */
-const KEPT = 3_600_000;
 
 /** Writes the released site as a zip; what is built with the application is asked of the application itself. */
-async function startExport(base: string, given: string, own: string) {
+async function startExport(base: string, given: string, own: string, by: number) {
   const site = siteAddress(given);
-  const folder = join(tmpdir(), EXPORTS_FOLDER);
-  await mkdir(folder, { recursive: true });
-  const file = `${newId('site')}.zip`;
-  const path = join(folder, file);
+  await roomFor(by);
+  const path = await outgoing('zip');
   const other = async (address: string) => {
     const answer = await globalThis.fetch(new URL(address, own));
     if (!answer.ok) return undefined;
@@ -38,9 +33,8 @@ async function startExport(base: string, given: string, own: string) {
   };
   return startJob(async (progress) => {
     const made = await exportSite({ path, base, site, other }, progress);
-    setTimeout(() => void rm(path, { force: true }), KEPT).unref();
-    return made && { file, ...made };
-  });
+    return made && { file: hold(by, { path, name: 'site.zip', size: (await stat(path)).size }), ...made };
+  }, by);
 }
 
 /** `base` is the site's own style sheet. */
@@ -69,9 +63,10 @@ export const exchange = (base: string): Operation[] => [
       summary: 'Begins to fill the empty database from a backup',
     },
     ...{ query: Named, body: 'file', answers: 'Job', status: 202 },
-    run: async ({ query, request }) => {
-      const { id } = await receiveFile(fileName(new URL(request.url), query.name), pieces(request));
-      return startJob((progress) => readBackup(receivedFile(id).path, progress).finally(() => forgetFile(id)));
+    run: async ({ query, request, who }) => {
+      const { id } = await receiveFile(fileName(new URL(request.url), query.name), pieces(request), who.id);
+      const { path } = heldFile(id, who.id);
+      return startJob((progress) => readBackup(path, progress).finally(() => forgetHeld(id)), who.id);
     },
   }),
   operation<z.infer<typeof Named>, undefined>({
@@ -83,7 +78,7 @@ export const exchange = (base: string): Operation[] => [
       summary: 'Takes a file to be imported',
     },
     ...{ query: Named, body: 'file', answers: 'ReceivedFile', status: 201, refuses: [413] },
-    run: ({ query, request }) => receiveFile(fileName(new URL(request.url), query.name), pieces(request)),
+    run: ({ query, request, who }) => receiveFile(fileName(new URL(request.url), query.name), pieces(request), who.id),
   }),
   operation({
     ...{
@@ -94,7 +89,7 @@ export const exchange = (base: string): Operation[] => [
       summary: 'The columns of a file, with a few rows',
     },
     ...{ body: 'FileAsked', checkedBy: 'service', answers: 'Anything', status: 200 },
-    run: ({ body }) => viewFile(body),
+    run: ({ body, who }) => viewFile(body, who.id),
   }),
   operation({
     ...{
@@ -118,7 +113,7 @@ export const exchange = (base: string): Operation[] => [
       answers: 'Job',
       status: 200,
     },
-    run: ({ params }) => Promise.resolve(readJob(params.jobId ?? '')),
+    run: ({ params, who }) => Promise.resolve(readJob(params.jobId ?? '', who.id)),
   }),
   operation({
     ...{
@@ -129,7 +124,7 @@ export const exchange = (base: string): Operation[] => [
       answers: 'Job',
       status: 200,
     },
-    run: ({ params }) => Promise.resolve(cancelJob(params.jobId ?? '')),
+    run: ({ params, who }) => Promise.resolve(cancelJob(params.jobId ?? '', who.id)),
   }),
   operation<never, { origin: string }>({
     ...{
@@ -141,7 +136,7 @@ export const exchange = (base: string): Operation[] => [
       summary: 'Begins to write the site as files',
     },
     ...{ body: 'ExportAsked', answers: 'Job', status: 202 },
-    run: ({ body, origin }) => startExport(base, body.origin, ownOrigin(new URL(origin))),
+    run: ({ body, origin, who }) => startExport(base, body.origin, ownOrigin(new URL(origin)), who.id),
   }),
   operation({
     ...{
@@ -152,18 +147,17 @@ export const exchange = (base: string): Operation[] => [
       summary: 'A site that was written as files',
     },
     ...{ answers: 'file', status: 200 },
-    run: async ({ params }) => {
-      const file = params.file ?? '';
-      const path = join(tmpdir(), EXPORTS_FOLDER, file);
-      const known = /^[A-Za-z0-9_-]{1,60}\.zip$/.test(file) ? await stat(path).catch(() => undefined) : undefined;
-      if (!known) throw new Refusal(404, 'This zip is not there any more. Export the site again.');
-      return new Response(Readable.toWeb(createReadStream(path)) as ReadableStream, {
-        headers: {
-          'content-type': 'application/zip',
-          'content-length': String(known.size),
-          'content-disposition': attachment(`site-${new Date().toISOString().slice(0, 10)}.zip`),
-        },
-      });
+    run: ({ params, who }) => {
+      const { path, size } = heldFile(params.file ?? '', who.id);
+      return Promise.resolve(
+        new Response(Readable.toWeb(createReadStream(path)) as ReadableStream, {
+          headers: {
+            'content-type': 'application/zip',
+            'content-length': String(size),
+            'content-disposition': attachment(`site-${new Date().toISOString().slice(0, 10)}.zip`),
+          },
+        }),
+      );
     },
   }),
   operation({

@@ -55,7 +55,7 @@ export const releases = (base: string): Operation[] => [
   operation({
     ...{ ...at('POST /releases/affected'), id: 'findAffected', tag: 'Releases', who: 'designer' },
     ...{ summary: 'Begins to find the pages that a release would change', answers: 'Job', status: 202 },
-    run: () => Promise.resolve(startJob((progress) => affectedPages(progress, base))),
+    run: ({ who }) => Promise.resolve(startJob((progress) => affectedPages(progress, base), who.id)),
   }),
   operation({
     ...{
