@@ -190,6 +190,12 @@ test('a passkey signs in, with nothing typed', async ({ page, browser }) => {
   // The same device makes no second one.
   await own.getByRole('button', { name: 'Make a passkey' }).click();
   await expect(own.getByRole('alert')).toContainText('has a passkey of your account already');
+  // A letter tells of it.
+  await expect
+    .poll(async () =>
+      (await (await fetch(`${outbox()}/letters`)).text()).includes('The passkey “My loom” signs you in'),
+    )
+    .toBe(true);
   await context.clearCookies();
   await own.goto('/studio/sign-in?to=/studio/rules');
   await own.getByRole('button', { name: 'Use a passkey' }).click();

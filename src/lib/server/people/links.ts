@@ -23,6 +23,18 @@ const LETTERS = {
   }),
 };
 
+/**
+ * Tells somebody by mail that what lets them in was changed, where there is a mail server; nobody waits for it. `to` is
+ * where they were reached before.
+ */
+export function letKnow({ name, email }: Pick<AccountRow, 'name' | 'email'>, what: string, to = email): void {
+  void mail(
+    to,
+    'Your account at Plum Thread has changed',
+    `Hello ${name},\n\n${what}\n\nIf it was not you, ask an owner at once to close your account.\n`,
+  );
+}
+
 /** Sends somebody a link by which they set a password. Links of before hold no more. */
 export async function sendLink(id: number, origin: string): Promise<LinkSent> {
   const account = await accountNumbered(id);

@@ -16,6 +16,7 @@ import { siteDesign, type SiteDesign } from './design';
 import { addressable, datesThere, feedAt, feedsOf } from './outlets';
 import { loadRecords } from '../queries/load';
 import { batchPool } from '../queries/pool';
+import { metaPolicy } from './send';
 import { answer } from './respond';
 import type { Surroundings } from './visit';
 
@@ -52,6 +53,8 @@ const TOGETHER = 3;
 const GROUP = 100;
 /** Pages of lists that are asked for in a question, for each page. */
 const MOST_ASKED = 200;
+/** Pages of an export; records beyond are left out, and told. */
+const MOST_PAGES = 300_000;
 
 const ENDINGS: Record<string, string> = {
   'image/jpeg': '.jpg',
@@ -140,6 +143,10 @@ export async function exportSite(wanted: ExportWanted, progress: Progress): Prom
   }
 }
 
+/** A page with the policy that its answer has as a header. */
+const withPolicy = (html: string, { css, players }: { css?: string; players?: readonly string[] }): string =>
+  html.replace('<meta charset="utf-8">', (meta) => meta + metaPolicy(css, players));
+
 async function writeSite(
   zip: ZipFile,
   design: SiteDesign,
@@ -149,7 +156,7 @@ async function writeSite(
 ): Promise<Exported> {
   const { model } = design;
   const { base, site } = wanted;
-  const [records, dates] = await Promise.all([addressable(1_000_000, 0), datesThere(model)]);
+  const [records, dates] = await Promise.all([addressable(MOST_PAGES, 0), datesThere(model)]);
   // Archives that list nothing are pages too, and led to from menus and breadcrumbs.
   const archives: ArchiveOf[] = [
     { of: 'front' },
@@ -218,13 +225,17 @@ async function writeSite(
     let further = 0;
     for (const [, link = ''] of html.matchAll(/ href="([^"]+)"[^>]*rel="(?:next|prev)"|rel="next" href="([^"]+)"/g)) {
       const next = link.replaceAll('&amp;', '&');
+      if (pages.length >= MOST_PAGES) {
+        left.add(`There are more than ${MOST_PAGES.toLocaleString('en')} pages; further pages of lists are left out.`);
+        break;
+      }
       if (next.startsWith('/') && !done.has(next) && further++ < MOST_ASKED) {
         done.add(next);
         pages.push(next);
       }
     }
     const name = fileFor(address);
-    add(name, relinkPage(html, relinking(name)));
+    add(name, withPolicy(relinkPage(html, relinking(name)), answered));
     count++;
     progress.report(count, pages.length);
   };
@@ -286,7 +297,7 @@ async function writeSite(
   }
   const missing = await answer('/no-page-here', { ...surroundings, still: true });
   for (const asset of assetsIn(missing.html)) await settle(asset);
-  add('404.html', relinkPage(missing.html, { ...relinking('404.html'), whole: true }));
+  add('404.html', withPolicy(relinkPage(missing.html, { ...relinking('404.html'), whole: true }), missing));
   if (site) {
     const all = pages
       .filter((address) => !address.includes('?'))

@@ -1,6 +1,7 @@
 import type { z } from 'zod';
 import { Refusal } from '../../refusal';
 import { accountNumbered, changeAccount, setPassword, told, type AccountChange } from '../../people/accounts';
+import { letKnow } from '../../people/links';
 import { beginPasskey, deletePasskey, finishPasskey, readPasskeys } from '../../people/passkeys';
 import { passwordFits } from '../../people/passwords';
 import { beginCodes, endCodes, finishCodes, newRecoveryCodes, recoveryCodesLeft } from '../../people/second-factor';
@@ -41,7 +42,12 @@ export const account = (all: () => readonly Operation[]): Operation[] => [
     ...{ ...at('PATCH /account'), id: 'changeMe', ...guarded, summary: 'One’s own name and address' },
     ...{ did: 'Changed name or address of the own account', body: 'MeChange', answers: 'Account', status: 200 },
     refuses: [409],
-    run: ({ who, body }) => changeAccount(who.id, body),
+    run: async ({ who, body }) => {
+      const before = await accountNumbered(who.id);
+      const account = await changeAccount(who.id, body);
+      if (account.email !== before.email) letKnow(before, `You sign in with ${account.email} from now on.`);
+      return account;
+    },
   }),
   operation<never, { password: string }>({
     ...{ ...at('POST /account/confirm'), id: 'confirmMe', ...changes, summary: 'Shows once more that it is oneself' },
@@ -61,6 +67,7 @@ export const account = (all: () => readonly Operation[]): Operation[] => [
       else if (!who.fresh) throw new Refusal(403, 'Show once more that it is you.', [], { confirm: true });
       await setPassword(who.id, password, who.session);
       await confirmSession(who.session ?? '');
+      letKnow(await accountNumbered(who.id), 'You have another password.');
     },
   }),
   operation({
@@ -81,7 +88,11 @@ export const account = (all: () => readonly Operation[]): Operation[] => [
   operation<never, { pass: string; name: string; response: unknown }>({
     ...{ ...at('POST /account/passkeys'), id: 'createPasskey', ...guarded, summary: 'Keeps a passkey' },
     ...{ did: 'Made a passkey', body: 'NewPasskey', answers: 'Passkey', status: 201, refuses: [409] },
-    run: ({ who, body, origin }) => finishPasskey(who.id, body, { origin }),
+    run: async ({ who, body, origin }) => {
+      const made = await finishPasskey(who.id, body, { origin });
+      letKnow(await accountNumbered(who.id), `The passkey “${made.name}” signs you in from now on.`);
+      return made;
+    },
   }),
   operation({
     ...{
@@ -115,7 +126,11 @@ export const account = (all: () => readonly Operation[]): Operation[] => [
     ...{ ...at('POST /account/codes'), id: 'startCodes', ...guarded, summary: 'Takes codes into use' },
     ...{ did: 'Took codes as a second factor into use', body: 'CodesAsked', answers: 'RecoveryCodes', status: 201 },
     refuses: [409],
-    run: ({ who, body }) => finishCodes(who.id, body.pass, body.code),
+    run: async ({ who, body }) => {
+      const done = await finishCodes(who.id, body.pass, body.code);
+      letKnow(await accountNumbered(who.id), 'A code is asked for after your password from now on.');
+      return done;
+    },
   }),
   operation({
     ...{ ...at('POST /account/codes/recovery'), id: 'renewRecovery', ...guarded, summary: 'Ten new recovery codes' },
@@ -128,7 +143,10 @@ export const account = (all: () => readonly Operation[]): Operation[] => [
   operation({
     ...{ ...at('DELETE /account/codes'), id: 'endCodes', ...guarded, summary: 'No codes any more' },
     ...{ did: 'Ended codes as a second factor', status: 204 },
-    run: ({ who }) => endCodes(who.id),
+    run: async ({ who }) => {
+      await endCodes(who.id);
+      letKnow(await accountNumbered(who.id), 'No code is asked for after your password any more.');
+    },
   }),
   operation({
     ...{ ...at('GET /account/sessions'), id: 'listSessions', ...own, summary: 'Where one is signed in' },

@@ -10,7 +10,7 @@ import {
   type AccountChange,
   type NewAccount,
 } from '../../people/accounts';
-import { sendLink } from '../../people/links';
+import { letKnow, sendLink } from '../../people/links';
 import { readProviderRules, saveProviderRules, type ProviderRules } from '../../people/provider';
 import { endCodes } from '../../people/second-factor';
 import { endSessions } from '../../people/sessions';
@@ -75,7 +75,11 @@ export const people: Operation[] = [
   operation({
     ...{ ...at('DELETE /people/{accountId}/codes'), id: 'endPersonCodes', ...writes, status: 204 },
     ...{ summary: 'Ends the second factor of somebody who lost it', did: 'Ended a second factor' },
-    run: async ({ params }) => endCodes((await numbered(params.accountId)).id),
+    run: async ({ params }) => {
+      const account = await numbered(params.accountId);
+      await endCodes(account.id);
+      letKnow(account, 'An owner has ended your second factor: no code is asked for after your password.');
+    },
   }),
   operation({
     ...{ ...at('GET /people/tokens'), id: 'listAllTokens', ...reads, summary: 'The tokens of everybody' },

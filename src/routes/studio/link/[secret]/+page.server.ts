@@ -3,6 +3,7 @@ import { problemsOf } from '$lib/core/base/result';
 import { accountNumbered, createAccount, NewAccount, setPassword } from '$lib/server/people/accounts';
 import { noteActivity } from '$lib/server/people/activity';
 import { afterFirst, comeIn, fromOf } from '$lib/server/people/coming-in';
+import { letKnow } from '$lib/server/people/links';
 import { givePass, lookAtPass, usePass } from '$lib/server/people/passes';
 import { checkPassword } from '$lib/server/people/passwords';
 import { letIn } from '$lib/server/people/sign-in';
@@ -71,6 +72,8 @@ export const actions: Actions = {
       checkPassword(password, [account.name, account.email]);
       if (account.closed || !(await usePass(event.params.secret, pass.purpose))) throw new Refusal(409, GONE);
       await setPassword(account.id, password);
+      if (pass.purpose === 'reset')
+        letKnow(account, 'You have another password, set by the link that was sent to you.');
       await noteActivity({ by: account, via: 'screen', operation: 'setPassword', what: 'Set a password by a link' });
       done = await afterFirst(
         event,
