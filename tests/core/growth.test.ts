@@ -10,6 +10,9 @@ import { kinds } from '../../src/lib/core/model/kinds';
 import { FieldSchema } from '../../src/lib/core/schema/field';
 import { cleanHtml, cleanSvg, cleanValue } from '../../src/lib/server/services/html';
 import { settledPath } from '../../src/lib/server/services/redirects';
+import { confineCss } from '../../src/lib/core/styles/confine';
+import { passwordProblem } from '../../src/lib/core/people/passwords';
+import { parse as parseCsv } from 'csv-parse/sync';
 import { describe, expect, it } from 'vitest';
 import { index } from '../support/world';
 
@@ -43,6 +46,9 @@ const kindParsers = kinds
     return [`a value of the kind ${kind.name}`, (text) => parseValue(field, cleanValue(field, text), 'f')];
   });
 
+/** As `exchange/sources.ts` reads tables. */
+const CSV = { bom: true, relax_column_count: true, skip_empty_lines: true, max_record_size: 1_000_000 };
+
 const PARSERS: [string, (text: string) => unknown][] = [
   ...kindParsers,
   ['rich text', cleanHtml],
@@ -55,6 +61,10 @@ const PARSERS: [string, (text: string) => unknown][] = [
   ['an address of the site', (text) => placeOf(`/${text}`, index)],
   ['a pattern of addresses', (text) => parseUriTemplate(text)],
   ['a path that leads elsewhere', settledPath],
+  ['own CSS', (text) => confineCss(text, 'c')],
+  ['own CSS within a rule', (text) => confineCss(`h1 { color: ${text} }`, 'c')],
+  ['a password', (text) => passwordProblem(text, () => false, ['x'])],
+  ['lines of a table', (text) => parseCsv(text, CSV)],
   ['anything as JSON', (text) => unsoundIn([text])],
 ];
 

@@ -205,3 +205,17 @@ describe('addresses', () => {
     delete process.env.PLUM_NAMES;
   });
 });
+
+describe('the code of a player in running text', () => {
+  it.each([
+    ['as markup', '<p>See</p><iframe src="https://films.example/1"></iframe>'],
+    ['as text that was pasted', '<p>&lt;iframe src="https://films.example/1"&gt;&lt;/iframe&gt;</p>'],
+  ])('is refused with the reason, %s, and never published as text', async (_, prose) => {
+    const answer = await ask('POST', '/records', { typeId: 'house', title: 'With a player', values: { prose } });
+    const { problems } = (await answer.json()) as { problems: { at: string; what: string }[] };
+    expect([answer.status, problems[0]]).toEqual([
+      422,
+      { at: 'values.prose', what: expect.stringContaining('Players stand in a field of the kind Embed') as string },
+    ]);
+  });
+});

@@ -19,6 +19,10 @@ const RICH: sanitizeHtml.IOptions = {
   nestingLimit: 60,
 };
 
+const PLAYER_CODE = /<iframe\b/i;
+/** The same as text. */
+const PLAYER_TEXT = '&lt;iframe';
+
 /** A fragment of HTML with nothing in it but what rich text may hold. */
 export function cleanHtml(html: string): string {
   const clean = sanitizeHtml(shallow(html), RICH);
@@ -168,7 +172,11 @@ export function cleanValue(field: Field, value: unknown): unknown {
   if (!known || value === null || value === undefined) return value;
   // What is longer than any text may be is refused for that, and not read before.
   if (typeof value === 'string' && value.length > LONGEST) return value;
-  if (known.kind.outside === 'markup') return typeof value === 'string' ? cleanHtml(value) : value;
+  if (known.kind.outside === 'markup') {
+    if (typeof value !== 'string') return value;
+    // Told rather than dropped: the kind refuses the code of a player among text, and says where players stand.
+    return PLAYER_CODE.test(value) ? `${cleanHtml(value)}${PLAYER_TEXT}` : cleanHtml(value);
+  }
   if (known.kind.outside === 'player') return typeof value === 'string' ? embedFrom(value) : value;
   const fields = subFieldsOf(field);
   if (!fields || !Array.isArray(value)) return value;

@@ -35,6 +35,8 @@
   let linking = $state(false);
   let address = $state('');
   let choosing = $state(false);
+  /** Whether the code of a player was pasted. */
+  let refused = $state(false);
 
   // Made once: an attachment would begin anew with every value it reads.
   const mount = (element: HTMLElement) => untrack(() => begin(element));
@@ -56,6 +58,10 @@
       content: (value as string) ?? '',
       editable: !lookOnly?.(),
       editorProps: {
+        handlePaste: (_view, event) => {
+          refused = /<iframe\b/i.test(event.clipboardData?.getData('text/plain') ?? '');
+          return refused;
+        },
         attributes: {
           id,
           role: 'textbox',
@@ -171,6 +177,13 @@
       </span>
     {/if}
   </div>
+  {#if refused}
+    <p role="alert" class="flex items-baseline gap-3 bg-ochre px-3 py-1">
+      This is the code of a player. Players stand in a field of the kind Embed, which says where they may come from.
+      <button type="button" class="ml-auto underline underline-offset-2" onclick={() => (refused = false)}>Close</button
+      >
+    </p>
+  {/if}
   <div class="max-h-[28rem] overflow-y-auto" {@attach mount}></div>
 </div>
 <MediaPicker bind:open={choosing} onpick={putPicture} />

@@ -7,6 +7,8 @@ import { lengthControls, Lengths, textOf } from './limits';
 
 const MOST = 500_000;
 const MEDIA = /<(?:img|iframe)\b/i;
+/** The code of a player, as text that was pasted. */
+const PLAYER = /&lt;iframe\b/i;
 /** Pictures of the library inside rich text. */
 const PICTURE = /\ssrc="\/media\/(\d+)\//g;
 
@@ -30,6 +32,10 @@ export const richText = defineKind({
       .max(MOST, {
         error: `This takes ${MOST.toLocaleString('en')} characters with its markup at most.`,
         abort: true,
+      })
+      .refine((value) => !PLAYER.test(value), {
+        error:
+          'This has the code of a player (iframe). Players stand in a field of the kind Embed, which says where they may come from; take the code away here.',
       })
       .superRefine((value, context) => {
         const parsed = textOf(settings, MOST).safeParse(htmlText(value));
