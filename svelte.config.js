@@ -29,6 +29,7 @@ export default {
       config(config) {
         config.include.push(
           '../scripts/**/*',
+          '../standins/**/*',
           '../demo/**/*',
           '../e2e/**/*',
           '../tests/**/*',

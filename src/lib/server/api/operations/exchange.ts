@@ -9,7 +9,6 @@ import { forgetHeld, heldFile, hold, roomFor } from '../../exchange/held';
 import { receiveFile, startImport, viewFile } from '../../exchange/importing';
 import { cancelJob, readJob, startJob } from '../../exchange/jobs';
 import { exportTheme, planTheme, takeTheme } from '../../exchange/theme-file';
-import { Refusal } from '../../refusal';
 import { outgoing } from '../../services/media-folder';
 import { exportSite, siteAddress } from '../../site/export';
 import { ownOrigin } from '../../access';
