@@ -168,7 +168,9 @@ async function worker() {
     await work?.().catch((/** @type {Error} */ error) => {
       if (
         going &&
-        !/fetch failed|terminated|socket|^50[03] |ECONN|^4(09|12) /i.test(`${error.message} ${error.cause}`)
+        !/fetch failed|terminated|socket|^50[03] |ECONN|^4(09|12) |"state":"failed"/i.test(
+          `${error.message} ${error.cause}`,
+        )
       )
         wrong.push(error.message);
       return pause(20);

@@ -1,5 +1,6 @@
 import { newId } from '../../core/base/ids';
 import type { Job } from '../../core/exchange/imports';
+import { log } from '../log';
 import { notFound, Refusal } from '../refusal';
 
 type Known = Job & { abort: AbortController; by: number };
@@ -32,7 +33,7 @@ export function startJob(work: (progress: Progress) => Promise<unknown>, by = 0)
         job.title = error.title;
         job.problems = error.problems;
       } else if (!abort.signal.aborted) {
-        console.error('A job has failed', error);
+        log.error(error, 'A job has failed');
         job.title = 'Something went wrong on our side. Nothing was half kept; try again.';
       }
     })
