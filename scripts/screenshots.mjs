@@ -36,10 +36,10 @@ const ALPINE = {
     operand,
   })),
 };
-/** One picture of each main view. @type {{ name: string, path: string, width?: number, height?: number, before?: (page: Page) => Promise<unknown> }[]} */
+/** One picture of each main view. @type {{ name: string, path: string, width?: number, height?: number, before?: (page: Page) => Promise<unknown>, nobody?: boolean }[]} */
 const VIEWS = [
   { name: 'desk', path: '/studio' },
-  { name: 'content', path: '/studio/content' },
+  { name: 'people', path: '/studio/people' },
   {
     name: 'records',
     path: `/studio/content/trail?sort=-trail_length&filter=${encodeURIComponent(JSON.stringify(ALPINE))}`,
@@ -110,7 +110,7 @@ const VIEWS = [
     },
   },
   { name: 'site-front', path: '/' },
-  { name: 'site-archive', path: '/trails/' },
+  { name: 'sign-in', path: '/studio/sign-in', nobody: true },
   { name: 'site-record', path: '/huts/windle-pass-hut' },
   { name: 'site-narrow', path: '/huts/windle-pass-hut', width: 390 },
   {
@@ -173,9 +173,9 @@ try {
   await context.addCookies([{ ...session, url: env.PLUM_HTTP_ORIGIN }]);
   const out = join(root, 'docs', 'screenshots');
   mkdirSync(out, { recursive: true });
-  for (const { name, path, width = 1280, height = 800, before } of VIEWS) {
+  for (const { name, path, width = 1280, height = 800, before, nobody } of VIEWS) {
     if (wanted.length && !wanted.includes(name)) continue;
-    const page = await context.newPage();
+    const page = await (nobody ? await browser.newContext({ reducedMotion: 'reduce' }) : context).newPage();
     await page.setViewportSize({ width, height });
     await page.goto(env.PLUM_HTTP_ORIGIN + path, { waitUntil: 'networkidle' });
     await before?.(page);

@@ -16,7 +16,8 @@
   .look-only :global([data-act]) {
     display: none;
   }
-  .look-only :global(:is(input, select, textarea)) {
+  .look-only
+    :global(:is(input:not([type='checkbox'], [type='radio'], [type='color'], [type='range']), select, textarea)) {
     color: inherit;
     opacity: 1;
     border-color: transparent;
