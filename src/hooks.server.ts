@@ -71,13 +71,12 @@ export const init: ServerInit = async () => {
 const NO_OWNER =
   'Nobody has an account here yet. Open the link that was printed when the application started; it holds for an hour, and the next start prints another one.';
 
-/** A path as routes are found by it: escapes that stand for plain signs are those signs. */
-function plainPath({ pathname }: URL): string {
+/** A path as routes are found by it: escapes that stand for plain signs are those signs. None where it is not well formed. */
+function plainPath({ pathname }: URL): string | undefined {
   try {
     return pathname.split('%25').map(decodeURI).join('%25');
   } catch {
-    // No route is found by an address that is not well formed.
-    return pathname;
+    return undefined;
   }
 }
 
@@ -87,7 +86,7 @@ const toldPath = (path: string): string => path.replace(/^(\/studio\/link|\/draf
 /** Finds out who asks for the studio or the API, and answers those who may not; what they asked for is not looked at. */
 async function letThrough(event: RequestEvent): Promise<Response | undefined> {
   const { search } = event.url;
-  const pathname = plainPath(event.url);
+  const pathname = plainPath(event.url) ?? '';
   const api = pathname.startsWith('/api');
   try {
     event.locals.who = await whoIsAsking(event);
@@ -114,13 +113,16 @@ export const handle: Handle = async ({ event, resolve }) => {
   const from = performance.now();
   const requestId = (event.locals.requestId = randomUUID());
   const { pathname } = event.url;
+  const path = plainPath(event.url);
   const answer = async (): Promise<Response> => {
     // Whoever watches the application may call it by its number; there is nothing to read.
     if (pathname === '/healthz') return resolve(event);
     // RFC 9110, 15.5.20: the request came to a server that does not answer for the name it asks.
     if (!isOwnName(event.request.headers.get('host'), publicOrigin(event.url)))
       return problemAnswer(421, 'This server does not answer to this name.');
-    if (isStudio(plainPath(event.url)) || isStudio(event.route.id ?? '')) {
+    // No route is found by what is not well formed: it is answered 400, and whatever is thrown there nobody catches.
+    if (path === undefined) return resolve(event);
+    if (isStudio(path) || isStudio(event.route.id ?? '')) {
       if (!fromOwnPages(event.request, event.url)) return problemAnswer(403, 'This request comes from another site.');
       const refused = await letThrough(event);
       if (refused) return refused;
@@ -132,7 +134,7 @@ export const handle: Handle = async ({ event, resolve }) => {
   response.headers.set('referrer-policy', 'same-origin');
   response.headers.set('x-request-id', requestId);
   // Nothing of the studio stays behind in a browser, or on the way to it.
-  if (isStudio(plainPath(event.url)) && !response.headers.has('cache-control'))
+  if (isStudio(path ?? '') && !response.headers.has('cache-control'))
     response.headers.set('cache-control', 'private, no-store');
   const { status } = response;
   log.info(

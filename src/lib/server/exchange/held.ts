@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { rm } from 'node:fs/promises';
-import { notFound, Refusal } from '../refusal';
+import { notFound } from '../refusal';
 
 /** A file that waits in the data folder for whoever sent it or had it made: to be imported, or to be taken home. */
 interface Held {
@@ -15,7 +15,7 @@ interface Held {
 
 /** Milliseconds that a file waits at most, and how many and how much one person may have waiting. */
 const LONGEST = 24 * 3_600_000;
-export const MOST_HELD = { files: 10, bytes: 1_000_000_000 };
+const MOST_HELD = { files: 10, bytes: 1_000_000_000 };
 
 const held = new Map<string, Held>();
 
@@ -30,18 +30,17 @@ async function letGo(): Promise<void> {
   for (const [id, { since }] of held) if (Date.now() - since > LONGEST) await drop(id);
 }
 
-/** Refuses another file of somebody who has too many waiting. */
+/** Makes room for another file of somebody: what has waited longest goes where they have too many. */
 export async function roomFor(by: number): Promise<void> {
   await letGo();
-  const own = [...held.values()].filter((file) => file.by === by);
-  if (own.length < MOST_HELD.files && own.reduce((sum, { size }) => sum + size, 0) < MOST_HELD.bytes) return;
-  throw new Refusal(409, `${own.length} of your files are waiting already.`, [
-    {
-      at: '',
-      what: 'Each waits for a day at most.',
-      fix: 'Import or take home what is there, or wait until tomorrow.',
-    },
-  ]);
+  const own = [...held].filter(([, file]) => file.by === by).sort(([, a], [, b]) => a.since - b.since);
+  let bytes = own.reduce((sum, [, { size }]) => sum + size, 0);
+  while (own.length >= MOST_HELD.files || bytes >= MOST_HELD.bytes) {
+    const [oldest] = own.splice(0, 1);
+    if (!oldest) return;
+    bytes -= oldest[1].size;
+    await drop(oldest[0]);
+  }
 }
 
 /** Keeps a file for somebody, and gives what it is asked for by. */
