@@ -1,4 +1,6 @@
-import { RequestFailed, send } from '../request';
+import { invalidateAll } from '$app/navigation';
+import type { Problem } from '$lib/core/base/result';
+import { failureWords, RequestFailed, send } from '../request';
 
 /** What was asked for and waits until it is proved who asks. */
 interface Waiting {
@@ -31,4 +33,30 @@ export class Prove {
   giveUp(): void {
     this.waiting?.given();
   }
+}
+
+/** What is done at a screen about people: proved where the server wants it, with what came of it in words. */
+export class Doing {
+  readonly prove = new Prove();
+  said = $state('');
+  failed = $state('');
+  problems = $state.raw<Problem[]>([]);
+
+  /** Does something, says so in these words, and reads the screen anew; where it fails, that is said. */
+  act = async (work: () => Promise<unknown>, words: string): Promise<void> => {
+    this.said = this.failed = '';
+    this.problems = [];
+    try {
+      const done = await this.prove.through(async () => {
+        await work();
+        return true;
+      });
+      if (!done) return;
+      this.said = words;
+      await invalidateAll();
+    } catch (failure) {
+      if (failure instanceof RequestFailed) this.problems = failure.problems;
+      this.failed = failureWords(failure);
+    }
+  };
 }

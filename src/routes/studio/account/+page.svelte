@@ -1,44 +1,23 @@
 <script lang="ts">
-  import { invalidateAll } from '$app/navigation';
   import { ROLE_WORDS } from '$lib/core/people/roles';
   import CodesPart from '$lib/studio/people/CodesPart.svelte';
   import Part from '$lib/studio/people/Part.svelte';
   import PasskeysPart from '$lib/studio/people/PasskeysPart.svelte';
   import PasswordField from '$lib/studio/people/PasswordField.svelte';
-  import { Prove } from '$lib/studio/people/prove.svelte';
+  import { Doing } from '$lib/studio/people/prove.svelte';
   import ProveSheet from '$lib/studio/people/ProveSheet.svelte';
   import TokensPart from '$lib/studio/people/TokensPart.svelte';
-  import { failureWords, RequestFailed, send } from '$lib/studio/request';
-  import type { Problem } from '$lib/core/base/result';
+  import { send } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
 
   let { data } = $props();
 
-  const prove = new Prove();
-  let said = $state('');
-  let failed = $state('');
-  let problems = $state<Problem[]>([]);
+  const doing = new Doing();
+  const { act } = doing;
   let passwordAsked = $state(false);
   let current = $state('');
   let password = $state('');
 
-  /** Does something and says so; where it fails, that is said. */
-  async function act(work: () => Promise<unknown>, words: string) {
-    said = failed = '';
-    problems = [];
-    try {
-      const done = await prove.through(async () => {
-        await work();
-        return true;
-      });
-      if (!done) return;
-      said = words;
-      await invalidateAll();
-    } catch (failure) {
-      if (failure instanceof RequestFailed) problems = failure.problems;
-      failed = failureWords(failure);
-    }
-  }
   const moment = (iso: string) =>
     new Date(iso).toLocaleString(data.locale, { dateStyle: 'medium', timeStyle: 'short', timeZone: data.zone });
 
@@ -66,8 +45,8 @@
     <p class="mt-1 mb-4 text-faded">
       {ROLE_WORDS[data.account.role].name}. {ROLE_WORDS[data.account.role].may}.
     </p>
-    {#if said}<p class="mb-3 rounded-sm bg-linen-deep px-3 py-1.5" role="status">{said}</p>{/if}
-    {#if failed}<p class="mb-3 rounded-sm bg-ochre px-3 py-1.5" role="alert">{failed}</p>{/if}
+    {#if doing.said}<p class="mb-3 rounded-sm bg-linen-deep px-3 py-1.5" role="status">{doing.said}</p>{/if}
+    {#if doing.failed}<p class="mb-3 rounded-sm bg-ochre px-3 py-1.5" role="alert">{doing.failed}</p>{/if}
 
     <Part title="You" about="Your name stands in the activity; with your address you sign in.">
       <form onsubmit={changeMe} class="flex flex-wrap items-end gap-3">
@@ -92,9 +71,9 @@
       {#if passwordAsked}
         <form onsubmit={changePassword} class="max-w-sm space-y-3">
           {#if data.account.has.password}
-            <PasswordField name="current" label="The one of now" {problems} bind:value={current} />
+            <PasswordField name="current" label="The one of now" problems={doing.problems} bind:value={current} />
           {/if}
-          <PasswordField fresh label="The new one" {problems} bind:value={password} />
+          <PasswordField fresh label="The new one" problems={doing.problems} bind:value={password} />
           <div class="flex gap-2">
             <Button tone="main" type="submit">Change it</Button>
             <Button tone="bare" onclick={() => (passwordAsked = false)}>Leave it</Button>
@@ -139,4 +118,4 @@
     <TokensPart tokens={data.tokens} groups={data.groups} {act} {moment} />
   </div>
 </main>
-<ProveSheet {prove} password={data.account.has.password} />
+<ProveSheet prove={doing.prove} password={data.account.has.password} />

@@ -1,40 +1,24 @@
 <script lang="ts">
-  import { invalidateAll } from '$app/navigation';
   import { ROLE_WORDS, ROLES, type Role } from '$lib/core/people/roles';
   import Part from '$lib/studio/people/Part.svelte';
   import PersonRow from '$lib/studio/people/PersonRow.svelte';
-  import { Prove } from '$lib/studio/people/prove.svelte';
+  import { Doing } from '$lib/studio/people/prove.svelte';
   import ProveSheet from '$lib/studio/people/ProveSheet.svelte';
   import ProviderPart from '$lib/studio/people/ProviderPart.svelte';
-  import { failureWords, send } from '$lib/studio/request';
+  import { send } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
 
   let { data } = $props();
 
-  const prove = new Prove();
+  const doing = new Doing();
+  const { act } = doing;
   const own = $derived(data.people.find(({ id }) => id === data.me.id));
-  let said = $state('');
-  let failed = $state('');
   let link = $state<{ name: string; address: string }>();
   let asked = $state(false);
   let name = $state('');
   let email = $state('');
   let role = $state<Role>('author');
 
-  async function act(work: () => Promise<unknown>, words: string) {
-    said = failed = '';
-    try {
-      const done = await prove.through(async () => {
-        await work();
-        return true;
-      });
-      if (!done) return;
-      said = words;
-      await invalidateAll();
-    } catch (failure) {
-      failed = failureWords(failure);
-    }
-  }
   interface Sent {
     link?: string;
     mailed: boolean;
@@ -96,8 +80,8 @@
         </p>
       </form>
     {/if}
-    {#if said}<p class="mt-3 rounded-sm bg-linen-deep px-3 py-1.5" role="status">{said}</p>{/if}
-    {#if failed}<p class="mt-3 rounded-sm bg-ochre px-3 py-1.5" role="alert">{failed}</p>{/if}
+    {#if doing.said}<p class="mt-3 rounded-sm bg-linen-deep px-3 py-1.5" role="status">{doing.said}</p>{/if}
+    {#if doing.failed}<p class="mt-3 rounded-sm bg-ochre px-3 py-1.5" role="alert">{doing.failed}</p>{/if}
     {#if link}
       <div class="mt-3 rounded-sm border border-hairline bg-paper px-4 py-3">
         <p class="font-medium">Hand this to {link.name}; it is good once, and shown this once:</p>
@@ -158,4 +142,4 @@
     </div>
   </div>
 </main>
-<ProveSheet {prove} password={own?.has.password ?? false} />
+<ProveSheet prove={doing.prove} password={own?.has.password ?? false} />

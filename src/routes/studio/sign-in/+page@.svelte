@@ -3,6 +3,7 @@
   import { browserSupportsWebAuthn, startAuthentication } from '@simplewebauthn/browser';
   import { onMount } from 'svelte';
   import { ROLE_WORDS } from '$lib/core/people/roles';
+  import EmailField from '$lib/studio/people/EmailField.svelte';
   import Gate from '$lib/studio/people/Gate.svelte';
   import PasswordField from '$lib/studio/people/PasswordField.svelte';
   import { failureWords, send } from '$lib/studio/request';
@@ -83,17 +84,7 @@
     {/if}
     {#if data.mails}
       <form method="POST" action="?/forgotten&{to}" class="mt-4 space-y-4">
-        <label class="block"
-          ><span class="font-medium">E-mail address</span><input
-            type="email"
-            name="email"
-            required
-            maxlength="254"
-            autocomplete="username"
-            value={given}
-            class="mt-1 block w-full"
-          /></label
-        >
+        <EmailField value={given} />
         <Button tone="main" type="submit">Send a link</Button>
       </form>
     {:else}
@@ -114,17 +105,7 @@
       </p>
     {/if}
     <form method="POST" action="?/password&{to}" class="mt-4 space-y-3">
-      <label class="block"
-        ><span class="font-medium">E-mail address</span><input
-          type="email"
-          name="email"
-          required
-          maxlength="254"
-          autocomplete="username"
-          value={given}
-          class="mt-1 block w-full"
-        /></label
-      >
+      <EmailField value={given} />
       <PasswordField />
       <div class="flex items-center justify-between">
         <Button tone="main" type="submit">Sign in</Button>

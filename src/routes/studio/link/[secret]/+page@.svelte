@@ -1,5 +1,6 @@
 <script lang="ts">
   import '../../../../app.css';
+  import EmailField from '$lib/studio/people/EmailField.svelte';
   import Gate from '$lib/studio/people/Gate.svelte';
   import PasswordField from '$lib/studio/people/PasswordField.svelte';
   import Button from '$lib/ui/Button.svelte';
@@ -33,19 +34,7 @@
           class="mt-1 block w-full"
         /></label
       >
-      <label class="block"
-        ><span class="font-medium">E-mail address</span><input
-          type="email"
-          name="email"
-          required
-          maxlength="254"
-          autocomplete="username"
-          value={given?.email ?? ''}
-          aria-invalid={wrong('email') ? 'true' : undefined}
-          class="mt-1 block w-full"
-        />
-        {#if wrong('email')}<span class="mt-1 block text-[13px] text-madder">{wrong('email')?.what}</span>{/if}</label
-      >
+      <EmailField value={given?.email} problem={wrong('email')} />
       <PasswordField fresh {problems} />
       <Button tone="main" type="submit">Begin</Button>
     </form>
