@@ -407,6 +407,10 @@ test('the activity tells of what was done, and is filtered', async ({ page }) =>
 });
 
 test('whoever only reads is offered nothing that changes anything', async ({ browser }) => {
+  // Something waits to be released, of which a release would tell.
+  const owner = await windowOf(browser, 'owner');
+  await owner.request.post('/api/v1/menus', { data: { name: 'Not released yet', entries: [] } });
+  await owner.close();
   const context = await windowOf(browser, 'reader');
   const page = await context.newPage();
   const asked: string[] = [];

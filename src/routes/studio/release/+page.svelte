@@ -37,6 +37,7 @@
   async function look() {
     found = undefined;
     shownPages = 4;
+    if (!may('findAffected')) return;
     try {
       const begun = await send<Job<Affected>>('POST', '/api/v1/releases/affected');
       const ended = await follow<Affected>(begun, (now) => (job = now));
