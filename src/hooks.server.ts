@@ -1,5 +1,7 @@
 import {
   error,
+  isHttpError,
+  isRedirect,
   redirect,
   type Handle,
   type HandleServerError,
@@ -129,24 +131,26 @@ export const handle: Handle = async ({ event, resolve }) => {
     }
     return resolve(event);
   };
-  const response = await answer();
+  const told = (status: number) =>
+    log.info(
+      {
+        ...{ requestId, method: event.request.method, path: toldPath(pathname), status },
+        ms: Math.round(performance.now() - from),
+      },
+      'answered',
+    );
+  const response = await answer().catch((thrown: unknown) => {
+    // Whoever was sent away is told of in the log too.
+    if (isHttpError(thrown) || isRedirect(thrown)) told(thrown.status);
+    throw thrown;
+  });
   response.headers.set('x-content-type-options', 'nosniff');
   response.headers.set('referrer-policy', 'same-origin');
   response.headers.set('x-request-id', requestId);
   // Nothing of the studio stays behind in a browser, or on the way to it.
   if (isStudio(path ?? '') && !response.headers.has('cache-control'))
     response.headers.set('cache-control', 'private, no-store');
-  const { status } = response;
-  log.info(
-    {
-      requestId,
-      method: event.request.method,
-      path: toldPath(pathname),
-      status,
-      ms: Math.round(performance.now() - from),
-    },
-    'answered',
-  );
+  told(response.status);
   return response;
 };
 

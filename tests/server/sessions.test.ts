@@ -269,6 +269,9 @@ describe('the logs', () => {
   it('hold no secret: no cookie, no password, no link', async () => {
     const said = apps.map((app) => app.said()).join('\n');
     expect(said).toContain('"path":"/studio/link/…"');
+    // Whoever was sent away stands in it too.
+    expect(said).toMatch(/"path":"\/studio\/people","status":403/);
+    expect(said).toMatch(/"path":"\/studio\/people","status":303/);
     expect(said).not.toContain(PASSWORD);
     expect(said).not.toContain(owner.split('=')[1]);
     expect(said).not.toMatch(/\/studio\/link\/[\w-]{43}/);
