@@ -31,6 +31,10 @@ export const taxonomies = [
 const sub = (id: string, label: string, kind: string, settings: object = {}, more: object = {}) =>
   field(id, id.replace(/^[a-z]+_/, ''), label, kind, settings, more);
 const on = (tab: string) => ({ tab });
+/** Where films of the site come from, and what they are given. */
+const FILMS = {
+  hosts: [{ host: 'films.larkfell.example', allow: ['fullscreen', 'picture-in-picture'], referrer: 'strict-origin' }],
+};
 
 /** What is said of each region. */
 export const regionWords: Record<string, string> = {
@@ -148,7 +152,7 @@ export const types = [
         on('Staying'),
       ),
       field('hut_gallery', 'gallery', 'Gallery', 'pictures', { most: 20 }, on('Pictures')),
-      field('hut_film', 'film', 'Film', 'embed', { hosts: ['films.larkfell.example'] }, on('Pictures')),
+      field('hut_film', 'film', 'Film', 'embed', FILMS, on('Pictures')),
       field('hut_icon', 'icon', 'Icon', 'icon', {}, on('Pictures')),
       field('hut_place', 'place', 'Place', 'place', {}, on('Finding it')),
       field('hut_warden', 'warden', 'Warden', 'relation', {
@@ -249,10 +253,10 @@ export const types = [
     taxonomyIds: ['topic'],
     fields: [
       field('entry_picture', 'lead_picture', 'Lead picture', 'picture'),
-      field('entry_body', 'body', 'Body', 'richtext'),
+      field('entry_body', 'body', 'Body', 'richtext', FILMS),
       field('entry_minutes', 'minutes', 'Minutes to read', 'number', { decimals: 0, min: 1, unit: 'min' }),
       field('entry_has_film', 'has_film', 'Has a film', 'yesno', { yes: 'With a film', no: 'Without a film' }),
-      field('entry_film', 'film', 'Film', 'embed', { hosts: ['films.larkfell.example'] }),
+      field('entry_film', 'film', 'Film', 'embed', FILMS),
       field('entry_huts', 'huts', 'Related huts', 'relation', {
         relationId: 'entry_huts',
         side: 'a',

@@ -114,6 +114,79 @@ test('rich text is written with its styling and reads the same on the site', asy
   expect(html).toContain('<h3>By post</h3><p><strong>Not on Sundays</strong></p>');
 });
 
+test('a player stands in running text, is reduced to what its host is given, and is told why where it may not', async ({
+  page,
+}) => {
+  const id = await openRecord(page, 'page', 'Contact');
+  const toolbar = page.getByRole('toolbar', { name: 'Styling of Body' });
+  const body = page.getByRole('textbox', { name: 'Body' });
+  await body.click();
+  await page.keyboard.press('Control+End');
+  const put = async (address: string, title: string) => {
+    await toolbar.getByRole('button', { name: 'Player' }).click();
+    await toolbar.getByLabel('Address of the player').fill(address);
+    await toolbar.getByLabel('Title of the player').fill(title);
+    await toolbar.getByRole('button', { name: 'Put in' }).click();
+  };
+  await put('https://elsewhere.example/1', '');
+  await expect(page.getByRole('alert')).toContainText('No player may come from “https://elsewhere.example/1”.');
+  await toolbar.getByRole('button', { name: 'Player' }).click();
+  await put('<iframe src="/player/bents" allow="camera" allowfullscreen></iframe>', 'The bents');
+  await expect(page.getByRole('alert')).toContainText('as its host is not given it: “camera”.');
+  await expect(body.getByText('▸ The bents')).toBeVisible();
+  await save(page).click();
+  await expect(status(page)).toHaveText('Saved');
+  expect((await recordOf(page, id)).values.page_body).toContain(
+    '<iframe src="/player/bents" title="The bents" allow="fullscreen"></iframe>',
+  );
+  expect(await (await page.request.get('/contact')).text()).toContain(
+    '<iframe class="player player-wide" src="/player/bents" title="The bents" sandbox="allow-scripts" allow="fullscreen"',
+  );
+  // Its code pasted as text becomes one too; it is taken away as it is chosen.
+  await page.reload({ waitUntil: 'networkidle' });
+  await body.getByText('▸ The bents').click();
+  await toolbar.getByRole('button', { name: 'Player' }).click();
+  await expect(toolbar.getByLabel('Address of the player')).toHaveValue('/player/bents');
+  await toolbar.getByLabel('Address of the player').fill('');
+  await toolbar.getByRole('button', { name: 'Take away' }).click();
+  await expect(body.getByText('▸ The bents')).toHaveCount(0);
+  await body.evaluate((element) => {
+    const data = new DataTransfer();
+    data.setData('text/plain', '<iframe src="/player/ridge"></iframe>');
+    element.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
+  });
+  await expect(body.getByText('/player/ridge')).toBeVisible();
+});
+
+test('what players of a host are given is set with the field', async ({ page }) => {
+  await visit(page, '/studio/content/entry/fields');
+  await page.getByRole('button', { name: 'Film Embed' }).click();
+  const hosts = page.getByRole('group', { name: 'Players may come from' });
+  await hosts.getByText('What its players are given').click();
+  await hosts.getByLabel('begin by itself').setChecked(true);
+  await hosts.getByLabel('Width of players').fill('4');
+  await hosts.getByLabel('Height of players').fill('');
+  await save(page).click();
+  await expect(page.getByText('The shape of players is told by width and height together')).toBeVisible();
+  await hosts.getByLabel('Height of players').fill('3');
+  await save(page).click();
+  await expect(status(page)).toHaveText('Saved');
+  const type = (await (await page.request.get('/api/v1/types/entry')).json()) as { fields: object[] };
+  expect(type.fields).toContainEqual(
+    expect.objectContaining({
+      id: 'entry_film',
+      settings: {
+        hosts: [
+          expect.objectContaining({
+            ...{ host: 'films.larkfell.example', width: 4, height: 3 },
+            allow: ['fullscreen', 'picture-in-picture', 'autoplay'],
+          }),
+        ],
+      },
+    }),
+  );
+});
+
 test('a relation is chosen by title, and stands on the other side too', async ({ page }) => {
   const id = await openRecord(page, 'trail', 'Lost Surveyor');
   await page.getByLabel('Huts', { exact: true }).last().fill('bentgr');

@@ -79,6 +79,10 @@ export async function startDatabase(folder, { quick = false } = {}) {
 
   const user = userInfo().username;
   const asUser = process.getuid?.() === 0 ? [`--user=${user}`] : [];
+  // Of its own: a server that starts takes away the temporary tables of every other in the same folder.
+  const temporary = join(folder, 'tmp');
+  mkdirSync(temporary, { recursive: true, mode: 0o700 });
+  const env = { ...process.env, TMPDIR: temporary };
   const ready = join(folder, 'installed');
   if (!existsSync(ready)) {
     // An installation that was cut short is begun again; there is nothing in it yet.
@@ -86,7 +90,7 @@ export async function startDatabase(folder, { quick = false } = {}) {
     const made = spawnSync(
       String(programPath('mariadb-install-db')),
       ['--no-defaults', `--datadir=${data}`, '--auth-root-authentication-method=normal', '--skip-test-db', ...asUser],
-      { encoding: 'utf8' },
+      { encoding: 'utf8', env },
     );
     if (made.status !== 0)
       throw new Trouble(
@@ -143,7 +147,7 @@ export async function startDatabase(folder, { quick = false } = {}) {
       ...(quick ? ['--innodb-flush-log-at-trx-commit=0', '--innodb-doublewrite=0', '--sync-binlog=0'] : []),
       ...asUser,
     ],
-    { stdio: ['ignore', out, out], detached: true },
+    { stdio: ['ignore', out, out], detached: true, env },
   );
   let ended = false;
   child.once('exit', () => (ended = true));

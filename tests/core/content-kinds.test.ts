@@ -8,7 +8,7 @@ import { findIcons, icons } from '../../src/lib/core/base/icons';
 import { fieldSchema, kindOf, parseFields, parseValue } from '../../src/lib/core/model/field';
 import type { Field } from '../../src/lib/core/schema/field';
 import { kinds } from '../../src/lib/core/model/kinds';
-import { embedFrom, mayEmbed } from '../../src/lib/core/model/kinds/embed';
+import { embedFrom, framed, Hosts, mayEmbed, reduced } from '../../src/lib/core/model/kinds/player';
 import type { Inventor } from '../../src/lib/core/model/kinds/kind';
 import { inventValue, refsOf, withoutRefs } from '../../src/lib/core/model/kinds/rows';
 import { htmlText } from '../../src/lib/core/base/text';
@@ -253,13 +253,83 @@ describe('embeds', () => {
       title: 'A film',
       width: 560,
       height: 315,
+      allow: ['*'],
     });
     expect(embedFrom('  /player/larks ')).toEqual({ src: '/player/larks' });
-    expect(embedFrom("<IFRAME SRC='//films.example.org/x'>")).toEqual({ src: 'https://films.example.org/x' });
+    expect(embedFrom("<IFRAME SRC='//films.example.org/x'>")).toEqual({
+      src: 'https://films.example.org/x',
+      allow: [],
+    });
+    expect(embedFrom('<iframe src="/player/x" title="1 > 0 &quot;so&quot;" allowfullscreen>')).toEqual({
+      ...{ src: '/player/x', title: '1 > 0 "so"', allow: ['fullscreen'] },
+    });
+  });
+
+  // Names of features: W3C Permissions Policy 9; tokens: WHATWG HTML 7.1.5; referrer policies: W3C Referrer Policy 3.
+  const code =
+    '<iframe src="https://films.example.org/1" width="400" height="300" referrerpolicy="unsafe-url" allowfullscreen ' +
+    'allow="autoplay \'src\'; camera; encrypted-media" sandbox="allow-scripts allow-forms allow-top-navigation"></iframe>';
+  const given = { host: 'films.example.org', allow: ['autoplay', 'fullscreen'], sandbox: ['allow-scripts'] };
+
+  it('keep what their host is given of what they ask, and say what was taken', () => {
+    const { player, left } = reduced(embedFrom(code), Hosts.parse([given]));
+    expect(player).toEqual({
+      ...{ src: 'https://films.example.org/1', width: 400, height: 300 },
+      ...{ allow: ['autoplay', 'fullscreen'], sandbox: ['allow-scripts'] },
+    });
+    expect(left).toEqual([
+      ...['“camera”', 'play protected films', 'send forms', '“allow-top-navigation”', 'learn the page’s address'],
+    ]);
+    const shaped = reduced(embedFrom(code), Hosts.parse([{ ...given, width: 16, height: 9 }]));
+    expect([shaped.player.width, shaped.player.height]).toEqual([16, 9]);
+    expect(shaped.left.at(-1)).toBe('have a shape of its own (400 × 300)');
+    expect(reduced(player, Hosts.parse([given]))).toEqual({ player, left: [] });
+  });
+
+  it('are drawn with no more than their host is given when they are drawn', () => {
+    const wide = Hosts.parse([
+      {
+        host: 'films.example.org',
+        allow: ['autoplay', 'fullscreen'],
+        sandbox: ['allow-scripts', 'allow-forms'],
+        referrer: 'strict-origin',
+      },
+    ]);
+    const { player } = reduced(embedFrom(code), wide);
+    expect(framed(player, wide)).toContain(
+      'sandbox="allow-scripts allow-forms" allow="autoplay; fullscreen" loading="lazy" referrerpolicy="strict-origin"',
+    );
+    expect(framed(player, Hosts.parse(['films.example.org']))).toContain(
+      'sandbox="allow-scripts" allow="fullscreen" loading="lazy" referrerpolicy="no-referrer"',
+    );
+    expect(framed({ src: 'https://films.example.org/1' }, wide)).toContain('allow="autoplay; fullscreen"');
+    expect(framed(player, [])).toBe('');
+  });
+
+  it('have hosts that are checked where they are set', () => {
+    const wrong = (hosts: unknown) =>
+      Hosts.safeParse(hosts).error?.issues.map(({ path, message }) => [path.join('.'), message]);
+    expect(wrong(['https://films.example.org'])).toEqual([
+      ['0.host', 'A host is written like films.larkfell.example.'],
+    ]);
+    expect(wrong(['a.example', { host: 'A.example' }])).toEqual([['1.host', '“a.example” stands here twice.']]);
+    expect(wrong([{ host: 'a.example', width: 3 }])?.[0]?.[0]).toBe('0.height');
+    expect(wrong([{ host: 'a.example', sandbox: ['allow-top-navigation'] }])?.[0]?.[0]).toBe('0.sandbox.0');
+    expect(Hosts.parse(['A.example'])).toEqual(Hosts.parse([{ host: 'a.example' }]));
+  });
+
+  it('stand in running text too', () => {
+    const told = field('r', 'richtext', { hosts: ['films.example.org'] });
+    const { kind, settings } = kindOf(told)!;
+    const html = '<p>a</p><iframe src="https://films.example.org/1" allow="fullscreen"></iframe><p>b</p>';
+    expect(kind.blocks!(html, settings)).toMatch(
+      /^<p>a<\/p><iframe class="player player-wide" src="https:\/\/films\.example\.org\/1" [^>]*sandbox="allow-scripts"[^>]*><\/iframe><p>b<\/p>$/,
+    );
+    expect(kind.blocks!(html, { hosts: [] })).toBe('<p>a</p><p>b</p>');
   });
 
   it('come from allowed hosts only', () => {
-    const hosts = ['films.example.org'];
+    const hosts = Hosts.parse(['films.example.org']);
     for (const src of ['/player/larks', 'https://films.example.org/a'])
       expect([src, mayEmbed(src, hosts)]).toEqual([src, true]);
     for (const src of [

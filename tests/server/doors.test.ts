@@ -141,6 +141,7 @@ describe('what is no text, or has no end', () => {
 describe('players', () => {
   it('come from the hosts that fields allow, and from no other', async () => {
     const embed = (id: string, hosts: string[]) => ({ id, key: id, label: id, kind: 'embed', settings: { hosts } });
+    const told = { id: 'told', key: 'told', label: 'T', kind: 'richtext', settings: { hosts: ['c.films.example'] } };
     const rows = {
       id: 'in',
       key: 'in',
@@ -150,13 +151,15 @@ describe('players', () => {
     };
     const made = await ask('POST', '/types', {
       ...{ id: 'film', key: 'film', name: 'Film', plural: 'Films', base: 'films', taxonomyIds: [] },
-      fields: [embed('own', ['A.films.example', 'b.films.example']), rows],
+      fields: [embed('own', ['A.films.example', 'b.films.example']), told, rows],
     });
     expect(made.status).toBe(201);
     const { css, players } = await answer('/', { base: '', origin });
-    expect(players).toEqual(['a.films.example', 'b.films.example']);
+    expect(players).toEqual(['a.films.example', 'b.films.example', 'c.films.example']);
     const policy = sitePolicy(css, players);
-    expect(/frame-src ([^;]*)/.exec(policy)?.[1]).toBe("'self' https://a.films.example https://b.films.example");
+    expect(/frame-src ([^;]*)/.exec(policy)?.[1]).toBe(
+      "'self' https://a.films.example https://b.films.example https://c.films.example",
+    );
     expect(policy).not.toMatch(/https:(?!\/\/)/);
   });
 });
@@ -215,7 +218,16 @@ describe('the code of a player in running text', () => {
     const { problems } = (await answer.json()) as { problems: { at: string; what: string }[] };
     expect([answer.status, problems[0]]).toEqual([
       422,
-      { at: 'values.prose', what: expect.stringContaining('Players stand in a field of the kind Embed') as string },
+      { at: 'values.prose', what: expect.stringContaining('from elsewhere than /player/…') as string },
     ]);
+  });
+
+  it('becomes a player where its host is allowed, with what that is given', async () => {
+    const told =
+      '<p>See</p><iframe src="https://c.films.example/1" onload="x()" allow="camera; fullscreen">no <b>frames</b></iframe>';
+    const made = await ask('POST', '/records', { typeId: 'film', title: 'Told', values: { told } });
+    expect(made.status).toBe(201);
+    const { values } = (await made.json()) as { values: { told: string } };
+    expect(values.told).toBe('<p>See</p><iframe src="https://c.films.example/1" allow="fullscreen"></iframe>');
   });
 });

@@ -1,6 +1,7 @@
 import type { Field } from '../schema/field';
 import type { ModelIndex } from './model-index';
 import { kindOf, subFieldsOf } from './field';
+import type { PlayerHost } from './kinds/player';
 
 /** Asked for with every page; a model does not change. */
 const known = new WeakMap<object, readonly string[]>();
@@ -13,8 +14,8 @@ export function playerHosts(model: Pick<ModelIndex, 'types'>): readonly string[]
   const look = (fields: readonly Field[]): void => {
     for (const field of fields) {
       const made = kindOf(field);
-      if (made?.kind.outside === 'player')
-        for (const host of (made.settings as { hosts?: string[] }).hosts ?? []) hosts.add(host.toLowerCase());
+      if (made?.kind.outside)
+        for (const { host } of (made.settings as { hosts?: PlayerHost[] }).hosts ?? []) hosts.add(host);
       look(subFieldsOf(field) ?? []);
     }
   };

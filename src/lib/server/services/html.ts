@@ -1,31 +1,56 @@
 import { subFieldsOf } from '../../core/model/field';
 import sanitizeHtml from 'sanitize-html';
-import { embedFrom } from '../../core/model/kinds/embed';
+import { attributesFor, embedFrom, embedOf, mayEmbed, reduced, type PlayerHost } from '../../core/model/kinds/player';
 import { kindOf, type Field } from '../../core/model/model';
 import { Refusal } from '../refusal';
 
 /** What rich text may hold. Everything else goes; its text stays. */
-const RICH: sanitizeHtml.IOptions = {
+const rich = (hosts: readonly PlayerHost[]): sanitizeHtml.IOptions => ({
   allowedTags: [
     ...['p', 'br', 'h2', 'h3', 'h4', 'strong', 'em', 's', 'u', 'sub', 'sup', 'code', 'pre', 'blockquote'],
-    ...['ul', 'ol', 'li', 'a', 'img', 'hr'],
+    ...['ul', 'ol', 'li', 'a', 'img', 'hr', 'iframe'],
   ],
-  allowedAttributes: { a: ['href'], img: ['src', 'alt', 'width', 'height'], ol: ['start'] },
+  allowedAttributes: {
+    ...{ a: ['href'], img: ['src', 'alt', 'width', 'height'], ol: ['start'] },
+    iframe: ['src', 'title', 'width', 'height', 'allow', 'sandbox', 'referrerpolicy'],
+  },
   allowedSchemes: ['http', 'https', 'mailto', 'tel'],
   allowProtocolRelative: false,
-  // Pictures come from our own library only.
-  exclusiveFilter: (frame) => frame.tag === 'img' && !/^\/media\/\d+\/[\w.]+$/.test(frame.attribs.src ?? ''),
-  transformTags: { b: 'strong', i: 'em', h1: 'h2', del: 's', strike: 's' },
+  // Pictures come from our own library only, players from where they may.
+  exclusiveFilter: (frame) =>
+    (frame.tag === 'img' && !/^\/media\/\d+\/[\w.]+$/.test(frame.attribs.src ?? '')) ||
+    (frame.tag === 'iframe' && !mayEmbed(frame.attribs.src ?? '', hosts)),
+  transformTags: {
+    ...{ b: 'strong', i: 'em', h1: 'h2', del: 's', strike: 's' },
+    iframe: (tagName, attribs) => ({
+      tagName,
+      attribs: attributesFor(reduced(embedOf(new Map(Object.entries(attribs))), hosts).player),
+    }),
+  },
   nestingLimit: 60,
-};
+});
 
-const PLAYER_CODE = /<iframe\b/i;
-/** The same as text. */
+const PLAYER_CODE = /<iframe\b/gi;
+/** The same as text: what a kind refuses. */
 const PLAYER_TEXT = '&lt;iframe';
 
-/** A fragment of HTML with nothing in it but what rich text may hold. */
-export function cleanHtml(html: string): string {
-  const clean = sanitizeHtml(shallow(html), RICH);
+/** Clean markup without what stood in frames, which no browser shows. */
+function emptyFrames(clean: string): string {
+  let [out, at, depth] = ['', 0, 0];
+  for (const tag of clean.matchAll(/<(\/?)iframe\b[^>]*>/g)) {
+    depth += tag[1] ? -1 : 1;
+    if (depth === (tag[1] ? 0 : 1)) {
+      const end = tag.index + tag[0].length;
+      out += tag[1] ? tag[0] : clean.slice(at, end);
+      at = end;
+    }
+  }
+  return out + clean.slice(at);
+}
+
+/** A fragment of HTML with nothing in it but what rich text may hold, with players from these hosts and our own. */
+export function cleanHtml(html: string, hosts: readonly PlayerHost[] = []): string {
+  const clean = emptyFrames(sanitizeHtml(shallow(html), rich(hosts)));
   let [from, to] = [0, clean.length];
   while (clean.startsWith(NOTHING, from)) from += NOTHING.length;
   while (to - NOTHING.length >= from && clean.endsWith(NOTHING, to)) to -= NOTHING.length;
@@ -172,12 +197,16 @@ export function cleanValue(field: Field, value: unknown): unknown {
   if (!known || value === null || value === undefined) return value;
   // What is longer than any text may be is refused for that, and not read before.
   if (typeof value === 'string' && value.length > LONGEST) return value;
+  const { hosts = [] } = known.settings as { hosts?: readonly PlayerHost[] };
   if (known.kind.outside === 'markup') {
     if (typeof value !== 'string') return value;
-    // Told rather than dropped: the kind refuses the code of a player among text, and says where players stand.
-    return PLAYER_CODE.test(value) ? `${cleanHtml(value)}${PLAYER_TEXT}` : cleanHtml(value);
+    const clean = cleanHtml(value, hosts);
+    // Told rather than dropped: the kind refuses the code of a player that did not stay, and says from where one may come.
+    const left = (value.match(PLAYER_CODE)?.length ?? 0) > (clean.match(PLAYER_CODE)?.length ?? 0);
+    return left ? `${clean}${PLAYER_TEXT}` : clean;
   }
-  if (known.kind.outside === 'player') return typeof value === 'string' ? embedFrom(value) : value;
+  if (known.kind.outside === 'player')
+    return typeof value === 'string' ? reduced(embedFrom(value), hosts).player : value;
   const fields = subFieldsOf(field);
   if (!fields || !Array.isArray(value)) return value;
   return (value as unknown[]).map((row) =>

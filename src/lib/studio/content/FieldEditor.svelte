@@ -9,6 +9,7 @@
   import type { Problem } from '$lib/core/base/result';
   import ValueInput from '$lib/studio/values/ValueInput.svelte';
   import KindChange from './KindChange.svelte';
+  import PlayerHosts, { type Hosts } from './PlayerHosts.svelte';
   import type { FieldListProps, OtherSides } from './field-list';
 
   let {
@@ -66,11 +67,6 @@
   function setSetting(control: SettingControl, text: string | boolean | string[]) {
     let value: unknown = text === '' ? undefined : text;
     if (control.as === 'number' && typeof text === 'string' && text !== '') value = Number(text);
-    if (control.as === 'lines')
-      value = String(text)
-        .split('\n')
-        .map((line) => line.trim())
-        .filter(Boolean);
     if (control.as === 'options') {
       const before = (field.settings.options ?? []) as { key: string; label: string }[];
       const keys = new Set<string>();
@@ -100,7 +96,6 @@
   function shown(control: SettingControl): string {
     const value = field.settings[control.name];
     if (control.as === 'options') return ((value ?? []) as { label: string }[]).map((o) => o.label).join('\n');
-    if (control.as === 'lines') return ((value ?? []) as string[]).join('\n');
     return value === undefined || value === null ? '' : String(value);
   }
   const typeIds = $derived((field.settings.typeIds ?? []) as string[]);
@@ -250,7 +245,15 @@
           onchange={(e) => setSetting(control, e.currentTarget.checked)}
         />{control.label}</label
       >
-    {:else if control.as === 'options' || control.as === 'lines'}
+    {:else if control.as === 'players'}
+      <PlayerHosts
+        label={control.label}
+        help={control.help}
+        of={name}
+        hosts={(field.settings[control.name] ?? []) as Hosts}
+        onchange={(hosts) => (field.settings = { ...field.settings, [control.name]: hosts })}
+      />
+    {:else if control.as === 'options'}
       <label class="col-span-2"
         ><span class="dye-label">{control.label}</span><textarea
           rows="4"

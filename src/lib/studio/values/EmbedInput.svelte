@@ -1,23 +1,28 @@
 <script lang="ts">
-  import { embedFrom, mayEmbed } from '$lib/core/model/kinds/embed';
+  import {
+    embedFrom,
+    leftWords,
+    mayEmbed,
+    outspoken,
+    reduced,
+    type Player,
+    type PlayerHost,
+  } from '$lib/core/model/kinds/player';
   import type { InputProps } from './input';
-
-  interface Embed {
-    src: string;
-    title?: string;
-    width?: number;
-    height?: number;
-  }
 
   let { field, settings, value, id, invalid, describedby, onchange }: InputProps = $props();
 
-  const embed = $derived(value as Embed | null | undefined);
-  const hosts = $derived((settings.hosts ?? []) as string[]);
+  const embed = $derived(value as Player | null | undefined);
+  const hosts = $derived((settings.hosts ?? []) as PlayerHost[]);
   const fine = $derived(embed ? mayEmbed(embed.src, hosts) : false);
+  /** As a frame of the form shows it: with no more than its host is given now. */
+  const shown = $derived(embed && fine ? reduced(outspoken(embed, hosts), hosts).player : undefined);
+  let left: string[] = $state([]);
 
   function paste(text: string) {
-    const next = embedFrom(text);
-    onchange(next.src ? { ...(embed?.title ? { title: embed.title } : {}), ...next } : null);
+    const next = reduced(embedFrom(text), hosts);
+    left = next.left;
+    onchange(next.player.src ? { ...(embed?.title ? { title: embed.title } : {}), ...next.player } : null);
   }
 </script>
 
@@ -43,15 +48,18 @@
         onchange(e.currentTarget.value ? { ...rest, title: e.currentTarget.value } : rest);
       }}
     />
+    {#if left.length}<p role="status" class="bg-ochre px-2 py-1 text-xs">{leftWords(left)}</p>{/if}
     <p class="text-xs text-faded">
-      Players may come from the site itself{hosts.length ? ` and ${hosts.join(', ')}` : ''}.
+      Players may come from the site itself{hosts.length ? ` and ${hosts.map(({ host }) => host).join(', ')}` : ''}.
     </p>
   </div>
-  {#if embed && fine}
+  {#if shown}
     <iframe
-      src={embed.src}
-      title={embed.title ?? field.label}
-      sandbox="allow-scripts"
+      src={shown.src}
+      title={shown.title ?? field.label}
+      sandbox={shown.sandbox?.join(' ')}
+      allow={shown.allow?.join('; ')}
+      referrerpolicy={shown.referrer as ReferrerPolicy}
       class="aspect-video w-44 shrink-0 rounded-sm border border-hairline"
     ></iframe>
   {/if}

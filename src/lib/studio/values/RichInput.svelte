@@ -12,6 +12,7 @@
     Quote,
     Redo2,
     RemoveFormatting,
+    SquarePlay,
     Undo2,
   } from '@lucide/svelte';
   import { Editor } from '@tiptap/core';
@@ -21,22 +22,36 @@
   import type { Media } from '$lib/core/schema/record';
   import { mediaAddress } from '$lib/core/model/media';
   import { safeUrl } from '$lib/core/base/text';
+  import {
+    comesFrom,
+    embedFrom,
+    leftWords,
+    mayEmbed,
+    outspoken,
+    reduced,
+    type Player,
+    type PlayerHost,
+  } from '$lib/core/model/kinds/player';
   import MediaPicker from '$lib/studio/media/MediaPicker.svelte';
   import Button from '$lib/ui/Button.svelte';
   import type { InputProps } from './input';
+  import { PlayerNode } from './player-node';
 
-  let { field, value, id, invalid, describedby, onchange }: InputProps = $props();
+  let { field, settings, value, id, invalid, describedby, onchange }: InputProps = $props();
 
   const lookOnly = getContext<(() => boolean) | undefined>('look only');
   let editor: Editor | undefined = $state();
   /** Counts up with every change of text or selection, so that the buttons tell what holds here. */
   let beat = $state(0);
   let sent = '';
-  let linking = $state(false);
+  /** What the line beside the tools asks for. */
+  let asking: 'link' | 'player' | undefined = $state();
   let address = $state('');
+  let named = $state('');
   let choosing = $state(false);
-  /** Whether the code of a player was pasted. */
-  let refused = $state(false);
+  /** What became of the code of a player. */
+  let said = $state('');
+  const hosts = $derived((settings.hosts ?? []) as PlayerHost[]);
 
   // Made once: an attachment would begin anew with every value it reads.
   const mount = (element: HTMLElement) => untrack(() => begin(element));
@@ -54,13 +69,16 @@
           },
         }),
         Image,
+        PlayerNode,
       ],
       content: (value as string) ?? '',
       editable: !lookOnly?.(),
       editorProps: {
         handlePaste: (_view, event) => {
-          refused = /<iframe\b/i.test(event.clipboardData?.getData('text/plain') ?? '');
-          return refused;
+          const text = event.clipboardData?.getData('text/plain') ?? '';
+          if (!/<iframe\b/i.test(text)) return false;
+          putPlayer(text);
+          return true;
         },
         attributes: {
           id,
@@ -113,6 +131,7 @@
     { label: 'Line between', icon: Minus, on: false, run: () => chain()?.setHorizontalRule().run() },
     { label: 'Link', icon: Link2, on: on('link'), run: startLink },
     { label: 'Picture', icon: ImagePlus, on: false, run: () => (choosing = true) },
+    { label: 'Player', icon: SquarePlay, on: on('player'), run: startPlayer },
     {
       label: 'Take the styling away',
       icon: RemoveFormatting,
@@ -125,14 +144,45 @@
 
   function startLink() {
     address = (editor?.getAttributes('link').href as string) ?? '';
-    linking = !linking;
+    asking = asking === 'link' ? undefined : 'link';
+  }
+  /** The player that is chosen in the text, if one is. */
+  const chosen = () => editor?.getAttributes('player').player as Player | undefined;
+  function startPlayer() {
+    address = chosen()?.src ?? '';
+    named = chosen()?.title ?? '';
+    asking = asking === 'player' ? undefined : 'player';
+  }
+  /** Puts a player from its address or code where the cursor is, or says why not. */
+  function putPlayer(text: string, title = '') {
+    const read = embedFrom(text);
+    if (!mayEmbed(read.src, hosts)) {
+      said = `No player may come from ${read.src ? `“${read.src.slice(0, 100)}”` : 'code without an address'}. Allowed are ${comesFrom(hosts)}; other hosts are allowed in the settings of the field.`;
+      return false;
+    }
+    const before = chosen()?.src === text ? chosen() : undefined;
+    // What stands in text says all that it may: an address by itself asks for what its host is given.
+    const { allow } = outspoken(read, hosts);
+    const { player, left } = reduced(before ?? { ...read, allow }, hosts);
+    said = leftWords(left);
+    const kept: Player = { ...player, ...(before || title ? { title } : {}) };
+    chain()
+      ?.insertContent({ type: 'player', attrs: { player: kept } })
+      .run();
+    return true;
+  }
+  function setPlayer(event: Event) {
+    event.preventDefault();
+    if (!address.trim()) chain()?.deleteSelection().run();
+    else if (!putPlayer(address.trim(), named.trim().slice(0, 200))) return;
+    asking = undefined;
   }
   function setLink(event: Event) {
     event.preventDefault();
     const href = safeUrl(address.trim());
     if (href) chain()?.extendMarkRange('link').setLink({ href }).run();
     else chain()?.extendMarkRange('link').unsetLink().run();
-    linking = false;
+    asking = undefined;
   }
   function putPicture(media: Media) {
     chain()
@@ -162,7 +212,7 @@
         onclick={tool.run}><tool.icon size={15} /></button
       >
     {/each}
-    {#if linking}
+    {#if asking === 'link'}
       <span class="ml-1 flex items-center gap-1">
         <!-- svelte-ignore a11y_autofocus -->
         <input
@@ -175,13 +225,34 @@
         />
         <Button onclick={setLink}>{address.trim() ? 'Set' : 'Take away'}</Button>
       </span>
+    {:else if asking === 'player'}
+      <span class="flex w-full items-center gap-1 p-1">
+        <!-- svelte-ignore a11y_autofocus -->
+        <input
+          autofocus
+          class="min-w-0 grow"
+          placeholder="Address of a player, or its code"
+          aria-label="Address of the player"
+          bind:value={address}
+          onkeydown={(e) => e.key === 'Enter' && setPlayer(e)}
+        />
+        <input
+          class="w-56"
+          placeholder="What is to be seen"
+          aria-label="Title of the player"
+          bind:value={named}
+          onkeydown={(e) => e.key === 'Enter' && setPlayer(e)}
+        />
+        <Button onclick={setPlayer} disabled={!address.trim() && !on('player')}
+          >{address.trim() ? 'Put in' : 'Take away'}</Button
+        >
+      </span>
     {/if}
   </div>
-  {#if refused}
+  {#if said}
     <p role="alert" class="flex items-baseline gap-3 bg-ochre px-3 py-1">
-      This is the code of a player. Players stand in a field of the kind Embed, which says where they may come from.
-      <button type="button" class="ml-auto underline underline-offset-2" onclick={() => (refused = false)}>Close</button
-      >
+      {said}
+      <button type="button" class="ml-auto underline underline-offset-2" onclick={() => (said = '')}>Close</button>
     </p>
   {/if}
   <div class="max-h-[28rem] overflow-y-auto" {@attach mount}></div>

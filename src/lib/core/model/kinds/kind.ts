@@ -9,7 +9,7 @@ import type { Model, Site } from '../../schema/model';
 export interface SettingControl {
   name: string;
   label: string;
-  as: 'words' | 'number' | 'switch' | 'options' | 'lines' | 'types' | 'side' | 'fields';
+  as: 'words' | 'number' | 'switch' | 'options' | 'players' | 'types' | 'side' | 'fields';
   help?: string;
 }
 
@@ -71,7 +71,7 @@ export interface FieldKind<V = unknown, S = unknown> {
   family: Family;
   /** What shows one value at its best, where that is not what the family says. */
   role?: ShownAs;
-  /** What comes from outside as a value is reduced to: allowed markup, or the address of an allowed player. */
+  /** What comes from outside as a value is reduced to: allowed markup, or an allowed player. Both have `hosts` of players as a setting. */
   outside?: 'markup' | 'player';
   /** False for kinds that only built-in values have. */
   forFields: boolean;

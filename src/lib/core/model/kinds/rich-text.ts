@@ -4,11 +4,14 @@ import { rich as family } from '../families/rich';
 import { htmlText } from '../../base/text';
 import { defineKind } from './kind';
 import { lengthControls, Lengths, textOf } from './limits';
+import { comesFrom, embedFrom, framed, Hosts, hostsControl } from './player';
 
 const MOST = 500_000;
 const MEDIA = /<(?:img|iframe)\b/i;
-/** The code of a player, as text that was pasted. */
-const PLAYER = /&lt;iframe\b/i;
+/** The code of a player as text: what was pasted so, and what cleaning leaves of a player from elsewhere. */
+const PLAYER_TEXT = /&lt;iframe\b/i;
+/** One as cleaning writes it. */
+const PLAYER = /<iframe\b[^>]*><\/iframe>/gi;
 /** Pictures of the library inside rich text. */
 const PICTURE = /\ssrc="\/media\/(\d+)\//g;
 
@@ -24,8 +27,8 @@ export const richText = defineKind({
   outside: 'markup',
   forFields: true,
   control: 'rich',
-  settings: z.object(Lengths),
-  settingControls: lengthControls,
+  settings: z.object({ ...Lengths, hosts: Hosts }),
+  settingControls: [...lengthControls, hostsControl],
   value: (settings) =>
     z
       .string({ error: 'This is text with markup.' })
@@ -33,9 +36,8 @@ export const richText = defineKind({
         error: `This takes ${MOST.toLocaleString('en')} characters with its markup at most.`,
         abort: true,
       })
-      .refine((value) => !PLAYER.test(value), {
-        error:
-          'This has the code of a player (iframe). Players stand in a field of the kind Embed, which says where they may come from; take the code away here.',
+      .refine((value) => !PLAYER_TEXT.test(value), {
+        error: `This has the code of a player (iframe) that cannot be kept: as text, or from elsewhere than ${comesFrom(settings.hosts)}. Put it in as a player from there, or let its host be allowed in the settings of the field.`,
       })
       .superRefine((value, context) => {
         const parsed = textOf(settings, MOST).safeParse(htmlText(value));
@@ -43,7 +45,8 @@ export const richText = defineKind({
       }),
   isEmpty: (value) => !MEDIA.test(value) && htmlText(value).trim() === '',
   text: (value) => htmlText(value),
-  blocks: (value) => value,
+  blocks: (value, { hosts }) =>
+    value.includes('<iframe') ? value.replace(PLAYER, (tag) => framed(embedFrom(tag), hosts)) : value,
   words: (value) => htmlText(value),
   schema: () => ({ type: 'string', contentMediaType: 'text/html', maxLength: MOST }),
   refs: (value) => ({ records: [], media: [...value.matchAll(PICTURE)].map((match) => Number(match[1])) }),
