@@ -8,4 +8,6 @@ if (process.env.PLUM_LOG)
     process.stdout.write(
       `${JSON.stringify({ level: 'info', time: new Date().toISOString(), msg: words.map(String).join(' ') })}\n`,
     );
-await import(new URL('../../build/index.js', import.meta.url).href);
+const { server } = await import(new URL('../../build/index.js', import.meta.url).href);
+// A request that has not arrived after its time is ended, however steadily it drips; Node.js looks every half minute.
+server.server.requestTimeout = Number(process.env.PLUM_SLOWEST ?? 300) * 1000;

@@ -1,7 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { createServer, request as httpRequest } from 'node:http';
-import type { AddressInfo } from 'node:net';
+import { connect, type AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { createConnection } from 'mariadb';
@@ -109,7 +109,7 @@ describe('the application started for production', () => {
   });
 
   it('makes its tables before it answers, answers to its names alone, and ends with what is under way answered', async () => {
-    const run = start({ PLUM_NAMES: 'www.huts.example' });
+    const run = start({ PLUM_NAMES: 'www.huts.example', PLUM_SLOWEST: '2' });
     await expect
       .poll(
         () =>
@@ -126,6 +126,21 @@ describe('the application started for production', () => {
     const page = await ask('/nowhere', 'huts.example');
     expect([page.status, page.headers['x-request-id']]).toEqual([404, expect.stringMatching(/^[0-9a-f-]{36}$/)]);
     await ask('/houses/?token=a-secret', 'huts.example');
+    // A request that comes in drops is ended after its time, and nobody else notices.
+    const slow = connect(port, '127.0.0.1');
+    slow.write(
+      'POST /studio/sign-in HTTP/1.1\r\nHost: huts.example\r\nOrigin: https://huts.example\r\n' +
+        'Content-Type: application/x-www-form-urlencoded\r\nContent-Length: 1000\r\n\r\n',
+    );
+    const drops = setInterval(() => slow.write('x'), 100);
+    await new Promise((done) =>
+      slow
+        .resume()
+        .on('error', () => {})
+        .once('close', done),
+    );
+    clearInterval(drops);
+    expect((await ask('/', 'huts.example')).status).toBe(200);
     // One line for each request, with its number; nothing of the question, the password, or the demo.
     const lines = run
       .said()
