@@ -105,7 +105,10 @@ async function letThrough(event: RequestEvent): Promise<Response | undefined> {
   } catch (failure) {
     if (!isUnreachable(failure)) throw failure;
     if (api) return refusalAnswer(failure);
-    error(503, 'The database cannot be reached. What you typed is still in your browser; try again in a moment.');
+    error(
+      503,
+      'The database cannot be reached. Try again in a moment; what you typed and did not save is kept in this browser.',
+    );
   }
   if (api || isEntry(pathname)) return undefined;
   redirect(303, `/studio/sign-in?to=${encodeURIComponent(pathname + search)}`);
