@@ -131,7 +131,7 @@ const tree = treeFrom({
 const compiled = compileTree(tree, { recordTypeIds: ['hut'], loops: [] }, model);
 const env = makeEnv({ model, pool: memoryPool(records, []), today: TODAY });
 
-const ours = () => coverageOf(tree, compiled.elements, records, env).totals;
+const ours = () => coverageOf(tree, compiled, records, env).totals;
 const byHand = () => {
   const totals = made.map(() => 0);
   for (const { values } of records)

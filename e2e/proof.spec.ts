@@ -7,6 +7,11 @@ test('the proof sheet: true pages, ordered and narrowed, one designed with, seve
   await page.getByRole('button', { name: 'Proof sheet' }).click();
   const sheet = page.getByRole('region', { name: 'Proof sheet' });
   const tiles = sheet.getByRole('button', { name: /^Design with/ });
+  // Those that it answers: three are answered by another template. All of the type are a choice beside it.
+  const which = sheet.getByLabel('Which records');
+  await expect(which).toHaveText(/It answers 11/);
+  await expect(tiles).toHaveCount(11);
+  await which.selectOption('all');
   await expect(tiles).toHaveCount(14);
   const first = sheet.frameLocator('iframe').first();
   await expect(first.getByRole('heading', { name: 'Grey Crag Hut' })).toBeVisible();
@@ -125,7 +130,7 @@ test('axe finds nothing serious on the proof sheet, side by side, coverage, kept
   await page.getByRole('button', { name: 'Put 2 side by side' }).click();
   found.push(...(await faults('side by side')));
   await page.getByRole('button', { name: 'Coverage', exact: true }).click();
-  await page.getByRole('button', { name: 'Warning' }).click();
+  await page.getByRole('button', { name: 'Appears by rule Warning' }).click();
   await expect(page.locator('[data-total]')).toBeVisible();
   found.push(...(await faults('coverage')));
   await page.goto('/studio/rules');

@@ -55,7 +55,7 @@ const houses = [
   record(5, 'house', { open: true, state: 'good' }),
 ];
 const tree = treeFrom(page);
-const made = compileTree(tree, houseScopes, index);
+const made = compileTree(tree, houseScopes, index, { marked: true });
 
 describe('coverage', () => {
   it('knows the sections of a page: what has a rule, and branches, but nothing within loops', () => {
@@ -70,7 +70,7 @@ describe('coverage', () => {
   });
 
   it('is what the drawn pages show', () => {
-    const coverage = coverageOf(tree, made.elements, houses, envOf(houses));
+    const coverage = coverageOf(tree, made, houses, envOf(houses));
     for (const [i, { id }] of coverage.sections.entries())
       for (const [at, house] of houses.entries()) {
         const html = made.draw({ ...envOf(houses), record: house }).replace(/<ul[\s\S]*<\/ul>/, '');
@@ -84,7 +84,7 @@ describe('coverage', () => {
   });
 
   it('counts the combinations that occur, each with a record to look at', () => {
-    const combinations = combinationsOf(coverageOf(tree, made.elements, houses, envOf(houses)));
+    const combinations = combinationsOf(coverageOf(tree, made, houses, envOf(houses)));
     expect(combinations.map(({ count, recordId }) => [count, recordId])).toEqual([
       [2, 1],
       [1, 2],
@@ -97,7 +97,7 @@ describe('coverage', () => {
     const many = Array.from({ length: 5000 }, (_, i) => record(i + 1, 'house', { open: i % 2 === 0 }));
     const env = envOf(many);
     const before = env.record;
-    const steps = coverageSteps(tree, made.elements, many, env);
+    const steps = coverageSteps(tree, made, many, env);
     expect([steps.next(), steps.next()].map(({ value }) => value)).toEqual([1000, 2000]);
     // Left there, the environment is as it was.
     expect(env.record).toBe(before);

@@ -5,6 +5,7 @@ import { compileTree } from '../../src/lib/core/render/compile';
 import type { Rule } from '../../src/lib/core/schema/rule';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import { nameOf } from '../../src/lib/core/templates/names';
+import { Trace } from '../../src/lib/core/paths/trace';
 import { envOf, houseScopes, index, own, record } from '../support/world';
 
 const all = (...rules: Rule[]) => ({ group: 'all' as const, rules });
@@ -24,9 +25,29 @@ const tree = treeFrom({
     { kind: 'text', id: 'story', slots: { text: boundTo('record', ['story']) } },
     { kind: 'alternatives', id: 'either', children: [text('first', 'First', all(open)), text('second', 'Second')] },
     { ...text('broken', 'Broken'), rule: all({ test: 'filled', path: own('deleted') }) },
+    {
+      ...{ kind: 'box', id: 'hollow', name: 'Hollow' },
+      children: [
+        { kind: 'text', id: 'words', slots: { text: { fixed: '' } } },
+        { kind: 'text', id: 'named', slots: { text: boundTo('record', ['name']) } },
+      ],
+    },
+    { kind: 'box', id: 'bare' },
+    {
+      kind: 'loop',
+      id: 'list',
+      props: { source: { from: 'relation', path: own('ways') } },
+      children: [text('way', 'Way')],
+    },
+    {
+      kind: 'alternatives',
+      id: 'cases',
+      children: [{ kind: 'box', id: 'void', name: 'Void', rule: all(open) }, text('otherwise', 'Otherwise')],
+    },
+    text('higher', 'Higher', all({ test: 'order.ge', path: own('height'), other: own('stars') })),
   ],
 });
-const compiled = compileTree(tree, houseScopes, index, { studio: true });
+const compiled = compileTree(tree, houseScopes, index, { marked: true });
 
 describe('a page among many', () => {
   const look = (values: Record<string, unknown>) => {
@@ -37,10 +58,12 @@ describe('a page among many', () => {
 
   it('tells what a rule hides, what nothing fills, and what a fallback stands in for', () => {
     const bare = look({});
-    expect(bare).toMatchObject({ recordId: 1, hidden: ['holder', 'broken'], empty: ['story'], fallbacks: ['name'] });
+    expect(bare).toMatchObject({ recordId: 1, hidden: ['holder', 'broken', 'higher'], fallbacks: ['name'] });
+    expect(new Set(bare.empty)).toEqual(new Set(['story', 'words', 'named', 'hollow', 'bare', 'list']));
     expect(bare.html).toContain('No name');
     const full = look({ name: 'Grey', story: 'Long.', open: true });
-    expect(full).toMatchObject({ hidden: ['broken'], empty: [], fallbacks: [] });
+    expect(full).toMatchObject({ hidden: ['broken', 'higher'], fallbacks: [] });
+    expect(new Set(full.empty)).toEqual(new Set(['words', 'bare', 'list', 'cases', 'void']));
     expect(full.html).toContain('Within');
   });
 
@@ -53,8 +76,9 @@ describe('a page among many', () => {
 describe('why an element is there or not', () => {
   const asked = (id: string, values: Record<string, unknown>) => {
     const env = envOf([record(1, 'house', values)]);
-    const drawn = new Set<string>();
-    compiled.draw({ ...env, trace: (one, fate) => fate === 'drawn' && drawn.add(one) });
+    const trace = new Trace();
+    compiled.draw({ ...env, trace });
+    const drawn = trace.drawn();
     const why = whyOf(
       tree,
       compiled.elements,
@@ -76,8 +100,23 @@ describe('why an element is there or not', () => {
     ['second', { open: true }, 'It is hidden: the branch First comes before it, and is shown.'],
     ['second', {}, 'It appears: nothing hides it.'],
     ['broken', {}, 'It is hidden: its rule cannot be read.'],
+    ['words', {}, 'It is left out: it has no words.'],
+    ['hollow', {}, 'It is left out: everything in it is empty or hidden here: Text and Name.'],
+    ['hollow', { name: 'Grey' }, 'It appears: nothing hides it.'],
+    ['bare', {}, 'It is left out: it holds nothing.'],
+    ['list', {}, 'It is left out: its list has nothing in it here.'],
+    ['void', { open: true }, 'It is left out: it holds nothing.'],
+    ['cases', { open: true }, 'It is left out: everything in it is empty or hidden here: Void and Otherwise.'],
+    ['otherwise', { open: true }, 'It is hidden: the branch Void comes before it, though that holds nothing.'],
   ])('%s of %o: %s', (id, values, words) => {
     expect(asked(id, values).said).toBe(words);
+  });
+
+  it('tells both values of a test that compares two', () => {
+    const { why } = asked('higher', { height: 2, stars: 3 });
+    expect(turnWords(why.turn[0]!)).toBe('“Height ≥ Stars” would have to hold; it saw 2\u00a0m and 3.');
+    expect(why.told?.parts[0]?.saw).toBe('2\u00a0m and 3');
+    expect(turnWords(asked('higher', { height: 2 }).why.turn[0]!)).toContain('it saw 2\u00a0m and nothing.');
   });
 
   it('names the least that would turn it round, and cuts what it saw to a line', () => {

@@ -5,6 +5,7 @@ import { compileTree, type CompileOptions } from '../../src/lib/core/render/comp
 import { drawPage } from '../../src/lib/core/render/page';
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
 import { archiveTree, recordTree } from '../../src/lib/core/templates/start';
+import { Trace } from '../../src/lib/core/paths/trace';
 import { envOf, houseScopes, index, model, picture, record } from '../support/world';
 
 function draw(nested: Nested, records: ContentRecord[], options: CompileOptions = {}) {
@@ -218,9 +219,14 @@ describe('drawing', () => {
       index,
       { studio: true },
     );
-    const fates: Record<string, string> = {};
-    const html = compiled.draw(envOf([record(1, 'house')], [], { trace: (id, fate) => (fates[id] = fate) }));
-    expect(fates).toEqual({ never: 'rule', bare: 'empty', there: 'drawn', root: 'drawn' });
+    const trace = new Trace();
+    const html = compiled.draw(envOf([record(1, 'house')], [], { trace }));
+    expect(Object.fromEntries(trace.tally())).toEqual({
+      never: { drawn: 0, rule: 1, empty: 0 },
+      bare: { drawn: 0, rule: 0, empty: 1 },
+      there: { drawn: 1, rule: 0, empty: 0 },
+      root: { drawn: 1, rule: 0, empty: 0 },
+    });
     expect(html).toContain('data-element="there" data-bound');
   });
 

@@ -29,7 +29,7 @@ const records = [
 ];
 const open = (own: Partial<Template> = {}) =>
   new Workbench({
-    ...{ model, records, media: [picture(8)], partial: {}, parts: [], theme: BUILT_IN },
+    ...{ model, records, media: [picture(8)], partial: {}, parts: [], templates: [], theme: BUILT_IN },
     template: { ...template, ...own },
   });
 const put = (wb: Workbench, id: string, text: string) =>
@@ -149,9 +149,11 @@ describe('preview', () => {
     const wb = open();
     const rule = { group: 'all', rules: [{ test: 'empty', path: { from: 'record', steps: ['@title'] } }] };
     wb.edit('Hid', { do: 'put', id: 'one', at: ['rule'], value: rule });
-    expect(wb.preview.drawing.fates.get('one')).toMatchObject({ drawn: 0, rule: 1 });
+    expect(wb.preview.fates.get('one')).toMatchObject({ drawn: 0, rule: 1 });
     wb.hold('one');
-    expect(wb.preview.drawing.fates.get('one')?.drawn).toBe(1);
+    expect(wb.preview.drawing.html).toContain('One');
+    // What is held open is no part of the page that visitors get.
+    expect(wb.preview.fates.get('one')).toMatchObject({ drawn: 0, rule: 1 });
     wb.hold('one');
     expect(wb.preview.drawing.html).not.toContain('One');
   });

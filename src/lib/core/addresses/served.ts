@@ -11,7 +11,11 @@ export function archivesOfTargets(
 ): ArchiveOf[] {
   const shown = records.filter(({ status }) => status === 'published');
   const seen = new Set<string>();
-  return targets
+  // Those of years and months are of their type too, where nothing nearer answers them.
+  const dated = targets.flatMap((target): Target[] =>
+    target.on === 'type' ? [{ on: 'dates', typeId: target.typeId }] : [],
+  );
+  return [...targets, ...dated]
     .flatMap((target) => archivesOf(target, shown, model))
     .filter((of) => {
       const key = JSON.stringify(of);
@@ -21,6 +25,7 @@ export function archivesOfTargets(
 
 function archivesOf(target: Target, shown: readonly ContentRecord[], model: ModelIndex): ArchiveOf[] {
   const terms = (ids: readonly string[]) => ids.map((termId): ArchiveOf => ({ of: 'term', termId }));
+  const on = (more: Target) => archivesOf(more, shown, model);
   switch (target.on) {
     case 'type':
       return [{ of: 'type', typeId: target.typeId }];
@@ -52,7 +57,13 @@ function archivesOf(target: Target, shown: readonly ContentRecord[], model: Mode
     case 'missing':
       return [{ of: 'missing' }];
     case 'everything':
-      return model.types.map(({ id }) => ({ of: 'type', typeId: id }));
+      return [
+        ...model.types.map(({ id }): ArchiveOf => ({ of: 'type', typeId: id })),
+        ...model.taxonomies.flatMap(({ id }) => on({ on: 'taxonomy', taxonomyId: id })),
+        ...on({ on: 'authors' }),
+        ...model.types.flatMap(({ id }) => on({ on: 'dates', typeId: id })),
+        ...on({ on: 'search' }),
+      ];
     case 'rule':
     case 'records':
       return [];

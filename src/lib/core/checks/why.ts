@@ -1,8 +1,9 @@
 import type { Env } from '../paths/env';
 import type { Path } from '../schema/path';
+import { elementNamed } from '../elements';
 import type { CompiledElement } from '../render/compile';
 import { pathWords } from '../paths/built-ins';
-import { asWords, explain, ruleWords, type Explained } from '../rules/explain';
+import { asWords, explain, ruleWords, sawOf, type Explained } from '../rules/explain';
 import { changesFor } from '../rules/outcomes';
 import type { CompiledRule } from '../rules/compile';
 import type { Tree } from '../schema/element';
@@ -19,7 +20,15 @@ export interface Why {
   told?: Explained;
   /** What would have to be otherwise for it to turn round, the least there is. */
   turn: WouldTurn[];
+  /** Why there is nothing in `at`, where that is what decides. */
+  nothing?: Nothing;
 }
+
+/**
+ * Why an element has nothing to show: no words were written, no value is filled, its list has nothing in it, it holds
+ * nothing, or whatever it holds shows nothing, by ids.
+ */
+export type Nothing = { is: 'unwritten' | 'unfilled' | 'unlisted' | 'bare' } | { is: 'within'; ids: string[] };
 
 export interface WouldTurn {
   /** Such as “State is Closed”, and whether that would have to hold. */
@@ -38,33 +47,70 @@ export function turnWords({ words, to, saw }: WouldTurn): string {
 const LONGEST = 60;
 
 /** What decides, as a sentence. `nameOf` names other elements. */
-export function verdictOf({ shown, because, at }: Why, id: string, nameOf: (id: string) => string): string {
+export function verdictOf({ shown, because, at, nothing }: Why, id: string, nameOf: (id: string) => string): string {
   const rule = at === id ? 'its rule' : `the rule of ${nameOf(at)}`;
+  const own = at === id;
   switch (because) {
     case 'always':
       return 'It appears: nothing hides it.';
     case 'empty':
-      return 'It is left out: none of its values is filled here.';
+      return `It is left out${own ? '' : ` with ${nameOf(at)}`}: ${nothingWords(nothing, own ? 'it' : 'that', nameOf)}.`;
     case 'broken':
       return `It is hidden: ${rule} cannot be read.`;
     case 'branch':
-      return `It is hidden: the branch ${nameOf(at)} comes before it, and is shown.`;
+      return nothing
+        ? `It is hidden: the branch ${nameOf(at)} comes before it, though ${nothingWords(nothing, 'that', nameOf)}.`
+        : `It is hidden: the branch ${nameOf(at)} comes before it, and is shown.`;
     case 'rule':
       return shown ? `It appears: ${rule} holds.` : `It is hidden: ${rule} does not hold.`;
   }
+}
+
+/** So many of what is empty are named. */
+const MOST_NAMED = 5;
+
+function nothingWords(nothing: Nothing | undefined, it: string, nameOf: (id: string) => string): string {
+  const its = it === 'it' ? 'its' : 'its own';
+  switch (nothing?.is) {
+    case 'unwritten':
+      return `${it} has no words`;
+    case 'unlisted':
+      return `${its} list has nothing in it here`;
+    case 'bare':
+      return `${it} holds nothing`;
+    case 'within': {
+      const { ids } = nothing;
+      const more = ids.length > MOST_NAMED ? [`${ids.length - MOST_NAMED} more`] : [];
+      const names = [...ids.slice(0, MOST_NAMED).map(nameOf), ...more];
+      return `everything in it is empty or hidden here: ${new Intl.ListFormat('en').format(names)}`;
+    }
+    default:
+      return `none of ${its} values is filled here`;
+  }
+}
+
+/** Why an element whose rule holds draws nothing in one place. */
+function nothingIn(tree: Tree, made: CompiledElement, id: string, env: Env): Nothing {
+  const element = tree.elements[id];
+  if (made.loop && !env.pool.list(made.loop, env).items.length) return { is: 'unlisted' };
+  if (element?.children.length) return { is: 'within', ids: element.children };
+  if (elementNamed(element?.kind ?? '')?.holds) return { is: 'bare' };
+  const slots = Object.values(element?.slots ?? {});
+  return { is: slots.some((slot) => 'bound' in slot || 'words' in slot) ? 'unfilled' : 'unwritten' };
 }
 
 function turnOf(rule: CompiledRule, wanted: boolean, env: Env): WouldTurn[] {
   return (changesFor(rule, wanted, env) ?? []).flatMap(({ rule: one, to }): WouldTurn[] => {
     const path = one.test?.path ?? one.where?.path;
     if (!path) return [];
-    return [{ words: ruleWords(one, env), to, saw: asWords(path.read(env), path.type, env), path: path.path }];
+    const saw = one.test ? sawOf(one.test, env) : asWords(path.read(env), path.type, env);
+    return [{ words: ruleWords(one, env), to, saw, path: path.path }];
   });
 }
 
 /**
  * Why an element shows or not in one place. `envAt` gives the environment inside the loops of a scope, at the turns that
- * are looked at; `fates` what became of each element in the drawing.
+ * are looked at, `drawn` whether an element is on the page. The tree has to be compiled as visitors get it.
  */
 export function whyOf(
   tree: Tree,
@@ -93,13 +139,23 @@ export function whyOf(
           shown: false,
           because: 'branch',
           at: other,
+          ...(!drawn(other) && { nothing: nothingIn(tree, before, other, env) }),
           told: first && explain(first, env),
           turn: first ? turnOf(first, false, env) : [],
         };
       }
     if (rule) last = { at, told, turn: turnOf(rule, false, env) };
   }
-  if (!drawn(id)) return { shown: false, because: 'empty', at: id, turn: [] };
+  if (!drawn(id)) {
+    // The nearest in which there is nothing: it, or what leaves it out with itself.
+    for (const at of [...line].reverse()) {
+      const made = elements.get(at);
+      const env = made && envAt(made);
+      if (made && env && made.draw(env) === '')
+        return { shown: false, because: 'empty', at, turn: [], nothing: nothingIn(tree, made, at, env) };
+    }
+    return { shown: false, because: 'empty', at: id, turn: [] };
+  }
   return last ? { shown: true, because: 'rule', ...last } : { shown: true, because: 'always', at: id, turn: [] };
 }
 

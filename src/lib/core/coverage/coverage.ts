@@ -1,6 +1,7 @@
 import type { ContentRecord } from '../schema/record';
-import type { Env } from '../paths/env';
-import type { CompiledElement } from '../render/compile';
+import { EMPTY_POOL, makeEnv, type Env } from '../paths/env';
+import { Trace } from '../paths/trace';
+import type { CompiledElement, CompiledTree } from '../render/compile';
 import type { CompiledRule } from '../rules/compile';
 import type { Tree } from '../schema/element';
 import { columnsFor, type RuleColumn } from '../loops/columns';
@@ -19,7 +20,7 @@ export interface Coverage {
   sections: Section[];
   /** Ids of the records, in the order given. */
   records: number[];
-  /** For each section 1 for each record that it appears for, else 0. */
+  /** For each section 1 for each record on whose page it is, else 0. */
   shown: Uint8Array[];
   /** For each section how many records it appears for. */
   totals: number[];
@@ -58,30 +59,39 @@ interface Ready {
 }
 
 /**
- * Which sections appear for which records. `env` is the page's own environment; its record is set to each in turn.
+ * Which sections appear on the pages of which records. `env` is the page's own environment; its record is set to each in
+ * turn. The tree has to be compiled with marks.
  */
 export function coverageOf(
   tree: Tree,
-  elements: ReadonlyMap<string, CompiledElement>,
+  compiled: CompiledTree,
   records: readonly ContentRecord[],
   env: Env,
   also: readonly string[] = [],
 ): Coverage {
-  const steps = coverageSteps(tree, elements, records, env, also);
+  const steps = coverageSteps(tree, compiled, records, env, also);
   for (;;) {
     const step = steps.next();
     if (step.done) return step.value;
   }
 }
 
-/** The same, a thousand records at a time: tells how many are done, and can be left at any of these. */
+/** So many pages are drawn between two pauses. */
+const DRAWN_AT_ONCE = 50;
+
+/**
+ * The same, some records at a time: tells how many are done, and can be left at any of these. Where rules alone decide,
+ * they are asked for a thousand records at once; where values do too, since a section with nothing in it is left out, the
+ * page is drawn.
+ */
 export function* coverageSteps(
   tree: Tree,
-  elements: ReadonlyMap<string, CompiledElement>,
+  compiled: CompiledTree,
   records: readonly ContentRecord[],
   env: Env,
   also: readonly string[] = [],
 ): Generator<number, Coverage> {
+  const { elements } = compiled;
   const sections = sectionsOf(tree, elements, also);
   const places = new Map(sections.map(({ id }, i) => [id, i]));
   const ready = sections.map(({ id, within, branchOf }): Ready => {
@@ -92,6 +102,7 @@ export function* coverageSteps(
       within: within.map((one) => places.get(one) as number),
     };
   });
+  const filled = sections.every(({ id }) => surelyFilled(tree, elements, id, env));
   const shown = sections.map(() => new Uint8Array(records.length));
   const totals = sections.map(() => 0);
   for (let from = 0; from < records.length; from += 1000) {
@@ -106,11 +117,39 @@ export function* coverageSteps(
       for (const one of before)
         if (one) only(out, columnOf(one), 0);
         else out.fill(0);
-      for (const on of out) totals[i]! += on;
     }
+    for (let at = from; !filled && at < until; at++) {
+      if (at % DRAWN_AT_ONCE === DRAWN_AT_ONCE - 1) yield at;
+      if (!shown.some((row) => row[at])) continue;
+      const trace = new Trace();
+      compiled.draw(makeEnv({ ...pageOf(env), record: records[at], trace }));
+      const drawn = trace.drawn();
+      for (const [i, { id }] of sections.entries()) if (!drawn.has(id)) (shown[i] as Uint8Array)[at] = 0;
+    }
+    for (let i = 0; i < shown.length; i++)
+      for (const on of (shown[i] as Uint8Array).subarray(from, until)) totals[i]! += on;
     yield until;
   }
   return { sections, records: records.map((record) => record.id), shown, totals };
+}
+
+const pageOf = ({ model, pool, today }: Env): Pick<Env, 'model' | 'pool' | 'today'> => ({ model, pool, today });
+
+/**
+ * Whether an element has something to show on every page on which its rule holds: words of its own, or something in it
+ * that has, without a rule. Asked by drawing it on a page where every value is empty.
+ */
+function surelyFilled(tree: Tree, elements: CompiledTree['elements'], id: string, env: Env): boolean {
+  const element = tree.elements[id];
+  const made = elements.get(id);
+  if (!element || !made || made.loop || element.kind === 'alternatives') return false;
+  const bound = Object.values(element.slots).some((slot) => 'bound' in slot || 'words' in slot);
+  if (element.children.length)
+    return (
+      !bound && element.children.some((child) => !elements.get(child)?.rule && surelyFilled(tree, elements, child, env))
+    );
+  const worded = Object.values(element.slots).some((slot) => 'fixed' in slot && slot.fixed);
+  return worded && !bound && made.draw(makeEnv({ ...pageOf(env), pool: EMPTY_POOL })) !== '';
 }
 
 /** Leaves only what another column has as wanted. */

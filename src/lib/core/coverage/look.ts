@@ -2,17 +2,20 @@ import type { ContentRecord } from '../schema/record';
 import { coloursCss } from '../elements/common';
 import { compilePath } from '../paths/compile';
 import { makeEnv, type Env, type Pool } from '../paths/env';
+import { Trace } from '../paths/trace';
 import type { CompiledTree, LooseEnd } from '../render/compile';
 import type { ModelIndex } from '../model/model-index';
 import type { Binding, SlotValue } from '../schema/binding';
 import type { Tree } from '../schema/element';
 
-/** One page of a template as it is looked at among many: its HTML, and what became of its elements. */
+/** One page of a template as it is looked at among many: its HTML as visitors get it, and what became of its elements. */
 export interface Look {
   recordId: number;
   html: string;
   /** Rules for grounds in colours from fields. */
   css: string;
+  /** Elements that are on it. */
+  drawn: string[];
   /** Elements that their rule hides, that nothing fills, and that show a fallback in place of their own value. */
   hidden: string[];
   empty: string[];
@@ -47,7 +50,7 @@ function fallsOf(tree: Tree, compiled: CompiledTree, model: ModelIndex): Falls[]
   });
 }
 
-/** Makes pages of one template to be looked at; the tree has to be compiled for the studio. */
+/** Makes pages of one template to be looked at; the tree has to be compiled with marks. */
 export function looksOf(
   tree: Tree,
   compiled: CompiledTree,
@@ -57,21 +60,22 @@ export function looksOf(
   const falls = fallsOf(tree, compiled, model);
   const wrong = new Set([...compiled.looseEnds, ...(given.looseEnds ?? [])].map((end) => end.elementId));
   return (record) => {
-    const drawn = new Set<string>();
-    const hidden = new Set<string>();
-    const empty = new Set<string>();
-    const env = makeEnv({ model, pool, today, record });
-    env.trace = (id, fate) => (fate === 'drawn' ? drawn : fate === 'rule' ? hidden : empty).add(id);
+    const trace = new Trace();
+    const env = makeEnv({ model, pool, today, record, trace });
     const html = compiled.draw(env);
-    const gone = (ids: Set<string>) => [...ids].filter((id) => !drawn.has(id));
+    const fates = trace.tally();
+    const drawn = (id: string) => Boolean(fates.get(id)?.drawn);
+    const gone = (fate: 'rule' | 'empty') =>
+      [...fates].flatMap(([id, seen]) => (!seen.drawn && seen[fate] ? [id] : []));
     return {
       recordId: record.id,
       html,
       css: coloursCss(env.colours),
-      hidden: gone(hidden),
-      empty: gone(empty),
-      fallbacks: falls.flatMap(({ id, empty: falls }) => (drawn.has(id) && falls(env) ? [id] : [])),
-      broken: [...wrong].filter((id) => drawn.has(id) || empty.has(id)),
+      drawn: [...trace.drawn()],
+      hidden: gone('rule'),
+      empty: gone('empty'),
+      fallbacks: falls.flatMap(({ id, empty: falls }) => (drawn(id) && falls(env) ? [id] : [])),
+      broken: [...wrong].filter((id) => drawn(id) || fates.get(id)?.empty),
     };
   };
 }

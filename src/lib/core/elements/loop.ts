@@ -166,6 +166,7 @@ export const loop = defineElement({
       function drawGroup(group: ItemGroup, at: Env): string {
         const size = group.items.length;
         const about = made?.group ? { label: group.label, size } : undefined;
+        const since = at.trace?.now ?? 0;
         let out = '';
         let head = '';
         for (const [i, { item, position }] of group.items.entries()) {
@@ -178,6 +179,7 @@ export const loop = defineElement({
           if (out) out += frame.between(parts.between(at), between.inline(at));
           out += frame.item(cells, (position - 1) % (made?.perPage ?? Infinity));
         }
+        if (!out) at.trace?.drop(since);
         return out && frame.group(head, out, about !== undefined);
       }
     };

@@ -1,4 +1,5 @@
 import type { Row } from './pool';
+import type { Trace } from './trace';
 import type { Reader, ModelIndex } from '../model/model-index';
 import type { ContentRecord, Media } from '../schema/record';
 import type { ListRequest, LoopList, FacetCounts } from './pool';
@@ -45,8 +46,8 @@ export interface Env {
   record?: ContentRecord;
   archive?: ArchivePlace;
   turns: (Turn | undefined)[];
-  /** Set while designing: told what became of each element. */
-  trace?: (elementId: string, fate: Fate, env: Env) => void;
+  /** Set where a page is looked into: told what became of each element. */
+  trace?: Trace;
   /** While designing: elements that are shown whatever their rule says, and branches whatever those before them do. */
   held?: ReadonlySet<string>;
   /** Colours from fields that grounds were drawn in; see `coloursCss`. */
@@ -72,8 +73,6 @@ export interface Env {
   /** Set while drawing where a page past the end of some loop was asked for: there is no such page. */
   pastEnd?: boolean;
 }
-
-export type Fate = 'drawn' | 'rule' | 'empty';
 
 /** Turns of all loops that one page draws at most. */
 export const MOST_TURNS = 20_000;

@@ -34,6 +34,8 @@ export interface CompiledElement {
   inside: Scopes;
   rule?: CompiledRule;
   loop?: CompiledLoop;
+  /** Its own HTML, whatever its rule says. */
+  draw: Draw;
 }
 
 export interface CompiledTree {
@@ -48,8 +50,10 @@ export interface CompiledTree {
 }
 
 export interface CompileOptions {
-  /** Marks elements and blanks for the canvas, and reports what became of each. */
+  /** For the canvas: with marks and blanks. Blanks are no part of the page, so that what is on it is not known from this. */
   studio?: boolean;
+  /** Drawn as visitors get it, but with marks to find elements by. */
+  marked?: boolean;
   /** The parts that may be placed, by their template's id. */
   parts?: PartFinder;
   /** The id of the template itself, where it is a part: it cannot stand in itself. */
@@ -102,6 +106,7 @@ export function compileTree(tree: Tree, scopes: Scopes, model: ModelIndex, optio
     tree,
     model,
     studio: options.studio ?? false,
+    marked: (options.studio || options.marked) ?? false,
     elements,
     looseEnds,
     sheet,
@@ -126,6 +131,7 @@ interface Context {
   tree: Tree;
   model: ModelIndex;
   studio: boolean;
+  marked: boolean;
   elements: Map<string, CompiledElement>;
   looseEnds: LooseEnd[];
   /** Rules by class, so that a part that stands twice is styled once. */
@@ -159,7 +165,7 @@ const nothing: Draw = () => '';
 const always = (): boolean => true;
 
 function compileElement(context: Context, id: string, scopes: Scopes): Made {
-  const { tree, model, studio, elements, looseEnds, sheet } = context;
+  const { tree, model, studio, marked, elements, looseEnds, sheet } = context;
   const element = tree.elements[id];
   const kind = element && elementNamed(element.kind);
   if (!element || !kind) return { draw: nothing, inner: nothing, holds: always };
@@ -188,7 +194,7 @@ function compileElement(context: Context, id: string, scopes: Scopes): Made {
   if (read) tell('rule', read.problems);
   // What cannot be read in full is not shown by accident.
   const rule = read?.problems.length ? { ...read, holds: () => false } : read;
-  elements.set(id, { scopes, inside, rule, loop });
+  elements.set(id, { scopes, inside, rule, loop, draw: (env) => inner(env) });
 
   const kindCss = kind.css?.(props.data) ?? '';
   const ownClass = element.style || element.css?.trim() || kindCss ? classOf(element) : '';
@@ -218,11 +224,11 @@ function compileElement(context: Context, id: string, scopes: Scopes): Made {
       ...branchOf(context, element.children[at] as string),
       whole: child.draw,
       holds: child.holds,
-      draw: studio ? reported(child.inner, element.children[at] as string) : child.inner,
+      draw: marked ? reported(child.inner, element.children[at] as string) : child.inner,
     })),
     attributes: (...classes) => {
       const list = [...classes, ownClass].filter(Boolean).join(' ');
-      return (list ? ` class="${list}"` : '') + (studio ? ` data-element="${id}"${bound ? ' data-bound' : ''}` : '');
+      return (list ? ` class="${list}"` : '') + (marked ? ` data-element="${id}"${bound ? ' data-bound' : ''}` : '');
     },
     studio,
     loop,
@@ -231,7 +237,7 @@ function compileElement(context: Context, id: string, scopes: Scopes): Made {
     blank: (words) => `<div class="blank" data-element="${id}">${words}</div>`,
   };
   const inner = kind.draw(making);
-  return { draw: guarded(inner, id, rule, studio), inner, holds: rule?.holds ?? always };
+  return { draw: guarded(inner, id, rule, marked), inner, holds: rule?.holds ?? always };
 }
 
 /** What a holder is told of one of its children. */
@@ -293,6 +299,7 @@ function compilePart(
       ...context,
       tree: part.tree,
       studio: false,
+      marked: false,
       elements: new Map(),
       looseEnds: within,
       within: [...context.within, id],
@@ -321,25 +328,28 @@ function compilePart(
   };
 }
 
-/** Puts the rule before a drawing and, while designing, reports what became of the element. */
-function guarded(draw: Draw, id: string, rule: CompiledRule | undefined, studio: boolean): Draw {
-  if (!studio) return rule ? (env) => (rule.holds(env) ? draw(env) : '') : draw;
+/** Puts the rule before a drawing and, where it is looked into, tells what became of the element. */
+function guarded(draw: Draw, id: string, rule: CompiledRule | undefined, marked: boolean): Draw {
+  if (!marked) return rule ? (env) => (rule.holds(env) ? draw(env) : '') : draw;
+  const told = reported(draw, id);
   return (env: Env) => {
     if (rule && !env.held?.has(id) && !rule.holds(env)) {
-      env.trace?.(id, 'rule', env);
+      env.trace?.add(id, 'rule');
       return '';
     }
-    const html = draw(env);
-    env.trace?.(id, html ? 'drawn' : 'empty', env);
-    return html;
+    return told(env);
   };
 }
 
-/** For branches, whose rule has been asked already. */
+/** Whatever its rule says: that has been asked already. */
 const reported =
   (draw: Draw, id: string): Draw =>
   (env) => {
+    const { trace } = env;
+    if (!trace) return draw(env);
+    const since = trace.now;
     const html = draw(env);
-    env.trace?.(id, html ? 'drawn' : 'empty', env);
+    if (!html) trace.drop(since);
+    trace.add(id, html ? 'drawn' : 'empty');
     return html;
   };

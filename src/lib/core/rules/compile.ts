@@ -16,6 +16,8 @@ export interface CompiledTest {
   test: Test;
   operator: Operator;
   path: CompiledPath;
+  /** What it is compared with, where that is a value too. */
+  other?: CompiledPath;
   /** The operand as the operator compares it; undefined where a path operand is empty. */
   operand(env: Env): unknown;
   holds(env: Env): boolean;
@@ -76,6 +78,7 @@ function compileTest(test: Test, scopes: Scopes, model: ModelIndex): CompiledTes
     return problem('test', `“${operator.label}” does not fit ${type.label}.`, 'Choose a test that fits.');
 
   let operand: (env: Env) => unknown;
+  let against: CompiledPath | undefined;
   if (test.other) {
     const other = compilePath(test.other, scopes, model);
     if (!other.ok) return other.problems[0] as Problem;
@@ -85,6 +88,7 @@ function compileTest(test: Test, scopes: Scopes, model: ModelIndex): CompiledTes
         `${other.value.type.label} cannot be compared with ${type.label}.`,
         'Choose a value of the same kind.',
       );
+    against = other.value;
     const otherType = other.value.type;
     operand = (env) => {
       const value = other.value.read(env);
@@ -101,7 +105,7 @@ function compileTest(test: Test, scopes: Scopes, model: ModelIndex): CompiledTes
 
   const { read } = path.value;
   const holds = (env: Env): boolean => outcome(operator, read(env), operand(env), env, type);
-  return { test, operator, path: path.value, operand, holds };
+  return { test, operator, path: path.value, ...(against && { other: against }), operand, holds };
 }
 
 /**

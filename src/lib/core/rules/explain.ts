@@ -57,8 +57,13 @@ export function explain(rule: CompiledRule, env: Env): Explained {
     return { ...told, named: rule.named.name, words };
   }
   if (!rule.test) return { holds, words, saw: 'nothing', problem: broken, parts: [] };
-  const { path } = rule.test;
-  return { holds, words, saw: asWords(path.read(env), path.type, env), parts: [] };
+  return { holds, words, saw: sawOf(rule.test, env), parts: [] };
+}
+
+/** The value that a test saw, as words; where it compares two, both. */
+export function sawOf({ path, other }: NonNullable<CompiledRule['test']>, env: Env): string {
+  const saw = asWords(path.read(env), path.type, env);
+  return other ? `${saw} and ${asWords(other.read(env), other.type, env)}` : saw;
 }
 
 const titleOf = (thing: Thing): string | undefined =>

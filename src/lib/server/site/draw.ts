@@ -1,6 +1,7 @@
 import { localDay } from '../../core/base/write';
 import type { ContentRecord } from '../../core/schema/record';
 import { makeEnv, type Env } from '../../core/paths/env';
+import { Trace } from '../../core/paths/trace';
 import type { Scopes } from '../../core/paths/scopes';
 import { compileTree, scopesOf } from '../../core/render/compile';
 import { scopeOfArchive, type ArchivePlace } from '../../core/addresses/archives';
@@ -80,13 +81,13 @@ function inspectable(
 ): (env: Env, into: Inspection) => string {
   const tree = template?.tree ?? given.tree();
   const scopes = template ? scopesOf(template, model) : plainScopes;
-  const compiled = compileTree(tree, scopes, model, { studio: true, parts: partsAmong(templates), id: template?.id });
+  const compiled = compileTree(tree, scopes, model, { marked: true, parts: partsAmong(templates), id: template?.id });
   const rows = walk(tree).filter(({ element }) => compiled.elements.get(element.id)?.scopes.loops.length === 0);
   const uses = usesOf(tree);
   return (env, into) => {
-    const drawn = new Set<string>();
-    env.trace = (id, fate) => fate === 'drawn' && drawn.add(id);
+    env.trace = new Trace();
     const html = compiled.draw(env);
+    const drawn = env.trace.drawn();
     into.record = env.record && { id: env.record.id, typeId: env.record.typeId };
     into.template = template && { id: template.id, name: template.name };
     into.elements = rows.map(({ element, depth }) => {

@@ -58,6 +58,7 @@
       wb = new Workbench({
         ...data,
         parts: [],
+        templates: [],
         template: { ...own, serves: first ? [{ on: 'type', typeId: first.id }] : [] },
       });
     } catch (error) {

@@ -3,6 +3,7 @@
   import { combinationsOf, smallestLook } from '$lib/core/coverage/coverage';
   import Button from '$lib/ui/Button.svelte';
   import type { Workbench } from '../workbench/workbench.svelte';
+  import WhichRecords from '../workbench/WhichRecords.svelte';
   import Strip from './Strip.svelte';
   import Titles from './Titles.svelte';
 
@@ -13,12 +14,12 @@
   const MOST_COMBINATIONS = 8;
 
   const { survey } = $derived(wb);
-  const plural = $derived(wb.index.type(wb.typeId)?.plural.toLowerCase() ?? 'records');
+  const plural = $derived(wb.plural);
 
   // Counted anew with every change of a rule, a value or a part.
   $effect(() => {
     const [tree, selected] = [wb.tree, wb.selection.id];
-    void [wb.model, wb.records, wb.parts];
+    void [wb.model, wb.records, wb.parts, wb.template.serves, wb.preview.set];
     untrack(() => survey.count(tree, [selected]));
   });
 
@@ -88,12 +89,14 @@
       {#if coverage}<span
           ><strong>{rows.length}</strong>
           {rows.length === 1 ? 'section' : 'sections'} that may be hidden, over
-          <strong>{of.toLocaleString('en')}</strong> published {plural}</span
+          <strong>{of.toLocaleString('en')}</strong>
+          {survey.set === 'all' ? `${plural}, drafts too` : `published ${plural}`}</span
         >
         {#if !survey.covering}<span class="text-faded" data-took
             >counted in {Math.max(1, Math.round(survey.took))} ms</span
           >{/if}
       {:else}<span class="text-faded">Counting</span>{/if}
+      <WhichRecords {wb} />
       {#if survey.covering}
         <span class="ml-auto flex items-center gap-2"
           ><progress aria-label="Counting" max={survey.covering.of || 1} value={survey.covering.done}></progress><Button
@@ -240,7 +243,7 @@
                 ><span class="line-clamp-2">{namesIn(one.pattern)}</span>
                 <button
                   type="button"
-                  class="text-plum underline underline-offset-2"
+                  class="text-left text-plum underline underline-offset-2"
                   onclick={() => wb.designWith(one.recordId)}>{title(one.recordId)}</button
                 ></span
               >

@@ -3,9 +3,11 @@
   import { untrack } from 'svelte';
   import type { ContentRecord } from '$lib/core/schema/record';
   import type { Look } from '$lib/core/coverage/look';
+  import { typesServed } from '$lib/core/templates/served';
   import { completeTheme, themeCss } from '$lib/core/theme/theme';
   import Button from '$lib/ui/Button.svelte';
   import type { Workbench } from '../workbench/workbench.svelte';
+  import WhichRecords from '../workbench/WhichRecords.svelte';
   import { Mounts } from './mounts';
   import Page from './Page.svelte';
   import SideBySide from './SideBySide.svelte';
@@ -25,9 +27,9 @@
   let beside = $state(false);
   let size = $state(230);
 
-  const type = $derived(wb.index.type(wb.typeId));
+  const typeIds = $derived(typesServed(wb.template, wb.index));
   const terms = $derived(
-    (type?.taxonomyIds ?? []).flatMap((id) =>
+    [...new Set(typeIds.flatMap((id) => wb.index.type(id)?.taxonomyIds ?? []))].flatMap((id) =>
       wb.index.termsOf(id).map((one) => ({ one, depth: wb.index.above(one.id).length - 1 })),
     ),
   );
@@ -60,7 +62,7 @@
     untrack(() => survey.draw(tree, ids));
   });
 
-  const shows = (look: Look | undefined, id: string) => look?.html.includes(`data-element="${id}"`);
+  const shows = (look: Look | undefined, id: string) => look?.drawn.includes(id);
   const shown = $derived.by((): ContentRecord[] => {
     const kept = candidates.filter((record) => !section || shows(survey.looks.get(record.id), section) === appears);
     const by: Partial<Record<Order, keyof Pick<Look, 'empty' | 'hidden' | 'fallbacks'>>> = {
@@ -73,7 +75,7 @@
     return key ? [...kept].sort((a, b) => count(b) - count(a)) : kept;
   });
   const css = $derived(themeCss(completeTheme(wb.theme)) + survey.css);
-  const partly = $derived(wb.partial[wb.typeId]);
+  const partly = $derived(typeIds.reduce((sum, id) => sum + (wb.partial[id] ?? 0), 0));
   const pair = $derived(chosen.flatMap((id) => wb.preview.everyone.find((record) => record.id === id) ?? []));
 
   function choose(id: number) {
@@ -90,11 +92,12 @@
       <span class="whitespace-nowrap"
         ><strong>{shown.length.toLocaleString('en')}</strong>
         {shown.length === wb.preview.everyone.length
-          ? (type?.plural.toLowerCase() ?? 'records')
-          : `of ${wb.preview.everyone.length.toLocaleString('en')} ${type?.plural.toLowerCase()}`}{partly
+          ? wb.plural
+          : `of ${wb.preview.everyone.length.toLocaleString('en')} ${wb.plural}`}{partly
           ? `, the first of ${partly.toLocaleString('en')}`
           : ''}</span
       >
+      <WhichRecords {wb} />
       <label class="flex items-center gap-1.5 whitespace-nowrap"
         >in the order <select bind:value={order}>
           <option value="listed">of the strip</option>

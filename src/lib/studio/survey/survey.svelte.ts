@@ -4,6 +4,8 @@ import type { Tree } from '$lib/core/schema/element';
 import type { ContentRecord, Media } from '$lib/core/schema/record';
 import type { Model } from '$lib/core/schema/model';
 import type { Template } from '$lib/core/schema/template';
+import type { Answered } from '$lib/core/serving/answers';
+import type { Serving } from '$lib/core/serving/contest';
 import type { Ask, Told } from './messages';
 
 /** What is looked at: a template with the model and the records at hand. */
@@ -12,7 +14,9 @@ export interface Surveyed {
   readonly records: ContentRecord[];
   readonly media: Media[];
   readonly parts: Template[];
-  readonly template: Pick<Template, 'id' | 'purpose' | 'serves'>;
+  readonly template: Template;
+  readonly templates: Serving[];
+  readonly preview: { readonly set: Answered['set'] };
   /** Types of which only some records are at hand. */
   readonly partial: Record<string, number>;
   /** The tree as it was when it was opened. */
@@ -33,6 +37,8 @@ export class Survey {
   coverage: Coverage | undefined = $state.raw();
   /** The coverage of the template as it was when it was opened, for what changed since. */
   before: Coverage | undefined = $state.raw();
+  /** Of which records that is. */
+  set: Answered['set'] = $state('answered');
   titles: Map<number, string> = $state.raw(new Map());
   looks: Map<number, Look> = $state.raw(new Map());
   /** The looks of elements, for the pages that were drawn. */
@@ -63,12 +69,12 @@ export class Survey {
       this.worker.onmessage = ({ data }: MessageEvent<Told>) => this.take(data);
       this.worker.onerror = () => (this.failed = 'The work over all records has stopped. Load the page again.');
     }
-    const now = [wb.model, wb.records, wb.media, wb.parts];
+    const { id, name, purpose, serves, except, order } = wb.template;
+    const now = [wb.model, wb.records, wb.media, wb.parts, serves, except, wb.preview.set];
     if (now.every((one, i) => one === this.ground[i])) return false;
     this.ground = now;
     this.before = undefined;
     this.asked.before = 0;
-    const { id, purpose, serves } = wb.template;
     this.ask({
       do: 'ground',
       ground: {
@@ -77,7 +83,8 @@ export class Survey {
         media: wb.media,
         parts: wb.parts,
         partial: Object.keys(wb.partial),
-        template: { id, purpose, serves },
+        template: { id, name, purpose, serves, except, order },
+        templates: wb.templates,
       },
     });
     return true;
@@ -96,7 +103,7 @@ export class Survey {
         job: this.asked.before,
         tree: opened,
         also: Object.keys(opened.elements),
-        drafts: false,
+        set: this.wb.preview.set,
       });
       // Of one kind only the last is done: the other follows once this is.
       this.next = { tree, also };
@@ -108,7 +115,7 @@ export class Survey {
     }
     this.asked.cover = ++this.jobs;
     this.covering = { done: 0, of: 0 };
-    this.ask({ do: 'cover', job: this.asked.cover, tree, also, drafts: false });
+    this.ask({ do: 'cover', job: this.asked.cover, tree, also, set: this.wb.preview.set });
   }
   private counted: { tree: Tree; also: string } | undefined;
   private next: { tree: Tree; also: string[] } | undefined;
@@ -159,6 +166,7 @@ export class Survey {
         }
         if (told.job !== this.asked.cover) return;
         this.coverage = told.coverage;
+        this.set = told.set;
         this.titles = new Map(told.titles);
         this.took = told.took;
         this.covering = undefined;

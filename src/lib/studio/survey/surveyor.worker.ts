@@ -8,6 +8,7 @@ import { indexModel } from '$lib/core/model/model';
 import type { ModelIndex } from '$lib/core/model/model-index';
 import { makeEnv } from '$lib/core/paths/env';
 import { compileTree, scopesOf, type CompiledTree } from '$lib/core/render/compile';
+import { recordsAnswered } from '$lib/core/serving/answers';
 import type { Tree } from '$lib/core/schema/element';
 import type { Ask, SurveyGround, Told } from './messages';
 
@@ -60,7 +61,7 @@ function learn(ground: SurveyGround): void {
 function compile({ index, parts, template }: Known, tree: Tree): CompiledTree {
   const byId = new Map(parts.map((part) => [part.id, part]));
   return compileTree(tree, scopesOf(template, index), index, {
-    studio: true,
+    marked: true,
     parts: (id) => byId.get(id),
     id: template.id,
   });
@@ -68,24 +69,22 @@ function compile({ index, parts, template }: Known, tree: Tree): CompiledTree {
 
 const today = ({ model }: Known) => localDay(new Date(), model.site.timeZone);
 
-async function cover({ job, tree, also, drafts }: Ask & { do: 'cover' }): Promise<void> {
+async function cover({ job, tree, also, set }: Ask & { do: 'cover' }): Promise<void> {
   const here = known;
   if (!here) return;
   await here.whole;
   const began = performance.now();
-  const { elements } = compile(here, tree);
-  const typeIds = new Set(scopesOf(here.template, here.index).recordTypeIds ?? []);
-  const records = here.records.filter(
-    ({ typeId, status }) => typeIds.has(typeId) && (drafts || status === 'published'),
-  );
+  const compiled = compile(here, tree);
   const env = makeEnv({ model: here.index, pool: memoryPool(here.records, here.media, false), today: today(here) });
-  const kept = also.filter((id) => elements.has(id));
-  const steps = coverageSteps(tree, elements, records, env, kept);
+  const { template, templates, index } = here;
+  const { records, set: given } = recordsAnswered(template, templates, here.records, index, env, set);
+  const kept = also.filter((id) => compiled.elements.has(id));
+  const steps = coverageSteps(tree, compiled, records, env, kept);
   for (;;) {
     const step = steps.next();
     if (step.done) {
       const titles = records.map(({ id, title }): [number, string] => [id, title]);
-      return tell({ told: 'covered', job, coverage: step.value, titles, took: performance.now() - began });
+      return tell({ told: 'covered', job, coverage: step.value, set: given, titles, took: performance.now() - began });
     }
     tell({ told: 'covering', job, done: step.value, of: records.length });
     await breathe();

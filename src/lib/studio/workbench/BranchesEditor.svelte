@@ -12,7 +12,7 @@
   const branches = $derived(
     element.children.map((id, i) => {
       const rule = wb.compiledOf(id)?.rule;
-      const fates = wb.preview.drawing.fates.get(id);
+      const fates = wb.preview.fates.get(id);
       return {
         id,
         name: wb.nameOf(id),

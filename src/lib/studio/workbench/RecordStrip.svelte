@@ -2,6 +2,7 @@
   import { ChevronLeft, ChevronRight } from '@lucide/svelte';
   import { titleOfArchive } from '$lib/core/addresses/archives';
   import Tip from '$lib/ui/Tip.svelte';
+  import WhichRecords from './WhichRecords.svelte';
   import type { Workbench } from './workbench.svelte';
 
   let { wb }: { wb: Workbench } = $props();
@@ -78,6 +79,7 @@
     {:else if !wb.typeId}
       <span class="px-2 text-faded">It shows no record, so there is none to flip through.</span>
     {:else}
+      <WhichRecords {wb} />
       {#if wb.preview.narrowed}
         <button
           type="button"

@@ -28,7 +28,7 @@
   const rule: Group = $derived(element.rule ?? { group: 'all', rules: [] });
   const made = $derived(wb.compiledOf(element.id)?.rule);
   const sentence = $derived(made ? ruleWords(made, wb.preview.envAt(scopes)) : undefined);
-  const fates = $derived(wb.preview.drawing.fates.get(element.id));
+  const fates = $derived(wb.preview.fates.get(element.id));
   const turns = $derived(fates ? fates.drawn + fates.empty + fates.rule : 0);
   const held = $derived(wb.preview.held.has(element.id));
   const why = $derived(wb.whyOf(element.id));
@@ -39,12 +39,12 @@
   const counted = $derived(Boolean(wb.typeId) && wb.template.purpose !== 'archive' && !scopes.loops.length);
   $effect(() => {
     const [tree, id] = [wb.tree, element.id];
-    void [wb.model, wb.records, wb.parts];
+    void [wb.model, wb.records, wb.parts, wb.template.serves, wb.preview.set];
     if (counted) untrack(() => wb.survey.count(tree, [id]));
   });
   const total = $derived(counted ? wb.survey.totalOf(element.id) : undefined);
   const change = $derived(counted ? wb.survey.difference(element.id) : undefined);
-  const plural = $derived(wb.index.type(wb.typeId)?.plural.toLowerCase() ?? 'records');
+  const plural = $derived(wb.plural);
 
   function setRule(next: Group) {
     said = '';
@@ -67,18 +67,16 @@
       {#if sentence}<span class="font-medium">Appears when {sentence}.</span>{:else}Appears always. Add a test, and it
         appears only where that holds.{/if}
       {#if sentence && fates}
-        <span
-          class="ml-2 rounded-sm px-1.5 py-0.5 {fates.drawn || fates.empty
-            ? 'bg-moss/15 text-moss'
-            : 'bg-weld/15 text-weld'}"
-        >
+        <span class="ml-2 rounded-sm px-1.5 py-0.5 {fates.drawn ? 'bg-moss/15 text-moss' : 'bg-weld/15 text-weld'}">
           {turns > 1
             ? `Its rule holds in ${fates.drawn + fates.empty} of ${turns} turns`
-            : fates.rule
-              ? 'Hidden here'
-              : held && !why.shown
-                ? 'Held open'
-                : 'Appears here'}
+            : held && !why.shown
+              ? 'Held open'
+              : fates.rule
+                ? 'Hidden here'
+                : fates.drawn
+                  ? 'Appears here'
+                  : 'Left out here: nothing in it is filled'}
         </span>
       {/if}
     </p>
@@ -123,7 +121,7 @@
       <p class="mt-1 border-t border-hairline pt-1" data-total>
         Appears for <strong class="tabular-nums">{total.shown.toLocaleString('en')}</strong> of
         {total.of.toLocaleString('en')}
-        {plural}.
+        {plural}{wb.survey.set === 'all' ? ', drafts too' : ''}.
       </p>
       {#if change && change.gained.length + change.lost.length}
         <div data-change>

@@ -145,7 +145,7 @@
   onMount(() => {
     // Addresses lead to an element, and to a record on screen.
     const [element, record] = [asked.get('element') ?? '', Number(asked.get('record'))];
-    if (wb.preview.everyone.some(({ id }) => id === record)) wb.preview.recordId = record;
+    if (record) wb.preview.put(record);
     if (wb.element(element)) wb.selection.select(element);
     const warn = (event: BeforeUnloadEvent) => {
       if (wb.saving.state.is === 'saved') return;

@@ -1,4 +1,5 @@
 import type { Sign as SignShape } from '$lib/core/base/icons';
+import { verdictOf } from '$lib/core/checks/why';
 import { elementNamed } from '$lib/core/elements';
 import { fixedWords, sentenceOf } from '$lib/core/templates/names';
 import { pathWords } from '$lib/core/paths/built-ins';
@@ -29,10 +30,10 @@ const testsOf = (part: Explained): string[] =>
   part.parts.length ? part.parts.flatMap(testsOf) : [`${part.words}: saw ${part.saw ?? 'nothing'}`];
 
 function absence(wb: Workbench, id: string): Pick<OutlineRow, 'gone' | 'why'> {
-  const fates = wb.preview.drawing.fates.get(id);
+  const fates = wb.preview.fates.get(id);
   if (!fates) return { gone: 'above', why: 'What it stands in is not shown.' };
   if (fates.drawn) return {};
-  if (!fates.rule) return { gone: 'empty', why: 'Its values are empty, so it is left out.' };
+  if (!fates.rule) return { gone: 'empty', why: verdictOf(wb.whyOf(id), id, (one) => wb.titleOf(one)) };
   const made = wb.compiledOf(id);
   return made?.rule ? { gone: 'rule', why: testsOf(explain(made.rule, wb.preview.envAt(made.scopes))).join('; ') } : {};
 }

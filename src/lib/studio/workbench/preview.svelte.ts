@@ -6,24 +6,18 @@ import { turnAt } from '$lib/core/loops/evaluate';
 import { groupItems } from '$lib/core/loops/group';
 import { memoryPool } from '$lib/core/loops/memory-pool';
 import type { ModelIndex } from '$lib/core/model/model-index';
-import { makeEnv, type Env, type Fate } from '$lib/core/paths/env';
+import { makeEnv, MOST_TURNS, type Env } from '$lib/core/paths/env';
+import { Trace, type Fates } from '$lib/core/paths/trace';
 import type { Scopes } from '$lib/core/paths/scopes';
 import { addressOfArchive, type ArchiveOf } from '$lib/core/addresses/archives';
-import { archivesOfTargets } from '$lib/core/addresses/served';
 import type { CompiledTree } from '$lib/core/render/compile';
+import { archivesAnswered, recordsAnswered, type Answered } from '$lib/core/serving/answers';
+import type { Serving } from '$lib/core/serving/contest';
 import { parentOf } from '$lib/core/templates/tree';
 import { spent } from './spent';
 
-/** What became of an element in one drawing, over all turns it stands in. */
-export interface Fates {
-  drawn: number;
-  rule: number;
-  empty: number;
-}
-
 export interface Drawing {
   html: string;
-  fates: Map<string, Fates>;
   env: Env;
 }
 
@@ -32,9 +26,10 @@ export interface PreviewHost {
   readonly index: ModelIndex;
   readonly records: ContentRecord[];
   readonly media: Media[];
-  readonly typeId: string;
+  readonly templates: Serving[];
   readonly scopes: Scopes;
   readonly compiled: CompiledTree;
+  readonly plain: CompiledTree;
   /** Set by the canvas: shows at once what the page has become. */
   show?: () => void;
 }
@@ -57,11 +52,14 @@ export class Preview {
   /** The only records that the strip has, with what they were chosen for. */
   narrowed: { ids: number[]; words: string } | undefined = $state.raw();
 
-  /** The records that it can be looked at with. */
-  everyone: ContentRecord[] = $derived.by(() => {
-    const { template, records, typeId } = this.host;
-    return template.purpose === 'archive' ? [] : records.filter((record) => record.typeId === typeId);
+  /** Whether it is looked at with the records that it answers, or with all of its types. */
+  set: Answered['set'] = $state('answered');
+  answered: Answered = $derived.by(() => {
+    const { template, templates, records, index } = this.host;
+    return recordsAnswered(template, templates, records, index, this.ruleEnv, this.set);
   });
+  /** The records that it can be looked at with. */
+  everyone: ContentRecord[] = $derived(this.answered.records);
   /** Those that can be flipped through. */
   strip: ContentRecord[] = $derived.by(() => {
     const { narrowed } = this;
@@ -74,8 +72,8 @@ export class Preview {
   );
   /** The archives that an archive template can be looked at with. */
   archives: ArchiveOf[] = $derived.by(() => {
-    const { template, records, index } = this.host;
-    return template.purpose === 'archive' ? archivesOfTargets(template.serves, records, index) : [];
+    const { template, templates, records, index } = this.host;
+    return archivesAnswered(template, templates, records, index).archives;
   });
   archive: ArchiveOf | undefined = $derived.by(() => {
     const { scopes, index } = this.host;
@@ -88,6 +86,14 @@ export class Preview {
   /** For what is known of rules without records. */
   ruleEnv: Env = $derived.by(() => makeEnv({ model: this.host.index, pool: this.pool, today: this.today() }));
   drawing: Drawing = $derived.by(() => this.draw());
+  /** What became of each element on the page that visitors get: without blanks, and with nothing held open. */
+  fates: Map<string, Fates> = $derived.by(() => {
+    const trace = new Trace();
+    const env = { ...this.freshEnv(), turnsLeft: MOST_TURNS, trace };
+    const { draw } = this.host.plain;
+    spent('draw', () => draw(env));
+    return trace.tally();
+  });
 
   constructor(private readonly host: PreviewHost) {}
 
@@ -110,16 +116,10 @@ export class Preview {
   }
 
   private draw(): Drawing {
-    const fates = new Map<string, Fates>();
     const env = this.freshEnv();
     if (this.held.size) env.held = this.held;
-    env.trace = (id: string, fate: Fate) => {
-      let seen = fates.get(id);
-      if (!seen) fates.set(id, (seen = { drawn: 0, rule: 0, empty: 0 }));
-      seen[fate]++;
-    };
     const { draw } = this.host.compiled;
-    return { html: spent('draw', () => draw(env)), fates, env };
+    return { html: spent('draw', () => draw(env)), env };
   }
 
   /** An environment inside the loops of a scope, at the turns looked at. */
@@ -150,6 +150,7 @@ export class Preview {
   /** Puts a record on screen, also one that the strip was narrowed away from. */
   put(recordId: number): void {
     if (this.narrowed && !this.narrowed.ids.includes(recordId)) this.narrowed = undefined;
+    if (!this.everyone.some(({ id }) => id === recordId)) this.set = 'all';
     this.recordId = recordId;
   }
 

@@ -25,7 +25,8 @@ import type { Theme } from '$lib/core/schema/theme';
 import type { TreeOperation } from '$lib/core/templates/edits';
 import { bindingSlot, repeating, type Drop, type Ground } from '$lib/core/templates/landing';
 import { nameOf } from '$lib/core/templates/names';
-import { typeOf } from '$lib/core/templates/served';
+import type { Serving } from '$lib/core/serving/contest';
+import { typeOf, typesServed } from '$lib/core/templates/served';
 import { usesOf, type Piece, type PathUse } from '$lib/core/templates/tree';
 import { completeTheme, themeCss } from '$lib/core/theme/theme';
 import { send, failureWords } from '../request';
@@ -48,6 +49,8 @@ export interface WorkbenchData {
   template: Template;
   /** Every part, this template too where it is one. */
   parts: Template[];
+  /** What each template of the site serves: they contend with this one. */
+  templates: Serving[];
   theme: Theme;
   /** Whoever has it open may only look. */
   looking?: boolean;
@@ -66,6 +69,7 @@ export class Workbench {
   template: Template = $state.raw() as Template;
   theme: Theme = $state.raw() as Theme;
   parts: Template[] = $state.raw([]);
+  readonly templates: Serving[];
   /** The tree as it was when it was opened. */
   readonly opened: Tree;
   /** Values on the shelf and the elements they feed light up together. */
@@ -82,16 +86,20 @@ export class Workbench {
   index: ModelIndex = $derived(indexModel(this.model));
   tree: Tree = $derived(this.template.tree);
   typeId: string = $derived(typeOf(this.template, this.index) ?? '');
+  /** What its records are called, such as “huts and trails”. */
+  plural: string = $derived(
+    new Intl.ListFormat('en').format(
+      typesServed(this.template, this.index).map((id) => this.index.type(id)?.plural.toLowerCase() ?? 'records'),
+    ) || 'records',
+  );
   scopes: Scopes = $derived(scopesOf(this.template, this.index));
   private partFinder: PartFinder = $derived.by(() => {
     const byId = new Map(this.parts.map((part) => [part.id, part]));
     return (id) => byId.get(id);
   });
-  compiled: CompiledTree = $derived(
-    spent('compile', () =>
-      compileTree(this.tree, this.scopes, this.index, { studio: true, parts: this.partFinder, id: this.template.id }),
-    ),
-  );
+  compiled: CompiledTree = $derived(this.compile('studio'));
+  /** As visitors get it, to know what is on the page. */
+  plain: CompiledTree = $derived(this.compile('marked'));
   uses: PathUse[] = $derived(usesOf(this.tree));
 
   readonly history = new History(this);
@@ -112,6 +120,13 @@ export class Workbench {
     ...endsInTree(this.template, completeTheme(this.theme)),
   ]);
 
+  private compile(how: 'studio' | 'marked'): CompiledTree {
+    const { tree, scopes, index, partFinder, template } = this;
+    return spent('compile', () =>
+      compileTree(tree, scopes, index, { [how]: true, parts: partFinder, id: template.id }),
+    );
+  }
+
   constructor(data: WorkbenchData) {
     this.model = data.model;
     this.records = data.records;
@@ -120,6 +135,7 @@ export class Workbench {
     this.looking = data.looking ?? false;
     this.template = data.template;
     this.parts = data.parts;
+    this.templates = data.templates;
     this.theme = data.theme;
     this.opened = data.template.tree;
     this.selection.id = data.template.tree.root;
@@ -213,10 +229,10 @@ export class Workbench {
   whyOf(id: string): Why {
     return whyOf(
       this.tree,
-      this.compiled.elements,
+      this.plain.elements,
       id,
       ({ scopes }) => this.preview.envAt(scopes),
-      (one) => Boolean(this.preview.drawing.fates.get(one)?.drawn),
+      (one) => Boolean(this.preview.fates.get(one)?.drawn),
     );
   }
 

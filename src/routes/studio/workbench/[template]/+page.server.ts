@@ -3,21 +3,22 @@ import { Refusal } from '$lib/server/refusal';
 import { readAllMedia } from '$lib/server/services/media';
 import { plainModel } from '$lib/server/services/model';
 import { workbenchRecords } from '$lib/server/services/lists';
-import { readParts, readTemplate } from '$lib/server/services/templates';
+import { readParts, readTemplate, readTemplateHeads } from '$lib/server/services/templates';
 import { readTheme } from '$lib/server/services/theme';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params }) => {
   try {
-    const [template, model, { records, partial }, media, parts, { theme }] = await Promise.all([
+    const [template, model, { records, partial }, media, parts, templates, { theme }] = await Promise.all([
       readTemplate(params.template),
       plainModel(),
       workbenchRecords(),
       readAllMedia(),
       readParts(),
+      readTemplateHeads(),
       readTheme(),
     ]);
-    return { template, model, records, partial, media, parts, theme };
+    return { template, model, records, partial, media, parts, templates, theme };
   } catch (problem) {
     if (problem instanceof Refusal) error(problem.status, problem.title);
     throw problem;
