@@ -364,6 +364,8 @@ test('an author proposes, an editor publishes; the picture is for visitors only 
   expect(await lets()).toEqual([404, 200]);
 
   await own.goto(`/studio/content/entry/${id}`);
+  // Ready once the editor of rich text stands there: a click before is lost.
+  await own.waitForLoadState('networkidle');
   await expect(own.getByLabel('Status').getByRole('option')).toHaveText(['Draft']);
   await own.getByRole('button', { name: 'Propose for publishing' }).click();
   await expect(own.getByText('proposes this for publishing')).toBeVisible();
@@ -372,6 +374,8 @@ test('an author proposes, an editor publishes; the picture is for visitors only 
   const other = await editor.newPage();
   await other.goto('/studio');
   await other.getByRole('region', { name: 'Waiting to be published' }).getByRole('link', { name: title }).click();
+  await other.waitForURL(/\/\d+$/);
+  await other.waitForLoadState('networkidle');
   await other.getByLabel('Status').selectOption('published');
   await other.getByRole('button', { name: 'Save' }).click();
   await expect(other.getByText('Saved', { exact: true })).toBeVisible();

@@ -4,7 +4,7 @@ import { looseEndsOf } from '../../src/lib/core/checks/loose-ends';
 import { compilePath } from '../../src/lib/core/paths/compile';
 import { compileTree } from '../../src/lib/core/render/compile';
 import type { Group, Rule } from '../../src/lib/core/schema/rule';
-import { branchesFor, noBranches } from '../../src/lib/core/templates/branches';
+import { branchesFor, missingBranches, noBranches } from '../../src/lib/core/templates/branches';
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
 import { envOf, houseScopes, index, own, record } from '../support/world';
 
@@ -76,6 +76,34 @@ describe('rules', () => {
     expect(noBranches(compiled('uses').type)).toContain('a branch for each');
     const { type } = compiled('@type');
     expect(branchesFor(own('@type'), type, index, ['house', 'way'])).toHaveLength(3);
+  });
+
+  it('of branches for each answer are told where an answer has none, though there is one for the rest', () => {
+    const { type } = compiled('state');
+    const pieces = branchesFor(own('state'), type, index);
+    const rules = pieces.map((piece) => piece.elements[piece.top]?.rule);
+    const [good, fair, , rest] = rules;
+    expect(told(among(good, fair, rest))).toEqual([
+      'There is no branch for State “POOR”: what has it gets the last branch.',
+    ]);
+    // One for the rest by design: nothing says that there should be one for each.
+    expect(told(among(good, rest))).toEqual([]);
+    expect(told({ kind: 'alternatives', children: [branch(good), { kind: 'box', name: 'Rest' }] })).toEqual([
+      'This branch has nothing in it: what gets it gets nothing.',
+    ]);
+    // Made once more, only what is missing is added, in front of the rest.
+    const there = [good, fair, rest].map((rule) => ({ rule }));
+    const missing = missingBranches(there, own('state'), type, index);
+    expect([missing.index, missing.pieces.map(({ top, elements }) => elements[top]?.name)]).toEqual([2, ['POOR']]);
+    expect(
+      missingBranches(
+        rules.map((rule) => ({ rule })),
+        own('state'),
+        type,
+        index,
+      ).pieces,
+    ).toEqual([]);
+    expect(missingBranches([], own('state'), type, index)).toMatchObject({ index: 0, pieces: { length: 4 } });
   });
 
   it('that cannot be read hide their element, and are told', () => {

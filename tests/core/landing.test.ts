@@ -105,4 +105,34 @@ describe('landing', () => {
     });
     expect(landingAt(ground, stray, tree.root, 'inside')?.drop).toBeUndefined();
   });
+
+  it('of a yes or no says when something appears, and leaves words that were written', () => {
+    const worded = treeFrom({
+      kind: 'box',
+      children: [
+        { kind: 'text', id: 'worded', slots: { text: { fixed: 'Open in winter' } } },
+        { kind: 'text', id: 'blank', slots: { text: { fixed: '' } } },
+        {
+          kind: 'text',
+          id: 'ruled',
+          rule: { group: 'any', rules: [{ test: 'filled', path: own('name') }] },
+          slots: { text: { fixed: 'x' } },
+        },
+      ],
+    });
+    const at = (id: string) => landingAt({ ...ground, tree: worded }, valueOf('open'), id, 'onto')!;
+    const yes = { test: 'yesno.yes', path: own('open') };
+    const after = (id: string) => applied(worded, at(id).drop!).tree.elements[id]!;
+    expect([at('worded').words, at('worded').offers]).toEqual(['worded appears only where Open is yes', undefined]);
+    expect(after('worded')).toMatchObject({
+      slots: { text: { fixed: 'Open in winter' } },
+      rule: { group: 'all', rules: [yes] },
+    });
+    expect(after('ruled').rule).toEqual({ group: 'all', rules: [worded.elements.ruled!.rule, yes] });
+    // Where nothing was written it may be shown instead.
+    expect(at('blank').offers?.map(({ words }) => words)).toEqual([
+      'blank appears only where Open is yes',
+      'Bind text of blank to Open',
+    ]);
+  });
 });

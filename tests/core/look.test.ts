@@ -25,6 +25,7 @@ const tree = treeFrom({
     { kind: 'text', id: 'story', slots: { text: boundTo('record', ['story']) } },
     { kind: 'alternatives', id: 'either', children: [text('first', 'First', all(open)), text('second', 'Second')] },
     { ...text('broken', 'Broken'), rule: all({ test: 'filled', path: own('deleted') }) },
+    { ...text('begun', 'Begun'), rule: all({ test: 'choice.is', path: own('state') }) },
     {
       ...{ kind: 'box', id: 'hollow', name: 'Hollow' },
       children: [
@@ -58,11 +59,11 @@ describe('a page among many', () => {
 
   it('tells what a rule hides, what nothing fills, and what a fallback stands in for', () => {
     const bare = look({});
-    expect(bare).toMatchObject({ recordId: 1, hidden: ['holder', 'broken', 'higher'], fallbacks: ['name'] });
+    expect(bare).toMatchObject({ recordId: 1, hidden: ['holder', 'broken', 'begun', 'higher'], fallbacks: ['name'] });
     expect(new Set(bare.empty)).toEqual(new Set(['story', 'words', 'named', 'hollow', 'bare', 'list']));
     expect(bare.html).toContain('No name');
     const full = look({ name: 'Grey', story: 'Long.', open: true });
-    expect(full).toMatchObject({ hidden: ['broken', 'higher'], fallbacks: [] });
+    expect(full).toMatchObject({ hidden: ['broken', 'begun', 'higher'], fallbacks: [] });
     expect(new Set(full.empty)).toEqual(new Set(['words', 'bare', 'list', 'cases', 'void']));
     expect(full.html).toContain('Within');
   });
@@ -100,6 +101,7 @@ describe('why an element is there or not', () => {
     ['second', { open: true }, 'It is hidden: the branch First comes before it, and is shown.'],
     ['second', {}, 'It appears: nothing hides it.'],
     ['broken', {}, 'It is hidden: its rule cannot be read.'],
+    ['begun', {}, 'It is hidden: its rule is not finished.'],
     ['words', {}, 'It is left out: it has no words.'],
     ['hollow', {}, 'It is left out: everything in it is empty or hidden here: Text and Name.'],
     ['hollow', { name: 'Grey' }, 'It appears: nothing hides it.'],
@@ -110,6 +112,11 @@ describe('why an element is there or not', () => {
     ['otherwise', { open: true }, 'It is hidden: the branch Void comes before it, though that holds nothing.'],
   ])('%s of %o: %s', (id, values, words) => {
     expect(asked(id, values).said).toBe(words);
+  });
+
+  it('reads a rule that is not finished as such', () => {
+    const { told } = asked('begun', { state: 'good' }).why;
+    expect(told?.parts[0]).toMatchObject({ words: 'State is … (not finished)', saw: 'GOOD', holds: false });
   });
 
   it('tells both values of a test that compares two', () => {

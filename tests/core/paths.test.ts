@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { compilePath } from '../../src/lib/core/paths/compile';
 import { beyond, reachable } from '../../src/lib/core/paths/reach';
-import { envOf, houseScopes, index, own, picture, record } from '../support/world';
+import { indexModel } from '../../src/lib/core/model/model';
+import { envOf, field, houseScopes, index, model, own, picture, record } from '../support/world';
 
 const house = record(
   1,
@@ -27,6 +28,22 @@ function problem(path: Parameters<typeof compilePath>[0]) {
   const made = compilePath(path, houseScopes, index);
   return made.ok ? undefined : made.problems[0]?.what;
 }
+
+describe('what can be reached', () => {
+  it('tells a field apart from what every record has, where both have one name', () => {
+    const [house, ...others] = model.types;
+    const twice = indexModel({
+      ...model,
+      types: [{ ...house!, fields: [...house!.fields, field('street', 'text', {}, 'Address')] }, ...others],
+    });
+    const labels = (of: typeof index) =>
+      reachable(houseScopes, of)[0]!
+        .entries.map(({ label }) => label)
+        .filter((label) => /^Address( \(|$)/.test(label));
+    expect(labels(index)).toEqual(['Address']);
+    expect(labels(twice)).toEqual(['Address', 'Address (of this page)']);
+  });
+});
 
 describe('paths', () => {
   it('read fields, built-in values and what lies behind relations', () => {

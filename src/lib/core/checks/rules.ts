@@ -7,7 +7,8 @@ import { ruleWords } from '../rules/explain';
 import { answersOf } from '../loops/visitors';
 import type { ModelIndex } from '../model/model-index';
 import { problem } from '../base/result';
-import type { Tree } from '../schema/element';
+import type { Element, Tree } from '../schema/element';
+import { elementNamed } from '../elements';
 
 const ALWAYS: CompiledRule = { rule: { group: 'all', rules: [] }, parts: [], problems: [], holds: () => true };
 
@@ -61,9 +62,56 @@ export function endsOfRules(tree: Tree, elements: ReadonlyMap<string, CompiledEl
           'Move it up, or change its rule or theirs.',
         );
     if (nothing && missing) tell(element.id, missing, 'Add a branch for it, or one without a rule at the end.');
+    const rest = own.at(-1);
+    const each = own.slice(0, -1);
+    if (rest && !rest.parts.length && areEach(each)) {
+      const left = once(env, [ALWAYS, ALWAYS, ALWAYS, ...each], () =>
+        withoutBranch(each, elements.get(element.id), env),
+      );
+      const name = tree.elements[element.children.at(-1) ?? '']?.name;
+      if (left)
+        tell(
+          element.id,
+          `${left.replace(/\.$/, '')}: what has it gets ${name ? `“${name}”` : 'the last branch'}.`,
+          'Make a branch for each answer once more: only what is missing is added.',
+        );
+    }
+    for (const child of element.children) {
+      const branch = tree.elements[child];
+      if (
+        branch &&
+        !branch.children.length &&
+        elementNamed(branch.kind)?.holds &&
+        elements.get(child) &&
+        !fillsItself(branch)
+      )
+        tell(
+          child,
+          'This branch has nothing in it: what gets it gets nothing.',
+          'Put something into it, or take it away.',
+        );
+    }
   }
   return ends;
 }
+
+/** Whether branches are those for the answers of one value: each asks for an answer of its own and for nothing else. */
+function areEach(branches: readonly CompiledRule[]): boolean {
+  const tests = branches.flatMap((rule) => (rule.parts.length === 1 ? testsIn(rule) : []));
+  const at = new Set(tests.map(({ path }) => JSON.stringify(path.path)));
+  const asked = new Set(tests.map(({ test }) => JSON.stringify([test.test, test.operand])));
+  const [first] = tests;
+  return (
+    tests.length > 1 &&
+    tests.length === branches.length &&
+    at.size === 1 &&
+    asked.size === tests.length &&
+    first?.path.type.kind.family.operand === 'answers'
+  );
+}
+
+/** Whether a holder shows something without holding anything, such as a picture behind it. */
+const fillsItself = ({ slots, props }: Element): boolean => Object.keys(slots).length > 0 || props.stays === true;
 
 /** Of the branches of alternatives that have a rule: which later ones may hold together with each, by their places. */
 export function overlapsIn(branches: readonly (CompiledRule | undefined)[], env: Env): number[][] {

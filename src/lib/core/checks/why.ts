@@ -20,6 +20,8 @@ export interface Why {
   told?: Explained;
   /** What would have to be otherwise for it to turn round, the least there is. */
   turn: WouldTurn[];
+  /** Its rule only lacks what it compares with. */
+  unfinished?: boolean;
   /** Why there is nothing in `at`, where that is what decides. */
   nothing?: Nothing;
 }
@@ -47,7 +49,11 @@ export function turnWords({ words, to, saw }: WouldTurn): string {
 const LONGEST = 60;
 
 /** What decides, as a sentence. `nameOf` names other elements. */
-export function verdictOf({ shown, because, at, nothing }: Why, id: string, nameOf: (id: string) => string): string {
+export function verdictOf(
+  { shown, because, at, nothing, unfinished }: Why,
+  id: string,
+  nameOf: (id: string) => string,
+): string {
   const rule = at === id ? 'its rule' : `the rule of ${nameOf(at)}`;
   const own = at === id;
   switch (because) {
@@ -56,7 +62,7 @@ export function verdictOf({ shown, because, at, nothing }: Why, id: string, name
     case 'empty':
       return `It is left out${own ? '' : ` with ${nameOf(at)}`}: ${nothingWords(nothing, own ? 'it' : 'that', nameOf)}.`;
     case 'broken':
-      return `It is hidden: ${rule} cannot be read.`;
+      return `It is hidden: ${rule} ${unfinished ? 'is not finished' : 'cannot be read'}.`;
     case 'branch':
       return nothing
         ? `It is hidden: the branch ${nameOf(at)} comes before it, though ${nothingWords(nothing, 'that', nameOf)}.`
@@ -127,7 +133,10 @@ export function whyOf(
     const { rule } = made;
     const env = envAt(made);
     const told = rule && explain(rule, env);
-    if (rule?.problems.length) return { shown: false, because: 'broken', at, told, turn: [] };
+    if (rule?.problems.length) {
+      const unfinished = rule.problems.every((one) => /(^|\.)operand$/.test(one.at));
+      return { shown: false, because: 'broken', at, told, turn: [], ...(unfinished && { unfinished }) };
+    }
     if (rule && !rule.holds(env)) return { shown: false, because: 'rule', at, told, turn: turnOf(rule, true, env) };
     const parent = tree.elements[line[i - 1] ?? ''];
     if (parent?.kind === 'alternatives')

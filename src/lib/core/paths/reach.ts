@@ -47,11 +47,20 @@ function entry(path: Path, scopes: Scopes, model: ModelIndex): Reachable[] {
   return [{ path, type, label, opens: leadsOn(type), read }];
 }
 
+/** Where a field has the name of what every record has, such as Address, the latter says that it is that of the page. */
+function toldApart(one: Reachable, among: readonly Reachable[]): Reachable {
+  const isBuiltIn = one.path.steps[0]?.startsWith('@');
+  if (!isBuiltIn || among.filter(({ label }) => label === one.label).length < 2) return one;
+  return { ...one, label: `${one.label} (of ${one.path.from === 'record' ? 'this' : 'its'} page)` };
+}
+
 /** Everything that a path may start with here, by scope: the innermost loop first, the site last. */
 export function reachable(scopes: Scopes, model: ModelIndex): ReachGroup[] {
   const groups: ReachGroup[] = [];
-  const add = (from: string, name: string, steps: string[]) =>
-    groups.push({ from, name, entries: steps.flatMap((step) => entry({ from, steps: [step] }, scopes, model)) });
+  const add = (from: string, name: string, steps: string[]) => {
+    const entries = steps.flatMap((step) => entry({ from, steps: [step] }, scopes, model));
+    groups.push({ from, name, entries: entries.map((one) => toldApart(one, entries)) });
+  };
   for (const loop of [...scopes.loops].reverse())
     add(`loop:${loop.id}`, `Each ${loop.name}`, [
       ...(loop.fields ? loop.fields.map((field) => field.id) : stepsOf(loop.typeIds, model)),

@@ -40,6 +40,8 @@ export interface CompiledRule {
   test?: CompiledTest;
   where?: CompiledWhere;
   named?: NamedRule;
+  /** A test that is not finished: what it asks, as far as it is known. */
+  unfinished?: { path: CompiledPath; operator: Operator };
   problems: Problem[];
 }
 
@@ -123,8 +125,11 @@ function compilePart(rule: Rule, scopes: Scopes, model: ModelIndex, within: read
   if (isWhere(rule)) return compileWhere(rule, scopes, model, within);
   const made = compileTest(rule, scopes, model);
   if ('what' in made) {
-    const result = operatorNamed(rule.test)?.negative ?? false;
-    return { rule, holds: () => result, parts: [], problems: [made] };
+    const operator = operatorNamed(rule.test);
+    const result = operator?.negative ?? false;
+    const path = operator && made.at === 'operand' ? compilePath(rule.path, scopes, model) : undefined;
+    const unfinished = operator && path?.ok ? { unfinished: { path: path.value, operator } } : {};
+    return { rule, holds: () => result, parts: [], problems: [made], ...unfinished };
   }
   return { rule, holds: made.holds, parts: [], test: made, problems: [] };
 }

@@ -56,7 +56,11 @@ export function explain(rule: CompiledRule, env: Env): Explained {
     const told = explain(inner, env);
     return { ...told, named: rule.named.name, words };
   }
-  if (!rule.test) return { holds, words, saw: 'nothing', problem: broken, parts: [] };
+  if (!rule.test) {
+    const path = rule.unfinished?.path;
+    const saw = path ? asWords(path.read(env), path.type, env) : 'nothing';
+    return { holds, words, saw, problem: broken, parts: [] };
+  }
   return { holds, words, saw: sawOf(rule.test, env), parts: [] };
 }
 
@@ -82,6 +86,8 @@ export function ruleWords(rule: CompiledRule, env: Env): string {
       ? `${label} has none${words}`
       : `${label} has ${rows === 'some' ? 'some' : 'only those'}${words}`;
   }
+  const { unfinished } = rule;
+  if (unfinished) return `${unfinished.path.type.label} ${unfinished.operator.label} … (not finished)`;
   if (!isGroup(rule.rule))
     return rule.test ? testWords(rule, env) : `a missing value ${operatorNamed(rule.rule.test)?.label ?? ''}`.trim();
   const { group } = rule.rule;

@@ -1,6 +1,7 @@
 import type { ModelIndex } from '../model/model-index';
 import type { Path } from '../schema/path';
 import type { ValueType } from '../paths/scopes';
+import type { Element } from '../schema/element';
 import type { Rule } from '../schema/rule';
 import { pieceFrom } from './build';
 import type { Piece } from './tree';
@@ -32,4 +33,30 @@ export function branchesFor(path: Path, type: ValueType, model: ModelIndex, only
     ...answers.map(({ name, rule }) => pieceFrom({ kind: 'box', name, rule: { group: 'all', rules: [rule] } })),
     pieceFrom({ kind: 'box', name: 'Otherwise' }),
   ];
+}
+
+/**
+ * Of these, those that are not among the branches yet, and where they go: in front of the branch for all the rest, which
+ * is made where there is none. A branch counts as one for an answer where that is all that its rule asks.
+ */
+export function missingBranches(
+  branches: readonly Pick<Element, 'rule'>[],
+  path: Path,
+  type: ValueType,
+  model: ModelIndex,
+  only?: readonly string[],
+): { pieces: Piece[]; index: number } {
+  const asked = ({ rule }: Pick<Element, 'rule'>): string => {
+    const [first, ...more] = rule?.rules ?? [];
+    if (!first) return '';
+    return !more.length && 'test' in first && first.path
+      ? JSON.stringify([first.test, first.path.from, first.path.steps, first.operand])
+      : 'more';
+  };
+  const there = new Set(branches.map(asked));
+  const rest = branches.findIndex((branch) => asked(branch) === '');
+  return {
+    pieces: branchesFor(path, type, model, only).filter(({ top, elements }) => !there.has(asked(elements[top] ?? {}))),
+    index: rest < 0 ? branches.length : rest,
+  };
 }

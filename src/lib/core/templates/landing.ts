@@ -5,9 +5,11 @@ import { pathWords } from '../paths/built-ins';
 import { compilePath } from '../paths/compile';
 import type { Scopes, ValueType } from '../paths/scopes';
 import { typeAfter } from '../paths/takes';
-import type { Take } from '../schema/binding';
+import { isYesNo, startingTest } from '../rules/operators';
+import type { SlotValue, Take } from '../schema/binding';
 import type { Element, Tree } from '../schema/element';
 import type { Path } from '../schema/path';
+import type { Group } from '../schema/rule';
 import type { Template } from '../schema/template';
 import { bringFor, fittingTakes, repeatFor, slotFor, startBinding, takeWords } from './bring';
 import { newElementAt } from './build';
@@ -151,8 +153,12 @@ function ontoLanding(
   const kind = elementNamed(element.kind);
   const scopes = ground.scopesAt(element.id);
   if (!kind || !compilePath(path, scopes, ground.index).ok) return undefined;
+  const asked = isYesNo(type) ? ruleLanding(ground, path, type, element) : undefined;
   const slot = slotFor(kind, type);
   const definition = slot ? kind.slots[slot] : undefined;
+  // What is answered by yes or no says when something appears; words that were written stay.
+  const written = slot && element.slots[slot] && !('bound' in element.slots[slot]) && !isBlank(element.slots[slot]);
+  if (asked && (!slot || written)) return asked;
   if (!slot || !definition || misfit(type, definition.shape, startingTake(type, definition.shape))) return undefined;
   const bind = (take?: Take) => bindingSlot(ground, element.id, slot, path, type, take);
   const landing: Landing = {
@@ -161,6 +167,13 @@ function ontoLanding(
     words: `Bind ${definition.label.toLowerCase()} of ${ground.nameOf(element.id)} to ${type.label}`,
     drop: bind(),
   };
+  if (asked?.drop && landing.drop) {
+    landing.offers = [
+      { words: asked.words, drop: asked.drop },
+      { words: landing.words, drop: landing.drop },
+    ];
+    return { ...landing, words: asked.words, drop: asked.drop };
+  }
   const repeated = element.id === ground.tree.root ? undefined : repeatInPlace(ground, element.id, path, type);
   const takes = fittingTakes(type, definition.shape);
   if (type.many && takes.length && repeated?.name !== kind.label)
@@ -179,6 +192,24 @@ function ontoLanding(
         : []),
     ];
   return landing;
+}
+
+const isBlank = (slot: SlotValue): boolean => 'fixed' in slot && slot.fixed === '';
+
+/** A test of the value among those by which the element appears. */
+function ruleLanding(ground: Ground, path: Path, type: ValueType, element: Element): Landing {
+  const name = ground.nameOf(element.id);
+  const words = `${name} appears only where ${type.label} is yes`;
+  const test = startingTest(path, type);
+  const before = element.rule;
+  // Beside what is asked already it has to hold as well.
+  const value: Group = !before?.rules.length
+    ? { group: 'all', rules: [test] }
+    : before.group === 'all'
+      ? { ...before, rules: [...before.rules, test] }
+      : { group: 'all', rules: [before, test] };
+  const operations: TreeOperation[] = [{ do: 'put', id: element.id, at: ['rule'], value }];
+  return { target: element.id, where: 'onto', words, drop: { label: words, operations, select: element.id } };
 }
 
 /** Binds a slot to a path; words around a value, its fallbacks, and formats that still fit stay as they were. */

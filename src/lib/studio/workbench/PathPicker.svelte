@@ -63,12 +63,15 @@
     const made: Choice[] = [];
     for (const group of reachable(scopes, wb.index)) {
       if (only && group.from !== only) continue;
-      const all = group.entries.flatMap((entry) => [
-        entry,
-        ...beyond(entry, scopes, wb.index).flatMap((next) =>
-          search ? [next, ...beyond(next, scopes, wb.index)] : [next],
+      // Its own values first, then those reached through them.
+      const all = [
+        ...group.entries,
+        ...group.entries.flatMap((entry) =>
+          beyond(entry, scopes, wb.index).flatMap((next) =>
+            search ? [next, ...beyond(next, scopes, wb.index)] : [next],
+          ),
         ),
-      ]);
+      ];
       for (const entry of all) {
         const compiled = compilePath(entry.path, scopes, wb.index);
         if (!compiled.ok) continue;
@@ -91,6 +94,7 @@
     return [...made.filter((c) => !c.why), ...made.filter((c) => c.why)].slice(0, 160);
   });
 
+  const nameOf = ({ path: { steps }, type, label }: Reachable) => (steps.length > 1 ? type.label : label);
   const words = $derived(path && pathWords(path, wb.index));
 
   function close() {
@@ -203,7 +207,7 @@
                 <Sign sign={choice.entry.type.kind.sign} size={13} class="mt-0.5 text-faded" />
                 <span class="min-w-0 grow">
                   <span class="block truncate leading-tight {choice.why ? 'text-faded' : ''}"
-                    >{choice.entry.type.label}</span
+                    >{nameOf(choice.entry)}</span
                   >
                   <span class="block truncate text-xs leading-tight text-faded">{choice.why ?? choice.words}</span>
                 </span>

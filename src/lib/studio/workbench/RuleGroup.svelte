@@ -8,7 +8,7 @@
   import { scopesOfRows } from '$lib/core/rules/compile';
   import { insertPart, withPart, type PartPlace } from '$lib/core/rules/parts';
   import type { Explained } from '$lib/core/rules/explain';
-  import { operatorNamed, operatorsFor } from '$lib/core/rules/operators';
+  import { operatorNamed, operatorsFor, startingTest } from '$lib/core/rules/operators';
   import { isGroup, isNamed, isWhere, type Group, type Rule, type Test, type Where } from '$lib/core/schema/rule';
   import OperandInput from '$lib/studio/values/OperandInput.svelte';
   import NamedPart from './NamedPart.svelte';
@@ -57,7 +57,7 @@
     const keeps =
       operatorsFor(type).some((operator) => operator.name === test.test) &&
       typeOf(test.path)?.kind.family === type.kind.family;
-    put(i, keeps ? { ...test, path } : { test: 'filled', path });
+    put(i, keeps ? { ...test, path } : startingTest(path, type));
   }
   function setOperator(i: number, part: Test | Where, name: string) {
     const rows = ROWS.find((one) => `rows.${one}` === name);
@@ -144,7 +144,7 @@
               path={part.path}
               label="Value to test"
               refuse={noTest}
-              onpick={(path, t) => (isWhere(part) ? put(i, { test: 'filled', path }) : setPath(i, part, path, t))}
+              onpick={(path, t) => (isWhere(part) ? put(i, startingTest(path, t)) : setPath(i, part, path, t))}
             />
             {#if type}
               <select
@@ -224,7 +224,7 @@
       onpick={(path, type) =>
         add(
           operatorsFor(type).length
-            ? { test: 'filled', path }
+            ? startingTest(path, type)
             : { rows: 'some', path, as: newId('row'), where: { group: 'all', rules: [] } },
         )}
     />

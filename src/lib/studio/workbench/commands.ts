@@ -1,5 +1,5 @@
 import { elementNamed } from '$lib/core/elements';
-import { branchesFor } from '$lib/core/templates/branches';
+import { missingBranches } from '$lib/core/templates/branches';
 import { pieceFrom } from '$lib/core/templates/build';
 import type { TreeOperation } from '$lib/core/templates/edits';
 import { unwrapping, wrapping } from '$lib/core/templates/arrange';
@@ -117,7 +117,7 @@ export class Commands {
     if (to === 'in' && before && elementNamed(before.kind)?.holds) move(before.id, before.children.length);
   }
 
-  /** Puts a branch for each answer of a value into alternatives, after those that are there. */
+  /** Puts a branch for each answer of a value into alternatives, as far as there is none. */
   branch(id: string, path: Path, type: ValueType): void {
     const element = this.host.tree.elements[id];
     if (!element) return;
@@ -125,8 +125,12 @@ export class Commands {
     const here =
       path.from === 'record' ? recordTypeIds : loops.find((loop) => path.from === `loop:${loop.id}`)?.typeIds;
     const only = path.steps.length === 1 && path.steps[0] === '@type' ? here : undefined;
-    const pieces = branchesFor(path, type, this.host.index, only);
-    const index = element.children.length;
+    const branches = element.children.flatMap((child) => this.host.tree.elements[child] ?? []);
+    const { pieces, index } = missingBranches(branches, path, type, this.host.index, only);
+    if (!pieces.length) {
+      this.host.notice = `There is a branch for each ${type.label} already.`;
+      return;
+    }
     this.host.edit(
       `Made a branch for each ${type.label}`,
       ...pieces.map((piece, i): TreeOperation => ({ do: 'insert', parent: id, index: index + i, piece })),

@@ -1,4 +1,6 @@
 import type { ValueType } from '../../paths/scopes';
+import type { Path } from '../../schema/path';
+import type { Test } from '../../schema/rule';
 import { choiceOperators } from './choice';
 import { memberOperators } from './members';
 import { fits, type Operator } from './operator';
@@ -20,5 +22,14 @@ export const operators: Operator[] = [
 const byName = new Map(operators.map((operator) => [operator.name, operator]));
 
 export const operatorNamed = (name: string): Operator | undefined => byName.get(name);
+
+/** How a test of a value begins: yes for what is answered by yes or no, and having a value for all else. */
+export const startingTest = (path: Path, type: ValueType): Test => ({
+  test: isYesNo(type) ? 'yesno.yes' : 'filled',
+  path,
+});
+
+/** Whether a value is one yes or no. */
+export const isYesNo = (type: ValueType): boolean => operatorsFor(type).some(({ group }) => group === 'yesno');
 
 export const operatorsFor = (type: ValueType): Operator[] => operators.filter((operator) => fits(operator, type));
