@@ -58,14 +58,17 @@ const tree = treeFrom(page);
 const made = compileTree(tree, houseScopes, index, { marked: true });
 
 describe('coverage', () => {
-  it('knows the sections of a page: what has a rule, and branches, but nothing within loops', () => {
-    expect(sectionsOf(tree, made.elements).map(({ id, within, branchOf }) => [id, within, branchOf])).toEqual([
+  it('knows the sections of a page: what has a rule, and branches, those within loops as such', () => {
+    expect(
+      sectionsOf(tree, made.elements).map(({ id, within, branchOf, inTurns }) => [id, within, branchOf ?? inTurns]),
+    ).toEqual([
       ['badge', [], undefined],
       ['notice', [], undefined],
       ['inner', ['notice'], undefined],
       ['wide', [], 'layouts'],
       ['side', [], 'layouts'],
       ['rest', [], 'layouts'],
+      ['each', [], true],
     ]);
   });
 
@@ -73,14 +76,16 @@ describe('coverage', () => {
     const coverage = coverageOf(tree, made, houses, envOf(houses));
     for (const [i, { id }] of coverage.sections.entries())
       for (const [at, house] of houses.entries()) {
-        const html = made.draw({ ...envOf(houses), record: house }).replace(/<ul[\s\S]*<\/ul>/, '');
+        const html = made.draw({ ...envOf(houses), record: house });
         expect([id, house.id, Boolean(coverage.shown[i]![at])]).toEqual([
           id,
           house.id,
           html.includes(id === 'notice' ? 'PLAIN' : id.toUpperCase()),
         ]);
       }
-    expect(coverage.totals).toEqual([3, 2, 1, 2, 1, 2]);
+    expect(coverage.totals).toEqual([3, 2, 1, 2, 1, 2, 3]);
+    // On the pages of three open houses, in each of five turns.
+    expect(coverage.turns.at(-1)).toEqual({ drawn: 15, of: 25 });
   });
 
   it('counts the combinations that occur, each with a record to look at', () => {
@@ -97,7 +102,9 @@ describe('coverage', () => {
     const many = Array.from({ length: 5000 }, (_, i) => record(i + 1, 'house', { open: i % 2 === 0 }));
     const env = envOf(many);
     const before = env.record;
-    const steps = coverageSteps(tree, made, many, env);
+    // Where rules alone decide, a thousand at once are asked.
+    const ruled = treeFrom({ ...page, children: page.children?.slice(0, -1) });
+    const steps = coverageSteps(ruled, compileTree(ruled, houseScopes, index, { marked: true }), many, env);
     expect([steps.next(), steps.next()].map(({ value }) => value)).toEqual([1000, 2000]);
     // Left there, the environment is as it was.
     expect(env.record).toBe(before);

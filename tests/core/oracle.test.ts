@@ -40,6 +40,11 @@ describe('what is said of a page', () => {
             expect([id, record.id, why.shown]).toEqual([id, record.id, Boolean(here.get(id))]);
           }
         }
+        for (const [i, { id, inTurns }] of coverage.sections.entries()) {
+          const sum = seen.reduce((all, here) => all + (here.get(id) ?? 0), 0);
+          expect([id, coverage.turns[i]?.drawn]).toEqual([id, inTurns && sum]);
+          expect(coverage.turns[i]?.of ?? sum).toBeGreaterThanOrEqual(sum);
+        }
         expect(combinationsOf(coverage).reduce((sum, { count }) => sum + count, 0)).toBe(houses.length);
         const chosen = smallestLook(coverage).map((id) => seen[houses.findIndex((one) => one.id === id)]!);
         for (const { id } of coverage.sections)

@@ -13,6 +13,14 @@ export interface Section {
   within: string[];
   /** The alternatives that it is a branch of. */
   branchOf?: string;
+  /** It stands in a loop, and is on a page once for each turn that shows it. */
+  inTurns?: true;
+}
+
+/** In how many turns of all pages a section is, and how many there are. */
+export interface Turns {
+  drawn: number;
+  of: number;
 }
 
 /** Sections down, records across. */
@@ -24,11 +32,13 @@ export interface Coverage {
   shown: Uint8Array[];
   /** For each section how many records it appears for. */
   totals: number[];
+  /** For each section that stands in a loop. */
+  turns: (Turns | undefined)[];
 }
 
 /**
- * The sections of a page, in reading order. What stands in loops is drawn once for each item, and is none of the page's
- * own; parts are not looked into. `also` are elements that are told of although they have no rule.
+ * The sections of a page, in reading order, those in loops too; parts are not looked into. `also` are elements that are
+ * told of although they have no rule.
  */
 export function sectionsOf(
   tree: Tree,
@@ -36,18 +46,17 @@ export function sectionsOf(
   also: readonly string[] = [],
 ): Section[] {
   const out: Section[] = [];
-  const visit = (id: string, within: string[], branchOf: string | undefined): void => {
+  const visit = (id: string, within: string[], branchOf: string | undefined, inTurns: boolean): void => {
     const element = tree.elements[id];
     const made = elements.get(id);
     if (!element || !made) return;
     const own = made.rule !== undefined || branchOf !== undefined || also.includes(id);
-    if (own) out.push({ id, within, ...(branchOf && { branchOf }) });
-    if (made.loop) return;
+    if (own) out.push({ id, within, ...(branchOf && { branchOf }), ...(inTurns && { inTurns }) });
     const inside = own ? [...within, id] : within;
     for (const child of element.children)
-      visit(child, inside, element.kind === 'alternatives' ? element.id : undefined);
+      visit(child, inside, element.kind === 'alternatives' ? element.id : undefined, inTurns || Boolean(made.loop));
   };
-  visit(tree.root, [], undefined);
+  visit(tree.root, [], undefined, false);
   return out;
 }
 
@@ -94,7 +103,10 @@ export function* coverageSteps(
   const { elements } = compiled;
   const sections = sectionsOf(tree, elements, also);
   const places = new Map(sections.map(({ id }, i) => [id, i]));
-  const ready = sections.map(({ id, within, branchOf }): Ready => {
+  const turns = sections.map(({ inTurns }) => (inTurns ? { drawn: 0, of: 0 } : undefined));
+  const ready = sections.map(({ id, within, branchOf, inTurns }): Ready => {
+    // What a turn decides is not known beforehand.
+    if (inTurns) return { before: [], within: within.map((one) => places.get(one) as number) };
     const branches = branchOf ? (tree.elements[branchOf]?.children ?? []) : [];
     return {
       rule: elements.get(id)?.rule,
@@ -102,7 +114,7 @@ export function* coverageSteps(
       within: within.map((one) => places.get(one) as number),
     };
   });
-  const filled = sections.every(({ id }) => surelyFilled(tree, elements, id, env));
+  const filled = sections.every(({ id, inTurns }) => !inTurns && surelyFilled(tree, elements, id, env));
   const shown = sections.map(() => new Uint8Array(records.length));
   const totals = sections.map(() => 0);
   for (let from = 0; from < records.length; from += 1000) {
@@ -123,14 +135,23 @@ export function* coverageSteps(
       if (!shown.some((row) => row[at])) continue;
       const trace = new Trace();
       compiled.draw(makeEnv({ ...pageOf(env), record: records[at], trace }));
-      const drawn = trace.drawn();
-      for (const [i, { id }] of sections.entries()) if (!drawn.has(id)) (shown[i] as Uint8Array)[at] = 0;
+      const fates = trace.tally();
+      for (const [i, { id, branchOf }] of sections.entries()) {
+        const drawn = fates.get(id)?.drawn ?? 0;
+        if (!drawn) (shown[i] as Uint8Array)[at] = 0;
+        const counted = turns[i];
+        if (!counted) continue;
+        counted.drawn += drawn;
+        // Of branches only the one that is chosen is asked.
+        const { drawn: on = 0, rule = 0, empty = 0 } = fates.get(branchOf ?? id) ?? {};
+        counted.of += on + rule + empty;
+      }
     }
     for (let i = 0; i < shown.length; i++)
       for (const on of (shown[i] as Uint8Array).subarray(from, until)) totals[i]! += on;
     yield until;
   }
-  return { sections, records: records.map((record) => record.id), shown, totals };
+  return { sections, records: records.map((record) => record.id), shown, totals, turns };
 }
 
 const pageOf = ({ model, pool, today }: Env): Pick<Env, 'model' | 'pool' | 'today'> => ({ model, pool, today });

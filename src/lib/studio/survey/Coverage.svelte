@@ -36,6 +36,7 @@
               branch: Boolean(branchOf),
               name: wb.titleOf(id),
               shown: coverage?.totals[at] ?? 0,
+              turns: coverage?.turns[at],
               end: wb.looseEnds.find((end) => end.elementId === id && end.via === 'rule')?.what,
             },
           ]
@@ -131,6 +132,11 @@
                 >{:else}<span class="size-2.5 shrink-0 rounded-full border-2 border-weld" title="Appears by rule"
                 ></span>{/if}
               <span class="truncate">{row.name}</span>
+              {#if row.turns}<span
+                  class="shrink-0 text-xs text-faded"
+                  title="In {row.turns.drawn} of {row.turns.of} turns of its loop, over all pages"
+                  >{row.turns.drawn.toLocaleString('en')} of {row.turns.of.toLocaleString('en')} turns</span
+                >{/if}
               {#if row.end}<span class="shrink-0 rounded-sm bg-ochre px-1 text-xs" title={row.end}>≋</span>{/if}
             </button>
           {/each}

@@ -1,4 +1,4 @@
-import type { Coverage } from '$lib/core/coverage/coverage';
+import type { Coverage, Turns } from '$lib/core/coverage/coverage';
 import type { Look } from '$lib/core/coverage/look';
 import type { Tree } from '$lib/core/schema/element';
 import type { ContentRecord, Media } from '$lib/core/schema/record';
@@ -192,9 +192,11 @@ export class Survey {
   }
 
   /** How many records a section appears for, and of how many. */
-  totalOf(id: string): { shown: number; of: number } | undefined {
+  totalOf(id: string): { shown: number; of: number; turns?: Turns } | undefined {
     const { coverage } = this;
     const at = coverage?.sections.findIndex((section) => section.id === id) ?? -1;
-    return coverage && at >= 0 ? { shown: coverage.totals[at] as number, of: coverage.records.length } : undefined;
+    return coverage && at >= 0
+      ? { shown: coverage.totals[at] as number, of: coverage.records.length, turns: coverage.turns[at] }
+      : undefined;
   }
 }

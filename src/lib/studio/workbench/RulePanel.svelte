@@ -36,7 +36,7 @@
   let said = $state('');
 
   // How many records it appears for, while its rule is written.
-  const counted = $derived(Boolean(wb.typeId) && wb.template.purpose !== 'archive' && !scopes.loops.length);
+  const counted = $derived(Boolean(wb.typeId) && wb.template.purpose !== 'archive');
   $effect(() => {
     const [tree, id] = [wb.tree, element.id];
     void [wb.model, wb.records, wb.parts, wb.template.serves, wb.preview.set];
@@ -121,7 +121,9 @@
       <p class="mt-1 border-t border-hairline pt-1" data-total>
         Appears for <strong class="tabular-nums">{total.shown.toLocaleString('en')}</strong> of
         {total.of.toLocaleString('en')}
-        {plural}{wb.survey.set === 'all' ? ', drafts too' : ''}.
+        {plural}{total.turns
+          ? `, in ${total.turns.drawn.toLocaleString('en')} of ${total.turns.of.toLocaleString('en')} turns`
+          : ''}{wb.survey.set === 'all' ? ', drafts too' : ''}.
       </p>
       {#if change && change.gained.length + change.lost.length}
         <div data-change>
