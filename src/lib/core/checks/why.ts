@@ -96,14 +96,26 @@ function nothingWords(nothing: Nothing | undefined, it: string, nameOf: (id: str
 }
 
 /** Why an element whose rule holds draws nothing in one place. */
-function nothingIn(tree: Tree, made: CompiledElement, id: string, env: Env): Nothing {
+function nothingIn(tree: Tree, made: CompiledElement, id: string, env: () => Env): Nothing {
   const element = tree.elements[id];
-  if (made.loop && !env.pool.list(made.loop, env).items.length) return { is: 'unlisted' };
+  if (made.loop) {
+    const here = env();
+    if (!here.pool.list(made.loop, here).items.length) return { is: 'unlisted' };
+  }
   if (element?.children.length) return { is: 'within', ids: element.children };
   if (elementNamed(element?.kind ?? '')?.holds) return { is: 'bare' };
   const slots = Object.values(element?.slots ?? {});
   return { is: slots.some((slot) => 'bound' in slot || 'words' in slot) ? 'unfilled' : 'unwritten' };
 }
+
+/** Why an element that no rule hides is left out in one place, as a sentence; `env` is only asked for the lists of loops. */
+export const leftOutWords = (
+  tree: Tree,
+  made: CompiledElement,
+  id: string,
+  env: () => Env,
+  nameOf: (id: string) => string,
+): string => `It is left out: ${nothingWords(nothingIn(tree, made, id, env), 'it', nameOf)}.`;
 
 function turnOf(rule: CompiledRule, wanted: boolean, env: Env): WouldTurn[] {
   return (changesFor(rule, wanted, env) ?? []).flatMap(({ rule: one, to }): WouldTurn[] => {
@@ -148,7 +160,7 @@ export function whyOf(
           shown: false,
           because: 'branch',
           at: other,
-          ...(!drawn(other) && { nothing: nothingIn(tree, before, other, env) }),
+          ...(!drawn(other) && { nothing: nothingIn(tree, before, other, () => env) }),
           told: first && explain(first, env),
           turn: first ? turnOf(first, false, env) : [],
         };
@@ -161,7 +173,7 @@ export function whyOf(
       const made = elements.get(at);
       const env = made && envAt(made);
       if (made && env && made.draw(env) === '')
-        return { shown: false, because: 'empty', at, turn: [], nothing: nothingIn(tree, made, at, env) };
+        return { shown: false, because: 'empty', at, turn: [], nothing: nothingIn(tree, made, at, () => env) };
     }
     return { shown: false, because: 'empty', at: id, turn: [] };
   }

@@ -1,5 +1,5 @@
 import type { Sign as SignShape } from '$lib/core/base/icons';
-import { verdictOf } from '$lib/core/checks/why';
+import { leftOutWords } from '$lib/core/checks/why';
 import { elementNamed } from '$lib/core/elements';
 import { fixedWords, sentenceOf } from '$lib/core/templates/names';
 import { pathWords } from '$lib/core/paths/built-ins';
@@ -33,8 +33,12 @@ function absence(wb: Workbench, id: string): Pick<OutlineRow, 'gone' | 'why'> {
   const fates = wb.preview.fates.get(id);
   if (!fates) return { gone: 'above', why: 'What it stands in is not shown.' };
   if (fates.drawn) return {};
-  if (!fates.rule) return { gone: 'empty', why: verdictOf(wb.whyOf(id), id, (one) => wb.titleOf(one)) };
   const made = wb.compiledOf(id);
+  if (!fates.rule) {
+    const env = () => wb.preview.envAt(made?.scopes ?? wb.scopes);
+    const why = made && leftOutWords(wb.tree, made, id, env, (one) => wb.titleOf(one));
+    return { gone: 'empty', why };
+  }
   return made?.rule ? { gone: 'rule', why: testsOf(explain(made.rule, wb.preview.envAt(made.scopes))).join('; ') } : {};
 }
 

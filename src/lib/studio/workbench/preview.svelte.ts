@@ -1,3 +1,4 @@
+import { untrack } from 'svelte';
 import { SvelteSet } from 'svelte/reactivity';
 import type { ContentRecord, Media } from '$lib/core/schema/record';
 import type { Template } from '$lib/core/schema/template';
@@ -18,6 +19,7 @@ import { spent } from './spent';
 
 export interface Drawing {
   html: string;
+  trace: Trace;
   env: Env;
 }
 
@@ -54,9 +56,11 @@ export class Preview {
 
   /** Whether it is looked at with the records that it answers, or with all of its types. */
   set: Answered['set'] = $state('answered');
+  private serves: Template['serves'] = $derived.by(() => this.host.template.serves);
+  private except: Template['except'] = $derived.by(() => this.host.template.except);
   answered: Answered = $derived.by(() => {
-    const { template, templates, records, index } = this.host;
-    return recordsAnswered(template, templates, records, index, this.ruleEnv, this.set);
+    const { templates, records, index } = this.host;
+    return recordsAnswered(this.serving(), templates, records, index, this.ruleEnv, this.set);
   });
   /** The records that it can be looked at with. */
   everyone: ContentRecord[] = $derived(this.answered.records);
@@ -72,8 +76,8 @@ export class Preview {
   );
   /** The archives that an archive template can be looked at with. */
   archives: ArchiveOf[] = $derived.by(() => {
-    const { template, templates, records, index } = this.host;
-    return archivesAnswered(template, templates, records, index).archives;
+    const { templates, records, index } = this.host;
+    return archivesAnswered(this.serving(), templates, records, index).archives;
   });
   archive: ArchiveOf | undefined = $derived.by(() => {
     const { scopes, index } = this.host;
@@ -86,8 +90,14 @@ export class Preview {
   /** For what is known of rules without records. */
   ruleEnv: Env = $derived.by(() => makeEnv({ model: this.host.index, pool: this.pool, today: this.today() }));
   drawing: Drawing = $derived.by(() => this.draw());
-  /** What became of each element on the page that visitors get: without blanks, and with nothing held open. */
+  /** Whether what the canvas shows is the page that visitors get: without a blank, and with nothing held open or cut short. */
+  isPage: boolean = $derived.by(() => {
+    const { html, env } = this.drawing;
+    return !this.held.size && !html.includes('class="blank"') && !env.stopped.size;
+  });
+  /** What became of each element on the page that visitors get. */
   fates: Map<string, Fates> = $derived.by(() => {
+    if (this.isPage) return this.drawing.trace.tally();
     const trace = new Trace();
     const env = { ...this.freshEnv(), turnsLeft: MOST_TURNS, trace };
     const { draw } = this.host.plain;
@@ -96,6 +106,13 @@ export class Preview {
   });
 
   constructor(private readonly host: PreviewHost) {}
+
+  /** What the template serves; an edit of its elements is no change of that. */
+  private serving(): Serving {
+    const { serves, except } = this;
+    const { id, name, purpose, order } = untrack(() => this.host.template);
+    return { id, name, purpose, order, serves, except };
+  }
 
   private today = (): string => localDay(new Date(), this.host.index.site.timeZone);
 
@@ -116,10 +133,11 @@ export class Preview {
   }
 
   private draw(): Drawing {
-    const env = this.freshEnv();
+    const trace = new Trace();
+    const env = { ...this.freshEnv(), trace };
     if (this.held.size) env.held = this.held;
     const { draw } = this.host.compiled;
-    return { html: spent('draw', () => draw(env)), env };
+    return { html: spent('draw', () => draw(env)), env, trace };
   }
 
   /** An environment inside the loops of a scope, at the turns looked at. */

@@ -86,10 +86,13 @@ export class Workbench {
   index: ModelIndex = $derived(indexModel(this.model));
   tree: Tree = $derived(this.template.tree);
   typeId: string = $derived(typeOf(this.template, this.index) ?? '');
+  private serves: Template['serves'] = $derived(this.template.serves);
   /** What its records are called, such as “huts and trails”. */
   plural: string = $derived(
     new Intl.ListFormat('en').format(
-      typesServed(this.template, this.index).map((id) => this.index.type(id)?.plural.toLowerCase() ?? 'records'),
+      typesServed({ serves: this.serves }, this.index).map(
+        (id) => this.index.type(id)?.plural.toLowerCase() ?? 'records',
+      ),
     ) || 'records',
   );
   scopes: Scopes = $derived(scopesOf(this.template, this.index));
@@ -99,7 +102,7 @@ export class Workbench {
   });
   compiled: CompiledTree = $derived(this.compile('studio'));
   /** As visitors get it, to know what is on the page. */
-  plain: CompiledTree = $derived(this.compile('marked'));
+  plain: CompiledTree = $derived.by(() => (this.preview.isPage ? this.compiled : this.compile('marked')));
   uses: PathUse[] = $derived(usesOf(this.tree));
 
   readonly history = new History(this);
