@@ -145,6 +145,20 @@ describe('preview', () => {
     expect(preview.everyone).toEqual([]);
   });
 
+  it('flips through the records that it answers, of all its types; others of these can be looked at too', () => {
+    const ways = { on: 'type' as const, typeId: 'way' };
+    const wb = open({ serves: [{ on: 'records', typeId: 'house', ids: [1] }, ways] });
+    const ids = () => wb.preview.strip.map(({ id }) => id);
+    expect([ids(), wb.preview.answered.answered, wb.preview.answered.all, wb.plural]).toEqual([
+      ...[[1, 3], 2, 3, 'houses and ways'],
+    ]);
+    // An address that leads to no record of these changes nothing; one that it does not answer opens all.
+    wb.preview.put(99);
+    expect(ids()).toEqual([1, 3]);
+    wb.preview.put(2);
+    expect([ids(), wb.preview.record?.id]).toEqual([[1, 2, 3], 2]);
+  });
+
   it('tells what became of each element, and holds open what a rule hides', () => {
     const wb = open();
     const rule = { group: 'all', rules: [{ test: 'empty', path: { from: 'record', steps: ['@title'] } }] };

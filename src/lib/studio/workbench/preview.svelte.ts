@@ -11,6 +11,7 @@ import { makeEnv, MOST_TURNS, type Env } from '$lib/core/paths/env';
 import { Trace, type Fates } from '$lib/core/paths/trace';
 import type { Scopes } from '$lib/core/paths/scopes';
 import { addressOfArchive, type ArchiveOf } from '$lib/core/addresses/archives';
+import { typesServed } from '$lib/core/templates/served';
 import type { CompiledTree } from '$lib/core/render/compile';
 import { archivesAnswered, recordsAnswered, type Answered } from '$lib/core/serving/answers';
 import type { Serving } from '$lib/core/serving/contest';
@@ -167,8 +168,13 @@ export class Preview {
 
   /** Puts a record on screen, also one that the strip was narrowed away from. */
   put(recordId: number): void {
+    if (!this.everyone.some(({ id }) => id === recordId)) {
+      // A record that it does not answer can be looked at too; one of a type that it does not serve cannot.
+      const record = this.host.records.find(({ id }) => id === recordId);
+      if (!record || !typesServed({ serves: this.serves }, this.host.index).includes(record.typeId)) return;
+      this.set = 'all';
+    }
     if (this.narrowed && !this.narrowed.ids.includes(recordId)) this.narrowed = undefined;
-    if (!this.everyone.some(({ id }) => id === recordId)) this.set = 'all';
     this.recordId = recordId;
   }
 
