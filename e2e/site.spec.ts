@@ -1,5 +1,7 @@
 import { expect, test } from '@playwright/test';
 import { HtmlValidate } from 'html-validate';
+import type { APIRequestContext, Page } from '@playwright/test';
+import { outlineFaults } from '../tests/support/outline';
 import { seriousFaults } from './support';
 
 const PAGES = [
@@ -37,6 +39,87 @@ test('pages are valid HTML', async ({ request }) => {
     ]);
   }
 });
+
+/** Every page that the sitemap names, a search and what is not found. */
+async function everyPage(request: APIRequestContext): Promise<string[]> {
+  const map = await (await request.get('/sitemap.xml')).text();
+  const paths = [...map.matchAll(/<loc>([^<]+)/g)].map(([, address]) => new URL(address!).pathname);
+  expect(paths.length).toBeGreaterThan(100);
+  return [...paths, '/search/?q=hut', '/nowhere/at/all'];
+}
+
+test('every page of the demo is parted as the standard asks, and valid', async ({ request }) => {
+  test.setTimeout(180_000);
+  for (const path of await everyPage(request)) {
+    const html = await (await request.get(path)).text();
+    const report = await validator.validateString(html);
+    expect([path, outlineFaults(html), report.results.flatMap((r) => r.messages.map((m) => m.message))]).toEqual([
+      path,
+      [],
+      [],
+    ]);
+  }
+});
+
+/** How far things moved while the page came about: the sum of its layout shifts (W3C, Layout Instability). */
+const shiftOf = (page: Page): Promise<number> =>
+  page.evaluate(async () => {
+    let sum = 0;
+    const observer = new PerformanceObserver((list) => {
+      for (const entry of list.getEntries()) sum += (entry as unknown as { value: number }).value;
+    });
+    observer.observe({ type: 'layout-shift', buffered: true });
+    await document.fonts.ready;
+    await new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)));
+    return sum;
+  });
+
+/**
+ * Pictures whose `sizes` say less than their place is wide, or so much more that a file two steps too large is taken.
+ * What a browser has at hand it takes in any size, so that not the file but what is said of it is looked at.
+ */
+const misfits = (page: Page): Promise<string[]> =>
+  page.evaluate(() => {
+    const ruler = document.body.appendChild(document.createElement('div'));
+    const said = (sizes: string): number => {
+      const parts = sizes.split(', ').map((part) => /^(?:(\(.*\)) )?(.+)$/.exec(part) ?? []);
+      ruler.style.width = parts.find(([, when]) => !when || matchMedia(when).matches)?.[2] ?? '100vw';
+      return ruler.getBoundingClientRect().width;
+    };
+    const wrong = [...document.querySelectorAll<HTMLImageElement>('img[srcset]')].flatMap((image) => {
+      const widths = [...image.srcset.matchAll(/ (\d+)w/g)].map(([, width]) => Number(width));
+      const at = (width: number) =>
+        widths.findIndex((one) => one >= width) + (widths.every((one) => one < width) ? widths.length : 0);
+      const room = image.getBoundingClientRect().width;
+      const told = said(image.sizes);
+      if (!room) return [];
+      return at(told) < at(room * 0.97) || at(told) > at(room) + 1
+        ? [`${image.src} is ${Math.round(room)} wide, said ${Math.round(told)}: ${image.sizes}`]
+        : [];
+    });
+    ruler.remove();
+    return wrong;
+  });
+
+for (const width of [1280, 390])
+  test(`nothing moves while a page comes about, and pictures fit their place, ${width} px wide`, async ({
+    page,
+    request,
+  }) => {
+    test.setTimeout(300_000);
+    await page.setViewportSize({ width, height: 800 });
+    const shifted: [string, number][] = [];
+    const unfit: [string, string[]][] = [];
+    for (const path of await everyPage(request)) {
+      await page.goto(path);
+      const shift = await shiftOf(page);
+      if (shift >= 0.02) shifted.push([path, shift]);
+      const wrong = await misfits(page);
+      if (wrong.length) unfit.push([path, wrong]);
+    }
+    expect(shifted).toEqual([]);
+    expect(unfit).toEqual([]);
+  });
 
 test('axe finds nothing serious on them, wide or narrow', async ({ page }) => {
   for (const width of [1280, 390]) {

@@ -1,5 +1,7 @@
 import { atLeast } from '$lib/core/people/roles';
 import { readProposals } from '$lib/server/services/standing';
+import { placeOfEnd } from '$lib/core/checks/places';
+import { nameOf as nameOfElement } from '$lib/core/templates/names';
 import { looseEndsOf } from '$lib/core/checks/loose-ends';
 import { patternOf } from '$lib/core/addresses/patterns';
 import { targetWords } from '$lib/core/serving/targets';
@@ -25,12 +27,29 @@ export const load: PageServerLoad = async ({ locals: { who } }) => {
     pendingChanges(),
   ]);
   const finder = partsAmong(templates);
-  const looseEnds = templates.flatMap((template) =>
-    looseEndsOf(template, model, finder, theme).map((end) => ({
-      templateId: template.id,
-      templateName: template.name,
-      what: end.what,
-    })),
+  const looseEnds: {
+    templateId: string;
+    templateName: string;
+    what: string;
+    at?: { name: string; words: string; href: string };
+  }[] = templates.flatMap((template) =>
+    looseEndsOf(template, model, finder, theme).map((end) => {
+      const element = template.tree.elements[end.elementId];
+      const place = element && placeOfEnd(end, element);
+      return {
+        templateId: template.id,
+        templateName: template.name,
+        what: end.what,
+        ...(element &&
+          place && {
+            at: {
+              name: nameOfElement(element, model),
+              words: place.words,
+              href: `/studio/workbench/${template.id}?${new URLSearchParams({ element: element.id, open: place.tab })}`,
+            },
+          }),
+      };
+    }),
   );
   const records = Object.values(counts).reduce((sum, { published }) => sum + published, 0);
   const design = await siteDesign('draft');

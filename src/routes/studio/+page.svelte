@@ -236,9 +236,15 @@
       <section class="mt-8">
         <h2 class="text-xl font-medium">Loose ends</h2>
         {#each data.looseEnds as end, i (i)}
-          <p class="mt-2 flex items-center gap-2 bg-ochre px-3 py-1.5">
-            <span aria-hidden="true">≋</span>{end.what}
-            <a class="text-plum underline" href="/studio/workbench/{end.templateId}">{end.templateName}</a>
+          <p class="mt-2 flex items-baseline gap-2 bg-ochre px-3 py-1.5">
+            <span aria-hidden="true">≋</span>
+            {#if end.at}<span>
+                <a class="font-semibold text-plum underline" href={end.at.href}>{end.at.name}</a>
+                <span class="text-faded">{end.at.words}, in {end.templateName}</span>
+              </span>
+              <span>{end.what}</span>
+            {:else}<span>{end.what}</span>
+              <a class="text-plum underline" href="/studio/workbench/{end.templateId}">{end.templateName}</a>{/if}
           </p>
         {:else}
           <p class="mt-1 text-moss">Every thread holds.</p>

@@ -26,6 +26,9 @@ export interface Pattern {
 /** A type's pattern as written, or the one that follows from its base. */
 export const patternOf = ({ base, address }: Addressed): string => address || `/${base}/{slug}`;
 
+/** Whether records of a type are told by when they were published, as those of a journal are. */
+export const isDated = (type: Addressed): boolean => /\{\/?year\b|\{[^}]*\byear\b/.test(patternOf(type));
+
 /** The parts of an address that every type knows, with what they are. */
 export const PARTS_OF_ADDRESSES: Record<string, string> = {
   slug: 'the record’s own part',

@@ -4,6 +4,7 @@ import { formatNamed } from '../formats';
 import { writeList } from '../base/write';
 import type { Format, FormatContext } from '../formats/format';
 import { paragraphs } from '../model/kinds/long-text';
+import { otherLanguage } from '../model/kinds/language';
 import type { ModelIndex } from '../model/model-index';
 import { compilePath } from '../paths/compile';
 import type { Env } from '../paths/env';
@@ -346,19 +347,43 @@ function boundSlot(binding: Binding, shape: SlotShape, scopes: Scopes, model: Mo
     before === '' &&
     after === '' &&
     sources.some((source) => source.plain && source.type.kind.blocks && !source.type.many);
+  const languages = new Map(
+    sources.map((source) => [source, otherLanguage(source.type.settings, model.site.locale)] as const),
+  );
+  const lang = (source: Source): string => {
+    const tag = languages.get(source);
+    return tag ? ` lang="${tag}"` : '';
+  };
+  const inLanguages = [...languages.values()].some(Boolean);
   const standIn = lastResort.trim() ? fixedSlot(lastResort, shape) : undefined;
 
   return {
     bound: true,
     problems,
-    inline: (env) => escapeHtml(text(env)),
+    inline: inLanguages
+      ? (env) => {
+          for (const source of sources) {
+            const found = escapeHtml(textOf(source, env));
+            if (found) return lang(source) ? `<span${lang(source)}>${found}</span>` : found;
+          }
+          return escapeHtml(end);
+        }
+      : (env) => escapeHtml(text(env)),
     blocks: !rich
-      ? (env, attributes) => paragraphs(text(env), attributes)
+      ? inLanguages
+        ? (env, attributes = '') => {
+            for (const source of sources) {
+              const found = paragraphs(textOf(source, env), attributes + lang(source));
+              if (found) return found;
+            }
+            return paragraphs(end, attributes);
+          }
+        : (env, attributes) => paragraphs(text(env), attributes)
       : (env, attributes = '') => {
           const made = first(env, (source, value) =>
             source.plain && source.type.kind.blocks && !source.type.many
-              ? `<div${attributes}>${source.type.kind.blocks(value, source.type.settings)}</div>`
-              : paragraphs(source.write(value, env), attributes),
+              ? `<div${attributes}${lang(source)}>${source.type.kind.blocks(value, source.type.settings)}</div>`
+              : paragraphs(source.write(value, env), attributes + lang(source)),
           );
           return made ?? paragraphs(lastResort, attributes);
         },

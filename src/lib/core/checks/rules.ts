@@ -1,7 +1,7 @@
 import type { NamedTest } from '../model/family';
 import type { CompiledElement, LooseEnd } from '../render/compile';
 import type { Env } from '../paths/env';
-import { analyse, analyseBranches, canBe } from '../rules/analyse';
+import { analyse, analyseBranches, canBe, testsIn } from '../rules/analyse';
 import { compileRule, type CompiledRule } from '../rules/compile';
 import { ruleWords } from '../rules/explain';
 import { answersOf } from '../loops/visitors';
@@ -148,6 +148,3 @@ function withoutBranch(rules: readonly CompiledRule[], at: CompiledElement | und
     ? `There is no branch for ${path.type.label} ${left.map(({ label }) => `“${label}”`).join(' or ')}.`
     : undefined;
 }
-
-const testsIn = (rule: CompiledRule): NonNullable<CompiledRule['test']>[] =>
-  rule.test ? [rule.test] : rule.where ? [] : rule.parts.flatMap((part) => testsIn(part));

@@ -1,7 +1,10 @@
 import sign from 'lucide/dist/esm/icons/user-round.mjs';
 import { z } from 'zod';
-import { altOf, drawImage } from './common';
+import { altOf, drawImage, imagePlace } from './common';
+import { atMost, PAGE_ROOM } from '../styles/room';
 import { defineElement } from './element';
+
+const SMALL = imagePlace(atMost(PAGE_ROOM, 4));
 
 export const author = defineElement({
   name: 'author',
@@ -29,7 +32,7 @@ export const author = defineElement({
       if (!words) return none;
       const id = picture.picture(env);
       const media = id === undefined ? undefined : env.pool.media(id);
-      const image = media ? drawImage(media, env, { alt: altOf(media), sizes: '4rem', cut: true, most: 320 }) : '';
+      const image = media ? drawImage(media, env, { alt: altOf(media), ...SMALL, cut: true, most: 320 }) : '';
       const url = link.url(env);
       const day = date.inline(env);
       return `${open}${image}<p><strong>${url ? `<a href="${url}">${words}</a>` : words}</strong>${day && `<span>${day}</span>`}</p></div>`;

@@ -1,6 +1,7 @@
 import sign from 'lucide/dist/esm/icons/square.mjs';
 import { z } from 'zod';
 import { drawHolder, holderControls, holderProps, holderSlots } from './common';
+import { fitting, GAPS } from '../styles/room';
 import { defineElement, pick } from './element';
 
 export const box = defineElement({
@@ -36,5 +37,6 @@ export const box = defineElement({
     },
   ],
   slots: holderSlots,
+  rooms: ({ flow, gap }, room) => (flow === 'grid' ? fitting(room, 16, GAPS[gap]) : room),
   draw: (making) => drawHolder(making, making.props.as, [making.props.flow], 'Empty box'),
 });

@@ -4,6 +4,8 @@ import { isDrawing, mediaAddress, WIDTHS } from '../model/media';
 import type { Env } from '../paths/env';
 import { inkOn } from '../theme/contrast';
 import { escapeHtml } from '../base/text';
+import { isPageWide, SCREEN_ROOM, sizesOf, widestOf, type Room } from '../styles/room';
+import { elementFor } from './sectioning';
 import { pick, type Making, type PropControl, type SlotDefinition } from './element';
 
 const STEPS = pick('none', 'None', 's', 'Small', 'm', 'Medium', 'l', 'Large');
@@ -69,9 +71,29 @@ function focal({ focalX, focalY }: Media, cut: boolean): string {
   return !cut || (x === 5 && y === 5) ? '' : `focal-x-${x} focal-y-${y}`;
 }
 
+/** Pictures that may be as wide, in rem, are what a page is waited for. */
+const LARGE = 28;
+
+/** How a picture is loaded, by the room it may take. */
+export const imagePlace = (room: Room): { sizes: string; large: boolean } => ({
+  sizes: sizesOf(room),
+  large: widestOf(room) >= LARGE,
+});
+
+/** Which pictures are fetched at once: the first, and the first large one before anything else of the page. */
+function urgency(large: boolean, env: Env): string {
+  const first = !env.pictures++;
+  if (large && !env.lead) {
+    env.lead = true;
+    return ' fetchpriority="high"';
+  }
+  return first ? '' : ' loading="lazy"';
+}
+
 interface ImageOptions {
   alt: string;
   sizes: string;
+  large: boolean;
   /** Whether it may lose its edges, so that the focal point matters. */
   cut: boolean;
   className?: string;
@@ -79,11 +101,11 @@ interface ImageOptions {
   most?: number;
 }
 
-/** A picture of the library as responsive `img`; the first of a page is loaded at once. `alt` is escaped. */
+/** A picture of the library as responsive `img`. `alt` is escaped. */
 export function drawImage(
   media: Media,
   env: Env,
-  { alt, sizes, cut, className, most = Infinity }: ImageOptions,
+  { alt, sizes, large, cut, className, most = Infinity }: ImageOptions,
 ): string {
   const srcset = WIDTHS.filter((w) => w <= media.width && w <= most && !isDrawing(media)).map(
     (w) => `${mediaAddress(media, w)} ${w}w`,
@@ -93,7 +115,7 @@ export function drawImage(
     `<img src="${mediaAddress(media, srcset.length ? Math.min(960, media.width, most) : undefined)}"` +
     (srcset.length > 1 ? ` srcset="${srcset.join(', ')}" sizes="${sizes}"` : '') +
     (classes && ` class="${classes}"`) +
-    ` width="${media.width}" height="${media.height}" alt="${alt}"${env.pictures++ ? ' loading="lazy"' : ''}>`
+    ` width="${media.width}" height="${media.height}" alt="${alt}"${urgency(large, env)}>`
   );
 }
 
@@ -141,9 +163,8 @@ export function drawHolder(
   if (props.ground !== 'none') own.push(`ground-${props.ground}`);
   const picture = making.slot('background');
   const colour = making.slot('colour');
-  const close = `</${tag}>`;
-  const start = (...more: string[]) => `<${tag}${attributes(...own, ...more)}>`;
-  const [open, tinted] = [start(), start('backed', `tint-${props.tint}`)];
+  const place = imagePlace(tag === 'section' && isPageWide(making.room) ? SCREEN_ROOM : making.room);
+  const [plain, tinted] = [attributes(...own), attributes(...own, 'backed', `tint-${props.tint}`)];
   return (env) => {
     const inner = children(env);
     if (!inner && !props.stays) return '';
@@ -151,12 +172,13 @@ export function drawHolder(
     const media = id === undefined ? undefined : env.pool.media(id);
     const found = colour.found(env)?.value as string | undefined;
     const ground = found && /^[#\w\s.,%()/+-]+$/.test(found) ? found : undefined;
-    const image = media ? drawImage(media, env, { alt: '', sizes: '100vw', cut: true, className: 'backdrop' }) : '';
-    const begin = ground
-      ? start(...(media ? ['backed', `tint-${props.tint}`] : []), colourClass(ground, env))
+    const image = media ? drawImage(media, env, { alt: '', ...place, cut: true, className: 'backdrop' }) : '';
+    const looks = ground
+      ? attributes(...own, ...(media ? ['backed', `tint-${props.tint}`] : []), colourClass(ground, env))
       : media
         ? tinted
-        : open;
-    return begin + image + wrap(inner) + close;
+        : plain;
+    const element = elementFor(tag, inner, env);
+    return `<${element}${looks}>${image}${wrap(inner)}</${element}>`;
   };
 }

@@ -9,6 +9,7 @@ import type { Problem } from '../base/result';
 import type { CompiledSlot, SlotShape } from '../bindings/slots';
 import type { FormatUse, SlotValue } from '../schema/binding';
 import type { Purpose } from '../schema/template';
+import type { Room } from '../styles/room';
 
 export { pick } from '../formats/format';
 
@@ -66,6 +67,8 @@ export interface Making<P> {
   loopNamed(id: string): CompiledLoop | undefined;
   /** Another template's drawing, for a record of this place; undefined where there is no such part. */
   part(id: string, about: Path | undefined): Draw | undefined;
+  /** How wide the place is that it stands in. */
+  room: Room;
   /** Shown while designing where an element has nothing yet. */
   blank(words: string): string;
 }
@@ -111,6 +114,8 @@ export interface ElementKind<P = Record<string, unknown>> {
   needs?(props: Record<string, unknown>, loopNamed: (id: string) => CompiledLoop | undefined): Problem | undefined;
   /** Declarations for its own class that follow from its props, such as a width that is written as a length. */
   css?(props: P): string;
+  /** The room of each of its children, of the room it has itself; the same without it. */
+  rooms?(props: P, room: Room, child: number, children: number): Room;
   draw(making: Making<P>): Draw;
 }
 

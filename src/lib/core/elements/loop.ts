@@ -12,6 +12,8 @@ import type { Env } from '../paths/env';
 import type { Thing } from '../paths/pool';
 import { escapeHtml } from '../base/text';
 import { defineElement, joined, pick, type Draw, type Making } from './element';
+import { elementFor } from './sectioning';
+import { atMost, fitting, GAPS, gridRoom, parted } from '../styles/room';
 import type { TurnRole } from './turn';
 
 const LENGTH = /^(0|(\d+|\d*\.\d+)(px|rem|em|ch|%))$/;
@@ -95,6 +97,18 @@ export const loop = defineElement({
     visitors,
   }),
   css: ({ arrange, least }) => (least && arrange !== 'list' ? `--least:${least}` : ''),
+  rooms: ({ arrange, columns, least, gap }, room) => {
+    const [, figure, unit] = /^([\d.]+)(px|rem|em)$/.exec(least) ?? [];
+    const width = figure ? Number(figure) / (unit === 'px' ? 16 : 1) : 0;
+    if (arrange === 'sideways') return atMost(room, width || 18);
+    if (arrange !== 'grid' && arrange !== 'masonry') return room;
+    if (width) return fitting(room, width, GAPS[gap]);
+    if (arrange === 'grid') return gridRoom(room, columns, GAPS[gap]);
+    return parted(room, [
+      { from: 37.5, of: Math.min(columns, 2) },
+      { from: 60, of: columns },
+    ]);
+  },
   draw: (making) => {
     const { props: own, slot, attributes, studio, blank, loop: made, branches } = making;
     if (!made) return () => '';
@@ -180,7 +194,7 @@ export const loop = defineElement({
           out += frame.item(cells, (position - 1) % (made?.perPage ?? Infinity));
         }
         if (!out) at.trace?.drop(since);
-        return out && frame.group(head, out, about !== undefined);
+        return out && frame.group(head, out, about !== undefined, at);
       }
     };
   },
@@ -250,9 +264,9 @@ function framing({ attributes, studio, branches }: Making<Props>, made: Compiled
   const name = escapeHtml(made.scope.name);
   const list = (inner: string, attribute: string): string => {
     if (table)
-      return `<section${attribute} tabindex="0" aria-label="${name}"><table>${head}<tbody>${inner}</tbody></table></section>`;
+      return `<div${attribute} role="group" tabindex="0" aria-label="${name}"><table>${head}<tbody>${inner}</tbody></table></div>`;
     if (own.arrange === 'sideways')
-      return `<section${attribute} tabindex="0" aria-label="${name}"><ul>${inner}</ul></section>`;
+      return `<div${attribute} role="group" tabindex="0" aria-label="${name}"><ul>${inner}</ul></div>`;
     return `<ul${attribute}>${inner}</ul>`;
   };
   const plain = ` class="${classes.join(' ')}"`;
@@ -267,8 +281,11 @@ function framing({ attributes, studio, branches }: Making<Props>, made: Compiled
       if (table || !(drawn || sign)) return '';
       return drawn ? `<li class="between">${drawn}</li>` : `<li class="between" aria-hidden="true">${sign}</li>`;
     },
-    group: (heading: string, inner: string, grouped: boolean) =>
-      grouped ? `<section class="group">${heading}${list(inner, plain)}</section>` : inner,
+    group: (heading: string, inner: string, grouped: boolean, env: Env) => {
+      if (!grouped) return inner;
+      const element = elementFor('section', heading, env);
+      return `<${element} class="group">${heading}${list(inner, plain)}</${element}>`;
+    },
     whole: (inner: string, grouped: boolean) =>
       grouped ? `<div${attributes('groups', `gap-${own.gap}`)}>${inner}</div>` : list(inner, attributes(...classes)),
   };

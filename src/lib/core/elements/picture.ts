@@ -1,14 +1,11 @@
 import sign from 'lucide/dist/esm/icons/image.mjs';
 import { z } from 'zod';
-import { altOf, drawImage, SHAPE, PICTURE_SHAPES, withoutMarkup } from './common';
+import { altOf, drawImage, imagePlace, SHAPE, PICTURE_SHAPES, withoutMarkup } from './common';
+import { atMost } from '../styles/room';
 import { defineElement, pick } from './element';
 
-const SIZES = {
-  full: '(min-width: 72rem) 72rem, 100vw',
-  half: '(min-width: 48rem) 36rem, 100vw',
-  fifth: '15rem',
-  icon: '6rem',
-};
+/** The most that each width is, in rem. */
+const MOST = { full: Infinity, half: 36, fifth: 15, icon: 6 };
 
 export const picture = defineElement({
   name: 'picture',
@@ -55,7 +52,8 @@ export const picture = defineElement({
     link: { label: 'Leads to', shape: 'url' },
   },
   brings: { roles: ['picture'], slot: 'source' },
-  draw: ({ props, slot, attributes, studio, blank }) => {
+  draw: ({ props, slot, attributes, studio, blank, room }) => {
+    const place = imagePlace(atMost(room, MOST[props.width]));
     const [source, alt, caption, link] = [slot('source'), slot('alt'), slot('caption'), slot('link')];
     const keeps = props.keep === 'focus' || props.shape === 'own' ? '' : `keep-${props.keep}`;
     const open = `<figure${attributes('picture', `shape-${props.shape}`, `width-${props.width}`, keeps)}>`;
@@ -66,7 +64,7 @@ export const picture = defineElement({
       if (!media) return none;
       const image = drawImage(media, env, {
         alt: withoutMarkup(alt.inline(env)) || altOf(media),
-        sizes: SIZES[props.width],
+        ...place,
         cut: props.shape !== 'own' && props.keep === 'focus',
         most: props.most || undefined,
       });

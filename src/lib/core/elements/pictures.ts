@@ -1,7 +1,8 @@
 import sign from 'lucide/dist/esm/icons/images.mjs';
 import { z } from 'zod';
 import { mediaAddress } from '../model/media';
-import { altOf, drawImage, GAP, SHAPE, PICTURE_SHAPES } from './common';
+import { altOf, drawImage, imagePlace, GAP, SHAPE, PICTURE_SHAPES } from './common';
+import { GAPS, gridRoom, parted } from '../styles/room';
 import { defineElement, pick } from './element';
 
 export const pictures = defineElement({
@@ -37,21 +38,29 @@ export const pictures = defineElement({
   ],
   slots: { source: { label: 'Pictures', shape: 'pictures', required: true } },
   brings: { roles: ['pictures'], slot: 'source' },
-  draw: ({ props, slot, attributes, studio, blank }) => {
+  draw: ({ props, slot, attributes, studio, blank, room }) => {
     const source = slot('source');
     const across = props.arrange === 'grid' ? `grid columns-${props.columns}` : 'side-by-side';
     const open = `<ul${attributes('pictures', ...across.split(' '), `gap-${props.gap}`, `shape-${props.shape}`)}>`;
     const none = studio && !source.bound ? blank('Picture set without pictures') : '';
-    const share = Math.round(100 / props.columns);
-    const sizes = `(min-width: 48rem) ${share}vw, ${props.columns > 1 ? 50 : 100}vw`;
+    const grid = imagePlace(gridRoom(room, props.columns, GAPS[props.gap]));
+    const beside = new Map<number, typeof grid>();
+    const placeOf = (count: number) => {
+      if (props.arrange === 'grid') return grid;
+      const place = beside.get(count) ?? imagePlace(parted(room, [{ from: 37.5, of: count }]));
+      beside.set(count, place);
+      return place;
+    };
     return (env) => {
       const value = source.found(env)?.value;
       const ids = (Array.isArray(value) ? value : value === undefined ? [] : [value]) as number[];
       const shown = ids.map((id) => env.pool.media(id)).filter((media) => media !== undefined);
       if (!shown.length) return none;
       let out = '';
-      for (const media of props.most ? shown.slice(0, props.most) : shown) {
-        const image = drawImage(media, env, { alt: altOf(media), sizes, cut: props.shape !== 'own' });
+      const some = props.most ? shown.slice(0, props.most) : shown;
+      const place = placeOf(some.length);
+      for (const media of some) {
+        const image = drawImage(media, env, { alt: altOf(media), ...place, cut: props.shape !== 'own' });
         const inner = props.full ? `<a href="${mediaAddress(media)}">${image}</a>` : image;
         const words = props.captions && media.alt ? `<figcaption>${altOf(media)}</figcaption>` : '';
         out += `<li>${words ? `<figure>${inner}${words}</figure>` : inner}</li>`;

@@ -1,6 +1,7 @@
 import sign from 'lucide/dist/esm/icons/rows-2.mjs';
 import { z } from 'zod';
 import { drawHolder, holderControls, holderProps, holderSlots } from './common';
+import { atMost, isPageWide, SCREEN_ROOM } from '../styles/room';
 import { defineElement, pick } from './element';
 
 export const section = defineElement({
@@ -36,6 +37,12 @@ export const section = defineElement({
     ...holderControls,
   ],
   slots: holderSlots,
+  rooms: ({ inner }, room) =>
+    inner === 'full'
+      ? isPageWide(room)
+        ? SCREEN_ROOM
+        : room
+      : atMost(room, { page: 73, narrow: 62.5, text: 44 }[inner]),
   draw: (making) =>
     drawHolder(
       making,

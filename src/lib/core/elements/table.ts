@@ -47,7 +47,7 @@ export const table = defineElement({
   brings: { roles: ['rows'], slot: 'rows' },
   draw: ({ props, slot, attributes, studio, blank }) => {
     const [source, caption] = [slot('rows'), slot('caption')];
-    const open = `<section${attributes('table')} tabindex="0" aria-label="`;
+    const open = `<div${attributes('table')} role="group" tabindex="0" aria-label="`;
     const none = studio && !source.bound ? blank('Table without rows') : '';
     return (env) => {
       const found = source.found(env);
@@ -74,7 +74,7 @@ export const table = defineElement({
         .join('');
       const words = caption.inline(env);
       const name = withoutMarkup(words) || escapeHtml(found.type.label.split(' → ').at(-1) ?? '');
-      return `${open}${name}"><table>${words && `<caption>${words}</caption>`}${head}<tbody>${body}</tbody></table></section>`;
+      return `${open}${name}"><table>${words && `<caption>${words}</caption>`}${head}<tbody>${body}</tbody></table></div>`;
     };
   },
 });

@@ -16,6 +16,12 @@ export function mediaAddress(media: Pick<Media, 'id' | 'mime'>, width?: number):
 export const cardAddress = (media: Pick<Media, 'id' | 'mime' | 'width'>): string =>
   mediaAddress(media, Math.min(1280, media.width));
 
+/** Its width and height there, in pixels. */
+export function cardSize({ mime, width, height }: Pick<Media, 'mime' | 'width' | 'height'>): [number, number] {
+  const fitting = WIDTHS.findLast((w) => w <= Math.min(1280, width));
+  return fitting && !isDrawing({ mime }) ? [fitting, Math.round((height * fitting) / width)] : [width, height];
+}
+
 /** The address of a file to be taken home, with a name that people recognise. */
 export const fileAddress = (media: Pick<Media, 'id' | 'name'>): string =>
   `/media/${media.id}/file/${encodeURIComponent(media.name)}`;

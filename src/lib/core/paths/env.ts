@@ -56,6 +56,8 @@ export interface Env {
   shown: Set<number>;
   /** How many pictures were drawn so far; the first is loaded at once. */
   pictures: number;
+  /** Whether one of them was large, and is fetched before all others. */
+  lead: boolean;
   /** In a frame: what the page itself drew. */
   content?: string;
   /** What the address asks of the page's lists, by key: pages, words, choices and orders. */
@@ -79,7 +81,7 @@ export const MOST_TURNS = 20_000;
 
 /** An environment for one page. */
 export function makeEnv(
-  given: Omit<Env, 'reader' | 'turns' | 'shown' | 'colours' | 'pictures' | 'turnsLeft' | 'stopped'> & {
+  given: Omit<Env, 'reader' | 'turns' | 'shown' | 'colours' | 'pictures' | 'lead' | 'turnsLeft' | 'stopped'> & {
     turnsLeft?: number;
   },
 ): Env {
@@ -92,6 +94,7 @@ export function makeEnv(
     shown: new Set(),
     colours: new Set(),
     pictures: 0,
+    lead: given.content?.includes(' fetchpriority=') ?? false,
     reader: {
       model,
       record: pool.record,

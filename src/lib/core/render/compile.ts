@@ -11,6 +11,7 @@ import type { Scopes } from '../paths/scopes';
 import { problem, type Problem } from '../base/result';
 import { compileRule, type CompiledRule } from '../rules/compile';
 import { confineCss } from '../styles/confine';
+import { PAGE_ROOM, roomWith, type Room } from '../styles/room';
 import { styleCss } from '../styles/style';
 import { scopeOfTarget } from '../addresses/archives';
 import { slugOf } from '../base/text';
@@ -115,7 +116,7 @@ export function compileTree(tree: Tree, scopes: Scopes, model: ModelIndex, optio
     asked: new Set(),
     made: { elements: 0 },
   };
-  const draw = compileElement(context, tree.root, scopes).draw;
+  const draw = compileElement(context, tree.root, scopes, PAGE_ROOM).draw;
   for (const element of Object.values(tree.elements)) {
     const wrong = elementNamed(element.kind)?.needs?.(element.props, (name) => loopNamed(elements, name));
     if (wrong && elements.has(element.id)) looseEnds.push({ ...wrong, elementId: element.id, via: 'props' });
@@ -164,7 +165,7 @@ interface Made {
 const nothing: Draw = () => '';
 const always = (): boolean => true;
 
-function compileElement(context: Context, id: string, scopes: Scopes): Made {
+function compileElement(context: Context, id: string, scopes: Scopes, place: Room): Made {
   const { tree, model, studio, marked, elements, looseEnds, sheet } = context;
   const element = tree.elements[id];
   const kind = element && elementNamed(element.kind);
@@ -213,8 +214,11 @@ function compileElement(context: Context, id: string, scopes: Scopes): Made {
     );
   }
 
+  const room = roomWith(place, element.style);
   const bound = [...slots.values()].some((slot) => slot.bound);
-  const made = element.children.map((child) => compileElement(context, child, inside));
+  const made = element.children.map((child, at) =>
+    compileElement(context, child, inside, kind.rooms?.(props.data, room, at, element.children.length) ?? room),
+  );
   const making: Making<Record<string, unknown>> = {
     props: props.data,
     slot: (name) => slots.get(name) as CompiledSlot,
@@ -231,9 +235,10 @@ function compileElement(context: Context, id: string, scopes: Scopes): Made {
       return (list ? ` class="${list}"` : '') + (marked ? ` data-element="${id}"${bound ? ' data-bound' : ''}` : '');
     },
     studio,
+    room,
     loop,
     loopNamed: (name) => loopNamed(elements, name),
-    part: (partId, about) => compilePart(context, partId, about, scopes, (problems) => tell('about', problems)),
+    part: (partId, about) => compilePart(context, partId, about, scopes, room, (problems) => tell('about', problems)),
     blank: (words) => `<div class="blank" data-element="${id}">${words}</div>`,
   };
   const inner = kind.draw(making);
@@ -262,6 +267,7 @@ function compilePart(
   id: string,
   about: Path | undefined,
   scopes: Scopes,
+  room: Room,
   tell: (problems: Problem[]) => void,
 ): Draw | undefined {
   if (!id) return undefined;
@@ -306,6 +312,7 @@ function compilePart(
     },
     part.tree.root,
     own,
+    room,
   );
   // What is wrong within a part is told at the part itself, but for going round in circles.
   tell(within.filter((end) => end.at === 'cycle').slice(0, 1));

@@ -1,4 +1,5 @@
 import type { Site } from '../schema/model';
+import { ICON_ADDRESS } from '../theme/icon';
 import { escapeHtml } from '../base/text';
 
 export interface PageParts {
@@ -46,7 +47,7 @@ export function drawPage(site: Site, page: PageParts): string {
     ),
     ...cardOf(site, page),
     page.structured ? `<script type="application/ld+json">${page.structured}</script>` : '',
-    '<link rel="icon" href="/favicon.svg">',
+    `<link rel="icon" type="image/svg+xml" href="${ICON_ADDRESS}">`,
     ...page.styles.map((href) => `<link rel="stylesheet" href="${escapeHtml(href)}">`),
     page.css ? `<style>${page.css}</style>` : '',
   ].filter(Boolean);

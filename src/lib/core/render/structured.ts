@@ -6,8 +6,11 @@ import type { Structured } from '../schema/structured';
 import { compilePath, type CompiledPath } from '../paths/compile';
 import type { Env } from '../paths/env';
 import { problem, type Problem } from '../base/result';
+import { addressOfArchive } from '../addresses/archives';
 import { addressOf } from '../addresses/addresses';
 import { isType, propertiesOf } from '../base/vocabulary';
+
+const TO_PEOPLE = /^(?:tel|mailto):/;
 
 type Json = string | number | boolean | { [key: string]: Json | undefined } | Json[];
 
@@ -50,6 +53,17 @@ export function structuredOf(record: ContentRecord, env: Env, origin: string): J
     });
     if (list.length) (given[property] ??= []).push(...list);
   }
+  // What is written by somebody at some time says so by itself; of other things these are no properties.
+  const known = new Set(propertiesOf(said.is).map(({ name }) => name));
+  const author = record.authorId === null ? undefined : model.author(record.authorId);
+  if (known.has('author') && author)
+    out.author = {
+      '@type': 'Person',
+      name: author.name,
+      url: origin + addressOfArchive({ of: 'author', authorId: author.id }, model),
+    };
+  if (known.has('datePublished') && record.published) out.datePublished = record.published;
+  if (known.has('dateModified')) out.dateModified = record.changed;
   for (const [property, list] of Object.entries(given)) out[property] = list.length > 1 ? list : (list[0] as Json);
   return out;
 }
@@ -60,6 +74,8 @@ function valueOf(value: unknown, { type }: CompiledPath, env: Env, origin: strin
   const { told, slots } = kind.family;
   if (told) return told(value, env.reader, origin) as Json | undefined;
   const url = slots.includes('url') ? kind.url?.(value, env.reader) : undefined;
+  // Numbers and addresses to write to are texts of the vocabulary, not links.
+  if (url && TO_PEOPLE.test(url)) return url.replace(TO_PEOPLE, '');
   if (url) return url.startsWith('/') ? origin + url : url;
   return kind.text(value, settings, env.reader) || undefined;
 }

@@ -27,7 +27,8 @@ interface Variable {
   outcomes: Outcomes[];
 }
 
-const testsIn = (rule: CompiledRule): CompiledTest[] =>
+/** The tests that a rule is made of, without those asked of items. */
+export const testsIn = (rule: CompiledRule): CompiledTest[] =>
   rule.test ? [rule.test] : rule.where ? [] : rule.parts.flatMap((part) => testsIn(part));
 const rowsIn = (rule: CompiledRule): CompiledRule[] =>
   rule.where ? [rule] : rule.parts.flatMap((part) => rowsIn(part));

@@ -120,7 +120,14 @@ function constantWords(value: unknown, type: ValueType, env: Env): string {
 
 /** A value of any type as people read it, for shelves and explanations; `nothing` where it is empty. */
 export function asWords(value: unknown, type: ValueType, env: Env): string {
-  return writeValue(value, type, env) || 'nothing';
+  const words = writeValue(value, type, env);
+  if (words || value === undefined || value === null) return words || 'nothing';
+  // A picture that has no words for those who cannot see it is one all the same.
+  const { kind, settings } = type;
+  const { label } = kind;
+  const all = (Array.isArray(value) ? (value as unknown[]) : [value]).filter((one) => !kind.isEmpty(one));
+  const names = all.map((one) => kind.called?.(one, settings, env.reader) || `${label.toLowerCase()} without words`);
+  return names.join(', ') || 'nothing';
 }
 
 /** A rule as words where no record is at hand; records that it names are told by their number. */

@@ -38,17 +38,19 @@ const choose = (
   css: (value) => (typeof css === 'string' ? `${css}:${value}` : css(String(value))),
 });
 
-const WIDTHS: Record<string, string> = {
-  full: '100%',
-  'three-quarters': '75%',
-  'two-thirds': '66.667%',
-  half: '50%',
-  third: '33.333%',
-  quarter: '25%',
-  fifth: '20%',
-  sixth: '16.667%',
-  content: 'fit-content',
+/** Widths that are a share of the room, by name. */
+export const SHARES: Record<string, number> = {
+  full: 1,
+  'three-quarters': 3 / 4,
+  'two-thirds': 2 / 3,
+  half: 1 / 2,
+  third: 1 / 3,
+  quarter: 1 / 4,
+  fifth: 1 / 5,
+  sixth: 1 / 6,
 };
+const widthOf = (name: string): string =>
+  SHARES[name] === undefined ? 'fit-content' : `${Math.round(SHARES[name] * 100_000) / 1000}%`;
 
 /** Where something lies over its box: the edges it keeps to. */
 const PLACES: Record<string, string> = {
@@ -91,7 +93,7 @@ export const properties: StyleProperty[] = [
         'As its content',
       ],
     ),
-    (value) => `width:${WIDTHS[value]};max-width:100%`,
+    (value) => `width:${widthOf(value)};max-width:100%`,
   ),
   length('maxWidth', 'At most as wide as', 'Size', 'max-width'),
   length('minHeight', 'At least as high as', 'Size', 'min-height'),

@@ -1,9 +1,11 @@
 import type { ModelIndex } from '../model/model-index';
 import type { Path } from '../schema/path';
 import type { ValueType } from '../paths/scopes';
-import type { Element } from '../schema/element';
 import type { Rule } from '../schema/rule';
 import { pieceFrom } from './build';
+import type { Scopes } from '../paths/scopes';
+import type { Element, Tree } from '../schema/element';
+import type { Edit } from './edits';
 import type { Piece } from './tree';
 
 /** Whether a value has a few fixed answers, so that there can be a branch for each, and why not. */
@@ -59,4 +61,24 @@ export function missingBranches(
     pieces: branchesFor(path, type, model, only).filter(({ top, elements }) => !there.has(asked(elements[top] ?? {}))),
     index: rest < 0 ? branches.length : rest,
   };
+}
+
+/** Puts a branch for each answer of a value into alternatives, as far as there is none; undefined where none is missing. */
+export function branchEdit(
+  { tree, scopes, model }: { tree: Tree; scopes: Scopes; model: ModelIndex },
+  id: string,
+  path: Path,
+  type: ValueType,
+): Edit | undefined {
+  const { recordTypeIds, loops } = scopes;
+  const here = path.from === 'record' ? recordTypeIds : loops.find((loop) => path.from === `loop:${loop.id}`)?.typeIds;
+  const only = path.steps.length === 1 && path.steps[0] === '@type' ? here : undefined;
+  const branches = tree.elements[id]?.children.flatMap((child) => tree.elements[child] ?? []) ?? [];
+  const { pieces, index } = missingBranches(branches, path, type, model, only);
+  return pieces.length
+    ? {
+        label: `Made a branch for each ${type.label}`,
+        operations: pieces.map((piece, i) => ({ do: 'insert', parent: id, index: index + i, piece })),
+      }
+    : undefined;
 }

@@ -6,6 +6,8 @@ import { compilePath } from '../paths/compile';
 import type { Scopes, ValueType } from '../paths/scopes';
 import { typeAfter } from '../paths/takes';
 import { isYesNo, startingTest } from '../rules/operators';
+import { relationOf } from '../model/field';
+import { startOrder } from './start';
 import type { SlotValue, Take } from '../schema/binding';
 import type { Element, Tree } from '../schema/element';
 import type { Path } from '../schema/path';
@@ -113,7 +115,7 @@ function newLanding(ground: Ground, kind: string, target: string, spot: Spot): L
   const label = elementNamed(kind)?.label ?? kind;
   const { parent, where } = spot;
   const made = newElementAt(kind, recordScope(ground, parent));
-  if (elementNamed(kind)?.loop) made.props = { ...made.props, source: startSource(ground, parent) };
+  if (elementNamed(kind)?.loop) made.props = { ...made.props, ...startLoop(ground, parent) };
   const [first] = ground.parts;
   if (first && elementNamed(kind)?.controls.some((control) => control.as === 'part'))
     made.props = { ...made.props, part: first.id };
@@ -286,8 +288,11 @@ function recordScope(ground: Ground, parent: string): string | undefined {
   return inner ? `loop:${inner.id}` : recordTypeIds ? 'record' : undefined;
 }
 
-/** What a new loop goes over: the archive where there is one, else all records of the first other type. */
-export function startSource(
+/**
+ * What a new loop goes over, in which order: the archive where there is one, else all records of one type: the first that
+ * those of the page are related to, or the first other one.
+ */
+export function startLoop(
   { tree, index, typeId, scopesIn }: Pick<Ground, 'tree' | 'index' | 'typeId' | 'scopesIn'>,
   parent: string,
 ): Record<string, unknown> {
@@ -295,6 +300,18 @@ export function startSource(
   const overArchive = Object.values(tree.elements).some(
     ({ props }) => (props.source as { from?: string } | undefined)?.from === 'archive',
   );
-  if (scopes.archive && !scopes.loops.length && !overArchive) return { from: 'archive' };
-  return { from: 'query', typeIds: [index.types.find((type) => type.id !== typeId)?.id ?? typeId] };
+  if (scopes.archive && !scopes.loops.length && !overArchive) {
+    const types = scopes.archive.typeIds.flatMap((id) => index.type(id) ?? []);
+    return { source: { from: 'archive' }, order: startOrder(types) };
+  }
+  const own = index.type(typeId);
+  const related = own?.fields.flatMap((field) => relationOf(field)?.typeIds ?? []) ?? [];
+  const type =
+    index.types.find(({ id }) => id !== typeId && related.includes(id)) ??
+    index.types.find(({ id }) => id !== typeId) ??
+    own;
+  return {
+    source: { from: 'query', typeIds: type ? [type.id] : [] },
+    ...(type && { order: startOrder([type]) }),
+  };
 }

@@ -2,9 +2,14 @@ import { kindOf, roleOfField } from '../model/field';
 import type { Field } from '../schema/field';
 import type { ContentType } from '../schema/model';
 import type { ModelIndex } from '../model/model-index';
+import { isDated } from '../addresses/patterns';
 import type { ArchiveScope } from '../addresses/archives';
 import { boundTo, treeFrom, type Nested } from './build';
 import type { Tree } from '../schema/element';
+
+/** How a list of these types begins: the newest first where all of them are told by their day, else by title. */
+export const startOrder = (types: readonly ContentType[]): { steps: string[]; down: boolean }[] =>
+  types.length && types.every(isDated) ? [{ steps: ['@published'], down: true }] : [{ steps: ['@title'], down: false }];
 
 /** A fact on one line: its label, then the value; gone together where the value is empty. */
 const fact = (field: Field, from: string): Nested => ({
@@ -158,7 +163,7 @@ function cards(type: ContentType): Nested {
     name: type.name,
     props: {
       source: { from: 'archive' },
-      order: [{ steps: ['@title'], down: false }],
+      order: startOrder([type]),
       perPage: picture ? 12 : 20,
       arrange: picture ? 'grid' : 'list',
       gap: picture ? 'l' : 's',

@@ -54,6 +54,13 @@ export const titlesLike = (typeIds: readonly string[], part: string, limit: numb
     [typeIds, part, limit],
   );
 
+/** Titles of the newest records of these types. */
+export const newestTitles = (typeIds: readonly string[], limit: number): Promise<Titled[]> =>
+  select<Titled>(
+    'SELECT id, title, type_id AS typeId, status FROM records WHERE type_id IN (?) ORDER BY id DESC LIMIT ?',
+    [typeIds, limit],
+  );
+
 /** Titles of these records. */
 export const titlesOf = async (ids: number[]): Promise<Titled[]> =>
   ids.length ? select<Titled>('SELECT id, title, type_id AS typeId, status FROM records WHERE id IN (?)', [ids]) : [];

@@ -1,4 +1,4 @@
-import { recordIdsAfter, recordsOfType, titlesLike, type Titled } from '../queries/records';
+import { recordIdsAfter, recordsOfType, newestTitles, titlesLike, type Titled } from '../queries/records';
 import { countsByStatus } from '../queries/counts';
 import { idsFound, numberFound } from '../queries/list';
 import { z } from 'zod';
@@ -110,10 +110,17 @@ export async function recordTable(typeId: string, input: unknown = {}): Promise<
   };
 }
 
-/** Titles of records of these types that contain `search`, for choosing one. */
+/** So many of the newest stand before the others where nothing is searched for. */
+const RECENT = 5;
+
+/** Titles of records of these types that contain `search`, for choosing one; without it the newest come first. */
 export async function findTitles(typeIds: string[], search = '', limit = 50): Promise<Titled[]> {
   const part = `%${likePart(fold(search.trim()))}%`;
-  return titlesLike(listed(typeIds), part, limit);
+  const found = await titlesLike(listed(typeIds), part, limit);
+  if (search.trim()) return found;
+  const newest = await newestTitles(listed(typeIds), RECENT);
+  const first = new Set(newest.map(({ id }) => id));
+  return [...newest, ...found.filter(({ id }) => !first.has(id))].slice(0, limit);
 }
 
 /** How many records the workbench takes of each type; lists over more are drawn from these and say so. */

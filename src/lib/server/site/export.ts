@@ -8,12 +8,13 @@ import { type ArchiveOf, addressOfArchive } from '../../core/addresses/archives'
 import { addressOf } from '../../core/addresses/addresses';
 import { atomFeed, jsonFeed } from '../../core/serving/feeds';
 import { FILE_ORIGIN, fileFor, linkTo, relink, relinkJson, relinkPage, type Relinking } from '../../core/serving/files';
-import { sitemap, sitemapIndex, SITEMAP_LENGTH } from '../../core/serving/sitemap';
+import { sitemap, sitemapIndex } from '../../core/serving/sitemap';
+import { ICON_ADDRESS, siteIcon } from '../../core/theme/icon';
 import type { Progress } from '../exchange/jobs';
 import { Refusal } from '../refusal';
 import { readOriginal, readRendition } from '../services/media';
 import { siteDesign, type SiteDesign } from './design';
-import { addressable, datesThere, feedAt, feedsOf } from './outlets';
+import { addressable, datesThere, feedAt, feedsOf, sitemapPart } from './outlets';
 import { loadRecords } from '../queries/load';
 import { batchPool } from '../queries/pool';
 import { metaPolicy } from './send';
@@ -186,7 +187,10 @@ async function writeSite(
   const settle = async (path: string): Promise<void> => {
     if (path in types || needed.has(path)) return;
     needed.add(path);
-    const found = (await mediaFile(path).catch(() => undefined)) ?? (await wanted.other(path));
+    const found: SiteFile | undefined =
+      path === ICON_ADDRESS
+        ? { bytes: Buffer.from(siteIcon(model.site, design.theme)) }
+        : ((await mediaFile(path).catch(() => undefined)) ?? (await wanted.other(path)));
     if (!found) {
       left.add(`${path} could not be read.`);
       return;
@@ -205,9 +209,9 @@ async function writeSite(
     },
   });
   const assetsIn = (html: string) =>
-    [...html.matchAll(/(?:"|, |\(|')((?:http:\/\/files\.invalid)?\/(?:media|player|_app|favicon)[^"\s,)']*)/g)].map(
-      ([, path = '']) => path.replace(FILE_ORIGIN, ''),
-    );
+    [
+      ...html.matchAll(/(?:"|, |\(|')((?:http:\/\/files\.invalid)?\/(?:media|player|_app|styles\/icon)[^"\s,)']*)/g),
+    ].map(([, path = '']) => path.replace(FILE_ORIGIN, ''));
   const surroundings = { base, origin: FILE_ORIGIN, design };
   const draw = async (address: string, more: Pick<Surroundings, 'batch' | 'known'>): Promise<void> => {
     const [path = '/', question = ''] = address.split('?');
@@ -299,15 +303,17 @@ async function writeSite(
   for (const asset of assetsIn(missing.html)) await settle(asset);
   add('404.html', withPolicy(relinkPage(missing.html, { ...relinking('404.html'), whole: true }), missing));
   if (site) {
-    const all = pages
-      .filter((address) => !address.includes('?'))
-      .map((address) => ({ url: site + relink(address, relinking('index.html')).replace(/^\.\//, '') }));
-    const parts = Math.ceil(all.length / SITEMAP_LENGTH);
-    for (let i = 0; i < parts; i++)
-      add(
-        parts > 1 ? `sitemap-${i + 1}.xml` : 'sitemap.xml',
-        sitemap(all.slice(i * SITEMAP_LENGTH, (i + 1) * SITEMAP_LENGTH)),
-      );
+    // The same pages as online, each at the address of its file.
+    let parts = 1;
+    for (let i = 1; i <= parts; i++) {
+      const own = await sitemapPart(i, '', design);
+      parts = own?.parts ?? parts;
+      const entries = (own?.entries ?? []).map(({ url, ...more }) => ({
+        url: site + relink(url, relinking('index.html')).replace(/^\.\//, ''),
+        ...more,
+      }));
+      add(parts > 1 ? `sitemap-${i}.xml` : 'sitemap.xml', sitemap(entries));
+    }
     if (parts > 1)
       add(
         'sitemap.xml',

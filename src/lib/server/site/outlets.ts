@@ -124,8 +124,9 @@ async function newest(of: ArchiveOf, model: ModelIndex, origin: string, site: st
 export async function sitemapPart(
   part: number,
   origin: string,
+  design?: SiteDesign,
 ): Promise<{ parts: number; entries: SitemapEntry[] } | undefined> {
-  const { model } = await siteDesign('released');
+  const { model } = design ?? (await siteDesign('released'));
   const count = [...(await publishedCounts()).values()].reduce((sum, n) => sum + n, 0);
   const archives = (await archivesThere(model)).map((of) => addressOfArchive(of, model));
   const parts = Math.max(1, Math.ceil((archives.length + count) / SITEMAP_LENGTH));

@@ -7,6 +7,7 @@
   import { landingAt, type Landing, type Load, type LandingSide } from '$lib/core/templates/landing';
   import type { At } from '$lib/ui/carry/carry.svelte';
   import type { Drag } from './drag.svelte';
+  import { contrastEnds } from './contrast';
   import { spent } from './spent';
   import type { Workbench } from './workbench.svelte';
 
@@ -57,7 +58,10 @@
     fillFrame(frame, page, onFrameLoad);
     const watcher = new ResizeObserver(() => (areaWidth = area.clientWidth));
     watcher.observe(area);
-    return () => watcher.disconnect();
+    return () => {
+      watcher.disconnect();
+      clearTimeout(looking);
+    };
   });
 
   const main = () => frame?.contentDocument?.getElementById('main');
@@ -76,7 +80,14 @@
     // What is as high as the window must not make the window higher without end.
     height = Math.min(30_000, Math.max(360, body.scrollHeight));
     drawn = untrack(() => drawn) + 1;
+    // Whether text can be read is looked at once nothing more changes for a while.
+    clearTimeout(looking);
+    looking = setTimeout(() => {
+      const page = main();
+      if (page) wb.seen = contrastEnds(page);
+    }, 400);
   }
+  let looking: ReturnType<typeof setTimeout> | undefined;
 
   /** Puts a drawing on the canvas by the least change of what stands there. */
   let shown: { html?: string; css?: string } = {};

@@ -4,6 +4,7 @@
   import { Copy, Group as WrapIcon, Shapes, Trash2, Ungroup } from '@lucide/svelte';
   import { Tabs } from 'bits-ui';
   import { elementNamed } from '$lib/core/elements';
+  import type { SettingsTab } from '$lib/core/checks/places';
   import type { Path } from '$lib/core/schema/path';
   import type { Screen } from '$lib/core/schema/style';
   import { untrack } from 'svelte';
@@ -51,10 +52,9 @@
     { value: 'rule', label: `Appears${element.rule?.rules.length ? ' by rule' : ''}` },
   ]);
   // Beside the coverage it is the rule that is worked on.
-  let wanted = $state(untrack(() => (rule || wb.view === 'coverage' ? 'rule' : 'values')));
+  let wanted: SettingsTab = $state(untrack(() => (rule || wb.view === 'coverage' ? 'rule' : 'values')));
   $effect(() => {
-    // Looks stay open for one after the other; a rule is that of one element.
-    if (wb.placed && untrack(() => wanted) === 'rule') wanted = 'values';
+    if (wb.asked) wanted = wb.asked.tab;
   });
   const tab = $derived(tabs.some((t) => t.value === wanted) ? wanted : (tabs[0]?.value ?? 'looks'));
   /** What is known of its rule without any record, and of its place among alternatives. */
@@ -126,7 +126,7 @@
       event.stopPropagation();
     }}
   ></div>
-  <Tabs.Root value={tab} onValueChange={(value) => (wanted = value)} class="flex min-h-0 grow flex-col">
+  <Tabs.Root value={tab} onValueChange={(value) => (wanted = value as SettingsTab)} class="flex min-h-0 grow flex-col">
     <div class="flex h-9 shrink-0 items-center gap-3 border-b border-hairline pr-2 pl-3">
       <Sign sign={kind?.sign} size={15} class="text-faded" />
       {#if several > 1}
@@ -177,7 +177,7 @@
       {/if}
     </div>
     <div class="min-h-0 grow overflow-y-auto">
-      {#each wb.looseEnds.filter((end) => end.elementId === element.id && ['level', 'about', 'props', 'style'].includes(end.via)) as end, i (i)}
+      {#each wb.looseEnds.filter((end) => end.elementId === element.id && ['level', 'about', 'props', 'style', 'contrast'].includes(end.via)) as end, i (i)}
         <p class="bg-ochre px-3 py-1">{end.what} {end.fix}</p>
       {/each}
       <LookOnly allowed={!wb.looking}>

@@ -8,6 +8,7 @@
   import { servesWords } from '$lib/core/serving/targets';
   import { addressOfArchive } from '$lib/core/addresses/archives';
   import Tip from '$lib/ui/Tip.svelte';
+  import { TABS } from '$lib/core/checks/places';
   import type { Path } from '$lib/core/schema/path';
   import { screenOf } from '$lib/core/styles/style';
   import type { Screen } from '$lib/core/schema/style';
@@ -20,6 +21,7 @@
   import DropMenu from './DropMenu.svelte';
   import { Drag } from './drag.svelte';
   import KeptRule from './KeptRule.svelte';
+  import LooseEnds from './LooseEnds.svelte';
   import Outline from './Outline.svelte';
   import RecordStrip from './RecordStrip.svelte';
   import Settings from './Settings.svelte';
@@ -147,6 +149,8 @@
     const [element, record] = [asked.get('element') ?? '', Number(asked.get('record'))];
     if (record) wb.preview.put(record);
     if (wb.element(element)) wb.selection.select(element);
+    const tab = TABS.find((one) => one === asked.get('open'));
+    if (tab) wb.open(tab);
     const warn = (event: BeforeUnloadEvent) => {
       if (wb.saving.state.is === 'saved') return;
       void wb.saving.now();
@@ -231,6 +235,7 @@
         >{/if}
     </span>
   {/if}
+  <LooseEnds {wb} />
   {#if !wb.looking}<WhatWasDone
       history={wb.history}
       about="template {wb.template.id}"

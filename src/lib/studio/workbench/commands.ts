@@ -1,5 +1,5 @@
 import { elementNamed } from '$lib/core/elements';
-import { missingBranches } from '$lib/core/templates/branches';
+import { branchEdit } from '$lib/core/templates/branches';
 import { pieceFrom } from '$lib/core/templates/build';
 import type { TreeOperation } from '$lib/core/templates/edits';
 import { unwrapping, wrapping } from '$lib/core/templates/arrange';
@@ -12,6 +12,7 @@ import type { ModelIndex } from '$lib/core/model/model-index';
 import type { Scopes, ValueType } from '$lib/core/paths/scopes';
 import { repeatInPlace } from '$lib/core/templates/landing';
 import { send as sendRequest, failureWords } from '../request';
+import { firstTab, type SettingsTab } from '$lib/core/checks/places';
 import type { Selection } from './selection.svelte';
 
 export interface CommandsHost {
@@ -20,8 +21,8 @@ export interface CommandsHost {
   readonly selection: Selection;
   parts: Template[];
   notice: string;
-  /** Counts the pieces that were placed: what is new is filled first, whatever was worked on before. */
-  placed: number;
+  /** Opens a tab of the settings: what is new is decided first, whatever was worked on before. */
+  open(tab: SettingsTab): void;
   edit(label: string, ...operations: TreeOperation[]): boolean;
   nameOf(id: string): string;
   scopesAt(id: string): Scopes;
@@ -47,7 +48,7 @@ export class Commands {
   insert(label: string, piece: Piece, parent: string, index: number): void {
     if (!this.host.edit(label, { do: 'insert', parent, index, piece })) return;
     this.host.selection.select(piece.top);
-    this.host.placed++;
+    this.host.open(firstTab(elementNamed(piece.elements[piece.top]?.kind ?? '')));
   }
 
   /** Where a new thing goes when no place was pointed at: into the selected element, or after it. */
@@ -119,22 +120,10 @@ export class Commands {
 
   /** Puts a branch for each answer of a value into alternatives, as far as there is none. */
   branch(id: string, path: Path, type: ValueType): void {
-    const element = this.host.tree.elements[id];
-    if (!element) return;
-    const { recordTypeIds, loops } = this.host.scopesAt(id);
-    const here =
-      path.from === 'record' ? recordTypeIds : loops.find((loop) => path.from === `loop:${loop.id}`)?.typeIds;
-    const only = path.steps.length === 1 && path.steps[0] === '@type' ? here : undefined;
-    const branches = element.children.flatMap((child) => this.host.tree.elements[child] ?? []);
-    const { pieces, index } = missingBranches(branches, path, type, this.host.index, only);
-    if (!pieces.length) {
-      this.host.notice = `There is a branch for each ${type.label} already.`;
-      return;
-    }
-    this.host.edit(
-      `Made a branch for each ${type.label}`,
-      ...pieces.map((piece, i): TreeOperation => ({ do: 'insert', parent: id, index: index + i, piece })),
-    );
+    const { tree, index: model } = this.host;
+    const edit = branchEdit({ tree, scopes: this.host.scopesAt(id), model }, id, path, type);
+    if (edit) this.host.edit(edit.label, ...edit.operations);
+    else this.host.notice = `There is a branch for each ${type.label} already.`;
   }
 
   /** Puts what repeats over the values at a path in the place of an element, with its name, rule and looks. */

@@ -1,6 +1,7 @@
 import type { ContentRecord, Media } from '$lib/core/schema/record';
 import { endsInTree } from '$lib/core/checks/loose-ends';
 import { endsOfRules, overlapsIn, saidOfRule } from '$lib/core/checks/rules';
+import { firstTab, type SettingsTab } from '$lib/core/checks/places';
 import { whyOf, type Why } from '$lib/core/checks/why';
 import { elementNamed } from '$lib/core/elements';
 import { coloursCss } from '$lib/core/elements/common';
@@ -78,6 +79,10 @@ export class Workbench {
   view: 'page' | 'proof' | 'coverage' = $state('page');
   /** Counts the pieces that were placed: what is new is filled first, whatever was worked on before. */
   placed = $state(0);
+  /** The tab that the settings were last asked to open, counted so that it can be asked for again. */
+  asked: { tab: SettingsTab; n: number } | undefined = $state.raw();
+  /** What is to be looked at on the canvas as it stands there, such as text that cannot be read. */
+  seen: LooseEnd[] = $state.raw([]);
   /** What was last said to the designer, such as what a paste refused. */
   notice: string = $state('');
   /** Set by the canvas: shows at once what the page has become. */
@@ -121,6 +126,7 @@ export class Workbench {
     ...this.compiled.looseEnds,
     ...endsOfRules(this.tree, this.compiled.elements, this.preview.ruleEnv),
     ...endsInTree(this.template, completeTheme(this.theme)),
+    ...this.seen.filter(({ elementId }) => this.tree.elements[elementId]),
   ]);
 
   private compile(how: 'studio' | 'marked'): CompiledTree {
@@ -143,6 +149,11 @@ export class Workbench {
     this.opened = data.template.tree;
     this.selection.id = data.template.tree.root;
     this.preview.recordId = this.preview.strip[0]?.id;
+  }
+
+  /** Opens a tab of the settings. */
+  open(tab: SettingsTab): void {
+    this.asked = { tab, n: (this.asked?.n ?? 0) + 1 };
   }
 
   /** Applies an edit, keeps what takes it back, and saves. Returns false where it cannot be applied. */
@@ -170,7 +181,7 @@ export class Workbench {
   drop({ label, operations, select, placed }: Drop): void {
     if (!this.edit(label, ...operations)) return;
     this.selection.select(select);
-    if (placed) this.placed++;
+    if (placed) this.open(firstTab(elementNamed(this.tree.elements[select]?.kind ?? '')));
   }
 
   /** Binds a slot to a path, with a take where it has several values. */

@@ -1,5 +1,5 @@
 import { plainField } from '../field';
-import { cardAddress } from '../media';
+import { cardAddress, cardSize } from '../media';
 import { defineFamily, PRESENCE } from '../family';
 
 export const picture = defineFamily<number>({
@@ -18,7 +18,8 @@ export const picture = defineFamily<number>({
     const media = reader.media(Number(value));
     if (!media) return undefined;
     const url = origin + cardAddress(media);
-    const { width, height, alt } = media;
+    const [width, height] = cardSize(media);
+    const { alt } = media;
     return { '@type': 'ImageObject', contentUrl: url, url, width, height, ...(alt && { caption: alt }) };
   },
 });

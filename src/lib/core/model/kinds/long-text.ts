@@ -4,6 +4,7 @@ import { z } from 'zod';
 import { text as family } from '../families/text';
 import { escapeHtml } from '../../base/text';
 import { defineKind } from './kind';
+import { Language, languageControl } from './language';
 import { lengthControls, Lengths, lengthSchema, textOf } from './limits';
 
 const BREAKS = /[\r\n]/;
@@ -41,8 +42,8 @@ export const longText = defineKind({
   role: 'story',
   forFields: true,
   control: 'area',
-  settings: z.object(Lengths),
-  settingControls: lengthControls,
+  settings: z.object({ ...Lengths, language: Language }),
+  settingControls: [...lengthControls, languageControl],
   value: (settings) => textOf(settings, MOST),
   isEmpty: (value) => value.trim() === '',
   text: (value) => value,

@@ -17,6 +17,7 @@ export const picture = defineKind({
   isEmpty: (value) => !value,
   gone: (value, reader) => !reader.media(value),
   text: (value, _settings, reader) => reader.media(value)?.alt ?? '',
+  called: (value, _settings, reader) => reader.media(value)?.name ?? '',
   url: (value, reader) => {
     const media = reader.media(value);
     return media ? mediaAddress(media) : '';

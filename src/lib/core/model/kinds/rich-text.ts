@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { rich as family } from '../families/rich';
 import { htmlText } from '../../base/text';
 import { defineKind } from './kind';
+import { Language, languageControl } from './language';
 import { lengthControls, Lengths, textOf } from './limits';
 import { comesFrom, embedFrom, framed, Hosts, hostsControl } from './player';
 
@@ -27,8 +28,8 @@ export const richText = defineKind({
   outside: 'markup',
   forFields: true,
   control: 'rich',
-  settings: z.object({ ...Lengths, hosts: Hosts }),
-  settingControls: [...lengthControls, hostsControl],
+  settings: z.object({ ...Lengths, hosts: Hosts, language: Language }),
+  settingControls: [...lengthControls, languageControl, hostsControl],
   value: (settings) =>
     z
       .string({ error: 'This is text with markup.' })

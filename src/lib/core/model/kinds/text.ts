@@ -3,6 +3,7 @@ import sign from 'lucide/dist/esm/icons/type.mjs';
 import { z } from 'zod';
 import { text as family } from '../families/text';
 import { defineKind } from './kind';
+import { Language, languageControl } from './language';
 import { lengthControls, Lengths, lengthSchema, textOf } from './limits';
 
 const MOST = 10_000;
@@ -14,8 +15,8 @@ export const text = defineKind({
   family,
   forFields: true,
   control: 'line',
-  settings: z.object(Lengths),
-  settingControls: lengthControls,
+  settings: z.object({ ...Lengths, language: Language }),
+  settingControls: [...lengthControls, languageControl],
   value: (settings) =>
     textOf(settings, MOST, 'This is a line of text.').refine((value) => !/[\r\n]/.test(value), {
       error: 'This is one line; take the line breaks out.',
