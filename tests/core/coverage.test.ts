@@ -12,6 +12,11 @@ import { compileRule } from '../../src/lib/core/rules/compile';
 import { compileTree } from '../../src/lib/core/render/compile';
 import type { Group, Rule } from '../../src/lib/core/schema/rule';
 import { treeFrom, type Nested } from '../../src/lib/core/templates/build';
+import { combinationsThatCan, wantedFor } from '../../src/lib/core/coverage/witnesses';
+import { memoryPool } from '../../src/lib/core/loops/memory-pool';
+import { supposing } from '../../src/lib/core/content/suppose';
+import { witnessFor } from '../../src/lib/core/rules/witness';
+import { everyRecord } from '../support/rules';
 import { envOf, houseScopes, index, own, record } from '../support/world';
 
 const all = (...rules: Rule[]): Group => ({ group: 'all', rules });
@@ -205,5 +210,53 @@ describe('coverage', () => {
       }),
       { numRuns: 200 },
     );
+  });
+});
+
+describe('witnesses', () => {
+  const every = everyRecord(['open', 'state']);
+  const among = (records: typeof every) => ({
+    model: index,
+    records,
+    typeIds: ['house'],
+    pool: memoryPool(records, []),
+    media: [],
+    today: envOf([]).today,
+  });
+
+  it('of every combination that can occur are those that all values come to, each with its own page', () => {
+    const { sections, combinations, more } = combinationsThatCan(tree, made.elements, envOf([]));
+    expect(more).toBe(false);
+    const counted = coverageOf(tree, made, every, envOf(every));
+    const places = sections.map(({ id }) => counted.sections.findIndex((one) => one.id === id));
+    const occur = new Set(every.map((_, at) => places.map((place) => counted.shown[place]![at]).join('')));
+    expect(new Set(combinations.map(({ pattern }) => pattern))).toEqual(occur);
+    for (const { pattern, wanted } of combinations) {
+      const found = witnessFor(wanted, among(houses.slice(0, 2)));
+      expect(found.is === 'there' || found.is === 'made').toBe(true);
+      if (found.is !== 'there' && found.is !== 'made') continue;
+      const records = supposing(
+        houses.slice(0, 2),
+        found.is === 'made' ? found.supposed : new Map(),
+        index,
+        found.record,
+      );
+      const own = records.filter(({ id }) => id === found.record.id);
+      const page = coverageOf(tree, made, own, envOf(records));
+      expect(places.map((place) => page.shown[place]![0]).join('')).toBe(pattern);
+    }
+  });
+
+  it('of one element are on whose page it is', () => {
+    for (const id of ['badge', 'notice', 'inner', 'wide', 'side', 'rest']) {
+      const wanted = wantedFor(tree, made.elements, id);
+      if (typeof wanted === 'string') throw new Error(wanted);
+      const found = witnessFor(wanted, among([]));
+      if (found.is !== 'made') throw new Error(`${id}: ${found.is}`);
+      const records = supposing([], found.supposed, index, found.record);
+      const page = coverageOf(tree, made, records, envOf(records));
+      expect([id, page.shown[page.sections.findIndex((one) => one.id === id)]![0]]).toEqual([id, 1]);
+    }
+    expect(wantedFor(tree, made.elements, 'each')).toBe('turns');
   });
 });
