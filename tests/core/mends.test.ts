@@ -190,7 +190,7 @@ describe('first choices', () => {
     expect(saw(null)).toBe('nothing');
     const gallery = compileRule({ test: 'filled', path: own('gallery') }, houseScopes, index);
     expect(explain(gallery, envOf([record(1, 'house', { gallery: [8, 8] })], [bare])).saw).toBe(
-      'ridge.webp, ridge.webp',
+      'ridge.webp and ridge.webp',
     );
   });
 });

@@ -18,14 +18,21 @@ export interface MendGround {
   theme: Theme;
 }
 
+/** An edit that mends, with what it does as an order, such as “Make it level 1”. */
+export interface Mend extends Edit {
+  words: string;
+}
+
 /** What would mend a loose end as one edit, where one thing would; undefined where it is for the designer to choose. */
-export function mendOf(end: LooseEnd, ground: MendGround): Edit | undefined {
+export function mendOf(end: LooseEnd, ground: MendGround): Mend | undefined {
   const element = ground.tree.elements[end.elementId];
   if (!element) return undefined;
   const [first, second] = end.at.split('.');
   if (end.via === 'level') {
     const level = Number(/level (\d)\.$/.exec(end.fix ?? '')?.[1]);
-    return level ? put(`Made a heading of level ${level}`, element, ['props', 'level'], level) : undefined;
+    return level
+      ? put(`Make it level ${level}`, `Made a heading of level ${level}`, element, ['props', 'level'], level)
+      : undefined;
   }
   if (end.via === 'style') return withoutTokens(element, ground.theme);
   if (end.via === 'contrast') return readable(element, end, ground.theme);
@@ -33,18 +40,22 @@ export function mendOf(end: LooseEnd, ground: MendGround): Edit | undefined {
   if (first === 'formats' && second) {
     const slot = element.slots[end.via];
     const formats = slot && 'bound' in slot ? slot.bound.formats.filter((_, at) => at !== Number(second)) : undefined;
-    return formats && put('Took a format away', element, ['slots', end.via, 'bound', 'formats'], formats);
+    return (
+      formats &&
+      put('Take the format away', 'Took a format away', element, ['slots', end.via, 'bound', 'formats'], formats)
+    );
   }
   return undefined;
 }
 
-const put = (label: string, { id }: Element, at: string[], value: unknown): Edit => ({
+const put = (words: string, label: string, { id }: Element, at: string[], value: unknown): Mend => ({
+  words,
   label,
   operations: [{ do: 'put', id, at, value }],
 });
 
 /** Looks without those that name a token which is gone. */
-function withoutTokens(element: Element, theme: Theme): Edit | undefined {
+function withoutTokens(element: Element, theme: Theme): Mend | undefined {
   const operations = SCREENS.flatMap((screen) =>
     Object.entries(element.style?.[screen] ?? {}).flatMap(([name, value]) => {
       const control = propertyNamed(name)?.control;
@@ -53,31 +64,34 @@ function withoutTokens(element: Element, theme: Theme): Edit | undefined {
       return gone ? [{ do: 'put' as const, id: element.id, at: ['style', screen, name], value: undefined }] : [];
     }),
   );
-  return operations.length ? { label: 'Took away looks whose token is gone', operations } : undefined;
+  return operations.length
+    ? { words: 'Take these looks away', label: 'Took away looks whose token is gone', operations }
+    : undefined;
 }
 
 /** The colour of the theme that reads best on the ground that was seen. */
-function readable(element: Element, { at }: LooseEnd, theme: Theme): Edit | undefined {
+function readable(element: Element, { at }: LooseEnd, theme: Theme): Mend | undefined {
   const [, ground = '', needed = '4.5'] = /^contrast (\S+) ([\d.]+)$/.exec(at) ?? [];
   const [best] = theme.colour
     .map(({ key, name, value }) => ({ key, name, ratio: contrast(value, ground) }))
     .sort((a, b) => b.ratio - a.ratio);
   return best && best.ratio >= Number(needed)
-    ? put(`Took ${best.name} for its text`, element, ['style', 'wide', 'colour'], best.key)
+    ? put(`Take ${best.name} for it`, `Took ${best.name} for its text`, element, ['style', 'wide', 'colour'], best.key)
     : undefined;
 }
 
 /** Branches that are missing, or one that has nothing in it. */
-function branchMend(element: Element, { what }: LooseEnd, { tree, elements, model }: MendGround): Edit | undefined {
+function branchMend(element: Element, { what }: LooseEnd, { tree, elements, model }: MendGround): Mend | undefined {
   const { id, kind, children } = element;
   if (kind !== 'alternatives')
     return what.startsWith('This branch has nothing')
-      ? { label: 'Took away an empty branch', operations: [{ do: 'remove', id }] }
+      ? { words: 'Take the branch away', label: 'Took away an empty branch', operations: [{ do: 'remove', id }] }
       : undefined;
   const scopes = elements.get(id)?.scopes;
   const tested = children
     .flatMap((child) => elements.get(child)?.rule ?? [])
     .flatMap(testsIn)
     .find(({ path: { type } }) => !noBranches(type));
-  return scopes && tested && branchEdit({ tree, scopes, model }, id, tested.path.path, tested.path.type);
+  const edit = scopes && tested && branchEdit({ tree, scopes, model }, id, tested.path.path, tested.path.type);
+  return edit && { ...edit, words: edit.operations.length > 1 ? 'Add the branches' : 'Add the branch' };
 }

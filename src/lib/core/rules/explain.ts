@@ -1,3 +1,4 @@
+import { writeList } from '../base/write';
 import { writeValue } from '../formats/write-value';
 import { pathWords } from '../paths/built-ins';
 import type { ModelIndex } from '../model/model-index';
@@ -120,14 +121,11 @@ function constantWords(value: unknown, type: ValueType, env: Env): string {
 
 /** A value of any type as people read it, for shelves and explanations; `nothing` where it is empty. */
 export function asWords(value: unknown, type: ValueType, env: Env): string {
-  const words = writeValue(value, type, env);
-  if (words || value === undefined || value === null) return words || 'nothing';
-  // A picture that has no words for those who cannot see it is one all the same.
   const { kind, settings } = type;
-  const { label } = kind;
+  if (!kind.called || value === undefined || value === null) return writeValue(value, type, env) || 'nothing';
   const all = (Array.isArray(value) ? (value as unknown[]) : [value]).filter((one) => !kind.isEmpty(one));
-  const names = all.map((one) => kind.called?.(one, settings, env.reader) || `${label.toLowerCase()} without words`);
-  return names.join(', ') || 'nothing';
+  const words = all.map((one) => kind.called?.(one, settings, env.reader) ?? kind.text(one, settings, env.reader));
+  return writeList(words.filter(Boolean), env.model.site.locale) || 'nothing';
 }
 
 /** A rule as words where no record is at hand; records that it names are told by their number. */

@@ -9,6 +9,7 @@ import type { Row } from '../paths/pool';
 import type { ValueType } from '../paths/scopes';
 import type { ContentRecord, Media } from '../schema/record';
 import type { Path } from '../schema/path';
+import { isGroup } from '../schema/rule';
 import { dayNumber } from '../base/write';
 import { canBe } from './analyse';
 import type { CompiledRule, CompiledTest } from './compile';
@@ -72,10 +73,21 @@ export function witnessFor(wanted: readonly Wanted[], among: Among): Witness {
   return best ? { is: 'made', record: best.record, supposed: best.supposed } : { is: 'unknown' };
 }
 
+/** What is wanted in parts, as far as each of them is wanted by itself. */
+function partsOf({ rule, holds }: Wanted): Wanted[] {
+  if (rule.named) return partsOf({ rule: rule.parts[0] as CompiledRule, holds });
+  if (rule.test || rule.where || !isGroup(rule.rule) || !rule.parts.length) return [{ rule, holds }];
+  const { group } = rule.rule;
+  // All of them have to hold; or none of them may.
+  if ((group === 'all') !== holds) return [{ rule, holds }];
+  return rule.parts.flatMap((part) => partsOf({ rule: part, holds: group === 'all' }));
+}
+
 /** The fewest of what is wanted that already cannot come together. */
 function contradicting(wanted: readonly Wanted[], env: Env): Wanted[] {
-  let left = [...wanted];
-  for (const one of wanted) {
+  const all = wanted.flatMap(partsOf);
+  let left = [...all];
+  for (const one of all) {
     const without = left.filter((other) => other !== one);
     if (without.length && canBe(without, env) === false) left = without;
   }
@@ -208,6 +220,9 @@ function setAt(
 const known = (tests: readonly CompiledTest[], env: Env): unknown[] =>
   tests.length ? (possibleValues(tests, env)?.values ?? []) : [];
 
+/** Words that no test asks for, where any would do. */
+const ELSE = 'Something else';
+
 /** Stands where the analysis says “some other value”. */
 const isOther = (value: unknown): boolean => typeof value === 'string' && value.startsWith('\u{f0000}');
 
@@ -268,12 +283,8 @@ function real(value: unknown, type: ValueType, tests: readonly CompiledTest[], a
     // Too few others leave a hole, which is another value than was meant.
     return out.length === ids.length ? (out.length ? out : undefined) : Number.NaN;
   }
-  const other = (): unknown => {
-    const made = inventorFor(among);
-    return kind.family.possible.by === 'words' && kind.name !== 'link' && kind.name !== 'email' && kind.name !== 'phone'
-      ? 'Something else'
-      : kind.invent?.(made, settings);
-  };
+  const other = (): unknown =>
+    kind.value(settings).safeParse(ELSE).success ? ELSE : kind.invent?.(inventorFor(among), settings);
   if (Array.isArray(value)) {
     const list = (value as unknown[]).map((one) => (isOther(one) ? other() : one));
     return many && list.length ? list : list.length ? list : undefined;
@@ -303,7 +314,7 @@ function textsFor(tests: readonly CompiledTest[]): string[] {
     ...has,
     ...ends,
     ...starts.flatMap((start) => ends.map((end) => `${start} ${end}`)),
-    'Something else',
+    ELSE,
   ].filter(Boolean);
 }
 
@@ -337,7 +348,7 @@ function near(
   const at = makeEnv({ model: env.model, pool: env.pool, today: env.today, record: base });
   const value = other.read(at);
   const { possible, columns } = type.kind.family;
-  if (possible.by !== 'line') return [value, undefined, ...(type.many ? [] : ['Something else'])];
+  if (possible.by !== 'line') return [value, undefined, ...(type.many ? [] : [ELSE])];
   const tested = all.flatMap((one) => (samePlace(one.path, other.path) ? one.tests : []));
   const values = [
     value,
@@ -377,7 +388,7 @@ function rowsFor(rule: CompiledRule, type: ValueType, among: Among, env: Env): u
     const { yes, no } = single(some, ask);
     return listsOf({ yes: (yes as ContentRecord | undefined)?.id, no: (no as ContentRecord | undefined)?.id });
   }
-  if (type.kind.name !== 'rows') return [];
+  if (type.kind.family.leads !== 'entry') return [];
   // Each sub-field by what its tests tell apart; rows are put together from these.
   const inners = variablesOf([asked]);
   const spare = (fieldsOf(type) ?? []).find(

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { untrack } from 'svelte';
   import { combinationsOf, smallestLook } from '$lib/core/coverage/coverage';
+  import { showOne } from '../workbench/suppose';
   import Button from '$lib/ui/Button.svelte';
   import type { Workbench } from '../workbench/workbench.svelte';
   import WhichRecords from '../workbench/WhichRecords.svelte';
@@ -206,7 +207,12 @@
           <dd><span class="rounded-sm bg-ochre px-1">{@render names(contradictions)}</span></dd>{/if}
         <dt class="font-medium">Never</dt>
         <dd>
-          {#if never.length}{@render names(never)}{:else}<span class="text-faded">none</span>{/if}
+          {#each never as row, i (row.id)}{i ? ', ' : ''}{@render names([row])} (<button
+              type="button"
+              class="text-plum underline underline-offset-2"
+              title="Show a record with it, or make one up"
+              onclick={() => (wb.notice = showOne(wb, row.id))}>show one</button
+            >){:else}<span class="text-faded">none</span>{/each}
         </dd>
         <dt class="font-medium">Always</dt>
         <dd>

@@ -9,6 +9,7 @@
   import type { Workbench } from '../workbench/workbench.svelte';
   import WhichRecords from '../workbench/WhichRecords.svelte';
   import { Mounts } from './mounts';
+  import Combinations from './Combinations.svelte';
   import Page from './Page.svelte';
   import SideBySide from './SideBySide.svelte';
   import Tile from './Tile.svelte';
@@ -26,6 +27,8 @@
   let chosen: number[] = $state([]);
   let beside = $state(false);
   let size = $state(230);
+  /** Pages of records, or one for every combination that can occur. */
+  let of: 'records' | 'combinations' = $state('records');
 
   const typeIds = $derived(typesServed(wb.template, wb.index));
   const terms = $derived(
@@ -89,38 +92,45 @@
 {:else}
   <section aria-label="Proof sheet" class="flex min-h-0 grow flex-col">
     <div class="flex h-11 shrink-0 items-center gap-3 border-b border-hairline bg-linen px-3">
-      <span class="whitespace-nowrap"
-        ><strong>{shown.length.toLocaleString('en')}</strong>
-        {shown.length === wb.preview.everyone.length
-          ? wb.plural
-          : `of ${wb.preview.everyone.length.toLocaleString('en')} ${wb.plural}`}{partly
-          ? `, the first of ${partly.toLocaleString('en')}`
-          : ''}</span
-      >
+      {#if sections.length}<select aria-label="What stands on the sheet" class="shrink-0" bind:value={of}>
+          <option value="records">A page for each record</option>
+          <option value="combinations">Every combination that can occur</option>
+        </select>{/if}
+      {#if of === 'records'}<span class="whitespace-nowrap"
+          ><strong>{shown.length.toLocaleString('en')}</strong>
+          {shown.length === wb.preview.everyone.length
+            ? wb.plural
+            : `of ${wb.preview.everyone.length.toLocaleString('en')} ${wb.plural}`}{partly
+            ? `, the first of ${partly.toLocaleString('en')}`
+            : ''}</span
+        >
+      {/if}
       <WhichRecords {wb} />
-      <label class="flex items-center gap-1.5 whitespace-nowrap"
-        >in the order <select bind:value={order}>
-          <option value="listed">of the strip</option>
-          <option value="long">of the longest title</option>
-          <option value="empty">of the most empties</option>
-          <option value="hidden">of the most hidden</option>
-          <option value="fallback">of the most fallbacks</option>
-        </select></label
-      >
-      <label class="flex min-w-0 items-center gap-1.5 whitespace-nowrap"
-        >where <select class="max-w-44 min-w-0" bind:value={section}>
-          <option value="">everything is as it is</option>
-          {#each sections as one (one.id)}<option value={one.id}>{one.branch ? 'Branch ' : ''}{one.name}</option>{/each}
-        </select></label
-      >
-      {#if section}<select aria-label="Appears or not" bind:value={appears}>
-          <option value={true}>appears</option><option value={false}>is hidden</option>
-        </select>{/if}
-      {#if terms.length}<select aria-label="Only with the term" class="max-w-40 min-w-0" bind:value={term}>
-          <option value="">under every term</option>
-          {#each terms as { one, depth } (one.id)}<option value={one.id}>{'\u2003'.repeat(depth)}{one.name}</option
-            >{/each}
-        </select>{/if}
+      {#if of === 'records'}<label class="flex items-center gap-1.5 whitespace-nowrap"
+          >in the order <select bind:value={order}>
+            <option value="listed">of the strip</option>
+            <option value="long">of the longest title</option>
+            <option value="empty">of the most empties</option>
+            <option value="hidden">of the most hidden</option>
+            <option value="fallback">of the most fallbacks</option>
+          </select></label
+        >
+        <label class="flex min-w-0 items-center gap-1.5 whitespace-nowrap"
+          >where <select class="max-w-44 min-w-0" bind:value={section}>
+            <option value="">everything is as it is</option>
+            {#each sections as one (one.id)}<option value={one.id}>{one.branch ? 'Branch ' : ''}{one.name}</option
+              >{/each}
+          </select></label
+        >
+        {#if section}<select aria-label="Appears or not" bind:value={appears}>
+            <option value={true}>appears</option><option value={false}>is hidden</option>
+          </select>{/if}
+        {#if terms.length}<select aria-label="Only with the term" class="max-w-40 min-w-0" bind:value={term}>
+            <option value="">under every term</option>
+            {#each terms as { one, depth } (one.id)}<option value={one.id}>{'\u2003'.repeat(depth)}{one.name}</option
+              >{/each}
+          </select>{/if}
+      {/if}
       <label class="flex items-center gap-1.5">
         <span>size</span><input
           type="range"
@@ -147,41 +157,43 @@
       </span>
     </div>
     {#if survey.failed}<p role="alert" class="bg-ochre px-3 py-1">{survey.failed}</p>{/if}
-    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-    <ul
-      class="grid min-h-0 grow content-start gap-4 overflow-y-auto bg-linen-deep p-4"
-      style="grid-template-columns: repeat(auto-fill, minmax({size}px, 1fr))"
-      tabindex="0"
-      aria-label="Pages"
-      onscroll={() => mounts.scrolled()}
-    >
-      {#each shown as record (record.id)}
-        {@const look = survey.looks.get(record.id)}
-        <Tile
-          {wb}
-          {record}
-          {look}
-          {width}
-          chosen={chosen.includes(record.id)}
-          full={chosen.length >= 4}
-          {mounts}
-          onchoose={() => choose(record.id)}
-        >
-          {#snippet page()}{#if look}<Page
-                html={look.html}
-                css={css + look.css}
-                label="Page of {record.title}"
-                {width}
-                height={Math.ceil(width * 1.3)}
-              />{/if}{/snippet}
-        </Tile>
-      {:else}
-        <li class="col-span-full p-6 text-center text-faded">
-          {wb.preview.everyone.length
-            ? 'No page is like that. Choose less.'
-            : 'There is no record yet. Add one in Content, and its page stands here.'}
-        </li>
-      {/each}
-    </ul>
+    {#if of === 'combinations' && sections.length}<Combinations {wb} {width} {size} />{:else}
+      <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+      <ul
+        class="grid min-h-0 grow content-start gap-4 overflow-y-auto bg-linen-deep p-4"
+        style="grid-template-columns: repeat(auto-fill, minmax({size}px, 1fr))"
+        tabindex="0"
+        aria-label="Pages"
+        onscroll={() => mounts.scrolled()}
+      >
+        {#each shown as record (record.id)}
+          {@const look = survey.looks.get(record.id)}
+          <Tile
+            {wb}
+            {record}
+            {look}
+            {width}
+            chosen={chosen.includes(record.id)}
+            full={chosen.length >= 4}
+            {mounts}
+            onchoose={() => choose(record.id)}
+          >
+            {#snippet page()}{#if look}<Page
+                  html={look.html}
+                  css={css + look.css}
+                  label="Page of {record.title}"
+                  {width}
+                  height={Math.ceil(width * 1.3)}
+                />{/if}{/snippet}
+          </Tile>
+        {:else}
+          <li class="col-span-full p-6 text-center text-faded">
+            {wb.preview.everyone.length
+              ? 'No page is like that. Choose less.'
+              : 'There is no record yet. Add one in Content, and its page stands here.'}
+          </li>
+        {/each}
+      </ul>
+    {/if}
   </section>
 {/if}

@@ -10,21 +10,33 @@
     record,
     look,
     width,
-    chosen,
-    full,
+    chosen = false,
+    full = false,
     mounts,
     onchoose,
+    onopen,
+    note,
+    made = false,
+    about,
     page,
   }: {
     wb: Workbench;
     record: ContentRecord;
     look: Look | undefined;
     width: number;
-    chosen: boolean;
+    chosen?: boolean;
     /** No more can be chosen. */
-    full: boolean;
+    full?: boolean;
     mounts: Mounts;
-    onchoose: () => void;
+    /** With it, it can be chosen to stand beside others. */
+    onchoose?: () => void;
+    /** In place of designing with the record as it is. */
+    onopen?: () => void;
+    /** What it stands for, in place of the title. */
+    note?: string;
+    /** No record is like that. */
+    made?: boolean;
+    about?: string;
     page: Snippet;
   } = $props();
 
@@ -67,46 +79,49 @@
 <li bind:this={tile} bind:clientWidth={room} class="flex min-w-0 flex-col">
   <button
     type="button"
-    class="relative block overflow-hidden border bg-paper text-left {record.id === wb.preview.record?.id
+    class="relative block overflow-hidden border bg-paper text-left {!note && record.id === wb.preview.record?.id
       ? 'border-plum outline-2 outline-plum outline-dashed'
       : 'border-hairline hover:border-plum'}"
     style="height:{Math.round(room * 1.3)}px"
     title="Design with it"
     aria-label="Design with {record.title}"
-    onclick={() => wb.designWith(record.id)}
+    onclick={() => (onopen ?? (() => wb.designWith(record.id)))()}
   >
     {#if near && look}<span class="absolute top-0 left-0 block origin-top-left" style="transform:scale({scale})"
         >{@render page()}</span
       >{/if}
   </button>
   <div class="mt-1 flex items-start gap-1.5">
-    <input
-      type="checkbox"
-      class="mt-0.5 shrink-0"
-      aria-label="Put {record.title} beside others"
-      title="Put it beside others"
-      checked={chosen}
-      disabled={full && !chosen}
-      onchange={onchoose}
-    />
-    <span class="min-w-0 leading-tight font-medium"
-      >{record.title}{#if record.status === 'draft'}<em class="font-normal text-faded">, draft</em>{/if}</span
-    >
+    {#if onchoose}<input
+        type="checkbox"
+        class="mt-0.5 shrink-0"
+        aria-label="Put {record.title} beside others"
+        title="Put it beside others"
+        checked={chosen}
+        disabled={full && !chosen}
+        onchange={onchoose}
+      />{/if}
+    {#if note}<span class="min-w-0 leading-tight"
+        ><span class="rounded-sm px-1 font-medium {made ? 'bg-indigo/15' : 'bg-moss/15'}">{note}</span>
+        <span class="mt-0.5 block text-faded">{about}</span></span
+      >{:else}<span class="min-w-0 leading-tight font-medium"
+        >{record.title}{#if record.status === 'draft'}<em class="font-normal text-faded">, draft</em>{/if}</span
+      >{/if}
   </div>
-  <p class="mt-0.5 flex flex-wrap gap-x-2.5 text-xs">
-    {#each marks as mark (mark.words)}
-      <span
-        class="inline-flex items-center gap-1 {mark.shape === 'frayed' ? 'rounded-sm bg-ochre px-1' : 'text-faded'}"
-        title="{mark.about}: {names(mark.ids)}"
-      >
-        {#if mark.shape === 'eyelet'}<span class="size-2 rounded-full border-2 border-weld"></span>
-        {:else if mark.shape === 'gap'}<span class="size-2 border border-dashed border-faded"></span>
-        {:else if mark.shape === 'knot'}<span class="size-2 rounded-full bg-madder"></span>
-        {:else}<span aria-hidden="true">≋</span>{/if}
-        {mark.ids.length}
-        {mark.words === 'fallback' && mark.ids.length > 1 ? 'fallbacks' : mark.words}
-      </span>
-    {/each}
-    {#if look && !marks.length}<span class="text-moss">everything is shown</span>{/if}
-  </p>
+  {#if !note}<p class="mt-0.5 flex flex-wrap gap-x-2.5 text-xs">
+      {#each marks as mark (mark.words)}
+        <span
+          class="inline-flex items-center gap-1 {mark.shape === 'frayed' ? 'rounded-sm bg-ochre px-1' : 'text-faded'}"
+          title="{mark.about}: {names(mark.ids)}"
+        >
+          {#if mark.shape === 'eyelet'}<span class="size-2 rounded-full border-2 border-weld"></span>
+          {:else if mark.shape === 'gap'}<span class="size-2 border border-dashed border-faded"></span>
+          {:else if mark.shape === 'knot'}<span class="size-2 rounded-full bg-madder"></span>
+          {:else}<span aria-hidden="true">≋</span>{/if}
+          {mark.ids.length}
+          {mark.words === 'fallback' && mark.ids.length > 1 ? 'fallbacks' : mark.words}
+        </span>
+      {/each}
+      {#if look && !marks.length}<span class="text-moss">everything is shown</span>{/if}
+    </p>{/if}
 </li>

@@ -6,8 +6,14 @@
   const options = $derived((settings.options ?? []) as { key: string; label: string }[]);
   const chosen = $derived(Array.isArray(value) ? (value as string[]) : []);
 
+  /** What it has that is no longer offered stands beside, to be taken away. */
+  const gone = $derived(
+    ((settings.gone ?? []) as { key: string; label: string }[]).filter(({ key }) => chosen.includes(key)),
+  );
+  const all = $derived([...options, ...gone]);
+
   function set(key: string, on: boolean) {
-    const next = options.map((o) => o.key).filter((k) => (k === key ? on : chosen.includes(k)));
+    const next = all.map((o) => o.key).filter((k) => (k === key ? on : chosen.includes(k)));
     onchange(next.length ? next : null);
   }
 </script>
@@ -19,13 +25,13 @@
   aria-describedby={describedby}
   class="flex flex-wrap gap-x-4 gap-y-1 py-0.5"
 >
-  {#each options as option (option.key)}
+  {#each all as option (option.key)}
     <label class="flex items-center gap-1.5"
       ><input
         type="checkbox"
         checked={chosen.includes(option.key)}
         onchange={(e) => set(option.key, e.currentTarget.checked)}
-      />{option.label}</label
+      />{option.label}{gone.includes(option) ? ' (no longer an option)' : ''}</label
     >
   {/each}
 </div>

@@ -3,6 +3,7 @@
   import { readMoment, shownMoment } from '$lib/studio/site-clock';
   import type { Component } from 'svelte';
   import type { Control } from '$lib/core/model/kinds/kind';
+  import { goneWords } from '$lib/core/model/kinds/choice';
   import { kindOf } from '$lib/core/model/model';
   import ChoicesInput from './ChoicesInput.svelte';
   import ColourInput from './ColourInput.svelte';
@@ -106,6 +107,9 @@
   >
     <option value="">Not chosen</option>
     {#each options as option (option.key)}<option value={option.key}>{option.label}</option>{/each}
+    {#if value && !options.some(({ key }) => key === value)}<option value={value as string}
+        >{goneWords(value as string, { options, gone: settings.gone as typeof options })}</option
+      >{/if}
   </select>
 {:else if control === 'link'}
   <span class="flex gap-2">

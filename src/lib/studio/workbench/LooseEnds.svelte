@@ -54,15 +54,15 @@
                   <span class="text-faded">{one.place.words}</span></span
                 >
                 <span class="block">{one.end.what}</span>
-                {#if one.end.fix && !one.mend}<span class="block text-faded">{one.end.fix}</span>{/if}
+                {#if one.end.fix && (!one.mend || wb.looking)}<span class="block text-faded">{one.end.fix}</span>{/if}
               </button>
               {#if one.mend && !wb.looking}
                 {@const edit = one.mend}
                 <button
                   type="button"
                   title={edit.label}
-                  class="shrink-0 rounded-sm border border-hairline px-2 py-0.5 hover:border-plum"
-                  onclick={() => mend(edit, one.end.elementId)}>{one.end.fix?.replace(/\.$/, '') ?? 'Mend it'}</button
+                  class="max-w-44 shrink-0 truncate rounded-sm border border-hairline px-2 py-0.5 hover:border-plum"
+                  onclick={() => mend(edit, one.end.elementId)}>{edit.words}</button
                 >
               {/if}
             </li>

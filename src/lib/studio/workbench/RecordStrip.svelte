@@ -94,7 +94,7 @@
           type="button"
           aria-current={record.id === wb.preview.record?.id ? 'true' : undefined}
           title={record.title}
-          onclick={() => (wb.preview.recordId = record.id)}
+          onclick={() => wb.preview.put(record.id)}
           class="max-w-40 shrink-0 truncate rounded-sm border px-2 py-0.5 {record.id === wb.preview.record?.id
             ? 'border-plum bg-paper font-semibold'
             : 'border-transparent hover:bg-linen-deep'} {record.status === 'draft' ? 'italic' : ''}"

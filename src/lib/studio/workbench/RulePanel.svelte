@@ -7,7 +7,7 @@
   import Button from '$lib/ui/Button.svelte';
   import Titles from '../survey/Titles.svelte';
   import { untrack } from 'svelte';
-  import { correctable } from './correct';
+  import { changeable, showOne } from './suppose';
   import RuleEditor from './RuleEditor.svelte';
   import type { Workbench } from './workbench.svelte';
 
@@ -34,6 +34,12 @@
   const why = $derived(wb.whyOf(element.id));
   const other = $derived(why.at !== element.id);
   let said = $state('');
+  /** What came of looking for a record with it. */
+  let shown = $state('');
+  $effect(() => {
+    void [wb.tree, element.id];
+    shown = '';
+  });
 
   // How many records it appears for, while its rule is written.
   const counted = $derived(Boolean(wb.typeId) && wb.template.purpose !== 'archive');
@@ -99,7 +105,7 @@
     {#each why.turn as turn, i (i)}
       <p>
         {turnWords(turn)}
-        {#if correctable(wb, turn.path, wb.scopesAt(why.at))}<button
+        {#if changeable(wb, turn.path, wb.scopesAt(why.at))}<button
             type="button"
             class="text-plum underline underline-offset-2"
             onclick={() => oncorrect(turn.path)}>Change the value</button
@@ -125,6 +131,10 @@
           ? `, in ${total.turns.drawn.toLocaleString('en')} of ${total.turns.of.toLocaleString('en')} turns`
           : ''}{wb.survey.set === 'all' ? ', drafts too' : ''}.
       </p>
+      {#if !total.shown}<p>
+          <Button onclick={() => (shown = showOne(wb, element.id))}>Show one</Button>
+        </p>
+        {#if shown}<p role="status" class="rounded-sm bg-indigo/10 px-2 py-1">{shown}</p>{/if}{/if}
       {#if change && change.gained.length + change.lost.length}
         <div data-change>
           <Titles {wb} words="Since it was opened it has gained" ids={change.gained} />

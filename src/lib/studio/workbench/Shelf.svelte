@@ -7,7 +7,7 @@
   import { compilePath } from '$lib/core/paths/compile';
   import { pathWords } from '$lib/core/paths/built-ins';
   import { samePath } from '$lib/core/schema/path';
-  import { correctable, type Correctable } from './correct';
+  import { changeable, type Changeable } from './suppose';
   import type { Drag } from './drag.svelte';
   import { shelfMaker, type ShelfGroup, type ShelfRow } from './shelf';
   import type { Workbench } from './workbench.svelte';
@@ -17,7 +17,7 @@
     drag,
     moved,
     oncorrect,
-  }: { wb: Workbench; drag: Drag; moved: () => void; oncorrect: (target: Correctable) => void } = $props();
+  }: { wb: Workbench; drag: Drag; moved: () => void; oncorrect: (target: Changeable) => void } = $props();
 
   let search = $state('');
   const opened = new SvelteSet<string>();
@@ -71,7 +71,7 @@
       event.preventDefault();
       place(row, event.shiftKey);
     } else if (event.key === 'F2') {
-      const target = correctable(wb, row.entry.path, row.scopes);
+      const target = changeable(wb, row.entry.path, row.scopes);
       event.preventDefault();
       event.stopPropagation();
       if (target) oncorrect(target);
@@ -183,14 +183,14 @@
                     {/if}
                   </a>
                   {#if lit}
-                    {@const target = correctable(wb, row.entry.path, row.scopes)}
+                    {@const target = changeable(wb, row.entry.path, row.scopes)}
                     {#if target}
                       <button
                         type="button"
                         tabindex="-1"
                         class="flex w-6 shrink-0 items-center justify-center self-stretch text-faded hover:text-ink"
-                        aria-label="Correct {row.entry.label}"
-                        title="Correct this value in the record"
+                        aria-label="Change {row.entry.label}"
+                        title="Change this value, or suppose it otherwise"
                         onpointerenter={() => (wb.litPath = row.entry.path)}
                         onpointerleave={() => (wb.litPath = undefined)}
                         onclick={() => oncorrect(target)}><Pencil size={12} /></button

@@ -14,7 +14,7 @@
   import IconInput from '../values/IconInput.svelte';
   import MediaInput from '../values/MediaInput.svelte';
   import BindingEditor from './BindingEditor.svelte';
-  import { correctable } from './correct';
+  import { changeable } from './suppose';
   import PathPicker from './PathPicker.svelte';
   import WordsInput from './WordsInput.svelte';
   import type { Workbench } from './workbench.svelte';
@@ -152,7 +152,7 @@
         <span class="min-w-0 truncate text-xs text-faded" title={result}
           >{result ? `Now: ${result}` : 'Now: empty'}</span
         >
-        {#if correctable(wb, binding.path, scopes)}
+        {#if changeable(wb, binding.path, scopes)}
           <button
             type="button"
             aria-label="Correct this value"

@@ -15,8 +15,8 @@
   import { questionOf } from '$lib/core/loops/visitors';
   import { usesOf } from '$lib/core/templates/tree';
   import Canvas from './Canvas.svelte';
-  import { correctable, type Correctable } from './correct';
-  import CorrectSheet from './CorrectSheet.svelte';
+  import { changeable, type Changeable } from './suppose';
+  import ChangeSheet from './ChangeSheet.svelte';
   import DragLabel from './DragLabel.svelte';
   import DropMenu from './DropMenu.svelte';
   import { Drag } from './drag.svelte';
@@ -27,6 +27,7 @@
   import Settings from './Settings.svelte';
   import Shelf from './Shelf.svelte';
   import Shortcuts from './Shortcuts.svelte';
+  import Supposed from './Supposed.svelte';
   import Threads from './Threads.svelte';
   import Unsaved from './Unsaved.svelte';
   import Coverage from '../survey/Coverage.svelte';
@@ -49,19 +50,19 @@
   let width = $state(untrack(() => (wb.template.purpose === 'part' ? 0 : 1280)));
   let zoomed = $state(true);
   let versions = $state(false);
-  let correcting: Correctable | undefined = $state.raw();
+  let correcting: Changeable | undefined = $state.raw();
   /** The room there is, where the page is as wide as that. */
   let room = $state(900);
   const screen = $derived(screenOf(width || room));
   const WIDTHS: Record<Screen, number> = { wide: 1280, medium: 768, narrow: 390 };
 
   function correct(path: Path) {
-    correcting = correctable(wb, path, wb.scopesAt(wb.selection.id));
+    correcting = changeable(wb, path, wb.scopesAt(wb.selection.id));
   }
   /** Changes what an element says: the value it is bound to, or its own words in the settings. */
   function editElement(id: string) {
     const uses = usesOf(wb.tree).filter((use) => use.elementId === id && use.via !== 'rule' && use.via !== 'repeats');
-    const found = uses.map((use) => correctable(wb, use.path, wb.scopesAt(id))).find(Boolean);
+    const found = uses.map((use) => changeable(wb, use.path, wb.scopesAt(id))).find(Boolean);
     if (found) correcting = found;
     else document.querySelector<HTMLElement>('[data-slot-editor] input, [data-slot-editor] [role=textbox]')?.focus();
   }
@@ -118,6 +119,7 @@
     else if (event.key === '+') document.querySelector<HTMLElement>('[aria-label="Place an element"]')?.click();
     else if (event.key === 'n') wb.selection.step(1);
     else if (event.key === 'p') wb.selection.step(-1);
+    else if (event.key === 'l') wb.preview.letGo();
     else if (event.key === ',') wb.preview.flip(-1);
     else if (event.key === '.') wb.preview.flip(1);
     else if (many && VIEWS.some(({ key }) => key === event.key))
@@ -292,7 +294,7 @@
     <Outline {wb} {drag} {moved} />
   {/if}
   <div class="flex min-h-0 min-w-0 flex-col" bind:clientWidth={room}>
-    {#if wb.view === 'page'}<RecordStrip {wb} />{/if}
+    {#if wb.view === 'page'}<RecordStrip {wb} /><Supposed {wb} />{/if}
     {#if wb.notice}
       <p role="alert" class="flex items-center gap-3 bg-ochre px-3 py-1">
         {wb.notice}<button type="button" class="ml-auto underline" onclick={() => (wb.notice = '')}>Close</button>
@@ -317,7 +319,7 @@
 <DropMenu {drag} />
 <KeptRule {wb} />
 <VersionsSheet {wb} bind:open={versions} />
-<CorrectSheet {wb} target={correcting} onclose={() => (correcting = undefined)} />
+<ChangeSheet {wb} target={correcting} onclose={() => (correcting = undefined)} />
 
 <Shortcuts bind:open={keys} />
 <ServesSheet

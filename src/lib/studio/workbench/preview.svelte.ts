@@ -2,6 +2,7 @@ import { untrack } from 'svelte';
 import { SvelteSet } from 'svelte/reactivity';
 import type { ContentRecord, Media } from '$lib/core/schema/record';
 import type { Template } from '$lib/core/schema/template';
+import { supposing, type Supposed } from '$lib/core/content/suppose';
 import { localDay } from '$lib/core/base/write';
 import { turnAt } from '$lib/core/loops/evaluate';
 import { groupItems } from '$lib/core/loops/group';
@@ -52,6 +53,16 @@ export class Preview {
   turns: Record<string, number> = $state({});
   /** Elements that are held open, whatever their rule says of the record on screen. */
   readonly held = new SvelteSet<string>();
+  /** Values that are taken to be otherwise while designing, by record; nothing of it is stored. */
+  supposed: Supposed = $state.raw(new Map());
+  /** A made-up record that is on screen, where no record is as it should be. */
+  made: ContentRecord | undefined = $state.raw();
+  /** All records as they are supposed to be. */
+  records: ContentRecord[] = $derived.by(() => {
+    const { supposed, made } = this;
+    const { records, index } = this.host;
+    return supposed.size || made ? supposing(records, supposed, index, made) : records;
+  });
   /** The only records that the strip has, with what they were chosen for. */
   narrowed: { ids: number[]; words: string } | undefined = $state.raw();
 
@@ -72,9 +83,11 @@ export class Preview {
       ? narrowed.ids.flatMap((id) => this.everyone.find((record) => record.id === id) ?? [])
       : this.everyone;
   });
-  record: ContentRecord | undefined = $derived(
-    this.strip.find((record) => record.id === this.recordId) ?? this.strip[0],
-  );
+  record: ContentRecord | undefined = $derived.by(() => {
+    const { made, supposed, recordId, strip } = this;
+    const there = made ?? strip.find((record) => record.id === recordId) ?? strip[0];
+    return there && (made || supposed.has(there.id)) ? this.records.find(({ id }) => id === there.id) : there;
+  });
   /** The archives that an archive template can be looked at with. */
   archives: ArchiveOf[] = $derived.by(() => {
     const { templates, records, index } = this.host;
@@ -87,9 +100,13 @@ export class Preview {
       : { of: 'search', words: this.searched };
   });
   /** What visitors can see, so that lists and relations on the canvas are those of the site. */
-  pool = $derived.by(() => memoryPool(this.host.records, this.host.media, false));
+  pool = $derived.by(() => memoryPool(this.records, this.host.media, false));
+  /** The same as it is, for what is counted. */
+  private plainPool = $derived.by(() =>
+    this.records === this.host.records ? this.pool : memoryPool(this.host.records, this.host.media, false),
+  );
   /** For what is known of rules without records. */
-  ruleEnv: Env = $derived.by(() => makeEnv({ model: this.host.index, pool: this.pool, today: this.today() }));
+  ruleEnv: Env = $derived.by(() => makeEnv({ model: this.host.index, pool: this.plainPool, today: this.today() }));
   drawing: Drawing = $derived.by(() => this.draw());
   /** Whether what the canvas shows is the page that visitors get: without a blank, and with nothing held open or cut short. */
   isPage: boolean = $derived.by(() => {
@@ -147,7 +164,7 @@ export class Preview {
     // Rules may be about another type than the record on screen is of.
     const { recordTypeIds } = scopes;
     if (recordTypeIds?.length && !recordTypeIds.includes(env.record?.typeId ?? ''))
-      env.record = this.host.records.find((record) => recordTypeIds.includes(record.typeId));
+      env.record = this.records.find((record) => recordTypeIds.includes(record.typeId));
     for (const scope of scopes.loops) {
       const loop = this.host.compiled.elements.get(scope.id)?.loop;
       if (!loop) continue;
@@ -176,6 +193,26 @@ export class Preview {
     }
     if (this.narrowed && !this.narrowed.ids.includes(recordId)) this.narrowed = undefined;
     this.recordId = recordId;
+    this.made = undefined;
+  }
+
+  /** Takes a value of a record to be otherwise; the page, rules and loops follow at once. */
+  suppose(recordId: number, step: string, value: unknown): void {
+    this.supposed = new Map(this.supposed).set(recordId, { ...this.supposed.get(recordId), [step]: value });
+  }
+
+  /** Lets go of one supposed value, or of all with a made-up record. */
+  letGo(recordId?: number, step?: string): void {
+    if (recordId === undefined || step === undefined) {
+      this.supposed = new Map();
+      this.made = undefined;
+      return;
+    }
+    const { [step]: _, ...rest } = this.supposed.get(recordId) ?? {};
+    const next = new Map(this.supposed);
+    if (Object.keys(rest).length) next.set(recordId, rest);
+    else next.delete(recordId);
+    this.supposed = next;
   }
 
   /** Puts another archive on screen, at its first page. */
@@ -200,6 +237,7 @@ export class Preview {
       return;
     }
     const at = this.strip.findIndex((record) => record.id === this.record?.id);
+    if (this.made) this.letGo();
     const next = this.strip[(at + by + this.strip.length) % this.strip.length];
     if (next) this.recordId = next.id;
     this.host.show?.();

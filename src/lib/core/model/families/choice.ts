@@ -3,15 +3,18 @@ import { defineFamily, IN_WORDS } from '../family';
 
 interface Settings {
   options?: { key: string; label: string }[];
+  gone?: { key: string; label: string }[];
 }
 const optionsOf = (settings: unknown) => (settings as Settings).options ?? [];
+/** With those that are gone, which records may still have. */
+const allOf = (settings: unknown) => [...optionsOf(settings), ...((settings as Settings).gone ?? [])];
 
 /** One of some options, or several; ordered as the options are. */
 export const choice = defineFamily<string, Settings>({
   name: 'choice',
   columns: {
     text: (value) => value,
-    number: (value, settings) => optionsOf(settings).findIndex((option) => option.key === value),
+    number: (value, settings) => allOf(settings).findIndex((option) => option.key === value),
   },
   order: 'number',
   tests: ['choice', 'choices'],
@@ -26,11 +29,11 @@ export const choice = defineFamily<string, Settings>({
   facet: {
     by: 'answers',
     counted: 'number',
-    answerAt: (at, settings) => optionsOf(settings)[at]?.key ?? '',
+    answerAt: (at, settings) => allOf(settings)[at]?.key ?? '',
     keysOf: (value) => [String(value)],
     tests: (keys, many) => [{ test: many ? 'choices.any' : 'choice.oneof', operand: keys }],
   },
-  possible: { by: 'answers', values: (settings) => optionsOf(settings).map(({ key }) => key) },
+  possible: { by: 'answers', values: (settings) => allOf(settings).map(({ key }) => key) },
   groups: true,
   entries: {
     fields: (settings) => [plainField('value', 'Choice', 'choice', settings as Record<string, unknown>)],

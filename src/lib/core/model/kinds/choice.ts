@@ -16,14 +16,31 @@ export const Options = z
     error: 'Two options have the same key.',
   });
 
-/** Accepts the key of one of the options. */
-export const oneOf = (options: Option[]) =>
-  z.string({ error: 'This is one of the options.' }).refine((value) => options.some((o) => o.key === value), {
-    error: `This is one of: ${options.map((o) => o.key).join(', ')}.`,
-  });
+interface Offered {
+  options: Option[];
+  gone?: Option[];
+}
 
-export const labelOf = (key: string, options: Option[]): string =>
-  options.find((option) => option.key === key)?.label ?? '';
+/** Options that are no longer offered, and whose values records may still have. */
+export const Gone = z.array(Option).max(1000).optional();
+
+/** What a value is called whose option is gone; undefined for the others. */
+export const goneWords = (key: string, { options, gone = [] }: Offered): string | undefined =>
+  options.some((option) => option.key === key)
+    ? undefined
+    : `${gone.find((option) => option.key === key)?.label ?? key} (no longer an option)`;
+
+/** Accepts the key of one of the options, and of one that is gone: what a record has it keeps. */
+export const oneOf = ({ options, gone = [] }: Offered) =>
+  z
+    .string({ error: 'This is one of the options.' })
+    .refine((value) => [...options, ...gone].some((o) => o.key === value), {
+      error: `This is one of: ${options.map((o) => o.key).join(', ')}.`,
+    });
+
+/** The words of an option, of one that is gone too: what visitors see does not change by it. */
+export const labelOf = (key: string, { options, gone = [] }: Offered): string =>
+  (options.find((option) => option.key === key) ?? gone.find((option) => option.key === key))?.label ?? '';
 
 /** The key that a cell means, by key or by label without case. */
 export const keyFromCell = (cell: string, options: Option[]): string =>
@@ -44,11 +61,12 @@ export const choice = defineKind({
   starts: ({ options = [] }) => ({ options }),
   unset:
     'Give the options after the change; values that match one by its words are kept, the others would be lost when you save.',
-  settings: z.object({ options: Options }),
+  settings: z.object({ options: Options, gone: Gone }),
   settingControls: [{ name: 'options', label: 'Options', as: 'options', help: 'One on each line.' }],
-  value: ({ options }) => oneOf(options),
+  value: oneOf,
   isEmpty: (value) => value === '',
-  text: (value, { options }) => labelOf(value, options),
+  text: labelOf,
+  called: goneWords,
   schema: ({ options }) => optionSchema(options),
   fromSchema: (node) => {
     const options = optionsIn(node);

@@ -2,7 +2,7 @@ import { optionsIn, typeOfNode } from './schema-node';
 import sign from 'lucide/dist/esm/icons/list-checks.mjs';
 import { z } from 'zod';
 import { choice as family } from '../families/choice';
-import { keyFromCell, labelOf, oneOf, Options, optionSchema } from './choice';
+import { Gone, goneWords, keyFromCell, labelOf, oneOf, Options, optionSchema } from './choice';
 import { defineKind, pickOne } from './kind';
 import { Limits, limitControls } from './limits';
 
@@ -16,14 +16,16 @@ export const choices = defineKind({
   starts: ({ options = [] }) => ({ options }),
   unset:
     'Give the options after the change; values that match one by its words are kept, the others would be lost when you save.',
-  settings: z.object({ options: Options, ...Limits }),
+  settings: z.object({ options: Options, gone: Gone, ...Limits }),
   settingControls: [{ name: 'options', label: 'Options', as: 'options', help: 'One on each line.' }, ...limitControls],
   many: () => true,
   limits: (settings) => settings,
-  value: ({ options }) => oneOf(options),
-  tidy: (values, { options }) => options.map((option) => option.key).filter((key) => values.includes(key)),
+  value: (settings) => oneOf(settings),
+  tidy: (values, { options, gone = [] }) =>
+    [...options, ...gone].map((option) => option.key).filter((key) => values.includes(key)),
   isEmpty: (value) => value === '',
-  text: (value, { options }) => labelOf(value, options),
+  text: (value, settings) => labelOf(value, settings),
+  called: (value, settings) => goneWords(value, settings),
   schema: ({ options }) => optionSchema(options),
   fromSchema: (node) => {
     const options = typeOfNode(node) === 'array' && node.items ? optionsIn(node.items) : undefined;

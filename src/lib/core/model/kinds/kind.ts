@@ -99,8 +99,8 @@ export interface FieldKind<V = unknown, S = unknown> {
   gone?(value: V, reader: Reader): boolean;
   /** The value as people read it. */
   text(value: V, settings: S, reader: Reader): string;
-  /** What it is called where its text says nothing, for those who design. */
-  called?(value: V, settings: S, reader: Reader): string;
+  /** What those who design and write are told it is, where its text does not say it; undefined where that does. */
+  called?(value: V, settings: S, reader: Reader): string | undefined;
   /** For kinds where finding how to write costs more than writing: what writes all values of a field so set. */
   writer?(settings: S, site: Site): (value: V) => string;
   /** The value as blocks of HTML, where that differs from one paragraph of text. */

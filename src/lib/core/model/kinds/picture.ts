@@ -17,7 +17,11 @@ export const picture = defineKind({
   isEmpty: (value) => !value,
   gone: (value, reader) => !reader.media(value),
   text: (value, _settings, reader) => reader.media(value)?.alt ?? '',
-  called: (value, _settings, reader) => reader.media(value)?.name ?? '',
+  // A picture without words for those who cannot see it is one all the same.
+  called: (value, _settings, reader) => {
+    const media = reader.media(value);
+    return media && !media.alt ? media.name || 'a picture' : undefined;
+  },
   url: (value, reader) => {
     const media = reader.media(value);
     return media ? mediaAddress(media) : '';

@@ -1,0 +1,187 @@
+import { canSuppose, madeUp, MADE_UP } from '$lib/core/content/suppose';
+import { wantedFor, wantedWords } from '$lib/core/coverage/witnesses';
+import { memoryPool } from '$lib/core/loops/memory-pool';
+import { supposing, type Supposed } from '$lib/core/content/suppose';
+import { kindOf, parseValue, plainField } from '$lib/core/model/field';
+import type { ModelIndex } from '$lib/core/model/model-index';
+import type { Field } from '$lib/core/model/model';
+import { compileRecord } from '$lib/core/paths/compile';
+import { makeEnv } from '$lib/core/paths/env';
+import type { Scopes } from '$lib/core/paths/scopes';
+import { Trace } from '$lib/core/paths/trace';
+import { compileRule } from '$lib/core/rules/compile';
+import { asWords } from '$lib/core/rules/explain';
+import { witnessFor, type Among, type Wanted } from '$lib/core/rules/witness';
+import type { Path } from '$lib/core/schema/path';
+import type { ContentRecord } from '$lib/core/schema/record';
+import { typesServed } from '$lib/core/templates/served';
+import { isWithin } from '$lib/core/templates/tree';
+import type { Workbench } from './workbench.svelte';
+
+/** A value of a record on screen that can be changed there or supposed otherwise, with the field that it is given in. */
+export interface Changeable {
+  record: ContentRecord;
+  step: string;
+  field: Field;
+  value: unknown;
+  /** Whether it can be written into the record too: of fields and the title, where the record is one that is kept. */
+  kept: boolean;
+}
+
+/** How the value of a step is given: a field of the model, or what stands for terms, title and day of publishing. */
+function fieldOf(step: string, index: ModelIndex): Field | undefined {
+  if (step === '@title') return { ...plainField(step, 'Title', 'text'), required: true };
+  if (step === '@published') return plainField(step, 'Published', 'datetime');
+  if (step.startsWith('@terms:')) {
+    const taxonomy = index.taxonomy(step.slice('@terms:'.length));
+    const options = taxonomy ? index.termsOf(taxonomy.id).map(({ id, name }) => ({ key: id, label: name })) : [];
+    return taxonomy && options.length ? plainField(step, taxonomy.name, 'choices', { options }) : undefined;
+  }
+  return index.field(step)?.field;
+}
+
+function valueOf(record: ContentRecord, step: string, index: ModelIndex): unknown {
+  if (step === '@title') return record.title;
+  if (step === '@published') return record.published ?? undefined;
+  if (step.startsWith('@terms:')) {
+    const taxonomyId = step.slice('@terms:'.length);
+    return record.terms.filter((id) => index.term(id)?.taxonomyId === taxonomyId);
+  }
+  return record.values[step];
+}
+
+/** The value that a path ends in for what is on screen; undefined where it is none of a record, or of no one record. */
+export function changeable(wb: Workbench, path: Path, scopes: Scopes): Changeable | undefined {
+  const step = path.steps.at(-1);
+  if (step === undefined || path.from === 'site' || path.from === 'archive' || !canSuppose(step, wb.index))
+    return undefined;
+  const field = fieldOf(step, wb.index);
+  const owner = wb.index.field(step)?.type.id;
+  const typeIds = owner === undefined ? wb.model.types.map((type) => type.id) : [owner];
+  const made = compileRecord({ from: path.from, steps: path.steps.slice(0, -1) }, typeIds, scopes, wb.index);
+  const record = made.ok ? made.value(wb.preview.envAt(scopes)) : undefined;
+  if (!field || !record) return undefined;
+  const kept = record.id !== MADE_UP && (owner !== undefined || step === '@title');
+  return { record, step, field, value: valueOf(record, step, wb.index), kept };
+}
+
+/** Supposes a value; told what is wrong where its field would refuse it, and then nothing changes. */
+export function suppose(wb: Workbench, { record, step, field }: Changeable, value: unknown): string | undefined {
+  const parsed = parseValue(field, value ?? null, field.id);
+  if (!parsed.ok) return parsed.problems[0]?.what ?? 'This value cannot be supposed.';
+  if (step === '@title' && !parsed.value) return 'A record has a title.';
+  wb.preview.suppose(record.id, step, parsed.value);
+  return undefined;
+}
+
+/** What is supposed, in words, for the band that says so. */
+export interface SupposedWords {
+  recordId: number;
+  step: string;
+  label: string;
+  words: string;
+  /** The record, where it is not the one on screen. */
+  of: string;
+}
+
+export function supposedWords(wb: Workbench): SupposedWords[] {
+  const env = wb.preview.freshEnv();
+  return [...wb.preview.supposed].flatMap(([recordId, values]) =>
+    Object.entries(values).flatMap(([step, value]) => {
+      const field = fieldOf(step, wb.index);
+      const known = field && kindOf(field);
+      if (!field || !known) return [];
+      const { kind, settings, many } = known;
+      const type = { kind, settings, many, label: field.label, typeIds: [] };
+      const words = asWords(value, type, env);
+      const of = recordId === wb.preview.record?.id ? '' : (wb.records.find(({ id }) => id === recordId)?.title ?? '');
+      return [{ recordId, step, label: field.label, words: words === 'nothing' ? 'empty' : words, of }];
+    }),
+  );
+}
+
+/** What witnesses of a template are looked for among: the records that it is looked at with. */
+export const amongAll = (wb: Workbench): Among => ({
+  model: wb.index,
+  records: wb.preview.everyone,
+  typeIds: typesServed(wb.template, wb.index),
+  pool: wb.preview.ruleEnv.pool,
+  media: wb.media,
+  today: wb.preview.ruleEnv.today,
+});
+
+/** Whether an element is on the page of a record, with values supposed; asked by drawing the page. */
+function draws(wb: Workbench, id: string, record: ContentRecord, supposed: Supposed): boolean {
+  const records = supposing(wb.records, supposed, wb.index, record);
+  const trace = new Trace();
+  const env = makeEnv({
+    model: wb.index,
+    pool: memoryPool(records, wb.media, false),
+    today: wb.preview.ruleEnv.today,
+    record: records.find((one) => one.id === record.id),
+    trace,
+  });
+  wb.plain.draw(env);
+  return trace.drawn().has(id);
+}
+
+/** Values that an element, or what stands in it, shows: one of them has to be filled for it to be there. */
+function fillings(wb: Workbench, id: string): Wanted[] {
+  return wb.uses.flatMap((use) => {
+    const own = use.elementId === id || isWithin(wb.tree, use.elementId, id);
+    if (!own || use.via === 'rule' || use.via === 'repeats' || use.path.from !== 'record') return [];
+    const rule = compileRule({ test: 'filled', path: use.path }, wb.scopesAt(use.elementId), wb.index);
+    return rule.problems.length ? [] : [{ rule, holds: true }];
+  });
+}
+
+/**
+ * Puts a record on screen on whose page an element is: one that is there, or else the nearest with values supposed. Gives
+ * what was done, or why there is none.
+ */
+export function showOne(wb: Workbench, id: string): string {
+  const name = wb.titleOf(id);
+  const wanted = wantedFor(wb.tree, wb.compiled.elements, id);
+  if (wanted === 'turns')
+    return `${name} stands in a loop: which turns there are is not known from rules, so that none is made up.`;
+  if (wanted === 'broken') return `A rule of ${name}, or of what it stands in, is not finished or cannot be read.`;
+  const env = wb.preview.ruleEnv;
+  const drawn = wb.preview.everyone.find((record) => draws(wb, id, record, new Map()));
+  if (drawn) {
+    wb.preview.letGo();
+    wb.preview.put(drawn.id);
+    return `${name} is on the page of ${drawn.title}.`;
+  }
+  const given = amongAll(wb);
+  let unfilled = false;
+  for (const more of [[], ...fillings(wb, id).map((one) => [one])]) {
+    // A record for which rules hold is there, but there is nothing in the element: then it has to be made with that filled.
+    const found = witnessFor([...wanted, ...more], given);
+    if (found.is === 'never' && !more.length)
+      return `There can be none: ${list(found.because.map((one) => wantedWords(one, env)))} ${found.because.length > 1 ? 'contradict each other' : 'can never be so'}.`;
+    if (found.is !== 'there' && found.is !== 'made') continue;
+    const supposed: Supposed = found.is === 'made' ? found.supposed : new Map();
+    if (!draws(wb, id, found.record, supposed)) {
+      unfilled = true;
+      continue;
+    }
+    put(wb, found.record, supposed);
+    return found.record.id === MADE_UP
+      ? `No record is like that. This one is made up.`
+      : `No record is like that. The nearest is ${found.record.title}, with ${supposed.size ? 'what is supposed above' : 'nothing supposed'}.`;
+  }
+  return unfilled
+    ? `Its rules can hold, but nothing that could be filled makes ${name} appear.`
+    : `Whether there can be one cannot be told: what is compared here is not known well enough.`;
+}
+
+const list = (words: string[]) => new Intl.ListFormat('en').format(words);
+
+/** Puts a witness on screen. */
+export function put(wb: Workbench, record: ContentRecord, supposed: Supposed): void {
+  wb.preview.letGo();
+  if (record.id === MADE_UP) wb.preview.made = madeUp(record.typeId, wb.index);
+  else wb.preview.put(record.id);
+  wb.preview.supposed = supposed;
+  wb.view = 'page';
+}
