@@ -18,6 +18,7 @@ import { TemplateEditsSchema } from '../../core/templates/merging';
 import { FileAsked, ImportAsked } from '../exchange/importing';
 import { AuthorGiven } from '../services/authors';
 import { MadeUpAsked } from '../services/generate';
+import { OptionAnswerSchema } from '../services/option-changes';
 import { MediaChange } from '../services/media';
 import { RecordsChanged } from '../services/records-in-bulk';
 import { RedirectLines } from '../services/redirects';
@@ -69,7 +70,13 @@ export const schemas = {
   Anything: z.json(),
   Field: FieldSchema,
   ContentType: ContentTypeSchema,
-  TypesChange: z.strictObject({ types: z.array(z.json()).min(1).max(50) }),
+  TypesChange: z.strictObject({
+    types: z.array(z.json()).min(1).max(50),
+    becomes: z.array(OptionAnswerSchema).max(1000).optional(),
+  }),
+  OptionsGoing: z.array(
+    z.looseObject({ field: z.string(), option: z.string(), label: z.string(), records: z.number() }),
+  ),
   SavedTypes: z.object({ types: z.array(ContentTypeSchema), removal: z.string().optional() }),
   TypeFromSchema: z.object({ type: ContentTypeSchema, left: Problems }),
   OrderChange: OrderSchema,

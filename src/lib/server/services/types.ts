@@ -4,6 +4,7 @@ import { FIELD_PARTS, clearFields } from '../queries/record-parts';
 import { clearCounts } from '../queries/counts';
 import { lockSite, modelMoved } from '../queries/site';
 import { eachBatch, followFields } from './kind-changes';
+import { followOptions, type OptionAnswer } from './option-changes';
 import { Op, type Transaction } from 'sequelize';
 import { indexModel, parseContentType } from '../../core/model/model';
 import type { ContentType } from '../../core/schema/model';
@@ -27,11 +28,12 @@ export async function saveContentType(input: unknown, guard?: Guard): Promise<Co
 /**
  * Saves content types together, so that both sides of a relation come about at once. Fields left out are taken away,
  * and can be brought back by the removal that is told. Values of fields whose kind has changed are converted; what
- * cannot be is given up, as `previewKind` says beforehand.
+ * cannot be is given up, as `previewKind` says beforehand. `answers` say what becomes of values whose option goes.
  */
 export async function saveContentTypes(
   inputs: unknown[],
   guard?: Guard,
+  answers: readonly OptionAnswer[] = [],
 ): Promise<{ types: ContentType[]; removal?: string }> {
   const types = inputs.map((input) => {
     const parsed = parseContentType(input);
@@ -44,7 +46,12 @@ export async function saveContentTypes(
     const before = await readModel(transaction);
     if (guard) for (const { id } of types) guard(before.type(id));
     let removal: string | undefined;
-    for (const type of types) removal = (await saveOne(type, before, removal, transaction)) ?? removal;
+    for (const [i, given] of types.entries()) {
+      const former = before.type(given.id);
+      const type = former ? await followOptions(given, former, answers, transaction) : given;
+      types[i] = type;
+      removal = (await saveOne(type, before, removal, transaction)) ?? removal;
+    }
     await modelMoved(transaction);
     const doubled = await doubledSides(transaction);
     if (doubled.length) throw new Refusal(422, 'The content type is not complete.', doubled);

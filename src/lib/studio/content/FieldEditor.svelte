@@ -8,6 +8,7 @@
   import type { Model } from '$lib/core/schema/model';
   import type { Problem } from '$lib/core/base/result';
   import ValueInput from '$lib/studio/values/ValueInput.svelte';
+  import OptionsEditor from './OptionsEditor.svelte';
   import KindChange from './KindChange.svelte';
   import PlayerHosts, { type Hosts } from './PlayerHosts.svelte';
   import type { FieldListProps, OtherSides } from './field-list';
@@ -67,35 +68,10 @@
   function setSetting(control: SettingControl, text: string | boolean | string[]) {
     let value: unknown = text === '' ? undefined : text;
     if (control.as === 'number' && typeof text === 'string' && text !== '') value = Number(text);
-    if (control.as === 'options') {
-      const before = (field.settings.options ?? []) as { key: string; label: string }[];
-      const keys = new Set<string>();
-      value = String(text)
-        .split('\n')
-        .map((line) => line.trim())
-        .filter(Boolean)
-        .map((label, i) => {
-          // A line that stays in its place with other words is the same option, renamed.
-          let key =
-            (
-              before.find((o) => o.label === label) ??
-              (before[i] &&
-              !String(text)
-                .split('\n')
-                .some((line) => line.trim() === before[i]?.label)
-                ? before[i]
-                : undefined)
-            )?.key ?? keyOf(label, `option_${i + 1}`);
-          while (keys.has(key)) key = `${key}_2`;
-          keys.add(key);
-          return { key, label };
-        });
-    }
     field.settings = { ...field.settings, [control.name]: value };
   }
   function shown(control: SettingControl): string {
     const value = field.settings[control.name];
-    if (control.as === 'options') return ((value ?? []) as { label: string }[]).map((o) => o.label).join('\n');
     return value === undefined || value === null ? '' : String(value);
   }
   const typeIds = $derived((field.settings.typeIds ?? []) as string[]);
@@ -254,16 +230,11 @@
         onchange={(hosts) => (field.settings = { ...field.settings, [control.name]: hosts })}
       />
     {:else if control.as === 'options'}
-      <label class="col-span-2"
-        ><span class="dye-label">{control.label}</span><textarea
-          rows="4"
-          class="block w-full"
-          placeholder="One on each line"
-          aria-label="{control.label} of {name}"
-          value={shown(control)}
-          onchange={(e) => setSetting(control, e.currentTarget.value)}
-        ></textarea></label
-      >
+      <OptionsEditor
+        {field}
+        of={name}
+        onchange={(options) => (field.settings = { ...field.settings, [control.name]: options })}
+      />
     {:else}
       <label
         ><span class="dye-label">{control.label}</span><input

@@ -14,6 +14,8 @@
   import Sheet from '$lib/ui/Sheet.svelte';
   import FieldList from './FieldList.svelte';
   import type { OtherSides } from './field-list';
+  import { optionsGone } from '$lib/core/content/options';
+  import OptionsGone, { type OptionAnswer, type OptionGoing } from './OptionsGone.svelte';
   import Uses from './Uses.svelte';
 
   let {
@@ -104,8 +106,12 @@
     return [...far.values()];
   }
 
-  async function save(event?: SubmitEvent) {
+  /** Options that would go, until it is said what becomes of them. */
+  let optionsGoing: { going: OptionGoing[]; own: ContentType } | undefined = $state.raw();
+
+  async function save(event?: SubmitEvent, becomes?: OptionAnswer[]) {
     event?.preventDefault();
+    optionsGoing = undefined;
     said = '';
     problems = [];
     const name = draft.name.trim();
@@ -120,10 +126,20 @@
     };
     const far = farTypes(own);
     try {
-      const { removal } = await send<{ removal?: string }>('PUT', '/api/v1/types', { types: [own, ...far] });
+      if (type && !becomes && optionsGone(type, own).length) {
+        const going = await send<OptionGoing[]>('POST', `/api/v1/types/${type.id}/options`, own);
+        if (going.some(({ records, uses }) => records || uses.length)) {
+          optionsGoing = { going, own };
+          return;
+        }
+      }
+      const { removal, types } = await send<{ removal?: string; types: ContentType[] }>('PUT', '/api/v1/types', {
+        types: [own, ...far],
+        ...(becomes?.length && { becomes }),
+      });
       said = 'Saved';
       others = {};
-      draft = copy(own);
+      draft = copy(types[0] ?? own);
       if (removal) offerUndo(removal, 'Saved, with fields taken away.');
       if (type) await invalidateAll();
       else await goto(`/studio/content/${own.id}/fields`);
@@ -309,3 +325,11 @@
     <Button onclick={() => (asking = false)}>Leave it</Button>
   </div>
 </Sheet>
+{#if optionsGoing}
+  <OptionsGone
+    going={optionsGoing.going}
+    type={optionsGoing.own}
+    onclose={() => (optionsGoing = undefined)}
+    onanswer={(answers) => void save(undefined, answers)}
+  />
+{/if}

@@ -54,7 +54,9 @@
   // Beside the coverage it is the rule that is worked on.
   let wanted: SettingsTab = $state(untrack(() => (rule || wb.view === 'coverage' ? 'rule' : 'values')));
   $effect(() => {
-    if (wb.asked) wanted = wb.asked.tab;
+    const { asked } = wb;
+    // A rule is that of one element; looks are set for one after the other.
+    if (asked && !(asked.placed && ['looks', 'css'].includes(untrack(() => wanted)))) wanted = asked.tab;
   });
   const tab = $derived(tabs.some((t) => t.value === wanted) ? wanted : (tabs[0]?.value ?? 'looks'));
   /** What is known of its rule without any record, and of its place among alternatives. */

@@ -5,7 +5,7 @@ import type { Group } from '$lib/core/schema/rule';
 import type { Purpose } from '$lib/core/schema/template';
 import type { Commands, CommandsHost } from './commands';
 
-interface ClipboardHost extends Omit<CommandsHost, 'parts' | 'open'> {
+interface ClipboardHost extends Omit<CommandsHost, 'parts' | 'begin'> {
   readonly template: { purpose: Purpose };
   readonly commands: Pick<Commands, 'placeForNew'>;
 }

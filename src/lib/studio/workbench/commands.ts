@@ -12,7 +12,6 @@ import type { ModelIndex } from '$lib/core/model/model-index';
 import type { Scopes, ValueType } from '$lib/core/paths/scopes';
 import { repeatInPlace } from '$lib/core/templates/landing';
 import { send as sendRequest, failureWords } from '../request';
-import { firstTab, type SettingsTab } from '$lib/core/checks/places';
 import type { Selection } from './selection.svelte';
 
 export interface CommandsHost {
@@ -21,8 +20,8 @@ export interface CommandsHost {
   readonly selection: Selection;
   parts: Template[];
   notice: string;
-  /** Opens a tab of the settings: what is new is decided first, whatever was worked on before. */
-  open(tab: SettingsTab): void;
+  /** Opens the tab where the first decision about something new is made. */
+  begin(id: string): void;
   edit(label: string, ...operations: TreeOperation[]): boolean;
   nameOf(id: string): string;
   scopesAt(id: string): Scopes;
@@ -48,7 +47,7 @@ export class Commands {
   insert(label: string, piece: Piece, parent: string, index: number): void {
     if (!this.host.edit(label, { do: 'insert', parent, index, piece })) return;
     this.host.selection.select(piece.top);
-    this.host.open(firstTab(elementNamed(piece.elements[piece.top]?.kind ?? '')));
+    this.host.begin(piece.top);
   }
 
   /** Where a new thing goes when no place was pointed at: into the selected element, or after it. */

@@ -80,7 +80,7 @@ export class Workbench {
   /** Counts the pieces that were placed: what is new is filled first, whatever was worked on before. */
   placed = $state(0);
   /** The tab that the settings were last asked to open, counted so that it can be asked for again. */
-  asked: { tab: SettingsTab; n: number } | undefined = $state.raw();
+  asked: { tab: SettingsTab; n: number; placed: boolean } | undefined = $state.raw();
   /** What is to be looked at on the canvas as it stands there, such as text that cannot be read. */
   seen: LooseEnd[] = $state.raw([]);
   /** What was last said to the designer, such as what a paste refused. */
@@ -151,9 +151,18 @@ export class Workbench {
     this.preview.recordId = this.preview.strip[0]?.id;
   }
 
-  /** Opens a tab of the settings. */
-  open(tab: SettingsTab): void {
-    this.asked = { tab, n: (this.asked?.n ?? 0) + 1 };
+  /** Opens a tab of the settings; what is `placed` with its value leaves looks open, for one after the other. */
+  open(tab: SettingsTab, placed = false): void {
+    this.asked = { tab, n: (this.asked?.n ?? 0) + 1, placed };
+  }
+
+  /** Opens the tab where the first decision about what was placed is made. */
+  begin(id: string): void {
+    const { kind = '', slots = {} } = this.tree.elements[id] ?? {};
+    this.open(
+      firstTab(elementNamed(kind)),
+      Object.values(slots).some((slot) => !('fixed' in slot)),
+    );
   }
 
   /** Applies an edit, keeps what takes it back, and saves. Returns false where it cannot be applied. */
@@ -181,7 +190,7 @@ export class Workbench {
   drop({ label, operations, select, placed }: Drop): void {
     if (!this.edit(label, ...operations)) return;
     this.selection.select(select);
-    if (placed) this.open(firstTab(elementNamed(this.tree.elements[select]?.kind ?? '')));
+    if (placed) this.begin(select);
   }
 
   /** Binds a slot to a path, with a take where it has several values. */

@@ -8,6 +8,7 @@ import { readModel } from '../../services/model';
 import { deleteContentType, orderContentTypes, saveContentType, saveContentTypes } from '../../services/types';
 import { fillRates, usesOfField, usesOfType } from '../../services/type-uses';
 import { previewKind } from '../../services/kind-changes';
+import { previewOptions, type OptionAnswer } from '../../services/option-changes';
 import { download } from '../http';
 import { at, operation, type Operation } from '../operation';
 import { Pages, paged, sameId } from './common';
@@ -47,7 +48,7 @@ export const types: Operation[] = [
       return saveContentType(body, refuseSecond);
     },
   }),
-  operation<never, { types: unknown[] }>({
+  operation<never, { types: unknown[]; becomes?: OptionAnswer[] }>({
     ...{
       ...at('PUT /types'),
       id: 'saveTypes',
@@ -56,9 +57,9 @@ export const types: Operation[] = [
       summary: 'Several content types in another state at once',
     },
     description:
-      'New ones too, such as both sides of a relation. What fields were taken away can be brought back by the removal.',
+      'New ones too, such as both sides of a relation. What fields were taken away can be brought back by the removal. Where an option goes that records have, `becomes` says what becomes of it.',
     ...{ body: 'TypesChange', answers: 'SavedTypes', status: 200, refuses: [409] },
-    run: ({ body }) => saveContentTypes(body.types),
+    run: ({ body }) => saveContentTypes(body.types, undefined, body.becomes),
   }),
   operation<never, { ids: string[] }>({
     ...{
@@ -138,6 +139,12 @@ export const types: Operation[] = [
     summary: 'What would become of a field’s values in another kind',
     ...{ body: 'Field', checkedBy: 'service', answers: 'KindPreview', status: 200 },
     run: ({ params, body }) => previewKind(params.typeId ?? '', body),
+  }),
+  operation({
+    ...{ ...at('POST /types/{typeId}/options'), id: 'previewOptions', tag: 'Types', who: 'designer' },
+    summary: 'The options that a content type in another state would no longer have, with what has and names them',
+    ...{ body: 'ContentType', checkedBy: 'service', answers: 'OptionsGoing', status: 200 },
+    run: ({ params, body }) => previewOptions(params.typeId ?? '', body),
   }),
   operation({
     ...{
