@@ -16,7 +16,7 @@ import { changeRecord, createRecord, publishDue } from '../../src/lib/server/ser
 import { goBack, pendingChanges, readReleases, release, takeUp } from '../../src/lib/server/services/releases';
 import { endShare, readShares, shareDraft, shareHolds } from '../../src/lib/server/services/shares';
 import { createTemplate, readTemplate, saveTemplate } from '../../src/lib/server/services/templates';
-import { saveTheme } from '../../src/lib/server/services/theme';
+import { readTheme, saveTheme } from '../../src/lib/server/services/theme';
 import { saveContentType } from '../../src/lib/server/services/types';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
@@ -90,7 +90,6 @@ describe('a release', () => {
       'addresses changed Houses',
     ]);
     const found = await affectedPages(still, '');
-    expect(found).toMatchObject({ looks: true });
     expect(found.some.filter(({ how }) => how === 'moved').map(({ was, address }) => [was, address])).toContainEqual([
       '/houses/grey-crag',
       '/homes/grey-crag',
@@ -139,7 +138,7 @@ describe('a release', () => {
   it('counts only the pages that are drawn otherwise', async () => {
     await change(page('Two: '));
     const same = await affectedPages(still, '');
-    expect([same.changed, same.looks, same.drawn]).toEqual([0, false, 0]);
+    expect([same.changed, same.looks, same.drawn]).toEqual([0, 0, 0]);
     // A rule that holds for one house alone changes that one.
     const tree = page('Two: ');
     tree.elements.more = {
@@ -158,6 +157,60 @@ describe('a release', () => {
     aborted.abort();
     expect((await affectedPages({ ...still, signal: aborted.signal }, '')).changed).toBe(0);
     await release();
+  });
+
+  it('counts pages that only look otherwise, where that can be seen', async () => {
+    const base = 'body{color:var(--colour-ink)}.chart{color:var(--colour-accent)}h9{margin:var(--space-xl)}';
+    const at = async () => {
+      const { changed, looks, some } = await affectedPages(still, base);
+      return [
+        changed,
+        looks,
+        some.map(({ address, how }) => `${how} ${address}`).filter((one) => one.includes('homes/')),
+      ];
+    };
+    const { theme, version } = await readTheme();
+    const coloured = (key: string, value: string) => ({
+      ...theme,
+      colour: theme.colour.map((one) => (one.key === key ? { ...one, value } : one)),
+    });
+    // Nothing on any page is in this colour.
+    const accent = await saveTheme({ theme: coloured('accent', '#123456'), version });
+    expect(await at()).toEqual([0, 0, []]);
+    const back = await saveTheme({ theme, version: accent.version });
+    // The looks of an element are seen where its template is.
+    const tree = (await readTemplate('page')).tree;
+    const styled = {
+      ...tree,
+      elements: { ...tree.elements, h: { ...tree.elements.h!, style: { wide: { colour: 'accent' } } } },
+    };
+    await change(styled);
+    expect(await at()).toEqual([2, 0, ['changed /homes/grey-crag', 'changed /homes/birch-bank']]);
+    await release();
+    // Other looks of the same element leave its HTML as it is.
+    await change({
+      ...styled,
+      elements: { ...styled.elements, h: { ...styled.elements.h!, style: { wide: { colour: 'deep' } } } },
+    });
+    expect(await at()).toEqual([2, 2, ['looks /homes/grey-crag', 'looks /homes/birch-bank']]);
+    await change(styled);
+    // What every page is written in is seen on every page.
+    await saveTheme({ theme: coloured('ink', '#445566'), version: back.version });
+    const [changed, looks] = await at();
+    expect(changed).toBe(looks);
+    expect(changed).toBe((await affectedPages(still, base)).pages);
+    await saveTheme({ theme, version: back.version + 1 });
+  });
+
+  it('tells pages with nothing in them, and without a first heading, before it happens', async () => {
+    const tree = (await readTemplate('page')).tree;
+    const { bare, untitled } = await affectedPages(still, '');
+    expect([bare.pages, untitled.pages]).toEqual([0, 0]);
+    await change(treeFrom({ kind: 'box', children: [{ kind: 'text', slots: { text: boundTo('record', ['name']) } }] }));
+    const found = await affectedPages(still, '');
+    expect(found.bare).toEqual({ pages: 1, some: [{ address: '/homes/birch-bank', title: 'Birch bank' }] });
+    expect(found.untitled).toEqual({ pages: 1, some: [{ address: '/homes/grey-crag', title: 'Grey crag' }] });
+    await change(tree);
   });
 
   it('keeps rules by name with it', async () => {

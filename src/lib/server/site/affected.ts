@@ -3,6 +3,7 @@ import { canonical } from '../../core/releases/compare';
 import type { Template } from '../../core/schema/template';
 import { usesOf } from '../../core/templates/tree';
 import type { Progress } from '../exchange/jobs';
+import { looksChanged } from '../../core/releases/looks';
 import { typeDesigns } from '../../core/releases/design';
 import { type SiteDesign, siteDesign } from './design';
 import { answer } from './respond';
@@ -15,7 +16,8 @@ export interface AffectedPage {
   /** Where it was, if elsewhere. */
   was?: string;
   title: string;
-  how: 'changed' | 'moved' | 'new' | 'gone';
+  /** `looks`: its HTML is the same, and what it looks like is not. */
+  how: 'changed' | 'looks' | 'moved' | 'new' | 'gone';
   /** Templates that answer it before and after. */
   templates: [string | undefined, string | undefined];
 }
@@ -28,11 +30,20 @@ export interface Affected {
   changed: number;
   /** Some of them, each template's first ones first. */
   some: AffectedPage[];
-  /** Whether the style sheet, and so the look of any page, is different. */
-  looks: boolean;
+  /** Pages of which only the looks are different. */
+  looks: number;
+  /** Pages that would have nothing in them, and pages without a heading of the first level; as visitors would get them. */
+  bare: Lacking;
+  untitled: Lacking;
+}
+
+export interface Lacking {
+  pages: number;
+  some: { address: string; title: string }[];
 }
 
 const MOST_TOLD = 200;
+const MOST_LACKING = 8;
 /** So many pages are drawn at once. */
 const TOGETHER = 4;
 
@@ -95,10 +106,12 @@ export async function affectedPages(
   const everywhere =
     frames(before, printBefore) !== frames(after, printAfter) ||
     canonical(typeDesigns(before.model)) !== canonical(typeDesigns(after.model));
+  const looks = looksChanged(before.sheet(base).css, after.sheet(base).css);
   const doubtful = now.filter((row) => {
     const other = former.get(keyOf(row));
     return (
       everywhere ||
+      looks !== undefined ||
       !other ||
       other.address !== row.address ||
       printBefore(templateOf(before, other.template)) !== printAfter(templateOf(after, row.template))
@@ -112,6 +125,25 @@ export async function affectedPages(
     const { html, status } = await answer(path, { base, origin: '', design });
     return `${status} ${withoutSheet(html)}`;
   };
+  const lacking: Record<'bare' | 'untitled', Lacking> = {
+    bare: { pages: 0, some: [] },
+    untitled: { pages: 0, some: [] },
+  };
+  /** Notes what a page lacks that its template draws. */
+  const judge = ({ address, title, template }: PageRow, html: string) => {
+    if (!template) return;
+    const main = /<main\b[^>]*>([\s\S]*)<\/main>/.exec(html)?.[1] ?? '';
+    const lacks =
+      !/<(img|svg|iframe|input)\b/.test(main) && !main.replace(/<[^>]*>/g, '').trim()
+        ? 'bare'
+        : /<h1\b/.test(html)
+          ? undefined
+          : 'untitled';
+    if (!lacks) return;
+    const own = lacking[lacks];
+    own.pages++;
+    if (own.some.length < MOST_LACKING) own.some.push({ address, title });
+  };
   const look = async (row: PageRow) => {
     const other = former.get(keyOf(row));
     const page = {
@@ -119,12 +151,13 @@ export async function affectedPages(
       title: row.title,
       templates: [nameOf(before, other?.template), nameOf(after, row.template)] as AffectedPage['templates'],
     };
+    const same = other?.address === row.address;
+    const [b, a] = await Promise.all([draw(after, row.address), same ? draw(before, row.address) : undefined]);
+    judge(row, b);
     if (!other) found.push({ ...page, how: 'new' });
-    else if (other.address !== row.address) found.push({ ...page, was: other.address, how: 'moved' });
-    else {
-      const [a, b] = await Promise.all([draw(before, row.address), draw(after, row.address)]);
-      if (a !== b) found.push({ ...page, how: 'changed' });
-    }
+    else if (!same) found.push({ ...page, was: other.address, how: 'moved' });
+    else if (a !== b) found.push({ ...page, how: 'changed' });
+    else if (looks?.(b)) found.push({ ...page, how: 'looks' });
     progress.report(++done, doubtful.length);
   };
   for (let i = 0; i < doubtful.length && !progress.signal.aborted; i += TOGETHER)
@@ -143,7 +176,8 @@ export async function affectedPages(
     drawn: doubtful.length,
     changed: found.length,
     some: spread(found).slice(0, MOST_TOLD),
-    looks: before.sheet(base).css !== after.sheet(base).css,
+    looks: found.filter(({ how }) => how === 'looks').length,
+    ...lacking,
   };
 }
 

@@ -7,7 +7,7 @@
       address: string;
       was?: string;
       title: string;
-      how: 'changed' | 'moved' | 'new' | 'gone';
+      how: 'changed' | 'looks' | 'moved' | 'new' | 'gone';
     };
     /** The release that visitors see. */
     shown: number;
@@ -17,7 +17,7 @@
   const HEIGHT = 1300;
   let room = $state(300);
   const scale = $derived(room / WIDTH);
-  const HOW = { changed: 'changes', moved: 'moves', new: 'is new', gone: 'goes' };
+  const HOW = { changed: 'changes', looks: 'looks otherwise', moved: 'moves', new: 'is new', gone: 'goes' };
   const sides = $derived([
     { label: 'Now', state: String(shown), address: page.how === 'new' ? undefined : (page.was ?? page.address) },
     { label: 'With this release', state: 'draft', address: page.how === 'gone' ? undefined : page.address },

@@ -12,16 +12,22 @@
 
   let { data } = $props();
 
+  interface Lacking {
+    pages: number;
+    some: { address: string; title: string }[];
+  }
   interface Affected {
     pages: number;
     drawn: number;
     changed: number;
-    looks: boolean;
+    looks: number;
+    bare: Lacking;
+    untitled: Lacking;
     some: {
       address: string;
       was?: string;
       title: string;
-      how: 'changed' | 'moved' | 'new' | 'gone';
+      how: 'changed' | 'looks' | 'moved' | 'new' | 'gone';
       templates: (string | undefined)[];
     }[];
   }
@@ -142,11 +148,24 @@
           >
         {:else if found}
           <b>{found.changed}</b> of {found.pages}
-          {found.pages === 1 ? 'page changes' : 'pages change'}{found.looks ? '; the looks of pages change too' : ''}.
+          {found.pages === 1 ? 'page changes' : 'pages change'}{found.looks
+            ? found.looks === found.changed
+              ? ', all of them in their looks alone'
+              : `, ${found.looks} of them in their looks alone`
+            : ''}.
           {#if found.drawn < found.pages}<span class="text-faded"
               >{found.drawn}
               {found.drawn === 1 ? 'was' : 'were'} drawn both ways; nothing that the others are made from is different.</span
             >{/if}
+          {#each [{ own: found.bare, words: 'nothing in it' }, { own: found.untitled, words: 'no heading of the first level' }] as { own, words } (words)}
+            {#if own.pages}<p class="mt-1 rounded-sm bg-ochre px-2 py-1" data-lacking>
+                {own.pages === 1 ? '1 page would have' : `${own.pages} pages would have`}
+                {words}: {#each own.some as page, i (page.address)}{i ? ', ' : ''}<a
+                    class="text-plum underline"
+                    href="/studio/site{page.address}">{page.title}</a
+                  >{/each}{own.pages > own.some.length ? ' and others' : ''}.
+              </p>{/if}
+          {/each}
         {/if}
       </div>
       <ul class="mt-4 border border-hairline bg-paper" aria-label="Changes">
