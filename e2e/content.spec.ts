@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { ANY } from './support';
+import { ANY, seriousFaults } from './support';
 
 /** A screen that is ready to be worked with. */
 async function visit(page: Page, path: string): Promise<void> {
@@ -433,4 +433,58 @@ test('content types are put in order', async ({ page }) => {
   await expect(page.getByRole('heading', { level: 2 }).nth(4)).toHaveText('Pages');
   await page.getByRole('button', { name: 'Move Pages back' }).click();
   await expect(page.getByRole('heading', { level: 2 }).nth(5)).toHaveText('Pages');
+});
+
+test('options are reworded and moved without touching records, and ask before they go', async ({ page, request }) => {
+  const field = (id: string, kind: string, settings: object) => ({
+    ...{ id, key: id, label: id === 'shed_state' ? 'State' : 'Note', kind, settings },
+    ...{ help: '', required: false, unique: false, tab: '' },
+  });
+  const options = ['Good', 'Fair', 'Poor'].map((label) => ({ key: label.toLowerCase(), label }));
+  const type = { id: 'shed', key: 'shed', name: 'Shed', plural: 'Sheds', base: 'sheds', taxonomyIds: [] };
+  const made = await request.post('/api/v1/types', {
+    data: { ...type, fields: [field('shed_state', 'choice', { options })] },
+  });
+  expect(made.status()).toBe(201);
+  for (const [title, state] of [
+    ['Low shed', 'poor'],
+    ['High shed', 'good'],
+  ])
+    await request.post('/api/v1/records', { data: { typeId: 'shed', title, values: { shed_state: state } } });
+
+  await page.goto('/studio/content/shed/fields');
+  await page.waitForLoadState('networkidle');
+  await page
+    .getByRole('button', { name: /^(Unfold )?State/ })
+    .first()
+    .click();
+  const words = page.getByLabel('Words of option 3 of State');
+  await words.fill('In need of work');
+  await words.blur();
+  await page.getByLabel('More options of State').fill('Gone\nNew');
+  await page.getByLabel('More options of State').blur();
+  await expect(page.getByLabel('Words of option 5 of State')).toHaveValue('New');
+  expect(await seriousFaults(page)).toEqual([]);
+  await page.getByRole('button', { name: /^Save/ }).click();
+  await expect(page.getByText('Saved').first()).toBeVisible();
+
+  await page.getByRole('button', { name: 'Take In need of work away' }).click();
+  await page.getByRole('button', { name: /^Save/ }).click();
+  const sheet = page.getByRole('dialog', { name: '“In need of work” is taken away' });
+  await expect(sheet.getByText('1 record has it, Low shed.')).toBeVisible();
+  const save = sheet.getByRole('button', { name: 'Save the content type' });
+  await expect(save).toBeDisabled();
+  expect(await seriousFaults(page)).toEqual([]);
+  await sheet
+    .getByLabel('What becomes of In need of work')
+    .selectOption({ label: 'In need of work as before, no longer offered' });
+  await save.click();
+  await expect(sheet).toHaveCount(0);
+  await expect(page.getByText('No longer offered, though records may have it: In need of work.')).toBeVisible();
+  const { items } = (await (await request.get('/api/v1/records?type=shed')).json()) as {
+    items: { id: number; title: string }[];
+  };
+  await page.goto(`/studio/content/shed/${items.find(({ title }) => title === 'Low shed')!.id}`);
+  await expect(page.getByLabel('State').locator('option:checked')).toHaveText('In need of work (no longer an option)');
+  await request.delete('/api/v1/types/shed', { headers: ANY });
 });

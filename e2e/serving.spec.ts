@@ -326,3 +326,28 @@ test('the API describes itself, and a change needs to know what it changes', asy
   const same = await request.patch(address, { data: { title: items[0]?.title }, headers: { 'if-match': etag } });
   expect(same.status()).toBe(200);
 });
+
+test('Serves and Published say whether they speak of the draft or of what visitors see', async ({ page, request }) => {
+  const headers = { 'if-match': '*' };
+  const data = { name: 'Only drafted', purpose: 'archive', serves: [{ on: 'type', typeId: 'warden' }] };
+  const made = (await (await request.post('/api/v1/templates', { data })).json()) as { id: string };
+  await page.goto('/studio/serves');
+  const which = page.getByRole('navigation', { name: 'Of which site' });
+  await expect(which.locator('[aria-current]')).toHaveText('As the draft has it');
+  const templates = page.getByRole('complementary', { name: 'Templates' });
+  await expect(templates.getByText('Only drafted')).toBeVisible();
+  await which.getByRole('link', { name: 'As visitors see it' }).click();
+  await expect(which.locator('[aria-current]')).toHaveText('As visitors see it');
+  await expect(templates.getByText('Only drafted')).toHaveCount(0);
+  await expect(templates.getByRole('button', { name: /^Change what/ })).toHaveCount(0);
+  expect(await seriousFaults(page)).toEqual([]);
+
+  await page.goto('/studio/site/wardens/');
+  await expect(page.getByText('Published at')).toBeVisible();
+  await expect(page.getByRole('complementary', { name: 'Why' }).getByText('Only drafted')).toHaveCount(0);
+  await page.getByRole('link', { name: 'As the draft has it' }).click();
+  await expect(page.getByText('In the draft at')).toBeVisible();
+  await expect(page).toHaveURL(/\/studio\/site\/wardens\/\?studio=draft$/);
+  expect(await seriousFaults(page)).toEqual([]);
+  await request.delete(`/api/v1/templates/${made.id}`, { headers });
+});

@@ -3,8 +3,12 @@ import { describe, expect, it } from 'vitest';
 import { combinationsOf, coverageOf, smallestLook } from '../../src/lib/core/coverage/coverage';
 import { looksOf } from '../../src/lib/core/coverage/look';
 import { whyOf } from '../../src/lib/core/checks/why';
+import { supposing, type Supposed } from '../../src/lib/core/content/suppose';
+import { combinationsThatCan, wantedFor } from '../../src/lib/core/coverage/witnesses';
 import { memoryPool } from '../../src/lib/core/loops/memory-pool';
 import { makeEnv } from '../../src/lib/core/paths/env';
+import { Trace } from '../../src/lib/core/paths/trace';
+import { witnessFor, type Witness } from '../../src/lib/core/rules/witness';
 import { compileTree } from '../../src/lib/core/render/compile';
 import { housesAndWays, seenIn, treeOfHouses } from '../support/oracle';
 import { houseScopes, index } from '../support/world';
@@ -53,6 +57,48 @@ describe('what is said of a page', () => {
               expect(chosen.some((here) => Boolean(here.get(id)) === there)).toBe(true);
       }),
       { numRuns: 700 },
+    );
+  });
+
+  it('of witnesses is what their page shows, and of what can never be that no page does', () => {
+    fc.assert(
+      fc.property(treeOfHouses('x'), housesAndWays, (tree, records) => {
+        const pool = memoryPool(records, [], false);
+        const given = { model: index, pool, today: '2026-06-15' };
+        const marked = compileTree(tree, houseScopes, index, { marked: true });
+        const houses = records.filter(({ typeId, status }) => typeId === 'house' && status === 'published');
+        const among = { ...given, records: houses, typeIds: ['house'], media: [] };
+        const coverage = coverageOf(tree, marked, houses, makeEnv(given));
+        /** What became of the elements on the page of a witness. */
+        const pageOf = (found: Witness & { is: 'there' | 'made' }) => {
+          const supposed: Supposed = found.is === 'made' ? found.supposed : new Map();
+          const all = supposing(records, supposed, index, found.record);
+          const trace = new Trace();
+          const record = all.find(({ id }) => id === found.record.id);
+          marked.draw(makeEnv({ ...given, pool: memoryPool(all, [], false), record, trace }));
+          return trace.tally();
+        };
+        for (const [i, { id }] of coverage.sections.entries()) {
+          const wanted = wantedFor(tree, marked.elements, id);
+          if (typeof wanted === 'string') continue;
+          const found = witnessFor(wanted, among);
+          if (found.is === 'never') expect([id, coverage.totals[i]]).toEqual([id, 0]);
+          if (found.is !== 'there' && found.is !== 'made') continue;
+          // Rules let it be there; where nothing in it, or around it, is filled it is left out all the same.
+          expect([id, pageOf(found).get(id)?.rule ?? 0]).toEqual([id, 0]);
+        }
+        const { sections, combinations, more } = combinationsThatCan(tree, marked.elements, makeEnv(given));
+        const can = new Set(combinations.map(({ pattern }) => pattern));
+        // Rules of every record come to one of the combinations that can be.
+        for (const record of houses) {
+          const env = makeEnv({ ...given, record });
+          const met = combinations.filter(({ wanted }) => wanted.every(({ rule, holds }) => rule.holds(env) === holds));
+          expect(more ? met.length <= 1 : met.length === 1).toBe(true);
+        }
+        expect(can.size).toBe(combinations.length);
+        expect(sections.every(({ inTurns }) => !inTurns)).toBe(true);
+      }),
+      { numRuns: 300 },
     );
   });
 });

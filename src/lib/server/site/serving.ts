@@ -12,7 +12,7 @@ import { servesWords } from '../../core/serving/targets';
 import type { Purpose, Template } from '../../core/schema/template';
 import { loadRecords } from '../queries/load';
 import { batchPool, drawComplete } from '../queries/pool';
-import { siteDesign, type SiteDesign } from './design';
+import { siteDesign, type SiteDesign, type Which } from './design';
 import { addressable, archivesThere, datesThere } from './outlets';
 import { contestFor } from './contests';
 
@@ -169,9 +169,9 @@ export interface AddressContest {
   }[];
 }
 
-/** The contest for any address of the site, as the draft has it. */
-export async function contestAt(path: string): Promise<AddressContest> {
-  const design = await siteDesign('draft');
+/** The contest for any address of the site, as the draft has it or as visitors see it. */
+export async function contestAt(path: string, which: Which = 'draft'): Promise<AddressContest> {
+  const design = await siteDesign(which);
   const { model } = design;
   const place = placeOf(path, model);
   if (place.at === 'moved') return { address: path, title: '', is: 'moved', to: place.to, contests: [] };

@@ -19,7 +19,8 @@
   }: {
     contest: Told;
     /** Changes what a template serves. */
-    onchange: (templateId: string) => void;
+    /** What visitors see is not changed here. */
+    onchange?: (templateId: string) => void;
   } = $props();
 </script>
 
@@ -60,9 +61,11 @@
               >{first.name}</a
             >
             {purpose === 'frame' ? 'stands around it' : 'answers'}. <span class="text-faded">{first.reason}</span>
-            <button type="button" class="text-plum underline underline-offset-2" onclick={() => onchange(first.id)}
-              >Change what it serves</button
-            >
+            {#if onchange}<button
+                type="button"
+                class="text-plum underline underline-offset-2"
+                onclick={() => onchange(first.id)}>Change what it serves</button
+              >{/if}
           </p>
           {#if tied}<p class="mt-1 rounded-sm bg-ochre px-2 py-1">
               ≋ Only the order of the templates decides this. Put them into order at the right, or have one of them
@@ -99,7 +102,8 @@
                     type="button"
                     class="underline underline-offset-2"
                     title="Change what it serves"
-                    onclick={() => onchange(one.id)}>{one.name}</button
+                    disabled={!onchange}
+                    onclick={() => onchange?.(one.id)}>{one.name}</button
                   >
                   <span class="text-faded">{one.reason}</span>
                   {#if one.rule}<ul class="ml-4">{@render saw(one.rule)}</ul>{/if}

@@ -1,6 +1,6 @@
-import { plainModel } from '$lib/server/services/model';
+import { plainModel, plainOf } from '$lib/server/services/model';
 import { readTemplates } from '$lib/server/services/templates';
-import { siteDesign } from '$lib/server/site/design';
+import { siteDesign, type Which } from '$lib/server/site/design';
 import { contestAt, templateStandings, wholeSite } from '$lib/server/site/serving';
 import type { PageServerLoad } from './$types';
 
@@ -21,7 +21,10 @@ function pathOf(given: string): string {
 export const load: PageServerLoad = async ({ url }) => {
   const asked = url.searchParams;
   const address = asked.get('address') ?? '';
-  const [model, templates, design] = await Promise.all([plainModel(), readTemplates(), siteDesign('draft')]);
+  const which: Which = asked.get('of') === 'visitors' ? 'released' : 'draft';
+  const [live, drafts, design] = await Promise.all([plainModel(), readTemplates(), siteDesign(which)]);
+  // What visitors see has its own templates, under its own addresses.
+  const [model, templates] = which === 'draft' ? [live, drafts] : [plainOf(design.model), design.templates];
   const rows = await wholeSite(design);
   const standings = templateStandings(design, rows);
   const show = asked.get('show') ?? '';
@@ -39,7 +42,8 @@ export const load: PageServerLoad = async ({ url }) => {
   return {
     model,
     address,
-    contest: address ? await contestAt(pathOf(address)) : undefined,
+    which,
+    contest: address ? await contestAt(pathOf(address), which) : undefined,
     templates: templates
       .filter(({ purpose }) => purpose !== 'part')
       .map(({ id, name, purpose, serves, except, version, order }) => ({

@@ -7,6 +7,7 @@
   import { patternOf } from '$lib/core/addresses/patterns';
   import { send, failureWords } from '$lib/studio/request';
   import Contest from '$lib/studio/serving/Contest.svelte';
+  import WhichSite from '$lib/studio/serving/WhichSite.svelte';
   import ServesSheet from '$lib/studio/serving/ServesSheet.svelte';
   import Redirects from '$lib/studio/serving/Redirects.svelte';
   import Button from '$lib/ui/Button.svelte';
@@ -16,6 +17,8 @@
   let changing: string | undefined = $state();
   let redirecting = $state(false);
   let said = $state('');
+  /** What visitors see is changed by a release alone. */
+  const changes = $derived(may('saveServing') && data.which === 'draft');
   const one = $derived(data.templates.find(({ id }) => id === changing));
   const index = $derived(indexModel(data.model));
   const nameOf = $derived((id: string | undefined) => data.templates.find((template) => template.id === id)?.name);
@@ -65,7 +68,19 @@
     <div class="flex items-end gap-4">
       <h1 class="text-3xl font-medium">Serves</h1>
       <p class="pb-1 text-faded">Which template answers an address, and why not another.</p>
-      {#if may('addRedirects')}<Button class="ml-auto" onclick={() => (redirecting = true)}>Redirects</Button>{/if}
+      <span class="ml-auto"
+        ><WhichSite
+          which={data.which}
+          href={(which) => {
+            const query = new URLSearchParams(page.url.searchParams);
+            if (which === 'released') query.set('of', 'visitors');
+            else query.delete('of');
+            query.delete('page');
+            return `?${query.toString()}`;
+          }}
+        /></span
+      >
+      {#if may('addRedirects')}<Button onclick={() => (redirecting = true)}>Redirects</Button>{/if}
     </div>
     <form
       class="mt-4 flex gap-2"
@@ -84,7 +99,9 @@
       <Button tone="main" type="submit">Which template?</Button>
       {#if data.address}<Button onclick={() => ask({ address: '' })}>Close</Button>{/if}
     </form>
-    {#if data.contest}<div class="mt-3"><Contest contest={data.contest} onchange={(id) => (changing = id)} /></div>{/if}
+    {#if data.contest}<div class="mt-3">
+        <Contest contest={data.contest} onchange={changes ? (id) => (changing = id) : undefined} />
+      </div>{/if}
 
     <div class="mt-5 flex flex-wrap items-center gap-2">
       <h2 class="mr-2 text-xl font-medium">The whole site</h2>
@@ -125,7 +142,9 @@
             <td class="truncate px-3 font-mono text-xs text-faded" title={decodeURI(row.address)}
               ><a
                 class="inline-block max-w-full truncate py-1 align-middle underline-offset-2 hover:underline"
-                href="?address={encodeURIComponent(decodeURI(row.address))}">{decodeURI(row.address)}</a
+                href="?address={encodeURIComponent(decodeURI(row.address))}{data.which === 'draft'
+                  ? ''
+                  : '&of=visitors'}">{decodeURI(row.address)}</a
               ></td
             >
             <td class="truncate px-3"
@@ -171,7 +190,7 @@
             {#if template.unreachable}<p class="mt-0.5 rounded-sm bg-ochre px-1.5">
                 ≋ It never answers: another one is nearer everywhere, or there is nothing of it yet.
               </p>{/if}
-            {#if may('saveServing')}<p class="mt-0.5 flex items-center gap-1">
+            {#if changes}<p class="mt-0.5 flex items-center gap-1">
                 <button
                   type="button"
                   class="text-plum underline underline-offset-2"

@@ -3,11 +3,15 @@
   import { turnWords, verdictOf } from '$lib/core/checks/why';
   import type { Explained } from '$lib/core/rules/explain';
   import { fillFrame } from '$lib/studio/frame';
+  import WhichSite from '$lib/studio/serving/WhichSite.svelte';
   import Button from '$lib/ui/Button.svelte';
 
   let { data } = $props();
 
   const elements = $derived(data.inspection.elements);
+  /** Where a page is looked at, in the same site as this one unless told otherwise. */
+  const at = (path: string, which = data.which) =>
+    `/studio/site${path}${which === 'draft' ? `${path.includes('?') ? '&' : '?'}studio=draft` : ''}`;
   let chosen = $state('');
   let onlyRuled = $state(true);
   let frame: HTMLIFrameElement;
@@ -30,13 +34,13 @@
       ready++;
       const page = frame.contentDocument;
       page?.addEventListener('click', (event) => {
-        const at = event.target as Element;
-        const link = at.closest('a');
+        const clicked = event.target as Element;
+        const link = clicked.closest('a');
         event.preventDefault();
-        const found = at.closest<HTMLElement>('[data-element]')?.dataset.element;
+        const found = clicked.closest<HTMLElement>('[data-element]')?.dataset.element;
         // Links lead on to the next page that can be looked into; what is already chosen opens on the second click.
         if (link && (!found || found === chosen) && link.origin === location.origin)
-          void goto(`/studio/site${link.pathname}${link.search}`);
+          void goto(at(link.pathname + link.search));
         else if (found) chosen = elements.some(({ id }) => id === found) ? found : '';
       });
     });
@@ -84,17 +88,26 @@
         event.preventDefault();
         const text = String(new FormData(event.currentTarget).get('address') ?? '').trim();
         const path = text.replace(/^https?:\/\/[^/]+/, '');
-        void goto(`/studio/site${path.startsWith('/') ? path : `/${path}`}`);
+        void goto(at(path.startsWith('/') ? path : `/${path}`));
       }}
     >
       <label class="flex min-w-0 grow items-center gap-2"
-        ><span class="shrink-0">Published at</span>
+        ><span class="shrink-0">{data.which === 'draft' ? 'In the draft at' : 'Published at'}</span>
         {#key data.path}<input class="min-w-0 grow font-mono text-xs" name="address" value={data.path} />{/key}</label
       >
       <Button type="submit">Look at it</Button>
-      <a class="text-plum underline-offset-2 hover:underline" href={data.path} target="_blank">As visitors see it</a>
+      <WhichSite which={data.which} href={(which) => at(data.path, which)} />
+      {#if data.which === 'released'}<a
+          class="shrink-0 text-plum underline-offset-2 hover:underline"
+          href={data.path}
+          target="_blank">On the site</a
+        >{/if}
     </form>
-    {#if data.status === 404}<p class="bg-ochre px-3 py-1">There is no published page at this address.</p>{/if}
+    {#if data.status === 404}<p class="bg-ochre px-3 py-1">
+        {data.which === 'draft'
+          ? 'The draft has no page at this address.'
+          : 'There is no published page at this address.'}
+      </p>{/if}
     <div class="min-h-0 grow overflow-hidden bg-linen-deep" bind:clientWidth={room}>
       <iframe
         bind:this={frame}
