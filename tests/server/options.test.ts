@@ -102,7 +102,10 @@ const titles = async (operand: string) =>
     await listRecords(
       {
         source: { from: 'query', typeIds: ['shed'] },
-        filter: { group: 'all', rules: [{ test: 'choice.is', path: { from: 'loop:list', steps: ['state'] }, operand }] },
+        filter: {
+          group: 'all',
+          rules: [{ test: 'choice.is', path: { from: 'loop:list', steps: ['state'] }, operand }],
+        },
         order: [],
         skip: 0,
         leaveOut: { current: false, above: false },
@@ -202,13 +205,11 @@ it('thirty go at once from many records, each to what was said of it', async () 
   await saveContentTypes([type([...THREE.slice(0, 2), ...many])]);
   for (let i = 0; i < 120; i++) await createRecord('shed', { title: `N ${i}`, values: { state: `o${i % 40}` } });
   const kept = new Set(many.slice(30).map(({ key }) => key));
-  const answers = many
-    .slice(0, 30)
-    .map(({ key }, i) => ({
-      field: 'state',
-      option: key,
-      becomes: i % 3 === 0 ? { to: 'o35' } : i % 3 === 1 ? { empty: true as const } : { stay: true as const },
-    }));
+  const answers = many.slice(0, 30).map(({ key }, i) => ({
+    field: 'state',
+    option: key,
+    becomes: i % 3 === 0 ? { to: 'o35' } : i % 3 === 1 ? { empty: true as const } : { stay: true as const },
+  }));
   await saveContentTypes(
     [type([...THREE.slice(0, 2), ...many.filter(({ key }) => kept.has(key))])],
     undefined,

@@ -1,6 +1,5 @@
 import { relationOf } from '../model/field';
 import type { ModelIndex } from '../model/model-index';
-import type { Pool } from '../paths/env';
 import type { ContentRecord } from '../schema/record';
 
 /**
@@ -107,9 +106,3 @@ export function supposing(
   const changed = supposedRecords(supposed, (id) => byId.get(id), model);
   return all.map((record) => changed.get(record.id) ?? record);
 }
-
-/** A pool in which some records are otherwise, for what reads records one by one; lists are those of before. */
-export const poolOver = (pool: Pool, changed: ReadonlyMap<number, ContentRecord>): Pool => ({
-  ...pool,
-  record: (id) => changed.get(id) ?? pool.record(id),
-});

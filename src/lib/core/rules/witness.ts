@@ -1,5 +1,5 @@
 import { inventor } from '../content/invent';
-import { canSuppose, madeUp, poolOver, supposedRecords, type Supposed } from '../content/suppose';
+import { canSuppose, madeUp, supposedRecords, type Supposed } from '../content/suppose';
 import { kindOf, relationOf } from '../model/field';
 import type { Inventor } from '../model/kinds/kind';
 import type { ModelIndex } from '../model/model-index';
@@ -410,3 +410,9 @@ function rowsFor(rule: CompiledRule, type: ValueType, among: Among, env: Env): u
   return listsOf(single(some, ask));
 }
 const MOST_ROWS = 400;
+
+/** A pool in which some records are otherwise, for what reads records one by one; lists are those of before. */
+const poolOver = (pool: Pool, changed: ReadonlyMap<number, ContentRecord>): Pool => ({
+  ...pool,
+  record: (id) => changed.get(id) ?? pool.record(id),
+});

@@ -2,6 +2,7 @@
   import Self from './FieldList.svelte';
   import Sign from '$lib/ui/Sign.svelte';
   import { ChevronDown, ChevronRight, X } from '@lucide/svelte';
+  import { dequal } from 'dequal/lite';
   import { untrack } from 'svelte';
   import { SvelteSet } from 'svelte/reactivity';
   import { newId } from '$lib/core/base/ids';
@@ -38,7 +39,8 @@
   $effect(() => {
     const given = fields;
     untrack(() => {
-      if (given.map((f) => f.id).join() !== items.map((f) => f.id).join()) items = given;
+      // What was saved may have come back otherwise.
+      if (!dequal($state.snapshot(given), $state.snapshot(items))) items = given;
     });
   });
   // A problem opens the field it is of.

@@ -86,7 +86,7 @@
         </p>
         {#if one.records}
           <label class="flex items-center gap-2"
-            ><span>Then they have</span>
+            ><span>{one.records === 1 ? 'Then it has' : 'Then they have'}</span>
             <select
               aria-label="What becomes of {one.label}"
               value={chosen[keyOf(one)] ?? ''}

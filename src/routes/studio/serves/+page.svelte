@@ -67,7 +67,7 @@
   <section class="min-h-0 overflow-y-auto px-8 py-5" aria-label="Addresses">
     <div class="flex items-end gap-4">
       <h1 class="text-3xl font-medium">Serves</h1>
-      <p class="pb-1 text-faded">Which template answers an address, and why not another.</p>
+      <p class="pb-1 text-faded">What answers an address, and why.</p>
       <span class="ml-auto"
         ><WhichSite
           which={data.which}
