@@ -1,3 +1,4 @@
+import { z } from 'zod';
 import { subFieldsOf } from '../model/field';
 import type { Field } from '../schema/field';
 import type { ContentType } from '../schema/model';
@@ -45,7 +46,32 @@ export function optionsGone(before: ContentType, after: ContentType): GoneOption
  * What becomes of the values of an option that is taken away: another option of the field, nothing, or they stay what they
  * are, and say that their option is gone.
  */
-export type Becomes = { to: string } | { empty: true } | { stay: true };
+export const BecomesSchema = z.union([
+  z.strictObject({ to: z.string().max(60) }),
+  z.strictObject({ empty: z.literal(true) }),
+  z.strictObject({ stay: z.literal(true) }),
+]);
+export type Becomes = z.infer<typeof BecomesSchema>;
+
+/** What is said to become of the values of one option, by the ids of its field and its own key. */
+export const OptionAnswerSchema = z.strictObject({
+  field: z.string().max(40),
+  option: z.string().max(60),
+  becomes: BecomesSchema,
+});
+export type OptionAnswer = z.infer<typeof OptionAnswerSchema>;
+
+/** An option that would go, with what has it and what names it. */
+export interface OptionGoing {
+  field: string;
+  fieldLabel: string;
+  option: string;
+  label: string;
+  /** How many records have it, and the titles of some. */
+  records: number;
+  titles: string[];
+  uses: { what: string; href?: string }[];
+}
 
 /** A field with what becomes of its options: those whose values stay are remembered by their words. */
 export function withGone(field: Field, left: readonly Option[]): Field {

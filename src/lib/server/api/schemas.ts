@@ -18,7 +18,7 @@ import { TemplateEditsSchema } from '../../core/templates/merging';
 import { FileAsked, ImportAsked } from '../exchange/importing';
 import { AuthorGiven } from '../services/authors';
 import { MadeUpAsked } from '../services/generate';
-import { OptionAnswerSchema } from '../services/option-changes';
+import { OptionAnswerSchema } from '../../core/content/options';
 import { MediaChange } from '../services/media';
 import { RecordsChanged } from '../services/records-in-bulk';
 import { RedirectLines } from '../services/redirects';

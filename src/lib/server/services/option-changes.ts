@@ -1,5 +1,4 @@
 import type { Transaction } from 'sequelize';
-import { z } from 'zod';
 import { problem, type Problem } from '../../core/base/result';
 import {
   changeOption,
@@ -9,6 +8,8 @@ import {
   withGone,
   type Becomes,
   type GoneOption,
+  type OptionAnswer,
+  type OptionGoing,
 } from '../../core/content/options';
 import { parseContentType } from '../../core/model/model';
 import type { Field } from '../../core/model/model';
@@ -20,31 +21,8 @@ import { readModel } from './model';
 import { readTemplates } from './templates';
 import type { TypeUse } from './type-uses';
 
-/** What becomes of the values of one option that a change takes away. */
-export const OptionAnswerSchema = z.strictObject({
-  field: z.string().max(40),
-  option: z.string().max(60),
-  becomes: z.union([
-    z.strictObject({ to: z.string().max(60) }),
-    z.strictObject({ empty: z.literal(true) }),
-    z.strictObject({ stay: z.literal(true) }),
-  ]),
-});
-export type OptionAnswer = z.infer<typeof OptionAnswerSchema>;
-
 /** So many records with an option are named. */
 const MOST_NAMED = 5;
-
-/** An option that would go, with what has it and what names it. */
-export interface OptionGoing {
-  field: string;
-  fieldLabel: string;
-  option: string;
-  label: string;
-  records: number;
-  titles: string[];
-  uses: TypeUse[];
-}
 
 interface Held {
   records: number;

@@ -1,24 +1,9 @@
 <script lang="ts">
-  import type { Becomes } from '$lib/core/content/options';
+  import type { Becomes, OptionAnswer, OptionGoing } from '$lib/core/content/options';
   import type { ContentType } from '$lib/core/schema/model';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import Uses from './Uses.svelte';
-
-  export interface OptionGoing {
-    field: string;
-    fieldLabel: string;
-    option: string;
-    label: string;
-    records: number;
-    titles: string[];
-    uses: { what: string; href?: string }[];
-  }
-  export interface OptionAnswer {
-    field: string;
-    option: string;
-    becomes: Becomes;
-  }
 
   let {
     going,

@@ -14,8 +14,8 @@
   import Sheet from '$lib/ui/Sheet.svelte';
   import FieldList from './FieldList.svelte';
   import type { OtherSides } from './field-list';
-  import { optionsGone } from '$lib/core/content/options';
-  import OptionsGone, { type OptionAnswer, type OptionGoing } from './OptionsGone.svelte';
+  import { optionsGone, type OptionAnswer, type OptionGoing } from '$lib/core/content/options';
+  import OptionsGone from './OptionsGone.svelte';
   import Uses from './Uses.svelte';
 
   let {

@@ -80,7 +80,10 @@
         (archive.of === 'search' ? questionOf({ q: [archive.words] }) : '')
       );
     if (wb.template.purpose !== 'record') return undefined;
-    return wb.preview.record?.status === 'published' ? addressOf(wb.preview.record, wb.index) : undefined;
+    // A made-up record is nowhere on the site.
+    return wb.preview.record?.status === 'published' && !wb.preview.made
+      ? addressOf(wb.preview.record, wb.index)
+      : undefined;
   });
   const what = $derived(
     wb.template.purpose === 'part'

@@ -112,11 +112,12 @@ export const amongAll = (wb: Workbench): Among => ({
 
 /** Whether an element is on the page of a record, with values supposed; asked by drawing the page. */
 function draws(wb: Workbench, id: string, record: ContentRecord, supposed: Supposed): boolean {
-  const records = supposing(wb.records, supposed, wb.index, record);
+  const asItIs = !supposed.size && record.id !== MADE_UP;
+  const records = asItIs ? wb.records : supposing(wb.records, supposed, wb.index, record);
   const trace = new Trace();
   const env = makeEnv({
     model: wb.index,
-    pool: memoryPool(records, wb.media, false),
+    pool: asItIs ? wb.preview.ruleEnv.pool : memoryPool(records, wb.media, false),
     today: wb.preview.ruleEnv.today,
     record: records.find((one) => one.id === record.id),
     trace,
@@ -146,7 +147,9 @@ export function showOne(wb: Workbench, id: string): string {
     return `${name} stands in a loop: which turns there are is not known from rules, so that none is made up.`;
   if (wanted === 'broken') return `A rule of ${name}, or of what it stands in, is not finished or cannot be read.`;
   const env = wb.preview.ruleEnv;
-  const drawn = wb.preview.everyone.find((record) => draws(wb, id, record, new Map()));
+  // Where every page was counted, it is known that none has it.
+  const none = wb.survey.totalOf(id)?.shown === 0;
+  const drawn = none ? undefined : wb.preview.everyone.find((record) => draws(wb, id, record, new Map()));
   if (drawn) {
     wb.preview.letGo();
     wb.preview.put(drawn.id);
