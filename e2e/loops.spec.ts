@@ -85,7 +85,7 @@ test('a loop from blank: source by its field, filter, order, groups with a head,
 test('loops on the site: pages that are real links, groups, nested tables and what is left out', async ({ page }) => {
   await page.goto('/huts/');
   await expect(page.locator('h3', { hasText: 'Upper Vale' })).toBeVisible();
-  const table = page.getByRole('region', { name: 'Hut of the valley' }).first();
+  const table = page.getByRole('group', { name: 'Hut of the valley' }).first();
   await expect(table.getByRole('columnheader')).toHaveText(['Hut', 'Altitude', 'Bunks', 'State', 'Warden']);
   await expect(table.getByRole('rowheader').first()).toHaveText('Tarn End Bivouac');
   await page.getByRole('link', { name: 'Next page' }).click();
@@ -97,7 +97,7 @@ test('loops on the site: pages that are real links, groups, nested tables and wh
   expect(await page.locator('main h2').count()).toBe(3);
   expect((await page.request.get('/journal/page/9/')).status()).toBe(404);
   await page.goto('/huts/grey-crag-hut');
-  const near = page.getByRole('region', { name: 'Hut nearby' });
+  const near = page.getByRole('group', { name: 'Hut nearby' });
   await expect(near.getByRole('link', { name: 'Grey Crag Hut' })).toHaveCount(0);
   // The row that scrolls is reached and moved by key.
   await near.focus();

@@ -173,7 +173,10 @@ describe('first choices', () => {
       .type('house')!
       .fields.flatMap((field) => (field.settings.typeIds as string[] | undefined) ?? []);
     expect(related).toContain(start.source.typeIds[0]);
-    expect(start.order).toEqual([{ steps: ['@title'], down: false }]);
+    expect(start.order).toBeUndefined();
+    const newest = startLoop({ ...ground(dated, [{ on: 'type', typeId: 'house' }]), typeId: 'person' }, '');
+    const named = (newest.source as { typeIds: string[] }).typeIds[0];
+    expect(newest.order).toEqual(named === 'way' ? [{ steps: ['@published'], down: true }] : undefined);
     const order = (known: typeof index) =>
       Object.values(
         archiveTree({ on: 'type', typeIds: ['way'] } as Parameters<typeof archiveTree>[0], known).elements,

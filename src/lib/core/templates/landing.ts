@@ -7,6 +7,7 @@ import type { Scopes, ValueType } from '../paths/scopes';
 import { typeAfter } from '../paths/takes';
 import { isYesNo, startingTest } from '../rules/operators';
 import { relationOf } from '../model/field';
+import { isDated } from '../addresses/patterns';
 import { startOrder } from './start';
 import type { SlotValue, Take } from '../schema/binding';
 import type { Element, Tree } from '../schema/element';
@@ -302,7 +303,7 @@ export function startLoop(
   );
   if (scopes.archive && !scopes.loops.length && !overArchive) {
     const types = scopes.archive.typeIds.flatMap((id) => index.type(id) ?? []);
-    return { source: { from: 'archive' }, order: startOrder(types) };
+    return { source: { from: 'archive' }, ...(types.length && types.every(isDated) && { order: startOrder(types) }) };
   }
   const own = index.type(typeId);
   const related = own?.fields.flatMap((field) => relationOf(field)?.typeIds ?? []) ?? [];
@@ -312,6 +313,6 @@ export function startLoop(
     own;
   return {
     source: { from: 'query', typeIds: type ? [type.id] : [] },
-    ...(type && { order: startOrder([type]) }),
+    ...(type && isDated(type) && { order: startOrder([type]) }),
   };
 }
