@@ -146,6 +146,13 @@ describe('pictures', () => {
     expect((await readOriginal(picture.id)).size).toBe(picture.size);
   });
 
+  it('are made once for all who ask for one at the same time, and each gets it', async () => {
+    const made = sharp({ create: { width: 1400, height: 900, channels: 3, background: '#2a6' } });
+    const picture = await addBytes('many.png', await made.png().toBuffer());
+    const all = await Promise.all(Array.from({ length: 12 }, () => readRendition(picture.id, 640, 'webp')));
+    for (const { bytes } of all) expect((await sharp(bytes).metadata()).width).toBe(640);
+  });
+
   it('are told of by everything that uses them', async () => {
     const picture = await addBytes('used.png', await png(33), 'Used');
     const card = await createRecord('card', { title: 'Queen', values: { front: picture.id, sheet: picture.id } });

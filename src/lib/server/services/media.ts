@@ -1,5 +1,6 @@
 import { table } from '../database/tables';
 import type { Transaction } from 'sequelize';
+import { randomUUID } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { open, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { fileTypeFromBuffer } from 'file-type';
@@ -324,8 +325,8 @@ export async function readRendition(
   if (!(await stat(pathOf(row.file)).catch(() => undefined)))
     throw notFound('content of this file; it is missing from the media folder');
   const bytes = await (format === 'webp' ? image.webp({ quality: 80 }) : image.toFormat(format as 'jpeg')).toBuffer();
-  // Written aside and moved, so that no reader ever meets half a picture.
-  const aside = `${made}.${process.pid}`;
+  // Written aside and moved, so that no reader ever meets half a picture; by a name of its own, since others make the same one.
+  const aside = `${made}.${randomUUID()}`;
   await writeFile(aside, bytes);
   await rename(aside, made);
   return { bytes, mime };
