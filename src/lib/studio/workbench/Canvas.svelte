@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { dequal } from 'dequal/lite';
   import morphdom from 'morphdom';
   import { onMount, untrack } from 'svelte';
   import { elementNamed } from '$lib/core/elements';
@@ -84,7 +85,9 @@
     clearTimeout(looking);
     looking = setTimeout(() => {
       const page = main();
-      if (page) wb.seen = contrastEnds(page);
+      const seen = page ? contrastEnds(page) : [];
+      // What is seen as before asks nothing of outline and settings.
+      if (!dequal(seen, wb.seen)) wb.seen = seen;
     }, 400);
   }
   let looking: ReturnType<typeof setTimeout> | undefined;
