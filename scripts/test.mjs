@@ -1,7 +1,7 @@
 import { spawn } from 'node:child_process';
 import { cpSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
 import { freePort, startDatabase, takeFolder } from './lib/mariadb.mjs';
 import { ensureBuild, ensureDebian, ensurePackages, root, runTypeScript } from './lib/setup.mjs';
 
@@ -15,6 +15,10 @@ ensurePackages();
 
 /** @type {{ part: string, passed: number, failed: number }[]} */
 const totals = [];
+/** What failed, by its name, and which files took longest; said at the end, where it is looked for. @type {string[]} */
+const failures = [];
+/** @type {{ name: string, seconds: number }[]} */
+const times = [];
 const folder = mkdtempSync(join(tmpdir(), 'plum-thread-test-'));
 
 /** @param {string} command @param {string[]} args @param {Record<string, string>} [env] @returns {Promise<number>} */
@@ -48,10 +52,19 @@ try {
     await takeFolder(folder);
     db = await startDatabase(folder, { quick: true });
   }
-  const readVitest = (/** @type {any} */ report) => ({
-    passed: report.numPassedTests,
-    failed: report.numFailedTests + report.numFailedTestSuites * (report.numFailedTests ? 0 : 1),
-  });
+  const readVitest = (/** @type {any} */ report) => {
+    for (const { name, startTime, endTime, assertionResults, status } of report.testResults) {
+      const file = relative(root, name);
+      times.push({ name: file, seconds: (endTime - startTime) / 1000 });
+      const failed = assertionResults.filter((/** @type {any} */ one) => one.status === 'failed');
+      if (status === 'failed' && !failed.length) failures.push(file);
+      failures.push(...failed.map((/** @type {any} */ one) => `${file} › ${one.fullName}`));
+    }
+    return {
+      passed: report.numPassedTests,
+      failed: report.numFailedTests + report.numFailedTestSuites * (report.numFailedTests ? 0 : 1),
+    };
+  };
   for (const part of ['core', 'studio', 'server']) {
     if (!runs(part)) continue;
     const file = join(folder, `${part}.json`);
@@ -88,10 +101,21 @@ try {
       PLUM_TEST_OUTBOX: others.outbox,
       PLAYWRIGHT_JSON_OUTPUT_NAME: file,
     });
-    tally('browser', file, code, (report) => ({
-      passed: report.stats.expected + report.stats.flaky,
-      failed: report.stats.unexpected,
-    }));
+    tally('browser', file, code, (report) => {
+      const suites = [...report.suites];
+      for (const suite of suites) {
+        suites.push(...(suite.suites ?? []));
+        for (const spec of suite.specs ?? []) {
+          if (!spec.ok) failures.push(`${spec.file} › ${spec.title}`);
+          /** @type {number[]} */
+          const spent = spec.tests.flatMap((/** @type {any} */ one) =>
+            one.results.map((/** @type {any} */ r) => r.duration),
+          );
+          times.push({ name: `${spec.file} › ${spec.title}`, seconds: spent.reduce((a, b) => a + b, 0) / 1000 });
+        }
+      }
+      return { passed: report.stats.expected + report.stats.flaky, failed: report.stats.unexpected };
+    });
     app.kill('SIGTERM');
     await others.stop();
   }
@@ -102,6 +126,9 @@ try {
   rmSync(folder, { recursive: true, force: true });
 }
 
+for (const { name, seconds } of times.sort((a, b) => b.seconds - a.seconds).slice(0, 12))
+  console.log(`took ${seconds.toFixed(0)} s: ${name}`);
+for (const name of failures) console.log(`failed: ${name}`);
 for (const { part, passed, failed } of totals) console.log(`${part}: ${passed} passed, ${failed} failed`);
 const sum = (/** @type {'passed' | 'failed'} */ key) => totals.reduce((n, total) => n + total[key], 0);
 console.log(`${sum('passed')} passed, ${sum('failed')} failed`);

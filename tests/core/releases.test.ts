@@ -1,10 +1,20 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { indexModel } from '../../src/lib/core/model/model';
+import { indexModel, type Field } from '../../src/lib/core/model/model';
+import type { ContentType } from '../../src/lib/core/schema/model';
 import { MenuSchema, type MenuEntry } from '../../src/lib/core/schema/menu';
 import { menuRows, moveEntry, withEntry } from '../../src/lib/core/model/menu';
-import { canonical, changesBetween } from '../../src/lib/core/releases/compare';
-import { DesignSchema, typeDesigns, underDesign, type Design } from '../../src/lib/core/releases/design';
+import { canonical } from '../../src/lib/core/releases/canonical';
+import { changesBetween } from '../../src/lib/core/releases/compare';
+import { withModel } from '../../src/lib/core/releases/earlier';
+import {
+  besideOf,
+  DesignSchema,
+  keptTypes,
+  modelDesign,
+  underDesign,
+  type Design,
+} from '../../src/lib/core/releases/design';
 import { addressOf } from '../../src/lib/core/addresses/addresses';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import type { Template } from '../../src/lib/core/schema/template';
@@ -33,7 +43,7 @@ const design = (more: Partial<Design> = {}): Design => ({
   rules: [],
   menus: [],
   theme: BUILT_IN,
-  types: typeDesigns(model),
+  ...modelDesign(model),
   ...more,
 });
 const changed = (tree: Template['tree'], change: (elements: Template['tree']['elements']) => void) => {
@@ -41,6 +51,11 @@ const changed = (tree: Template['tree'], change: (elements: Template['tree']['el
   change(copy.elements);
   return copy;
 };
+const withType = (id: string, change: Partial<ContentType>): ContentType[] =>
+  model.types.map((type) => (type.id === id ? { ...type, ...change } : type));
+const house = model.types[0]!;
+const withField = (id: string, change: Partial<Field>) =>
+  withType('house', { fields: house.fields.map((field) => (field.id === id ? { ...field, ...change } : field)) });
 const details = (after: Design, before = design()) =>
   changesBetween(before, after, index).map(({ what, how, name, details: d }) => [what, how, name, ...d]);
 
@@ -105,14 +120,12 @@ describe('what a release changes', () => {
       ...BUILT_IN,
       colour: BUILT_IN.colour.map((one) => (one.key === 'ink' ? { ...one, value: '#000000' } : one)),
     };
-    const types = {
-      ...typeDesigns(model),
-      house: { base: 'homes', address: '/homes/{year}/{slug}', structured: { is: 'House', properties: [] } },
-    };
+    const types = withType('house', {
+      base: 'homes',
+      address: '/homes/{year}/{slug}',
+      structured: { is: 'House', properties: [] },
+    });
     expect(details(design({ rules: [rule], menus: [menu], theme, types }))).toEqual([
-      ['rule', 'new', 'High'],
-      ['menu', 'new', 'Main'],
-      ['theme', 'changed', 'Theme', 'colour: Ink'],
       [
         'addresses',
         'changed',
@@ -121,6 +134,9 @@ describe('what a release changes', () => {
         'Records at /homes/{year}/{slug}; before at /houses/{slug}',
       ],
       ['structured', 'changed', 'Houses', 'Told to programs as House'],
+      ['rule', 'new', 'High'],
+      ['menu', 'new', 'Main'],
+      ['theme', 'changed', 'Theme', 'colour: Ink'],
     ]);
     const two = (a: number, b: number) =>
       design({ templates: [template('a', { order: a }), template('b', { order: b })] });
@@ -143,16 +159,131 @@ describe('a design', () => {
   });
 
   it('decides addresses, menus and rules over content as it is', () => {
-    const released = design({ types: { house: { base: 'homes', address: '/homes/{slug}' } } });
+    const released = design({ types: [{ ...house, base: 'homes', address: '/homes/{slug}' }] });
     const live = { ...model, types: model.types.map((type) => ({ ...type, address: '/elsewhere/{slug}' })) };
     const under = underDesign(live, released);
     expect(addressOf(record(1, 'house', {}, { slug: 'a' }), under)).toBe('/homes/a');
-    // A type that came later is as it is.
-    expect(addressOf(record(1, 'way', {}, { slug: 'a' }), under)).toBe('/elsewhere/a');
     expect([under.menus, under.rules]).toEqual([[], []]);
+    // A type that came later is not seen, nor are the terms of such a taxonomy.
+    expect(under.types.map(({ id }) => id)).toEqual(['house']);
+    expect(underDesign(live, design({ taxonomies: [] })).terms).toEqual([]);
     // What the draft has given up is given up.
-    const bare = underDesign(indexModel(live), design({ types: { house: { base: 'houses' } } }));
+    const bare = underDesign(indexModel(live), design({ types: [house] }));
     expect(addressOf(record(1, 'house', {}, { slug: 'a' }), bare)).toBe('/houses/a');
+  });
+
+  it('has names, units, options and removals wait, and kinds hold at once', () => {
+    const now = {
+      ...model,
+      types: withType('house', {
+        name: 'Hut',
+        fields: house.fields
+          .filter(({ id }) => id !== 'story')
+          .map((field) =>
+            field.id === 'height'
+              ? { ...field, label: 'Altitude', settings: { unit: 'ft' } }
+              : field.id === 'stars'
+                ? { ...field, label: 'Sterne', kind: 'text', settings: {} }
+                : field.id === 'state'
+                  ? {
+                      ...field,
+                      settings: {
+                        options: [
+                          { key: 'new', label: 'New' },
+                          { key: 'good', label: 'Fine' },
+                        ],
+                        gone: [{ key: 'poor', label: 'Poor' }],
+                      },
+                    }
+                  : field,
+          ),
+      }),
+    };
+    const seen = underDesign(now, design());
+    const own = (id: string) => seen.field(id)?.field;
+    expect(seen.type('house')?.name).toBe('House');
+    expect(own('story')?.label).toBe('Story');
+    expect([own('height')?.label, own('height')?.settings.unit]).toEqual(['Height', 'm']);
+    expect([own('stars')?.label, own('stars')?.kind]).toEqual(['Stars', 'text']);
+    // Words as released; what records may have come to since is called what it is called now.
+    expect(own('state')?.settings).toEqual({
+      options: ['good', 'fair', 'poor'].map((key) => ({ key, label: key.toUpperCase() })),
+      gone: [{ key: 'new', label: 'New' }],
+    });
+    // What is kept is what both have; each knows what is only the other's, and what is looked up in another order.
+    const kept = keptTypes(now.types, seen.types);
+    expect(kept.find(({ id }) => id === 'house')?.fields.map(({ id }) => id)).toContain('story');
+    expect(besideOf(seen.types, kept)).toEqual({ types: [], fields: [], written: new Map() });
+    const beside = besideOf(now.types, kept);
+    expect([beside.fields, [...beside.written.keys()]]).toEqual([['story'], ['state']]);
+    const without = besideOf(
+      now.types.filter(({ id }) => id !== 'house'),
+      kept,
+    );
+    expect([without.types, without.fields.includes('story')]).toEqual([['house'], true]);
+  });
+
+  it('takes the model of its time from where it stood, if it was written without one', () => {
+    const { taxonomies: _, ...rest } = design();
+    const before = { ...rest, types: { house: { base: 'homes' } } };
+    const whole = withModel(before, { ...model, types: withType('house', { address: '/x/{slug}' }) });
+    expect(whole && DesignSchema.parse(whole).types.map(({ base }) => base)).toEqual([
+      'homes',
+      ...model.types.slice(1).map(({ base }) => base),
+    ]);
+    expect(whole?.types[0]?.address).toBeUndefined();
+    expect(withModel(design(), model)).toBeUndefined();
+  });
+
+  it('names what is different in the model', () => {
+    const [first, ...others] = house.fields;
+    expect(
+      details(
+        design({
+          types: withType('house', {
+            name: 'Hut',
+            taxonomyIds: [],
+            fields: [
+              { ...first!, label: 'Called' },
+              { ...first!, id: 'new', key: 'new', label: 'New' },
+              ...others.slice(1),
+            ],
+          }),
+        }),
+      ),
+    ).toEqual([
+      [
+        'type',
+        'changed',
+        'Houses',
+        'One is called “Hut”; before “House”',
+        'Filed under nothing; before Area',
+        'Fields added: “New”',
+        'Fields taken away: “Story”',
+        'Field “Name” is called “Called”',
+      ],
+    ]);
+    expect(details(design({ types: withField('height', { settings: { unit: 'ft' } }) }))).toEqual([
+      ['type', 'changed', 'Houses', 'Other settings: “Height”'],
+    ]);
+    // What concerns only who writes is nobody else's.
+    expect(details(design({ types: withField('height', { help: 'In metres', required: true, tab: 'More' }) }))).toEqual(
+      [],
+    );
+    expect(details(design({ types: model.types.slice(1) })).at(0)).toEqual([
+      'type',
+      'gone',
+      'Houses',
+      'All its pages at /houses/ go',
+    ]);
+    expect(
+      details(design({ types: [...model.types].reverse() }))
+        .at(0)
+        ?.slice(0, 3),
+    ).toEqual(['type', 'changed', 'Order of content types']);
+    expect(
+      details(design({ taxonomies: model.taxonomies.map((one) => ({ ...one, key: 'zone', name: 'Zone' })) })),
+    ).toEqual([['taxonomy', 'changed', 'Zone', 'Renamed from “Area”', 'Its terms at /zone/; before at /area/']]);
   });
 });
 

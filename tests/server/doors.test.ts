@@ -154,6 +154,7 @@ describe('players', () => {
       fields: [embed('own', ['A.films.example', 'b.films.example']), told, rows],
     });
     expect(made.status).toBe(201);
+    await release();
     const { css, players } = await answer('/', { base: '', origin });
     expect(players).toEqual(['a.films.example', 'b.films.example', 'c.films.example']);
     const policy = sitePolicy(css, players);

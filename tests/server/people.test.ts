@@ -218,7 +218,7 @@ describe('media', () => {
     const [published, draft, unused] = await Promise.all([1, 2, 3].map((n) => addBytes(`${n}.svg`, svg(n + 5))));
     await createRecord('house', { title: 'P', status: 'published', values: { name: 'a', photo: published!.id } });
     await createRecord('house', { title: 'D', values: { photo: draft!.id } });
-    const lets = await Promise.all([published, draft, unused].map((one) => isMediaPublished(one!.id)));
+    const lets = await Promise.all([published, draft, unused].map((one) => isMediaPublished(one!.id, ['house'])));
     expect(lets).toEqual([true, false, false]);
   });
 });

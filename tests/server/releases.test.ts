@@ -46,7 +46,7 @@ afterAll(() => drop());
 const change = async (tree: Tree) => saveTemplate('page', { ...(await readTemplate('page')), tree });
 
 describe('a release', () => {
-  it('is what visitors see; until then pages are plain, and the draft is as designed', async () => {
+  it('is what visitors see; until then pages of a released type are plain, and the draft is as designed', async () => {
     await createTemplate({ id: 'page', name: 'Page', purpose: 'record', typeId: 'house', tree: page('One: ') });
     expect(await html('/houses/grey-crag')).not.toContain('One: ');
     expect(await html('/houses/grey-crag', 'draft')).toContain('One: Grey crag');
@@ -83,11 +83,11 @@ describe('a release', () => {
     expect(before).not.toContain('aria-label="Main"');
     const { changes, mark } = await pendingChanges();
     expect(changes.map(({ what, how, name }) => `${what} ${how} ${name}`)).toEqual([
+      'addresses changed Houses',
       'template changed Page',
       'template new Frame',
       'menu new Main',
       'theme changed Theme',
-      'addresses changed Houses',
     ]);
     const found = await affectedPages(still, '');
     expect(found.some.filter(({ how }) => how === 'moved').map(({ was, address }) => [was, address])).toContainEqual([
@@ -100,13 +100,14 @@ describe('a release', () => {
     expect(after.html).toContain('Two: Grey crag');
     expect(after.html).toMatch(/aria-label="Main"><ul><li><a href="\/houses\/" aria-current="true">Houses/);
     expect(await get('/houses/grey-crag')).toMatchObject({ status: 301, to: '/homes/grey-crag' });
-    const sheet = /\/styles\/(r2-[0-9a-f]+\.css)/.exec(after.html)?.[1] ?? '';
+    const sheet = /\/styles\/(r3-[0-9a-f]+\.css)/.exec(after.html)?.[1] ?? '';
     expect(await styleSheet(sheet, '')).toMatchObject({
       current: true,
       css: expect.stringContaining('--colour-ink:#010203') as string,
     });
     expect((await readReleases()).map(({ id, shown, pages }) => [id, shown, pages])).toEqual([
-      [2, true, found.changed],
+      [3, true, found.changed],
+      [2, false, null],
       [1, false, null],
     ]);
   });
@@ -120,18 +121,18 @@ describe('a release', () => {
   });
 
   it('can be gone back to, with what was designed since left alone; or taken up in the draft', async () => {
-    await goBack(1);
+    await goBack(2);
     expect(await html('/houses/grey-crag')).toContain('One: Grey crag');
     expect(await get('/homes/grey-crag')).toMatchObject({ status: 301, to: '/houses/grey-crag' });
     expect(await html('/homes/grey-crag', 'draft')).toContain('Three: ');
-    expect((await refused(goBack(1))).status).toBe(409);
+    expect((await refused(goBack(2))).status).toBe(409);
     expect((await refused(goBack(99))).status).toBe(404);
-    await takeUp(2);
+    await takeUp(3);
     expect((await readTemplate('page')).tree).toEqual(page('Two: '));
-    await goBack(2);
+    await goBack(3);
     expect((await pendingChanges()).changes).toEqual([]);
     // Old releases still have their sheets, for pages that were fetched a moment ago.
-    const { address } = (await releasedDesign(1)).sheet('');
+    const { address } = (await releasedDesign(2)).sheet('');
     expect((await styleSheet(address.slice('/styles/'.length), ''))?.current).toBe(true);
   });
 

@@ -1,13 +1,15 @@
 import { select } from '../../src/lib/server/database/connect';
+import { release } from '../../src/lib/server/services/releases';
 import { saveTaxonomy, saveTerm } from '../../src/lib/server/services/taxonomies';
 import { saveContentType } from '../../src/lib/server/services/types';
 import { model } from './world';
 
-/** Puts the small model of `world.ts` into the database. */
-export async function saveModel(): Promise<void> {
+/** Puts the small model of `world.ts` into the database, and before visitors. */
+export async function saveModel({ released = true } = {}): Promise<void> {
   for (const taxonomy of model.taxonomies) await saveTaxonomy(taxonomy);
   for (const term of model.terms) await saveTerm(term);
   for (const type of model.types) await saveContentType(type);
+  if (released) await release({ note: 'The model' });
 }
 
 const ORDERS: Record<string, string> = {

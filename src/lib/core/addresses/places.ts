@@ -9,8 +9,9 @@ export type AddressPlace =
   | { at: 'moved'; to: string }
   | { at: 'nowhere' };
 
-/** How the addresses of a type were made before. */
+/** How the addresses of a type, or of a taxonomy, were made before. */
 export interface Former extends Addressed {
+  /** Of the type, or of the taxonomy. */
   typeId: string;
 }
 
@@ -47,6 +48,11 @@ export function placeOf(path: string, model: ModelIndex, words = '', former: rea
       : { at: 'moved', to: addressOfArchive(of, model, page) };
   if (record) return { at: 'record', typeId: record.typeId, slug: record.slug };
   for (const one of former) {
+    if (model.taxonomy(one.typeId) && parts[0] === one.base) {
+      const [, slug, ...more] = paged ? parts.slice(0, -2) : parts;
+      const term = more.length ? undefined : model.termsOf(one.typeId).find((of) => of.slug === slug);
+      if (term) return { at: 'moved', to: addressOfArchive({ of: 'term', termId: term.id }, model, page) };
+    }
     if (!model.type(one.typeId)) continue;
     const before = archiveAt(paged ? parts.slice(0, -2) : parts, [{ ...one, id: one.typeId }], undefined, words);
     if (before) return { at: 'moved', to: addressOfArchive(before, model, page) };

@@ -21,6 +21,21 @@ export interface ModelIndex extends Model {
   below(termId: string): string[];
   /** The terms of a taxonomy, each before those below it. */
   termsOf(taxonomyId: string): Term[];
+  /** What the database keeps beside this model, for others; nothing without. */
+  beside?: Beside;
+}
+
+/** Two models stand over the same records: the draft, and what visitors see. What the database has for the other one. */
+export interface Beside {
+  /** Ids of content types that only others have. */
+  types: readonly string[];
+  /** Ids of fields that only others have. */
+  fields: readonly string[];
+  /**
+   * Settings with which values were written to be looked up, by the id of their field, where these are not its own;
+   * undefined where they were not written.
+   */
+  written: ReadonlyMap<string, Record<string, unknown> | undefined>;
 }
 
 /** How written values are looked up: what a value's text may need beside the value itself. */

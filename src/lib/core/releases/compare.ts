@@ -1,34 +1,13 @@
-import { z } from 'zod';
 import type { ModelIndex } from '../model/model-index';
-import { patternOf } from '../addresses/patterns';
 import { servesWords } from '../serving/targets';
 import { nameOf } from '../templates/names';
 import { parentOf } from '../templates/tree';
 import type { Element, Tree } from '../schema/element';
 import type { Template } from '../schema/template';
+import { same } from './canonical';
+import type { Change } from './change';
 import type { Design } from './design';
-
-/** One thing that a release would change. */
-export const ChangeSchema = z.object({
-  what: z.enum(['template', 'rule', 'menu', 'theme', 'addresses', 'structured', 'order']),
-  how: z.enum(['new', 'changed', 'gone']),
-  /** Of the template, rule, menu or content type; '' for the theme. */
-  id: z.string(),
-  name: z.string(),
-  /** What is different, each a short sentence without its full stop. */
-  details: z.array(z.string()),
-});
-export type Change = z.infer<typeof ChangeSchema>;
-
-const same = (a: unknown, b: unknown): boolean => canonical(a) === canonical(b);
-
-/** JSON with the keys of objects in order, and nothing for what is undefined. */
-export const canonical = (value: unknown): string =>
-  JSON.stringify(value, (_, v: unknown) =>
-    v && typeof v === 'object' && !Array.isArray(v)
-      ? Object.fromEntries(Object.entries(v).sort(([a], [b]) => (a < b ? -1 : a > b ? 1 : 0)))
-      : v,
-  ) ?? '';
+import { modelChanges } from './model-changes';
 
 /** Everything that is different between two designs, in the words of the model as it is after. */
 export function changesBetween(before: Design, after: Design, model: ModelIndex): Change[] {
@@ -71,30 +50,7 @@ export function changesBetween(before: Design, after: Design, model: ModelIndex)
   ]);
   const details = themeChanges(before.theme, after.theme);
   const theme: Change[] = details.length ? [{ what: 'theme', how: 'changed', id: '', name: 'Theme', details }] : [];
-  const types = Object.entries(after.types).flatMap(([id, now]): Change[] => {
-    const type = model.type(id);
-    const was = before.types[id];
-    if (!type || !was) return [];
-    const moved = [
-      ...(was.base === now.base ? [] : [`Archive at /${now.base}/; before at /${was.base}/`]),
-      ...(patternOf(was) === patternOf(now) ? [] : [`Records at ${patternOf(now)}; before at ${patternOf(was)}`]),
-    ];
-    const own = { id, name: type.plural };
-    return [
-      ...(moved.length ? [{ ...own, what: 'addresses' as const, how: 'changed' as const, details: moved }] : []),
-      ...(same(was.structured, now.structured)
-        ? []
-        : [
-            {
-              ...own,
-              what: 'structured' as const,
-              how: 'changed' as const,
-              details: [now.structured ? `Told to programs as ${now.structured.is}` : 'No longer told to programs'],
-            },
-          ]),
-    ];
-  });
-  return [...templates, ...order, ...rules, ...menus, ...theme, ...types];
+  return [...modelChanges(before, after), ...templates, ...order, ...rules, ...menus, ...theme];
 }
 
 const lowerFirst = (text: string) => text.slice(0, 1).toLowerCase() + text.slice(1);

@@ -82,7 +82,11 @@ export const schemas = {
   OrderChange: OrderSchema,
   Uses: z.looseObject({ uses: z.array(z.object({ what: z.string(), href: z.string().optional() })) }),
   Fill: z.object({ total: z.number(), fields: z.record(z.string(), z.number()) }),
-  KindPreview: z.looseObject({ kept: z.number(), lost: z.number(), empty: z.number() }),
+  KindPreview: z.looseObject({
+    ...{ kept: z.number(), lost: z.number(), empty: z.number() },
+    /** Pages that visitors see now and that read the field, by template. */
+    released: z.array(z.object({ template: z.string(), pages: z.number() })),
+  }),
   Described: z.array(z.looseObject({ name: z.string() })),
   Record: RecordSchema,
   NewRecord: RecordChangeSchema.omit({ version: true, generated: true }).extend({ typeId: z.string() }),

@@ -1,5 +1,5 @@
 /** What is left to do after migrations, with everything in its new place; `services/start.ts` does it. */
-export type Work = 'index' | 'counts' | 'first release';
+export type Work = 'index' | 'counts' | 'first release' | 'whole releases';
 
 /** Statements that may all run again, so that a migration that was cut off anywhere is simply run once more. */
 export interface Migration {
@@ -167,6 +167,15 @@ const ACCOUNTS = [
     FOREIGN KEY (record_id) REFERENCES records (id) ON DELETE CASCADE, FOREIGN KEY (account_id) REFERENCES accounts (id) ON DELETE CASCADE)`,
 ];
 
+/**
+ * The model is released like everything else that is designed, so that what was removed from the draft stays for visitors
+ * until the next release. Its row gives its key and base free, and is known by its id alone.
+ */
+const RELEASED_MODEL = [
+  'ALTER TABLE content_types ADD COLUMN IF NOT EXISTS is_removed BOOLEAN NOT NULL DEFAULT FALSE',
+  'ALTER TABLE taxonomies ADD COLUMN IF NOT EXISTS is_removed BOOLEAN NOT NULL DEFAULT FALSE',
+];
+
 const step = (name: string, statements: readonly string[], leaves: readonly Work[] = []): Migration => ({
   name,
   statements,
@@ -188,4 +197,5 @@ export const migrations: Migration[] = [
   step('0007-fill-again', [], ['index', 'counts']),
   step('0008-settings', SETTINGS),
   step('0009-accounts', ACCOUNTS),
+  step('0010-released-model', RELEASED_MODEL, ['whole releases']),
 ];

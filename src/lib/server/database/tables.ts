@@ -30,6 +30,7 @@ const ATTRIBUTES = {
     taxonomyIds: json(),
     address: DataTypes.STRING(200),
     structured: DataTypes.JSON,
+    isRemoved: DataTypes.BOOLEAN,
   },
   fields: {
     id: id(),
@@ -45,7 +46,14 @@ const ATTRIBUTES = {
     settings: json(),
     position: whole(),
   },
-  taxonomies: { id: id(), key: words(60), name: words(80), tree: DataTypes.BOOLEAN, position: whole() },
+  taxonomies: {
+    id: id(),
+    key: words(60),
+    name: words(80),
+    tree: DataTypes.BOOLEAN,
+    position: whole(),
+    isRemoved: DataTypes.BOOLEAN,
+  },
   terms: {
     id: id(),
     taxonomyId: words(40),

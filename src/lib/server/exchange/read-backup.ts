@@ -302,6 +302,6 @@ export async function readBackup(path: string, progress: Progress): Promise<Back
     );
   });
   // What was designed is seen at once, as it was where it came from.
-  if (templates.length) await release({ note: 'From a backup' });
+  if (templates.length || model.types.length) await release({ note: 'From a backup' });
   return { ...result, media: files, types: model.types.length, templates: templates.length };
 }

@@ -6,6 +6,7 @@ import { ZipFile } from 'yazl';
 import { leadsOf } from '../../core/model/field';
 import { plainRows, table } from '../database/tables';
 import { loadRecords } from '../queries/load';
+import { recordIdsOfType } from '../queries/records';
 import { pathOf } from '../services/media-folder';
 import { plainModel, readModel } from '../services/model';
 import { readTemplates } from '../services/templates';
@@ -55,8 +56,10 @@ async function* recordLines(): AsyncGenerator<string> {
 
 async function* linkLines(): AsyncGenerator<string> {
   const order = ['relationId', 'aId', 'bId'];
+  const others = (await readModel()).beside?.types ?? [];
+  const gone = new Set((await Promise.all(others.map((id) => recordIdsOfType(id)))).flat());
   for (const { relationId, aId, bId, aPosition, bPosition } of plainRows<Link>(await table('links').findAll({ order })))
-    yield `${JSON.stringify([relationId, aId, bId, aPosition, bPosition])}\n`;
+    if (!gone.has(aId) && !gone.has(bId)) yield `${JSON.stringify([relationId, aId, bId, aPosition, bPosition])}\n`;
 }
 
 /** Everything there is, as a zip: model, records, links, pictures and files, templates, theme. */

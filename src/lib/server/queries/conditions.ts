@@ -11,7 +11,7 @@ import type { CompiledRule } from '../../core/rules/compile';
 import type { Lookup } from '../../core/rules/operators/operator';
 import { isGroup } from '../../core/schema/rule';
 import { always, and, likePart, listed, never, not, ofRecord, or, type Condition, type IndexTest } from './sql';
-import { searchConditions, type Searcher } from './words';
+import { searchConditions, type Search, type Searcher } from './words';
 
 /** Who reads: whether drafts are seen, and what searches found. */
 export interface ListReader {
@@ -41,11 +41,15 @@ export function whereOf(loop: CompiledLoop, env: Env, reader: ListReader): ListC
       ? [...ofItsType(env.archive, typeIds), ...archiveConditions(env.archive, env.model, reader.found)]
       : []),
     ...asked,
-    ...(loop.search ? searchConditions(loop.search, reader.found) : []),
+    ...(loop.search ? searchConditions(within(loop.search, env.model), reader.found) : []),
     ...(out.length ? [{ on: (id: string) => `${id} NOT IN (?)`, values: [out] }] : []),
   ];
   return { where: and([...base, ...parts]), parts, left };
 }
+
+/** A search of what the model has. */
+const within = (search: Search, { beside }: ModelIndex): Search =>
+  beside?.fields.length ? { ...search, but: beside.fields } : search;
 
 /** Where a template serves the archives of several types, each lists its own. */
 const ofItsType = (of: ArchiveOf, typeIds: readonly string[]): Condition[] =>
@@ -75,7 +79,7 @@ function archiveConditions(of: ArchiveOf, model: ModelIndex, found: Searcher): C
       ];
     }
     case 'search':
-      return searchConditions({ words: wordsAsked(of.words) }, found);
+      return searchConditions(within({ words: wordsAsked(of.words) }, model), found);
   }
 }
 
@@ -145,7 +149,10 @@ function exists(
   const field = model.field(step)?.field;
   const known = field && kindOf(field);
   const relation = field && relationOf(field);
-  if (relation) return linksExist(lookup, relation, drafts);
+  const written = model.beside?.written;
+  // Its values are not where they could be looked up.
+  if (written?.has(step) && !written.get(step)) return undefined;
+  if (relation) return linksExist(lookup, relation, drafts, model.beside?.types ?? []);
   if (lookup.by === 'member')
     return known?.many && isIndexed(known.kind)
       ? members(
@@ -159,7 +166,9 @@ function exists(
   if (lookup.by !== 'presence' && !(known && isIndexed(known.kind) && !known.many) && !INDEXED.has(step))
     return undefined;
   if (lookup.by === 'presence' && !known && !INDEXED.has(step)) return undefined;
-  const test = (known && !known.many && byNumber(lookup, known)) || indexed(lookup);
+  const test =
+    (known && !known.many && byNumber(lookup, { ...known, settings: written?.get(step) ?? known.settings })) ||
+    indexed(lookup);
   return (
     test && {
       on: (id) =>
@@ -228,13 +237,14 @@ function linksExist(
   lookup: Lookup,
   { relationId, side }: { relationId: string; side: 'a' | 'b' },
   drafts: boolean,
+  others: readonly string[],
 ): Condition | undefined {
   const far = side === 'a' ? 'b' : 'a';
-  const seen = drafts ? '' : " AND x.status = 'published'";
+  const seen = (drafts ? '' : " AND x.status = 'published'") + (others.length ? ' AND x.type_id NOT IN (?)' : '');
   return members(
     lookup,
     (id) => `FROM links l JOIN records x ON x.id = l.${far}_id${seen} WHERE l.relation_id = ? AND l.${side}_id = ${id}`,
     `l.${far}_id`,
-    [relationId],
+    [...(others.length ? [others] : []), relationId],
   );
 }

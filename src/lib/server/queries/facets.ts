@@ -18,6 +18,8 @@ export function facetQuery(loop: CompiledLoop, env: Env, reader: ListReader): Sq
   const { drafts } = reader;
   const all: Sql[] = [];
   for (const [at, facet] of (loop.visitors?.facets ?? []).entries()) {
+    // Its values are not where they could be counted.
+    if (env.model.beside?.written.has(facet.step) && !env.model.beside.written.get(facet.step)) return undefined;
     const asked = whereOf(wanted(loop, env, facet.key).loop, env, reader);
     if (asked.left) return undefined;
     const select = (option: string, count: string, more: string) =>

@@ -1,6 +1,7 @@
 import { pageAsked } from '../../core/loops/evaluate';
 import { pageOf } from '../../core/loops/loop';
 import type { CompiledLoop, OrderKey } from '../../core/loops/compiled';
+import type { Beside, ModelIndex } from '../../core/model/model-index';
 import type { Env } from '../../core/paths/env';
 import { INDEXED, whereOf, type ListConditions, type ListReader } from './conditions';
 import { select } from '../database/connect';
@@ -33,7 +34,7 @@ export function listQuery(loop: CompiledLoop, env: Env, reader: ListReader, wind
   const { typeIds } = loop.scope;
   const asked = whereOf(loop, env, reader);
   const { where, parts, left } = asked;
-  const whole = !left && loop.order.every((key) => orderColumn(key) !== undefined);
+  const whole = !left && loop.order.every((key) => orderColumn(key, env.model.beside) !== undefined);
   if (!whole)
     return {
       ids: {
@@ -49,8 +50,8 @@ export function listQuery(loop: CompiledLoop, env: Env, reader: ListReader, wind
   const [first] = loop.order;
   const ids =
     first?.step !== undefined && typeIds.length === 1 && !window?.narrow
-      ? alongIndex(loop, asked, drafts, part)
-      : throughRecords(loop, where, part);
+      ? alongIndex(loop, env.model, asked, drafts, part)
+      : throughRecords(loop, env.model, where, part);
   // Without pages, how many there are follows from what comes.
   if (!loop.perPage && !window) return { ids, whole };
   const total: Selected = parts.length
@@ -80,9 +81,9 @@ function counting(loop: CompiledLoop, { parts, where }: ListConditions, drafts: 
 }
 
 /** What one key of the order is in SQL, and whether it is empty. */
-function orderKeys(loop: CompiledLoop, along: boolean): (Sql & { empty: string; down: boolean })[] {
+function orderKeys(loop: CompiledLoop, model: ModelIndex, along: boolean): (Sql & { empty: string; down: boolean })[] {
   return loop.order.map((key, i) => ({
-    ...(orderColumn(key) as (i: number) => Sql)(i),
+    ...(orderColumn(key, model.beside) as (i: number) => Sql)(i),
     down: key.down,
     // Without a row of its own a field belongs to another of the types, and is as empty.
     empty: along && i === 0 ? 'o0.is_empty' : `COALESCE(o${i}.is_empty, 1)`,
@@ -95,9 +96,9 @@ const joinOf = ({ step }: OrderKey, i: number, id: string): Sql => ({
 });
 
 /** A list of one type, or of several, put in order once its records are found. */
-function throughRecords(loop: CompiledLoop, where: Condition, { offset, count }: Window): Selected {
+function throughRecords(loop: CompiledLoop, model: ModelIndex, where: Condition, { offset, count }: Window): Selected {
   const joins = loop.order.map((key, i) => joinOf(key, i, 'r.id'));
-  const keys = orderKeys(loop, false);
+  const keys = orderKeys(loop, model, false);
   const order = [...keys.map((key) => `${key.empty}, ${key.sql}${key.down ? ' DESC' : ''}`), 'r.id'].join(', ');
   return {
     what: 'r.id',
@@ -110,10 +111,16 @@ function throughRecords(loop: CompiledLoop, where: Condition, { offset, count }:
  * A list of one type, read along the index of its first order key, which has what visitors see apart from drafts. With
  * drafts both are read and put together. Records are looked at only where a condition asks for more than their id.
  */
-function alongIndex(loop: CompiledLoop, asked: ListConditions, drafts: boolean, { offset, count }: Window): Selected {
+function alongIndex(
+  loop: CompiledLoop,
+  model: ModelIndex,
+  asked: ListConditions,
+  drafts: boolean,
+  { offset, count }: Window,
+): Selected {
   const [first, ...others] = loop.order as [OrderKey, ...OrderKey[]];
   const joins = others.map((key, i) => joinOf(key, i + 1, 'o0.record_id'));
-  const keys = orderKeys(loop, true);
+  const keys = orderKeys(loop, model, true);
   const where = and(asked.parts);
   // Several indexes begin alike; only this one has the rows in the order that is asked for.
   const index =
@@ -150,9 +157,17 @@ function alongIndex(loop: CompiledLoop, asked: ListConditions, drafts: boolean, 
   };
 }
 
-function orderColumn({ path: { type }, step }: OrderKey): ((i: number) => Sql) | undefined {
+function orderColumn({ path: { type }, step }: OrderKey, beside: Beside | undefined): ((i: number) => Sql) | undefined {
   // Values of related records, counts and some built-in values are not in the index, and are left for memory.
   if (step === undefined || (step.startsWith('@') && !INDEXED.has(step))) return undefined;
+  const { family } = type.kind;
+  if (beside?.written.has(step)) {
+    const settings = beside.written.get(step);
+    if (!settings || family.possible.by !== 'answers') return undefined;
+    // Its options were in another order when the values were written; what is known by none of them comes first, as there.
+    const keys = family.possible.values(type.settings) as string[];
+    return (i) => ({ sql: `FIELD(o${i}.text, ?)`, values: [keys] });
+  }
   if (type.kind.family.order === 'sort') return (i) => ({ sql: `o${i}.sort`, values: [] });
   if (step !== '@type') return (i) => ({ sql: `o${i}.number`, values: [] });
   const keys = (type.settings as { options: { key: string }[] }).options.map((option) => option.key);

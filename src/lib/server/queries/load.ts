@@ -38,11 +38,12 @@ export async function loadRecords(
     `SELECT ${COLUMNS} FROM records r WHERE r.id IN (?)${options.drafts ? '' : " AND r.status = 'published'"}`,
     [ids],
   );
-  const byId = new Map(rows.map((row) => [row.id, toRecord(row)]));
+  // What only another model has is not there.
+  const byId = new Map(rows.filter(({ typeId }) => model.type(typeId)).map((row) => [row.id, toRecord(row)]));
   const found = [...byId.keys()];
   if (!found.length) return [];
   await Promise.all([
-    addTerms(byId, found),
+    addTerms(model, byId, found),
     addLinks(model, byId, found, 'a', options.relations),
     addLinks(model, byId, found, 'b', options.relations),
   ]);
@@ -67,12 +68,12 @@ function toRecord(row: Row): ContentRecord {
   };
 }
 
-async function addTerms(byId: Map<number, ContentRecord>, ids: number[]): Promise<void> {
+async function addTerms(model: ModelIndex, byId: Map<number, ContentRecord>, ids: number[]): Promise<void> {
   const rows = await select<{ recordId: number; termId: string }>(
     'SELECT record_id AS recordId, term_id AS termId FROM record_terms WHERE record_id IN (?) ORDER BY record_id, position',
     [ids],
   );
-  for (const { recordId, termId } of rows) byId.get(recordId)?.terms.push(termId);
+  for (const { recordId, termId } of rows) if (model.term(termId)) byId.get(recordId)?.terms.push(termId);
 }
 
 /** Puts the ids of linked records into the fields that look at their relation from `side`. */
@@ -94,9 +95,13 @@ async function addLinks(
   if (!fieldOf.size) return;
   const far = side === 'a' ? 'b' : 'a';
   const relations = [...new Set([...fieldOf.keys()].map((key) => key.slice(key.indexOf(' ') + 1)))];
+  const others = model.beside?.types ?? [];
+  const seen = others.length
+    ? ` AND NOT EXISTS (SELECT 1 FROM records x WHERE x.id = ${far}_id AND x.type_id IN (?))`
+    : '';
   const rows = await select<{ relation: string; near: number; far: number }>(
-    `SELECT relation_id AS relation, ${side}_id AS near, ${far}_id AS far FROM links WHERE relation_id IN (?) AND ${side}_id IN (?) ORDER BY ${side}_id, ${side}_position, ${far}_id`,
-    [relations, ids],
+    `SELECT relation_id AS relation, ${side}_id AS near, ${far}_id AS far FROM links WHERE relation_id IN (?) AND ${side}_id IN (?)${seen} ORDER BY ${side}_id, ${side}_position, ${far}_id`,
+    [relations, ids, ...(others.length ? [others] : [])],
   );
   for (const row of rows) {
     const record = byId.get(row.near);

@@ -1,5 +1,6 @@
 import type { Transaction } from 'sequelize';
 import { run, select } from '../database/connect';
+import { listed } from './sql';
 
 const found = async (sql: string, values: unknown[]): Promise<boolean> => (await select(sql, values)).length > 0;
 
@@ -86,11 +87,11 @@ export const ownAmong = async (ids: readonly number[], accountId: number): Promi
       ).map(({ id }) => id)
     : [];
 
-/** Whether visitors may have a picture or file: a published record, a term or an author has it. */
-export const isMediaPublished = (id: number): Promise<boolean> =>
+/** Whether visitors may have a picture or file: a published record of these types, a term or an author has it. */
+export const isMediaPublished = (id: number, typeIds: readonly string[]): Promise<boolean> =>
   found(
-    `SELECT 1 FROM mentions m JOIN records r ON r.id = m.record_id AND r.status = 'published'
+    `SELECT 1 FROM mentions m JOIN records r ON r.id = m.record_id AND r.status = 'published' AND r.type_id IN (?)
      WHERE m.target = 'media' AND m.target_id = ?
      UNION SELECT 1 FROM terms WHERE picture_id = ? UNION SELECT 1 FROM authors WHERE picture_id = ? LIMIT 1`,
-    [id, id, id],
+    [listed(typeIds), id, id, id],
   );

@@ -109,7 +109,7 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
       const optional = own.filter((row) => row.option !== '' && Number(row.n));
       const [ends] = facet.range ? own : [];
       counts.set(facet.key, {
-        options: new Map(optional.map((row) => [optionOf(facet, row.option), Number(row.n)])),
+        options: new Map(optional.map((row) => [optionOf(facet, row.option, model), Number(row.n)])),
         ...(ends?.low === null || ends?.high === null || !ends
           ? {}
           : { low: Number(ends.low), high: Number(ends.high) }),
@@ -208,10 +208,10 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
 }
 
 /** The option that a count stands under; content types are counted by their id. */
-function optionOf({ path: { type }, step }: Facet, counted: string): string {
+function optionOf({ path: { type }, step }: Facet, counted: string, model: ModelIndex): string {
   const { facet } = type.kind.family;
   return facet?.by === 'answers' && facet.counted === 'number' && step !== '@type'
-    ? facet.answerAt(Number(counted), type.settings)
+    ? facet.answerAt(Number(counted), model.beside?.written.get(step) ?? type.settings)
     : counted;
 }
 

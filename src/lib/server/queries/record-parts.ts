@@ -28,6 +28,14 @@ export async function insertParts(part: RecordPart, rows: unknown[][], transacti
 export const clearRecords = (part: RecordPart, ids: readonly number[], transaction?: Transaction): Promise<void> =>
   run(`DELETE FROM ${part} WHERE record_id IN (?)`, [ids], transaction);
 
+/** Takes these records from under all terms, but for those of taxonomies that are removed and only kept. */
+export const clearOwnTerms = (ids: readonly number[], transaction: Transaction): Promise<void> =>
+  run(
+    'DELETE FROM record_terms WHERE record_id IN (?) AND term_id NOT IN (SELECT t.id FROM terms t JOIN taxonomies x ON x.id = t.taxonomy_id WHERE x.is_removed)',
+    [ids],
+    transaction,
+  );
+
 /** Takes away what a part has of these records in these fields. */
 export const clearValues = (
   part: FieldPart,

@@ -1,6 +1,7 @@
 import type { Transaction } from 'sequelize';
 import type { ContentRecord, Status } from '../../core/schema/record';
 import { fromJson, run, select } from '../database/connect';
+import { listed } from './sql';
 
 export type Titled = Pick<ContentRecord, 'id' | 'title' | 'typeId' | 'status'>;
 
@@ -270,10 +271,10 @@ export interface PublishedRow {
   changed: Date;
 }
 
-export const publishedRows = (limit: number, offset: number): Promise<PublishedRow[]> =>
+export const publishedRows = (typeIds: readonly string[], limit: number, offset: number): Promise<PublishedRow[]> =>
   select<PublishedRow>(
-    "SELECT id, title, slug, type_id AS typeId, author_id AS authorId, published, changed FROM records WHERE status = 'published' ORDER BY id LIMIT ? OFFSET ?",
-    [limit, offset],
+    "SELECT id, title, slug, type_id AS typeId, author_id AS authorId, published, changed FROM records WHERE type_id IN (?) AND status = 'published' ORDER BY id LIMIT ? OFFSET ?",
+    [listed(typeIds), limit, offset],
   );
 
 /** Whether a type has anything published from one time to before another. */
@@ -285,14 +286,23 @@ export const isAnyPublished = async (typeId: string, from: Date, until: Date): P
     )
   ).length > 0;
 
-/** Types, terms and authors that have anything published. */
-export async function publishedUnder(): Promise<{ types: string[]; terms: string[]; authors: number[] }> {
+/** Which of these types have anything published, and the terms and authors of that. */
+export async function publishedUnder(
+  of: readonly string[],
+): Promise<{ types: string[]; terms: string[]; authors: number[] }> {
+  const own = listed(of);
   const [types, terms, authors] = await Promise.all([
-    select<{ id: string }>("SELECT DISTINCT type_id AS id FROM records WHERE status = 'published'"),
+    select<{ id: string }>("SELECT DISTINCT type_id AS id FROM records WHERE type_id IN (?) AND status = 'published'", [
+      own,
+    ]),
     select<{ id: string }>(
-      "SELECT DISTINCT t.term_id AS id FROM record_terms t JOIN records r ON r.id = t.record_id WHERE r.status = 'published'",
+      "SELECT DISTINCT t.term_id AS id FROM record_terms t JOIN records r ON r.id = t.record_id WHERE r.type_id IN (?) AND r.status = 'published'",
+      [own],
     ),
-    select<Id>("SELECT DISTINCT author_id AS id FROM records WHERE status = 'published' AND author_id IS NOT NULL"),
+    select<Id>(
+      "SELECT DISTINCT author_id AS id FROM records WHERE type_id IN (?) AND status = 'published' AND author_id IS NOT NULL",
+      [own],
+    ),
   ]);
   return { types: types.map(({ id }) => id), terms: terms.map(({ id }) => id), authors: idsOf(authors) };
 }

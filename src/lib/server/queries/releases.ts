@@ -7,6 +7,14 @@ export async function designOf(id: number, transaction?: Transaction): Promise<u
   return row?.design;
 }
 
+/** All designs, held to the end of the transaction. */
+export const lockDesigns = (transaction: Transaction): Promise<{ id: number; design: unknown }[]> =>
+  select<{ id: number; design: unknown }>('SELECT id, design FROM releases ORDER BY id FOR UPDATE', [], transaction);
+
+/** Writes a design in another form. */
+export const rewriteDesign = (id: number, design: string, transaction: Transaction): Promise<void> =>
+  run('UPDATE releases SET design = ? WHERE id = ?', [design, id], transaction);
+
 export interface ReleaseRow {
   id: number;
   created: Date;

@@ -6,13 +6,13 @@ export const lockSite = async (transaction: Transaction): Promise<void> => {
   await select('SELECT id FROM sites WHERE id = 1 FOR UPDATE', [], transaction);
 };
 
-/** Which version of the model stands; 0 before there is any. */
-export async function modelVersion(transaction?: Transaction): Promise<number> {
-  const sql = 'SELECT model_version AS version FROM sites WHERE id = 1';
+/** Which version of the model stands, and the number of the release that visitors see; 0 before there is any. */
+export async function modelVersion(transaction?: Transaction): Promise<{ version: number; shown: number }> {
+  const sql = 'SELECT model_version AS version, release_id AS shown FROM sites WHERE id = 1';
   const [row] = await (transaction
-    ? select<{ version: number }>(sql, [], transaction)
-    : selectSoon<{ version: number }>(sql));
-  return row?.version ?? 0;
+    ? select<{ version: number; shown: number | null }>(sql, [], transaction)
+    : selectSoon<{ version: number; shown: number | null }>(sql));
+  return { version: row?.version ?? 0, shown: row?.shown ?? 0 };
 }
 
 /** Tells every process that the model is no longer what it was. */

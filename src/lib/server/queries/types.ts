@@ -18,6 +18,18 @@ export async function putInOrder(
 export const freeKeys = (typeId: string, transaction: Transaction): Promise<void> =>
   run("UPDATE fields SET `key` = CONCAT('was_', id) WHERE type_id = ?", [typeId], transaction);
 
+/** Marks what is removed from the draft, and kept for what visitors see. Its key and base are free for another. */
+export const keepRemoved = (
+  table: 'content_types' | 'taxonomies',
+  id: string,
+  transaction: Transaction,
+): Promise<void> =>
+  run(
+    `UPDATE ${table} SET is_removed = TRUE, \`key\` = CONCAT('~', id)${table === 'content_types' ? ", base = CONCAT('~', id)" : ''} WHERE id = ?`,
+    [id],
+    transaction,
+  );
+
 export const setSettings = (fieldId: string, settings: object, transaction: Transaction): Promise<void> =>
   run('UPDATE fields SET settings = ? WHERE id = ?', [JSON.stringify(settings), fieldId], transaction);
 
@@ -25,7 +37,7 @@ export const setSettings = (fieldId: string, settings: object, transaction: Tran
 export const taxonomiesOfTypes = async (transaction: Transaction): Promise<{ id: string; taxonomyIds: string[] }[]> =>
   (
     await select<{ id: string; taxonomyIds: unknown }>(
-      'SELECT id, taxonomy_ids AS taxonomyIds FROM content_types',
+      'SELECT id, taxonomy_ids AS taxonomyIds FROM content_types WHERE NOT is_removed',
       [],
       transaction,
     )

@@ -4,6 +4,8 @@ import { and, likePart, listed, never, type Condition, type SqlPiece, type Sql }
 export interface Search {
   words: readonly string[];
   fieldIds?: readonly string[];
+  /** Fields in which nothing is found, being none of the model. */
+  but?: readonly string[];
 }
 /** What a search found, by its words and fields; `many` for too many to name. */
 export type Searcher = (search: Search) => readonly number[] | 'many';
@@ -11,14 +13,16 @@ export type Searcher = (search: Search) => readonly number[] | 'many';
 /** Searches that find more records than this are asked of each record instead. */
 export const MOST_FOUND = 20_000;
 
-const ofFields = (fieldIds?: readonly string[]): SqlPiece =>
-  fieldIds
-    ? { on: (words) => ` AND ${words}.field_id IN (?)`, values: [listed(fieldIds)] }
+function ofFields({ fieldIds, but }: Search): SqlPiece {
+  if (fieldIds) return { on: (words) => ` AND ${words}.field_id IN (?)`, values: [listed(fieldIds)] };
+  return but?.length
+    ? { on: (words) => ` AND ${words}.field_id NOT IN (?)`, values: [but] }
     : { on: () => '', values: [] };
+}
 
 /** Whether a record has a word that begins so. */
-function hasWord(word: string, fieldIds?: readonly string[]): Condition {
-  const fields = ofFields(fieldIds);
+function hasWord(word: string, search: Search): Condition {
+  const fields = ofFields(search);
   return {
     on: (id) =>
       `EXISTS (SELECT 1 FROM record_words v WHERE v.record_id = ${id}${fields.on('v')} AND CONCAT(' ', v.words) LIKE ? ESCAPE '!')`,
@@ -31,10 +35,10 @@ function hasWord(word: string, fieldIds?: readonly string[]): Condition {
  * of these fields, or in any. The longest word is asked of the full text index, being the rarest as a rule; the others are
  * looked for in what that finds. Words are letters, digits and `_` alone.
  */
-export function searchQuery({ words, fieldIds }: Search): Sql {
-  const [longest, ...others] = [...words].sort((a, b) => b.length - a.length);
-  const fields = ofFields(fieldIds);
-  const rest = and(others.map((word) => hasWord(word, fieldIds)));
+export function searchQuery(search: Search): Sql {
+  const [longest, ...others] = [...search.words].sort((a, b) => b.length - a.length);
+  const fields = ofFields(search);
+  const rest = and(others.map((word) => hasWord(word, search)));
   return {
     sql: `SELECT DISTINCT w.record_id AS id FROM record_words w WHERE MATCH (w.words) AGAINST (? IN BOOLEAN MODE)${fields.on('w')} AND ${rest.on('w.record_id')} LIMIT ${MOST_FOUND + 1}`,
     values: [`+${longest}*`, ...fields.values, ...rest.values],
@@ -45,6 +49,6 @@ export function searchQuery({ words, fieldIds }: Search): Sql {
 export function searchConditions(search: Search, found: Searcher): Condition[] {
   if (!search.words.length) return [never];
   const ids = found(search);
-  if (ids === 'many') return search.words.map((word) => hasWord(word, search.fieldIds));
+  if (ids === 'many') return search.words.map((word) => hasWord(word, search));
   return [ids.length ? { on: (id) => `${id} IN (?)`, values: [[...ids]] } : never];
 }

@@ -14,6 +14,7 @@ import {
 } from '../../core/schema/model';
 import { indexModel, type Field } from '../../core/model/model';
 import type { ModelIndex } from '../../core/model/model-index';
+import { besideOf, keptTypes, underDesign } from '../../core/releases/design';
 import { MenuSchema, type Menu } from '../../core/schema/menu';
 import { NamedRuleSchema, type NamedRule } from '../../core/schema/named-rule';
 import { problemsOf } from '../../core/base/result';
@@ -21,15 +22,54 @@ import { fromJson, inTransaction } from '../database/connect';
 import { plainRows, table } from '../database/tables';
 import { lockSite, modelMoved, modelVersion } from '../queries/site';
 import { Refusal, type Guard } from '../refusal';
+import { readRelease } from './designs';
 
-let cached: { version: number; model: ModelIndex } | undefined;
+/** The models that stand over the records, at one version. */
+export interface Models {
+  version: number;
+  /** As designers have it. */
+  draft: ModelIndex;
+  /** The content types that visitors see. */
+  seen: ContentType[];
+  /** The content types of what is kept: those of the draft, and whatever else visitors see. */
+  kept: ContentType[];
+  /** The terms of all taxonomies, also of those that the draft has no more. */
+  terms: Term[];
+}
+
+let cached: Models | undefined;
 
 /**
  * The model as it stands: site, types, taxonomies, terms, authors and rules by name. Read again only when its
  * version has moved on. Within a transaction it is read there, and must be: a second connection might never come. */
-export async function readModel(transaction?: Transaction): Promise<ModelIndex> {
-  const version = await modelVersion(transaction);
-  if (cached?.version === version) return cached.model;
+export const readModel = async (transaction?: Transaction): Promise<ModelIndex> =>
+  (await readModels(transaction)).draft;
+
+/** A content type with whatever else visitors see of it. */
+export const keptType = async (id: string, transaction?: Transaction): Promise<ContentType | undefined> =>
+  (await readModels(transaction)).kept.find((type) => type.id === id);
+
+/** The model as it stands with all that is beside it. */
+export async function readModels(transaction?: Transaction): Promise<Models> {
+  const { version, shown } = await modelVersion(transaction);
+  if (cached?.version === version) return cached;
+  const [design, { draft, terms }] = await Promise.all([readRelease(shown, transaction), readDraft(transaction)]);
+  const { types: seen } = underDesign(draft, design, terms);
+  const kept = keptTypes(draft.types, seen);
+  const models = {
+    version,
+    draft: { ...indexModel(draft), beside: besideOf(draft.types, kept) },
+    seen,
+    kept,
+    terms,
+  };
+  // What a transaction sees is not yet true for anybody else.
+  if (!transaction) cached = models;
+  return models;
+}
+
+/** The model as designers have it, and the terms of all taxonomies. */
+export async function readDraft(transaction?: Transaction): Promise<{ draft: Model; terms: Term[] }> {
   const [site, types, fields, taxonomies, terms, authors, rules, menus] = await Promise.all([
     table('sites').findByPk(1, { transaction }),
     table('contentTypes').findAll({ order: [['position', 'ASC']], transaction }),
@@ -53,39 +93,46 @@ export async function readModel(transaction?: Transaction): Promise<ModelIndex> 
     }),
   ]);
   const allFields = plainRows<Field & { typeId: string }>(fields);
-  const model = indexModel({
+  const there = <T extends { isRemoved: unknown }>(row: T) => !row.isRemoved;
+  const ownTaxonomies = plainRows<Taxonomy & Removable>(taxonomies).filter(there);
+  const ownIds = new Set(ownTaxonomies.map(({ id }) => id));
+  const allTerms = plainRows<Term>(terms).map((term) => TermSchema.parse(term));
+  const draft: Model = {
     site: SiteSchema.parse(site?.get({ plain: true })),
-    types: plainRows<ContentType>(types).map((type) =>
-      ContentTypeSchema.parse({
-        ...type,
-        taxonomyIds: fromJson(type.taxonomyIds),
-        address: type.address ?? undefined,
-        structured: type.structured ? fromJson(type.structured) : undefined,
-        fields: allFields
-          .filter((field) => field.typeId === type.id)
-          .map((field) => ({
-            ...field,
-            required: Boolean(field.required),
-            unique: Boolean(field.unique),
-            // Wrapped, since a bare text in a JSON column cannot be told from JSON once it is read.
-            initial: field.initial === null ? undefined : fromJson<{ value: unknown }>(field.initial).value,
-            settings: fromJson(field.settings),
-          })),
-      }),
-    ),
-    taxonomies: plainRows<Taxonomy>(taxonomies).map((taxonomy) =>
-      TaxonomySchema.parse({ ...taxonomy, tree: Boolean(taxonomy.tree) }),
-    ),
-    terms: plainRows<Term>(terms).map((term) => TermSchema.parse(term)),
+    types: plainRows<ContentType & Removable>(types)
+      .filter(there)
+      .map((type) =>
+        ContentTypeSchema.parse({
+          ...type,
+          taxonomyIds: fromJson(type.taxonomyIds),
+          address: type.address ?? undefined,
+          structured: type.structured ? fromJson(type.structured) : undefined,
+          fields: allFields
+            .filter((field) => field.typeId === type.id)
+            .map((field) => ({
+              ...field,
+              required: Boolean(field.required),
+              unique: Boolean(field.unique),
+              // Wrapped, since a bare text in a JSON column cannot be told from JSON once it is read.
+              initial: field.initial === null ? undefined : fromJson<{ value: unknown }>(field.initial).value,
+              settings: fromJson(field.settings),
+            })),
+        }),
+      ),
+    taxonomies: ownTaxonomies.map((taxonomy) => TaxonomySchema.parse({ ...taxonomy, tree: Boolean(taxonomy.tree) })),
+    terms: allTerms.filter(({ taxonomyId }) => ownIds.has(taxonomyId)),
     authors: plainRows<Author>(authors).map((author) => AuthorSchema.parse(author)),
     menus: plainRows<Menu>(menus).map(({ id, name, entries, version }) =>
       MenuSchema.parse({ id, name, entries: fromJson(entries), version }),
     ),
     rules: plainRows<NamedRule>(rules).map((rule) => NamedRuleSchema.parse({ ...rule, rule: fromJson(rule.rule) })),
-  });
-  // What a transaction sees is not yet true for anybody else.
-  if (!transaction) cached = { version, model };
-  return model;
+  };
+  return { draft, terms: allTerms };
+}
+
+/** A row that may be removed from the draft, and is kept for what visitors see. */
+interface Removable {
+  isRemoved: unknown;
 }
 
 export async function saveSite(input: unknown, guard?: Guard): Promise<Site> {

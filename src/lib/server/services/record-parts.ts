@@ -1,5 +1,5 @@
 import type { Transaction } from 'sequelize';
-import { clearRecords, clearValues, insertParts, keysTaken } from '../queries/record-parts';
+import { clearOwnTerms, clearRecords, clearValues, insertParts, keysTaken } from '../queries/record-parts';
 import { idsThere, readRows, recordIdsAfter, type RecordRow } from '../queries/records';
 import { isIndexed } from '../../core/model/kinds/kind';
 import { leadsOf, roleOfField, isList } from '../../core/model/field';
@@ -8,6 +8,7 @@ import { createHash } from 'node:crypto';
 import { refsOf } from '../../core/model/kinds/rows';
 import { kindOf, type Field } from '../../core/model/model';
 import type { ContentType } from '../../core/schema/model';
+import { keptType } from './model';
 import { sortText } from '../../core/base/collation';
 import { searchedText } from '../../core/content/search';
 import { searchWords } from '../../core/base/words';
@@ -52,14 +53,18 @@ function indexRows(type: ContentType, record: RecordRow, only?: ReadonlySet<stri
   return rows;
 }
 
-/** Writes anew what lists look up of these records; of some fields only, where they are named. */
+/**
+ * Writes anew what lists look up of these records, for the draft of their type and for what visitors see of it; of some
+ * fields only, where they are named.
+ */
 export async function writeIndex(
-  type: ContentType,
+  { id }: Pick<ContentType, 'id'>,
   records: RecordRow[],
   transaction?: Transaction,
   only?: ReadonlySet<string>,
 ): Promise<void> {
-  if (!records.length) return;
+  const type = await keptType(id, transaction);
+  if (!records.length || !type) return;
   const ids = records.map((record) => record.id);
   for (const part of ['record_index', 'record_words'] as const)
     await (only ? clearValues(part, ids, [...only], transaction) : clearRecords(part, ids, transaction));
@@ -88,8 +93,13 @@ function wordRows(type: ContentType, record: RecordRow, only?: ReadonlySet<strin
 }
 
 /** Writes anew which records and files the values of these records point at. */
-export async function writeMentions(type: ContentType, records: RecordRow[], transaction?: Transaction): Promise<void> {
-  if (!records.length) return;
+export async function writeMentions(
+  { id }: Pick<ContentType, 'id'>,
+  records: RecordRow[],
+  transaction?: Transaction,
+): Promise<void> {
+  const type = await keptType(id, transaction);
+  if (!records.length || !type) return;
   const rows = records.flatMap((record) =>
     type.fields.flatMap((field) => {
       if (leadsOf(field) === 'record') return [];
@@ -202,7 +212,11 @@ export async function missingTargets(
 }
 
 /** Fills the index of every record of a type, or of some of its fields, a batch at a time. */
-export async function reindex(type: ContentType, transaction?: Transaction, only?: ReadonlySet<string>): Promise<void> {
+export async function reindex(
+  type: Pick<ContentType, 'id'>,
+  transaction?: Transaction,
+  only?: ReadonlySet<string>,
+): Promise<void> {
   for (let after = 0; ;) {
     const ids = await recordIdsAfter(type.id, after, 500, transaction);
     const last = ids.at(-1);
@@ -214,10 +228,10 @@ export async function reindex(type: ContentType, transaction?: Transaction, only
   }
 }
 
+/** Files each record under these terms alone, but for those of taxonomies that only visitors see. */
 export async function writeTerms(wanted: [number, string[]][], transaction: Transaction): Promise<void> {
   if (!wanted.length) return;
-  await clearRecords(
-    'record_terms',
+  await clearOwnTerms(
     wanted.map(([id]) => id),
     transaction,
   );

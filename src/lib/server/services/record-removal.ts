@@ -6,11 +6,10 @@ import { modelMoved } from '../queries/site';
 import type { Transaction } from 'sequelize';
 import type { ContentType } from '../../core/schema/model';
 import type { Field } from '../../core/model/model';
-import type { ModelIndex } from '../../core/model/model-index';
 import { withoutRefs } from '../../core/model/kinds/rows';
 import { inTransaction } from '../database/connect';
 import { notFound, Refusal } from '../refusal';
-import { readModel } from './model';
+import { readModel, readModels } from './model';
 import { reindex, writeIndex, writeMentions, writeUnique } from './record-parts';
 import { beginRemoval, restore, sweep } from './removal';
 
@@ -62,14 +61,14 @@ export async function forgetTargets(
   removal: string,
   transaction: Transaction,
 ): Promise<void> {
-  const model = await readModel(transaction);
+  const { kept } = await readModels(transaction);
   const holders = (await recordsMentioning(target, ids, transaction)).filter(
     (id) => target === 'media' || !ids.includes(id),
   );
   if (!holders.length) return;
   await sweep(removal, [{ table: 'records', column: 'id', values: holders, stay: true }], transaction);
   const gone = { records: target === 'record' ? ids : [], media: target === 'media' ? ids : [] };
-  const typeOf = await typesOf(holders, model, transaction);
+  const typeOf = await typesOf(holders, kept, transaction);
   for (const [type, own] of typeOf) {
     const records = await readRows(own, transaction);
     for (const record of records) {
@@ -89,13 +88,14 @@ export async function forgetTargets(
 
 export async function typesOf(
   ids: number[],
-  model: ModelIndex,
+  types: readonly ContentType[],
   transaction: Transaction,
 ): Promise<Map<ContentType, number[]>> {
+  const known = new Map(types.map((type) => [type.id, type]));
   const rows = await typesById(ids, transaction);
   const out = new Map<ContentType, number[]>();
   for (const row of rows) {
-    const type = model.type(row.typeId);
+    const type = known.get(row.typeId);
     if (type) out.set(type, [...(out.get(type) ?? []), row.id]);
   }
   return out;
@@ -108,7 +108,7 @@ export async function undoRemoval(removalId: string): Promise<{ what: string }> 
     const model = await readModel(transaction);
     const own = (ids.records ?? []) as number[];
     for (let i = 0; i < own.length; i += 500)
-      for (const [type, some] of await typesOf(own.slice(i, i + 500), model, transaction)) {
+      for (const [type, some] of await typesOf(own.slice(i, i + 500), model.types, transaction)) {
         const records = await readRows(some, transaction);
         const problems = await writeUnique(type, records, transaction);
         if (problems.length)
@@ -123,7 +123,7 @@ export async function undoRemoval(removalId: string): Promise<{ what: string }> 
     const fieldIds = new Set((ids.fields ?? []) as string[]);
     for (const type of model.types) {
       const back = type.fields.filter((field) => fieldIds.has(field.id));
-      if (!back.length || ids.content_types?.includes(type.id)) continue;
+      if (!back.length) continue;
       await orderFields(type, back, transaction);
       await reindex(type, transaction, new Set(back.map((field) => field.id)));
       const unique = back.filter((field) => field.unique);

@@ -37,7 +37,7 @@ export async function changeRecords(
     let changed = 0;
     for (const [type, own] of await typesOf(
       locked.map((row) => row.id),
-      model,
+      model.types,
       transaction,
     )) {
       const wrong = wrongTerms(model, type, addTerms);

@@ -31,7 +31,7 @@ import { inTransaction } from '../database/connect';
 import { loadRecords } from '../queries/load';
 import { notFound, Refusal } from '../refusal';
 import { writeLinks } from './links';
-import { readModel } from './model';
+import { readModel, readModels } from './model';
 import { SlugBook } from './slugs';
 
 interface Given {
@@ -246,7 +246,7 @@ export async function publishDue(): Promise<number> {
     const ids = await lockDue(new Date(), transaction);
     if (!ids.length) return [];
     await publishRows(ids, transaction);
-    for (const [type, own] of await typesOf(ids, await readModel(transaction), transaction)) {
+    for (const [type, own] of await typesOf(ids, (await readModels(transaction)).kept, transaction)) {
       await writeIndex(type, await readRows(own, transaction), transaction);
       await countRecords(type.id, 'scheduled', -own.length, transaction);
       await countRecords(type.id, 'published', own.length, transaction);

@@ -1,18 +1,25 @@
 import { createHash } from 'node:crypto';
 import type { Transaction } from 'sequelize';
 import { z } from 'zod';
-import { canonical, ChangeSchema, changesBetween, type Change } from '../../core/releases/compare';
-import { DesignSchema, typeDesigns, type Design } from '../../core/releases/design';
+import { canonical } from '../../core/releases/canonical';
+import { ChangeSchema, type Change } from '../../core/releases/change';
+import { changesBetween } from '../../core/releases/compare';
+import { besideOf, modelDesign, underDesign, type Design } from '../../core/releases/design';
 import type { ModelIndex } from '../../core/model/model-index';
 import { problemsOf } from '../../core/base/result';
-import { BUILT_IN } from '../../core/theme/theme';
 import { fromJson, inTransaction } from '../database/connect';
 import { table } from '../database/tables';
 import { notFound, Refusal } from '../refusal';
+import { readRelease } from './designs';
+import { taxonomyBase } from '../../core/base/reserved';
+import { clearFields, FIELD_PARTS } from '../queries/record-parts';
+import { putInOrder } from '../queries/types';
 import { clearDesigned, deleteDesigned } from '../queries/design';
-import { designOf, insertRelease, noteFormerAddresses, releaseRows } from '../queries/releases';
+import { insertRelease, noteFormerAddresses, releaseRows } from '../queries/releases';
 import { lockSite, modelMoved, releaseShown, showRelease } from '../queries/site';
-import { readModel } from './model';
+import { plainOf, readModel, readModels } from './model';
+import { reindex } from './record-parts';
+import { writeType } from './types';
 import { readTemplates } from './templates';
 import { readTheme } from './theme';
 
@@ -36,34 +43,16 @@ export async function draftDesign(
 ): Promise<{ design: Design; mark: string }> {
   const [templates, { theme }] = await Promise.all([readTemplates(transaction), readTheme(transaction)]);
   const { rules, menus } = model;
-  const design: Design = { templates, rules, menus, theme, types: typeDesigns(model) };
-  // What is drawn depends on the content types too, but what is released does not.
-  return { design, mark: `${markOf(design)}${markOf(model.types)}`.slice(0, 20) };
+  const design: Design = { templates, rules, menus, theme, ...modelDesign(model) };
+  return { design, mark: markOf(design) };
 }
 
-const markOf = (value: unknown): string => createHash('sha256').update(canonical(value)).digest('hex').slice(0, 10);
-
-/** Releases do not change, so that each is read once. */
-const known = new Map<number, Design>();
-
-/** The design of a release. */
-export async function readRelease(id: number, transaction?: Transaction): Promise<Design> {
-  const kept = known.get(id);
-  if (kept && !transaction) return kept;
-  const found = await designOf(id, transaction);
-  if (found === undefined) throw notFound('release with this number');
-  const design = DesignSchema.parse(fromJson(found));
-  if (known.size > 20) known.clear();
-  known.set(id, design);
-  return design;
-}
-
-const NOTHING: Design = { templates: [], rules: [], menus: [], theme: BUILT_IN, types: {} };
+const markOf = (value: unknown): string => createHash('sha256').update(canonical(value)).digest('hex').slice(0, 20);
 
 /** What a release would change now, and the mark by which the state that was looked at is known. */
 export async function pendingChanges(): Promise<{ changes: Change[]; mark: string; shown: number }> {
   const [model, shown] = await Promise.all([readModel(), releaseShown()]);
-  const [{ design, mark }, before] = await Promise.all([draftDesign(model), shown ? readRelease(shown) : NOTHING]);
+  const [{ design, mark }, before] = await Promise.all([draftDesign(model), readRelease(shown)]);
   return { changes: changesBetween(before, design, model), mark, shown };
 }
 
@@ -105,7 +94,7 @@ export async function release(input: unknown = {}): Promise<ReleaseHead> {
         'Something has been changed since you looked at the list. Look at it again; nothing was released.',
       );
     const shown = await releaseShown(transaction);
-    const before = shown ? await readRelease(shown, transaction) : NOTHING;
+    const before = await readRelease(shown, transaction);
     const changes = changesBetween(before, draft.design, model);
     if (!changes.length && shown) throw new Refusal(409, 'Nothing has changed since the last release.');
     const created = new Date();
@@ -121,13 +110,27 @@ export async function release(input: unknown = {}): Promise<ReleaseHead> {
 
 /** Has visitors see a release. Where it makes addresses differently, those that were lead on. */
 async function show(id: number, before: Design, after: Design, transaction: Transaction): Promise<void> {
-  const gone = Object.entries(before.types).flatMap(([typeId, was]) => {
-    const now = after.types[typeId];
-    const same = now && was.base === now.base && (was.address ?? '') === (now.address ?? '');
-    return same ? [] : [{ typeId, base: was.base, address: was.address ?? '' }];
+  const gone = before.types.flatMap(({ id: typeId, base, address = '' }) => {
+    const now = after.types.find((type) => type.id === typeId);
+    const same = now && base === now.base && address === (now.address ?? '');
+    return same ? [] : [{ typeId, base, address }];
   });
-  await noteFormerAddresses(gone, transaction);
+  const moved = before.taxonomies.flatMap(({ id: typeId, key }) =>
+    after.taxonomies.some((one) => one.id === typeId && one.key === key)
+      ? []
+      : [{ typeId, base: taxonomyBase(key), address: '' }],
+  );
+  await noteFormerAddresses([...gone, ...moved], transaction);
+  const { kept: was } = await readModels(transaction);
   await showRelease(id, transaction);
+  const { kept } = await readModels(transaction);
+  // What visitors look things up by is written as they see it.
+  const { written, fields: dropped } = besideOf(kept, was);
+  if (dropped.length) for (const part of FIELD_PARTS) await clearFields(part, dropped, transaction);
+  for (const type of kept) {
+    const fields = new Set(type.fields.flatMap((field) => (written.has(field.id) ? [field.id] : [])));
+    if (fields.size) await reindex(type, transaction, fields);
+  }
 }
 
 /** Has visitors see an earlier release again. What designers work on stays as it is. */
@@ -136,10 +139,7 @@ export async function goBack(id: number): Promise<ReleaseHead> {
     await lockSite(transaction);
     const shown = await releaseShown(transaction);
     if (shown === id) throw new Refusal(409, `Visitors see release ${id} already.`);
-    const [before, after] = [
-      shown ? await readRelease(shown, transaction) : NOTHING,
-      await readRelease(id, transaction),
-    ];
+    const [before, after] = [await readRelease(shown, transaction), await readRelease(id, transaction)];
     await show(id, before, after, transaction);
   });
   const [head] = (await readReleases(1000)).filter((one) => one.id === id);
@@ -175,10 +175,28 @@ async function writeDesign(design: Design, transaction: Transaction): Promise<vo
     await table('menus').upsert({ ...menu, position, version: menu.version + 1 }, { transaction });
   const { version } = await readTheme(transaction);
   await table('themes').upsert({ id: 1, tokens: design.theme, version: version + 1 }, { transaction });
-  for (const [id, { base, address, structured }] of Object.entries(design.types))
-    await table('contentTypes').update(
-      { base, address: address ?? null, structured: structured ?? null },
-      { where: { id }, transaction },
-    );
+  await writeModel(design, transaction);
   await modelMoved(transaction);
+}
+
+/**
+ * Writes the model of a design over the draft. Values stay what they are: a field keeps the kind that it has come to, and
+ * fields, types and taxonomies that came later stay, behind the others.
+ */
+async function writeModel(design: Design, transaction: Transaction): Promise<void> {
+  const { draft, terms } = await readModels(transaction);
+  for (const [position, taxonomy] of design.taxonomies.entries())
+    await table('taxonomies').upsert({ ...taxonomy, position, isRemoved: false }, { transaction });
+  await modelMoved(transaction);
+  const { types } = underDesign(plainOf(draft), design, terms);
+  for (const type of types) {
+    const own = new Set(type.fields.map(({ id }) => id));
+    const later = draft.type(type.id)?.fields.filter(({ id }) => !own.has(id)) ?? [];
+    const whole = { ...type, fields: [...type.fields, ...later] };
+    await writeType(whole, await readModel(transaction), undefined, transaction);
+    await modelMoved(transaction);
+  }
+  const ids = types.map(({ id }) => id);
+  const others = draft.types.filter(({ id }) => !ids.includes(id)).map(({ id }) => id);
+  await putInOrder('content_types', [...ids, ...others], transaction);
 }

@@ -4,6 +4,7 @@ import { inTransaction } from '../database/connect';
 import { ownAmong, proposals, proposeRecord, sharedWith, shareRecord, standingOf } from '../queries/own';
 import { placesOfMedia } from '../queries/record-parts';
 import { notFound, Refusal } from '../refusal';
+import { readModel } from './model';
 
 /** Whose a record is, and whether it waits to be published. */
 export interface Standing {
@@ -38,7 +39,12 @@ export async function shareWith(id: number, accountIds: readonly number[]): Prom
 
 export const readProposals = async (): Promise<
   { id: number; typeId: string; title: string; who: string | null; proposed: string }[]
-> => (await proposals(200)).map((row) => ({ ...row, proposed: row.proposed.toISOString() }));
+> => {
+  const [rows, model] = await Promise.all([proposals(200), readModel()]);
+  return rows
+    .filter(({ typeId }) => model.type(typeId))
+    .map((row) => ({ ...row, proposed: row.proposed.toISOString() }));
+};
 
 /** Whether somebody may put something before visitors, or change what stands before them. */
 export const publishes = (who: Person): boolean => who.mayPublish || atLeast(who.role, 'editor');

@@ -1,15 +1,33 @@
 import { recount } from '../queries/counts';
-import { releaseShown } from '../queries/site';
-import { alone, inTransaction } from '../database/connect';
+import { lockDesigns, rewriteDesign } from '../queries/releases';
+import { lockSite, modelMoved, releaseShown } from '../queries/site';
+import { withModel } from '../../core/releases/earlier';
+import { alone, fromJson, inTransaction } from '../database/connect';
 import { migrate, workDone, workLeft } from '../database/migrate';
 import type { Work } from '../database/migrations';
-import { readModel } from './model';
+import { forgetReleases } from './designs';
+import { readDraft, readModel } from './model';
 import { reindex } from './record-parts';
 import { release } from './releases';
 import { readTemplates } from './templates';
 
 /** Each may be cut off and run again from its beginning. In the order in which they are done. */
 const WORKS: Record<Work, () => Promise<unknown>> = {
+  // What visitors saw of the model when it was no part of a release, they go on seeing. Nothing can be read before.
+  async 'whole releases'() {
+    const { draft } = await readDraft();
+    await inTransaction(async (transaction) => {
+      await lockSite(transaction);
+      for (const { id, design } of await lockDesigns(transaction)) {
+        const whole = withModel(fromJson(design), draft);
+        if (whole) await rewriteDesign(id, JSON.stringify(whole), transaction);
+      }
+      await modelMoved(transaction);
+    });
+    forgetReleases();
+    if (!(await releaseShown()) && draft.types.length)
+      await release({ note: 'As the site was before content types were released' });
+  },
   async index() {
     for (const type of (await readModel()).types) await reindex(type);
   },

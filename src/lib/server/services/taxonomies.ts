@@ -1,3 +1,4 @@
+import type { Transaction } from 'sequelize';
 import { z } from 'zod';
 import { newId } from '../../core/base/ids';
 import { TaxonomySchema, TermSchema, type Taxonomy, type Term } from '../../core/schema/model';
@@ -9,10 +10,11 @@ import { notFound, Refusal, type Guard } from '../refusal';
 import { clearTerm, fileAlsoUnder, recordsByTerm, recordsUnder } from '../queries/record-parts';
 import { idsThere } from '../queries/records';
 import { noteFormerSlug } from '../queries/redirects';
-import { lockSite, modelMoved } from '../queries/site';
+import { lockSite, modelMoved, releaseShown } from '../queries/site';
 import { clearTerms, hangChildren, hangTerm, hasDeepTerms, taxonomyWithKey } from '../queries/taxonomies';
-import { setTaxonomies, putInOrder, taxonomiesOfTypes } from '../queries/types';
+import { keepRemoved, setTaxonomies, putInOrder, taxonomiesOfTypes } from '../queries/types';
 import { readModel } from './model';
+import { readRelease } from './designs';
 import { beginRemoval, sweep } from './removal';
 
 /** Creates a taxonomy, or brings one to this state. */
@@ -34,7 +36,7 @@ export async function saveTaxonomy(input: unknown, guard?: Guard): Promise<Taxon
       ]);
     const existing = await table('taxonomies').findByPk(taxonomy.id, { transaction });
     const position = existing ? (existing.get('position') as number) : await table('taxonomies').count({ transaction });
-    await table('taxonomies').upsert({ ...taxonomy, position }, { transaction });
+    await table('taxonomies').upsert({ ...taxonomy, position, isRemoved: false }, { transaction });
     await modelMoved(transaction);
   });
   return taxonomy;
@@ -182,7 +184,16 @@ async function removeTerm(
   });
 }
 
-/** Deletes a taxonomy with its terms; records lose them, and types no longer file under it. */
+/** Whether visitors see a taxonomy. */
+async function isTaxonomySeen(id: string, transaction: Transaction): Promise<boolean> {
+  const design = await readRelease(await releaseShown(transaction), transaction);
+  return design.taxonomies.some((one) => one.id === id);
+}
+
+/**
+ * Deletes a taxonomy with its terms; records lose them, and types no longer file under it. What visitors see of it stays,
+ * out of everybody else's sight, so that it goes for them with the next release.
+ */
 export async function deleteTaxonomy(id: string, guard?: Guard): Promise<{ removal: string }> {
   return inTransaction(async (transaction) => {
     await lockSite(transaction);
@@ -191,8 +202,9 @@ export async function deleteTaxonomy(id: string, guard?: Guard): Promise<{ remov
     if (!taxonomy) throw notFound('taxonomy with this id');
     guard?.(taxonomy);
     const removal = await beginRemoval(`taxonomy “${taxonomy.name}”`, transaction);
+    const shown = await isTaxonomySeen(id, transaction);
     const terms = model.terms.filter((term) => term.taxonomyId === id).map((term) => term.id);
-    await sweep(removal, [{ table: 'record_terms', column: 'term_id', values: terms }], transaction);
+    if (!shown) await sweep(removal, [{ table: 'record_terms', column: 'term_id', values: terms }], transaction);
     for (const type of await taxonomiesOfTypes(transaction)) {
       if (!type.taxonomyIds.includes(id)) continue;
       await sweep(removal, [{ table: 'content_types', column: 'id', values: [type.id], stay: true }], transaction);
@@ -202,9 +214,14 @@ export async function deleteTaxonomy(id: string, guard?: Guard): Promise<{ remov
         transaction,
       );
     }
-    await sweep(removal, [{ table: 'terms', column: 'taxonomy_id', values: [id], stay: true }], transaction);
-    await clearTerms(id, transaction);
-    await sweep(removal, [{ table: 'taxonomies', column: 'id', values: [id] }], transaction);
+    if (shown) {
+      await sweep(removal, [{ table: 'taxonomies', column: 'id', values: [id], stay: true }], transaction);
+      await keepRemoved('taxonomies', id, transaction);
+    } else {
+      await sweep(removal, [{ table: 'terms', column: 'taxonomy_id', values: [id], stay: true }], transaction);
+      await clearTerms(id, transaction);
+      await sweep(removal, [{ table: 'taxonomies', column: 'id', values: [id] }], transaction);
+    }
     await modelMoved(transaction);
     return { removal };
   });

@@ -1,4 +1,4 @@
-import { freeKeys, putInOrder, setSettings } from '../queries/types';
+import { freeKeys, keepRemoved, putInOrder, setSettings } from '../queries/types';
 import { recordsAtSlugs } from '../queries/records';
 import { FIELD_PARTS, clearFields } from '../queries/record-parts';
 import { clearCounts } from '../queries/counts';
@@ -17,7 +17,7 @@ import { compiledPattern, patternOf, patternProblems, takenFirstParts } from '..
 import { inTransaction } from '../database/connect';
 import { table } from '../database/tables';
 import { notFound, Refusal, type Guard } from '../refusal';
-import { readModel } from './model';
+import { readModel, readModels } from './model';
 import { removeRecords } from './record-removal';
 import { beginRemoval, sweep } from './removal';
 
@@ -51,7 +51,7 @@ export async function saveContentTypes(
       const former = before.type(given.id);
       const type = former ? await followOptions(given, former, answers, transaction) : given;
       types[i] = type;
-      removal = (await saveOne(type, before, removal, transaction)) ?? removal;
+      removal = (await writeType(type, before, removal, transaction)) ?? removal;
     }
     await modelMoved(transaction);
     const doubled = await doubledSides(transaction);
@@ -84,7 +84,8 @@ async function doubledSides(transaction: Transaction): Promise<Problem[]> {
   return problems;
 }
 
-async function saveOne(
+/** Writes one content type over the one that the model has. Gives the removal under which its fields went. */
+export async function writeType(
   type: ContentType,
   model: ModelIndex,
   begun: string | undefined,
@@ -113,6 +114,7 @@ async function saveOne(
       address: own.address || null,
       structured: own.structured ?? null,
       position,
+      isRemoved: false,
     },
     { transaction },
   );
@@ -129,12 +131,13 @@ async function saveOne(
       transaction,
     );
     await sweep(removal, [{ table: 'fields', column: 'id', values: gone.map((field) => field.id) }], transaction);
-    for (const part of FIELD_PARTS)
-      await clearFields(
-        part,
-        gone.map((field) => field.id),
-        transaction,
-      );
+    // What visitors see of them stays until a release without them.
+    const { seen } = await readModels(transaction);
+    const shown = new Set(seen.flatMap((one) => one.fields.map(({ id }) => id)));
+    for (const part of FIELD_PARTS) {
+      const ids = gone.flatMap(({ id }) => (part !== 'unique_values' && shown.has(id) ? [] : [id]));
+      if (ids.length) await clearFields(part, ids, transaction);
+    }
   }
   // Keys may be swapped between fields, so every key leaves its place before the new ones arrive.
   await freeKeys(own.id, transaction);
@@ -148,6 +151,7 @@ async function saveOne(
       },
       { transaction },
     );
+  await modelMoved(transaction);
   if (former) await followFields(type, former, transaction);
   return removal;
 }
@@ -195,7 +199,10 @@ async function checkDesign(
 const withType = (model: ModelIndex, type: ContentType): ModelIndex =>
   indexModel({ ...model, types: [...model.types.filter((one) => one.id !== type.id), type] });
 
-/** Deletes a content type with its records. Relations that lead nowhere else go with it. Told is how to undo it. */
+/**
+ * Deletes a content type with its records. Relations that lead nowhere else go with it. Told is how to undo it. What
+ * visitors see of it stays, out of everybody else's sight, so that it goes for them with the next release.
+ */
 export async function deleteContentType(typeId: string, guard?: Guard): Promise<{ removal: string }> {
   return inTransaction(async (transaction) => {
     await lockSite(transaction);
@@ -204,9 +211,11 @@ export async function deleteContentType(typeId: string, guard?: Guard): Promise<
     if (!type) throw notFound('content type with this id');
     guard?.(type);
     const removal = await beginRemoval(`content type “${type.name}”`, transaction);
-    await eachBatch(typeId, transaction, async (ids) => {
-      await removeRecords(ids, undefined, transaction, removal);
-    });
+    const shown = (await readModels(transaction)).seen.some(({ id }) => id === typeId);
+    if (!shown)
+      await eachBatch(typeId, transaction, async (ids) => {
+        await removeRecords(ids, undefined, transaction, removal);
+      });
     for (const other of model.types)
       for (const field of other.fields) {
         const settings = relationOf(field);
@@ -223,11 +232,12 @@ export async function deleteContentType(typeId: string, guard?: Guard): Promise<
       removal,
       [
         { table: 'fields', column: 'type_id', values: [typeId] },
-        { table: 'content_types', column: 'id', values: [typeId] },
+        { table: 'content_types', column: 'id', values: [typeId], stay: shown },
       ],
       transaction,
     );
-    await clearCounts(typeId, transaction);
+    if (shown) await keepRemoved('content_types', typeId, transaction);
+    else await clearCounts(typeId, transaction);
     await modelMoved(transaction);
     return { removal };
   });

@@ -1,10 +1,10 @@
 import { createHash } from 'node:crypto';
-import { canonical } from '../../core/releases/compare';
+import { canonical } from '../../core/releases/canonical';
 import type { Template } from '../../core/schema/template';
 import { usesOf } from '../../core/templates/tree';
 import type { Progress } from '../exchange/jobs';
 import { looksChanged } from '../../core/releases/looks';
-import { typeDesigns } from '../../core/releases/design';
+import { modelDesign } from '../../core/releases/design';
 import { type SiteDesign, siteDesign } from './design';
 import { answer } from './respond';
 import { wholeSite, type PageRow } from './serving';
@@ -105,7 +105,7 @@ export async function affectedPages(
     );
   const everywhere =
     frames(before, printBefore) !== frames(after, printAfter) ||
-    canonical(typeDesigns(before.model)) !== canonical(typeDesigns(after.model));
+    canonical(modelDesign(before.model)) !== canonical(modelDesign(after.model));
   const looks = looksChanged(before.sheet(base).css, after.sheet(base).css);
   const doubtful = now.filter((row) => {
     const other = former.get(keyOf(row));
@@ -118,6 +118,7 @@ export async function affectedPages(
     );
   });
   const found: AffectedPage[] = [];
+  const drawn = new Map<PageRow, string>();
   let done = 0;
   progress.report(0, doubtful.length);
   const draw = async (design: SiteDesign, address: string) => {
@@ -144,7 +145,8 @@ export async function affectedPages(
     own.pages++;
     if (own.some.length < MOST_LACKING) own.some.push({ address, title });
   };
-  const look = async (row: PageRow) => {
+  /** What is different of a page; pages that are drawn at once come to an end in any order. */
+  const look = async (row: PageRow): Promise<AffectedPage | undefined> => {
     const other = former.get(keyOf(row));
     const page = {
       address: row.address,
@@ -153,15 +155,19 @@ export async function affectedPages(
     };
     const same = other?.address === row.address;
     const [b, a] = await Promise.all([draw(after, row.address), same ? draw(before, row.address) : undefined]);
-    judge(row, b);
-    if (!other) found.push({ ...page, how: 'new' });
-    else if (!same) found.push({ ...page, was: other.address, how: 'moved' });
-    else if (a !== b) found.push({ ...page, how: 'changed' });
-    else if (looks?.(b)) found.push({ ...page, how: 'looks' });
     progress.report(++done, doubtful.length);
+    drawn.set(row, b);
+    if (!other) return { ...page, how: 'new' };
+    if (!same) return { ...page, was: other.address, how: 'moved' };
+    if (a !== b) return { ...page, how: 'changed' };
+    return looks?.(b) ? { ...page, how: 'looks' } : undefined;
   };
-  for (let i = 0; i < doubtful.length && !progress.signal.aborted; i += TOGETHER)
-    await Promise.all(doubtful.slice(i, i + TOGETHER).map(look));
+  for (let i = 0; i < doubtful.length && !progress.signal.aborted; i += TOGETHER) {
+    const some = doubtful.slice(i, i + TOGETHER);
+    for (const page of await Promise.all(some.map(look))) if (page) found.push(page);
+    for (const row of some) judge(row, drawn.get(row) ?? '');
+    drawn.clear();
+  }
   const there = new Set(now.map(keyOf));
   for (const row of was)
     if (!there.has(keyOf(row)))

@@ -1,7 +1,7 @@
 import { formerAddresses } from '../queries/releases';
 import { releaseShown } from '../queries/site';
 import { createHash } from 'node:crypto';
-import { BUILT_IN, themeCss } from '../../core/theme/theme';
+import { themeCss } from '../../core/theme/theme';
 import type { Theme } from '../../core/schema/theme';
 import { pathsOf } from '../../core/rules/walk';
 import { compileTree, scopesOf, type CompiledTree } from '../../core/render/compile';
@@ -12,9 +12,10 @@ import type { Former } from '../../core/addresses/places';
 import type { Purpose, Template } from '../../core/schema/template';
 import type { Tree } from '../../core/schema/element';
 import { usesOf } from '../../core/templates/tree';
-import { underDesign, type Design } from '../../core/releases/design';
-import { plainOf, readModel } from '../services/model';
-import { draftDesign, readRelease } from '../services/releases';
+import { besideOf, underDesign, type Design } from '../../core/releases/design';
+import { readRelease } from '../services/designs';
+import { plainOf, readModels, type Models } from '../services/model';
+import { draftDesign } from '../services/releases';
 import { partsAmong } from '../services/templates';
 
 /** A template compiled for drawing. */
@@ -26,7 +27,7 @@ export interface Ready {
 
 /**
  * The design that a page is drawn from, whole and unchanging: that of one release, or the draft as it is at this moment,
- * over the content types as they are now.
+ * over the records as they are now.
  */
 export interface SiteDesign {
   /** Names this state of design and content types. */
@@ -63,9 +64,9 @@ const hashOf = (text: string): string => createHash('sha256').update(text).diges
 /** The design that visitors see, or the draft. */
 export async function siteDesign(which: Which): Promise<SiteDesign> {
   if (which === 'draft') {
-    const model = await readModel();
-    const { design, mark } = await draftDesign(model);
-    return remembered(`draft ${mark}`, () => makeDesign(`draft-${mark}`, undefined, model, design, []), model);
+    const models = await readModels();
+    const { design, mark } = await draftDesign(models.draft);
+    return remembered(`draft ${mark}`, () => makeDesign(`draft-${mark}`, undefined, models.draft, design, []), models);
   }
   // Which release it is and how the content types stand are read at once, and everything else follows from that.
   return releasedDesign(await releaseShown());
@@ -73,12 +74,12 @@ export async function siteDesign(which: Which): Promise<SiteDesign> {
 
 /** The design of a release by its number; 0 is the one before any. */
 export async function releasedDesign(id: number): Promise<SiteDesign> {
-  const model = await readModel();
+  const models = await readModels();
   const key = `r${id}`;
   const known = kept.get(key);
-  if (known && liveModels.get(known) === model) return used(key, known);
-  const [design, former] = await Promise.all([id ? readRelease(id) : EMPTY, formerAddresses()]);
-  return remembered(key, () => makeDesign(key, id, model, design, former), model);
+  if (known && liveModels.get(known) === models) return used(key, known);
+  const [design, former] = await Promise.all([readRelease(id), formerAddresses()]);
+  return remembered(key, () => makeDesign(key, id, modelUnder(models, design), design, former), models);
 }
 
 const FACE = /@font-face\s*\{[^}]*\}\s*/g;
@@ -103,8 +104,13 @@ function partedFaces(base: string): { often: string; rare: string } {
 export const needsRareFaces = (html: string): boolean =>
   /[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Hangul}]/u.test(html);
 
-const EMPTY: Design = { templates: [], rules: [], menus: [], theme: BUILT_IN, types: {} };
-const liveModels = new WeakMap<SiteDesign, ModelIndex>();
+const liveModels = new WeakMap<SiteDesign, Models>();
+
+/** What visitors see of the model under a released design. */
+function modelUnder({ draft, terms, kept: types }: Models, design: Design): ModelIndex {
+  const model = underDesign(plainOf(draft), design, terms);
+  return { ...model, beside: besideOf(model.types, types) };
+}
 
 const used = (key: string, design: SiteDesign): SiteDesign => {
   kept.delete(key);
@@ -112,10 +118,10 @@ const used = (key: string, design: SiteDesign): SiteDesign => {
   return design;
 };
 
-function remembered(key: string, make: () => SiteDesign, model: ModelIndex): SiteDesign {
+function remembered(key: string, make: () => SiteDesign, models: Models): SiteDesign {
   const known = kept.get(key);
-  const design = known && liveModels.get(known) === model ? known : make();
-  liveModels.set(design, model);
+  const design = known && liveModels.get(known) === models ? known : make();
+  liveModels.set(design, models);
   used(key, design);
   const [oldest] = kept.keys();
   if (kept.size > MOST_KEPT && oldest !== undefined) kept.delete(oldest);
@@ -125,11 +131,10 @@ function remembered(key: string, make: () => SiteDesign, model: ModelIndex): Sit
 function makeDesign(
   key: string,
   release: number | undefined,
-  live: ModelIndex,
+  model: ModelIndex,
   design: Design,
   former: Former[],
 ): SiteDesign {
-  const model = release === undefined ? live : underDesign(plainOf(live), design);
   const { templates, theme } = design;
   const finder = partsAmong(templates);
   const trees = templates.filter(({ purpose }) => purpose === 'part').map(({ tree }) => tree);

@@ -157,7 +157,7 @@ async function writeSite(
 ): Promise<Exported> {
   const { model } = design;
   const { base, site } = wanted;
-  const [records, dates] = await Promise.all([addressable(MOST_PAGES, 0), datesThere(model)]);
+  const [records, dates] = await Promise.all([addressable(model, MOST_PAGES, 0), datesThere(model)]);
   // Archives that list nothing are pages too, and led to from menus and breadcrumbs.
   const archives: ArchiveOf[] = [
     { of: 'front' },

@@ -127,13 +127,14 @@ export async function sitemapPart(
   design?: SiteDesign,
 ): Promise<{ parts: number; entries: SitemapEntry[] } | undefined> {
   const { model } = design ?? (await siteDesign('released'));
-  const count = [...(await publishedCounts()).values()].reduce((sum, n) => sum + n, 0);
+  const counts = await publishedCounts();
+  const count = model.types.reduce((sum, { id }) => sum + (counts.get(id) ?? 0), 0);
   const archives = (await archivesThere(model)).map((of) => addressOfArchive(of, model));
   const parts = Math.max(1, Math.ceil((archives.length + count) / SITEMAP_LENGTH));
   if (part < 1 || part > parts) return undefined;
   const from = (part - 1) * SITEMAP_LENGTH;
   const own = archives.slice(from, from + SITEMAP_LENGTH);
-  const records = (await addressable(SITEMAP_LENGTH - own.length, Math.max(0, from - archives.length))).flatMap(
+  const records = (await addressable(model, SITEMAP_LENGTH - own.length, Math.max(0, from - archives.length))).flatMap(
     ({ changed, ...record }): SitemapEntry[] => {
       const path = addressOf(record, model);
       return path ? [{ url: origin + path, changed }] : [];
@@ -142,17 +143,22 @@ export async function sitemapPart(
   return { parts, entries: [...own.map((path) => ({ url: origin + path })), ...records] };
 }
 
-/** Published records with what their addresses are made from, by number. */
+/** Published records of a model with what their addresses are made from, by number. */
 export async function addressable(
+  model: ModelIndex,
   limit: number,
   offset: number,
 ): Promise<(Addressable & { id: number; title: string; changed: string })[]> {
-  const rows = await publishedRows(limit, offset);
+  const rows = await publishedRows(
+    model.types.map(({ id }) => id),
+    limit,
+    offset,
+  );
   const terms = new Map<number, string[]>();
   for (let i = 0; i < rows.length; i += 5000) {
     const ids = rows.slice(i, i + 5000).map(({ id }) => id);
     const filed = await termsOfRecords(ids);
-    for (const { id, term } of filed) terms.set(id, [...(terms.get(id) ?? []), term]);
+    for (const { id, term } of filed) if (model.term(term)) terms.set(id, [...(terms.get(id) ?? []), term]);
   }
   return rows.map(({ published, changed, ...row }) => ({
     ...row,
@@ -164,7 +170,8 @@ export async function addressable(
 
 /** All archives that list something: types, terms, authors; the front page stands before them. */
 export async function archivesThere(model: ModelIndex): Promise<ArchiveOf[]> {
-  const under = await publishedUnder();
+  const types = model.types.map(({ id }) => id);
+  const under = await publishedUnder(types);
   const used = new Set(under.terms.flatMap((id) => model.above(id)));
   const written = new Set(under.authors);
   return [
@@ -185,6 +192,7 @@ export async function datesThere(model: ModelIndex): Promise<(ArchiveOf & { of: 
   // Hours apart from the site's own time zone are taken in by asking for days.
   const found = new Map<string, ArchiveOf & { of: 'date' }>();
   for (const { typeId, hour } of await publishedHours()) {
+    if (!model.type(typeId)) continue;
     const [year = 0, month = 0] = localDay(new Date(hour), model.site.timeZone).split('-').map(Number);
     found.set(`${typeId} ${year}`, { of: 'date', typeId, year });
     found.set(`${typeId} ${year} ${month}`, { of: 'date', typeId, year, month });

@@ -42,7 +42,7 @@ type Listed = Addressable & { id: number; title: string };
 /** Every page of the site: its records, and its archives with the front page and those by date. */
 async function everyPage(model: ModelIndex): Promise<{ records: Listed[]; archives: ArchiveOf[] }> {
   const [records, archives, dates] = await Promise.all([
-    addressable(MOST_PAGES, 0),
+    addressable(model, MOST_PAGES, 0),
     archivesThere(model),
     datesThere(model),
   ]);

@@ -11,6 +11,7 @@
     lost: number;
     empty: number;
     examples: { title: string; before: string; after: string | null }[];
+    released: { template: string; pages: number }[];
   }
 
   let {
@@ -53,6 +54,14 @@
       <strong class="text-moss">{preview.kept} kept</strong>,
       <strong class={preview.lost ? 'text-madder' : ''}>{preview.lost} lost</strong>, {preview.empty} empty.
     </p>
+    {#if preview.released.length}
+      <p class="mt-2 rounded-sm bg-ochre px-2 py-1" data-released>
+        Converted at once, with no release between. Visitors see it on {#each preview.released as { template, pages }, i (template)}{i
+            ? ', '
+            : ''}{pages}
+          {pages === 1 ? 'page' : 'pages'} of “{template}”{/each}.
+      </p>
+    {/if}
     {#if preview.examples.length}
       <table class="mt-2 w-full text-left text-xs">
         <thead class="dye-label"

@@ -5,6 +5,7 @@
   import StandingPart, { type Standing } from '$lib/studio/people/StandingPart.svelte';
   import type { Snippet } from 'svelte';
   import { addressOf } from '$lib/core/addresses/addresses';
+  import type { Addressed } from '$lib/core/addresses/patterns';
   import type { Problem } from '$lib/core/base/result';
   import { indexModel } from '$lib/core/model/model';
   import type { ContentType, Model } from '$lib/core/schema/model';
@@ -20,6 +21,7 @@
     record,
     editable,
     standing,
+    addressed,
     draft = $bindable(),
     problemsAt,
     wrong,
@@ -30,6 +32,8 @@
     record?: ContentRecord;
     editable: boolean;
     standing?: Standing;
+    /** How addresses of its type are made for visitors. */
+    addressed?: Addressed;
     draft: Draft;
     problemsAt: (at: string) => Problem[];
     wrong: Snippet<[string]>;
@@ -37,7 +41,9 @@
   } = $props();
 
   const publishes = $derived(me()?.role !== 'author' || me()?.mayPublish);
-  const index = $derived(indexModel(model));
+  const index = $derived(
+    indexModel({ ...model, types: model.types.map((one) => (one.id === type.id ? { ...one, ...addressed } : one)) }),
+  );
   /** What of its address stands before its own part and after it. */
   const addressParts = $derived.by(() => {
     const shown = { typeId: type.id, published: null, terms: draft.terms, authorId: draft.authorId };

@@ -8,7 +8,7 @@
   import { indexModel } from '$lib/core/model/model';
   import type { ContentType, Model } from '$lib/core/schema/model';
   import type { Problem } from '$lib/core/base/result';
-  import { addressOf } from '$lib/core/addresses/addresses';
+  import type { Addressed } from '$lib/core/addresses/patterns';
   import { forgetRemembered, recall, remember } from '$lib/studio/remembered';
   import { send, type RequestFailed } from '$lib/studio/request';
   import { offerUndo } from '$lib/studio/undo.svelte';
@@ -24,7 +24,19 @@
     record,
     editable,
     standing,
-  }: { model: Model; type: ContentType; record?: ContentRecord; editable: boolean; standing?: Standing } = $props();
+    addressed,
+    onSite,
+  }: {
+    model: Model;
+    type: ContentType;
+    record?: ContentRecord;
+    editable: boolean;
+    standing?: Standing;
+    /** How addresses of its type are made for visitors; none where they see nothing of it. */
+    addressed?: Addressed;
+    /** Where visitors find it. */
+    onSite?: string;
+  } = $props();
 
   // svelte-ignore state_referenced_locally
   let draft: Draft = $state(draftOf(record, type));
@@ -267,7 +279,18 @@
           </div></LookOnly
         >
       </div>
-      <RecordAside {model} {type} {record} {editable} {standing} bind:draft {problemsAt} {wrong} onremove={remove} />
+      <RecordAside
+        {model}
+        {type}
+        {record}
+        {editable}
+        {standing}
+        {addressed}
+        bind:draft
+        {problemsAt}
+        {wrong}
+        onremove={remove}
+      />
     </div>
   </div>
   <div class="flex h-12 shrink-0 items-center gap-3 border-t border-hairline bg-paper px-8">
@@ -278,10 +301,9 @@
     >
     {#if theirs && !looking}<Button onclick={() => (looking = true)}>Show what is different</Button>{/if}
     {#each loose as problem, i (i)}<span class="text-madder">{problem.what}</span>{/each}
-    {#if record && record.status === 'published'}<a
-        class="ml-auto text-plum underline"
-        href={addressOf({ ...record, slug: draft.slug || record.slug }, index)}
-        target="_blank">On the site</a
+    {#if onSite}<a class="ml-auto text-plum underline" href={onSite} target="_blank">On the site</a
+      >{:else if record?.status === 'published'}<span class="ml-auto text-faded"
+        >Visitors see it once {type.plural} are released</span
       >{/if}
   </div>
 </form>

@@ -23,12 +23,15 @@
     type,
     fill,
     start,
+    seen = [],
     said = $bindable(''),
   }: {
     model: Model;
     type?: ContentType;
     fill?: { total: number; fields: Record<string, number> };
     start?: ContentType;
+    /** Ids of the type and of those of its fields that visitors see. */
+    seen?: readonly string[];
     /** What became of the last saving; kept by the screen where the form begins anew with other fields. */
     said?: string;
   } = $props();
@@ -46,6 +49,7 @@
   let problems: Problem[] = $state([]);
   let going: { field?: Field; uses: { what: string; href?: string }[]; count: number } | undefined = $state();
   let asking = $state(false);
+  const stays = $derived(seen.includes(going?.field?.id ?? draft.id) ? ' Visitors see it until the next release.' : '');
   const at = (place: string) => problems.find((p) => p.at === place || p.at.startsWith(`${place}.`));
   let pagesOpen = $state(false);
   // What is wrong in there is not hidden.
@@ -316,8 +320,8 @@
   bind:open={asking}
   title={going?.field ? `Take “${going.field.label}” away?` : `Delete ${type?.plural ?? 'it'}?`}
   about={going?.field
-    ? `${going.count} ${going.count === 1 ? 'record has' : 'records have'} a value in it. It can be brought back.`
-    : `${going?.count ?? 0} records go with it. It can be undone.`}
+    ? `${going.count} ${going.count === 1 ? 'record has' : 'records have'} a value in it.${stays} It can be brought back.`
+    : `${going?.count ?? 0} records go with it.${stays} It can be undone.`}
 >
   <Uses uses={going?.uses ?? []} />
   <div class="mt-4 flex gap-2">

@@ -46,6 +46,10 @@
             <h2 class="truncate text-xl font-medium">
               <a class="underline-offset-4 hover:underline" href="/studio/content/{type.id}">{type.plural}</a>
             </h2>
+            {#if !data.seen.includes(type.id)}<span
+                class="text-faded"
+                title="Visitors see its records once it is released">not released</span
+              >{/if}
             <span class="text-faded">{((count?.published ?? 0) + (count?.drafts ?? 0)).toLocaleString('en')}</span>
             <span class="ml-auto flex self-center text-faded">
               {#if may('orderTypes')}

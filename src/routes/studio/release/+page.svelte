@@ -2,7 +2,7 @@
   import { may } from '$lib/studio/people/me';
   import { invalidateAll } from '$app/navigation';
   import type { Job } from '$lib/core/exchange/imports';
-  import type { Change } from '$lib/core/releases/compare';
+  import type { Change } from '$lib/core/releases/change';
   import BeforeAfter from '$lib/studio/release/BeforeAfter.svelte';
   import Export from '$lib/studio/release/Export.svelte';
   import Share from '$lib/studio/release/Share.svelte';
@@ -89,6 +89,8 @@
     }
   }
   const WHAT: Record<Change['what'], string> = {
+    type: 'Content type',
+    taxonomy: 'Taxonomy',
     template: 'Template',
     rule: 'Rule',
     menu: 'Menu',
@@ -113,7 +115,9 @@
     <div class="flex items-end gap-4">
       <h1 class="text-3xl font-medium">Release</h1>
       <p class="pb-1 text-faded">
-        {data.shown ? `Visitors see release ${data.shown}.` : 'Nothing is released yet: pages are drawn plainly.'}
+        {data.shown
+          ? `Visitors see release ${data.shown}.`
+          : 'Nothing is released yet: visitors see the name of the site, and nothing else.'}
       </p>
     </div>
     {#if said}<p role="status" class="mt-3 text-moss">{said}</p>{/if}
@@ -176,6 +180,9 @@
               {#if change.what === 'template' && change.how !== 'gone'}<a
                   class="font-medium text-plum underline-offset-2 hover:underline"
                   href="/studio/workbench/{change.id}">{change.name}</a
+                >{:else if change.what === 'type' && change.how !== 'gone' && change.id}<a
+                  class="font-medium text-plum underline-offset-2 hover:underline"
+                  href="/studio/content/{change.id}/fields">{change.name}</a
                 >{:else}<span class="font-medium">{change.name}</span>{/if}
               {#each change.details as detail, i (i)}<span class="block text-faded">{detail}</span>{/each}
             </span>

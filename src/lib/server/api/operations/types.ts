@@ -10,6 +10,7 @@ import { fillRates, usesOfField, usesOfType } from '../../services/type-uses';
 import { previewKind } from '../../services/kind-changes';
 import type { OptionAnswer } from '../../../core/content/options';
 import { previewOptions } from '../../services/option-changes';
+import { pagesReading } from '../../site/pages-reading';
 import { download } from '../http';
 import { at, operation, type Operation } from '../operation';
 import { Pages, paged, sameId } from './common';
@@ -139,7 +140,10 @@ export const types: Operation[] = [
     ...{ ...at('POST /types/{typeId}/preview'), id: 'previewKind', tag: 'Types', who: 'designer' },
     summary: 'What would become of a field’s values in another kind',
     ...{ body: 'Field', checkedBy: 'service', answers: 'KindPreview', status: 200 },
-    run: ({ params, body }) => previewKind(params.typeId ?? '', body),
+    run: async ({ params, body }) => ({
+      ...(await previewKind(params.typeId ?? '', body)),
+      released: await pagesReading((body as { id?: string } | undefined)?.id ?? ''),
+    }),
   }),
   operation({
     ...{ ...at('POST /types/{typeId}/options'), id: 'previewOptions', tag: 'Types', who: 'designer' },

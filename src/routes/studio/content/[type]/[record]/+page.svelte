@@ -16,4 +16,6 @@
     record={data.record}
     editable={data.editable}
     standing={data.standing}
+    addressed={data.addressed}
+    onSite={data.onSite}
   />{/key}

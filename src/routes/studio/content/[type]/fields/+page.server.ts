@@ -1,12 +1,22 @@
 import { error } from '@sveltejs/kit';
-import { plainModel } from '$lib/server/services/model';
+import { plainModel, readModels } from '$lib/server/services/model';
 import { countsOf, fillRates } from '$lib/server/services/type-uses';
+import { pendingChanges } from '$lib/server/services/releases';
 import type { PageServerLoad } from './$types';
+
+const OF_TYPES: ReadonlySet<string> = new Set(['type', 'addresses', 'structured']);
 
 export const load: PageServerLoad = async ({ params }) => {
   const model = await plainModel();
   const type = model.types.find((t) => t.id === params.type);
   if (!type) error(404, 'There is no content type at this address.');
-  const [fill, counts] = await Promise.all([fillRates(type.id), countsOf(type.id)]);
-  return { model, type, fill, counts };
+  const [fill, counts, { changes }, models] = await Promise.all([
+    fillRates(type.id),
+    countsOf(type.id),
+    pendingChanges(),
+    readModels(),
+  ]);
+  const shown = models.seen.find(({ id }) => id === type.id);
+  const waiting = changes.filter(({ what, id }) => OF_TYPES.has(what) && id === type.id);
+  return { model, type, fill, counts, waiting, seen: shown ? [shown.id, ...shown.fields.map(({ id }) => id)] : [] };
 };

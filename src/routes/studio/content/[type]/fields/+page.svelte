@@ -1,6 +1,7 @@
 <script lang="ts">
   import ActivityBeside from '$lib/studio/people/ActivityBeside.svelte';
   import TypeForm from '$lib/studio/content/TypeForm.svelte';
+  import Waiting from '$lib/studio/release/Waiting.svelte';
   import TypeTabs from '$lib/studio/content/TypeTabs.svelte';
 
   let { data } = $props();
@@ -18,8 +19,9 @@
 
 <div class="shrink-0 px-8 pt-5">
   <div class="mx-auto max-w-6xl"><TypeTabs type={data.type} counts={data.counts} here="fields" /></div>
+  <div class="mx-auto max-w-6xl"><Waiting waiting={data.waiting} /></div>
   <div class="mx-auto mt-2 max-w-6xl">
     <ActivityBeside subject="type {data.type.id}" zone={data.model.site.timeZone} locale={data.model.site.locale} />
   </div>
 </div>
-{#key shape}<TypeForm model={data.model} type={data.type} fill={data.fill} bind:said />{/key}
+{#key shape}<TypeForm model={data.model} type={data.type} fill={data.fill} seen={data.seen} bind:said />{/key}
