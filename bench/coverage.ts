@@ -1,5 +1,6 @@
 import { Bench } from 'tinybench';
 import { coverageOf } from '../src/lib/core/coverage/coverage';
+import { ofRecords } from '../src/lib/core/coverage/subjects';
 import type { ContentRecord } from '../src/lib/core/schema/record';
 import { memoryPool } from '../src/lib/core/loops/memory-pool';
 import { plainField } from '../src/lib/core/model/field';
@@ -131,7 +132,7 @@ const tree = treeFrom({
 const compiled = compileTree(tree, { recordTypeIds: ['hut'], loops: [] }, model);
 const env = makeEnv({ model, pool: memoryPool(records, []), today: TODAY });
 
-const ours = () => coverageOf(tree, compiled, records, env).totals;
+const ours = () => coverageOf(tree, compiled, ofRecords(records), env).totals;
 const byHand = () => {
   const totals = made.map(() => 0);
   for (const { values } of records)

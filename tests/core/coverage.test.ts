@@ -7,6 +7,7 @@ import {
   sectionsOf,
   smallestLook,
 } from '../../src/lib/core/coverage/coverage';
+import { ofRecords } from '../../src/lib/core/coverage/subjects';
 import { columnsFor } from '../../src/lib/core/loops/columns';
 import { compileRule } from '../../src/lib/core/rules/compile';
 import { compileTree } from '../../src/lib/core/render/compile';
@@ -78,7 +79,7 @@ describe('coverage', () => {
   });
 
   it('is what the drawn pages show', () => {
-    const coverage = coverageOf(tree, made, houses, envOf(houses));
+    const coverage = coverageOf(tree, made, ofRecords(houses), envOf(houses));
     for (const [i, { id }] of coverage.sections.entries())
       for (const [at, house] of houses.entries()) {
         const html = made.draw({ ...envOf(houses), record: house });
@@ -94,8 +95,8 @@ describe('coverage', () => {
   });
 
   it('counts the combinations that occur, each with a record to look at', () => {
-    const combinations = combinationsOf(coverageOf(tree, made, houses, envOf(houses)));
-    expect(combinations.map(({ count, recordId }) => [count, recordId])).toEqual([
+    const combinations = combinationsOf(coverageOf(tree, made, ofRecords(houses), envOf(houses)));
+    expect(combinations.map(({ count, id }) => [count, id])).toEqual([
       [2, 1],
       [1, 2],
       [1, 3],
@@ -109,7 +110,7 @@ describe('coverage', () => {
     const before = env.record;
     // Where rules alone decide, a thousand at once are asked.
     const ruled = treeFrom({ ...page, children: page.children?.slice(0, -1) });
-    const steps = coverageSteps(ruled, compileTree(ruled, houseScopes, index, { marked: true }), many, env);
+    const steps = coverageSteps(ruled, compileTree(ruled, houseScopes, index, { marked: true }), ofRecords(many), env);
     expect([steps.next(), steps.next()].map(({ value }) => value)).toEqual([1000, 2000]);
     // Left there, the environment is as it was.
     expect(env.record).toBe(before);
@@ -179,7 +180,7 @@ describe('coverage', () => {
         /** What a choice of records shows, and hides. */
         const seen = (ids: number[]) => new Set(ids.flatMap((id) => rows[id - 1]!.map((on, i) => `${i} ${on}`)));
         const everything = seen(records).size;
-        const look = smallestLook({ records, shown });
+        const look = smallestLook({ ids: records, shown });
         expect(seen(look).size).toBe(everything);
         let fewest = records.length;
         for (let bits = 0; bits < 1 << records.length; bits++) {
@@ -203,7 +204,7 @@ describe('coverage', () => {
       fc.property(grid, (rows) => {
         const shown = rows.map((row) => Uint8Array.from(row));
         const records = rows[0]!.map((_, at) => at);
-        const [best, greedy] = [smallestLook({ records, shown }), smallestLook({ records, shown }, 0)];
+        const [best, greedy] = [smallestLook({ ids: records, shown }), smallestLook({ ids: records, shown }, 0)];
         for (const row of shown) expect(new Set(greedy.map((at) => row[at]))).toEqual(new Set(row));
         // Chvátal 1979: no more than the fewest times the harmonic number of what there is to see, which 1 + ln bounds.
         expect(greedy.length).toBeLessThanOrEqual(best.length * (1 + Math.log(2 * rows.length)));
@@ -227,7 +228,7 @@ describe('witnesses', () => {
   it('of every combination that can occur are those that all values come to, each with its own page', () => {
     const { sections, combinations, more } = combinationsThatCan(tree, made.elements, envOf([]));
     expect(more).toBe(false);
-    const counted = coverageOf(tree, made, every, envOf(every));
+    const counted = coverageOf(tree, made, ofRecords(every), envOf(every));
     const places = sections.map(({ id }) => counted.sections.findIndex((one) => one.id === id));
     const occur = new Set(every.map((_, at) => places.map((place) => counted.shown[place]![at]).join('')));
     expect(new Set(combinations.map(({ pattern }) => pattern))).toEqual(occur);
@@ -242,7 +243,7 @@ describe('witnesses', () => {
         found.record,
       );
       const own = records.filter(({ id }) => id === found.record.id);
-      const page = coverageOf(tree, made, own, envOf(records));
+      const page = coverageOf(tree, made, ofRecords(own), envOf(records));
       expect(places.map((place) => page.shown[place]![0]).join('')).toBe(pattern);
     }
   });
@@ -254,7 +255,7 @@ describe('witnesses', () => {
       const found = witnessFor(wanted, among([]));
       if (found.is !== 'made') throw new Error(`${id}: ${found.is}`);
       const records = supposing([], found.supposed, index, found.record);
-      const page = coverageOf(tree, made, records, envOf(records));
+      const page = coverageOf(tree, made, ofRecords(records), envOf(records));
       expect([id, page.shown[page.sections.findIndex((one) => one.id === id)]![0]]).toEqual([id, 1]);
     }
     expect(wantedFor(tree, made.elements, 'each')).toBe('turns');

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { verdictOf, whyOf, turnWords } from '../../src/lib/core/checks/why';
 import { looksOf } from '../../src/lib/core/coverage/look';
+import { ofRecords } from '../../src/lib/core/coverage/subjects';
 import { compileTree } from '../../src/lib/core/render/compile';
 import type { Rule } from '../../src/lib/core/schema/rule';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
@@ -54,12 +55,12 @@ describe('a page among many', () => {
   const look = (values: Record<string, unknown>) => {
     const house = record(1, 'house', values);
     const { pool, today } = envOf([house]);
-    return looksOf(tree, compiled, { model: index, pool, today })(house);
+    return looksOf(tree, compiled, { model: index, pool, today })(ofRecords([house])[0]!);
   };
 
   it('tells what a rule hides, what nothing fills, and what a fallback stands in for', () => {
     const bare = look({});
-    expect(bare).toMatchObject({ recordId: 1, hidden: ['holder', 'broken', 'begun', 'higher'], fallbacks: ['name'] });
+    expect(bare).toMatchObject({ id: 1, hidden: ['holder', 'broken', 'begun', 'higher'], fallbacks: ['name'] });
     expect(new Set(bare.empty)).toEqual(new Set(['story', 'words', 'named', 'hollow', 'bare', 'list']));
     expect(bare.html).toContain('No name');
     const full = look({ name: 'Grey', story: 'Long.', open: true });

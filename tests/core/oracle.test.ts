@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { combinationsOf, coverageOf, smallestLook } from '../../src/lib/core/coverage/coverage';
 import { looksOf } from '../../src/lib/core/coverage/look';
+import { ofRecords, ofTurns } from '../../src/lib/core/coverage/subjects';
 import { whyOf } from '../../src/lib/core/checks/why';
 import { supposing, type Supposed } from '../../src/lib/core/content/suppose';
 import { combinationsThatCan, wantedFor } from '../../src/lib/core/coverage/witnesses';
@@ -10,28 +11,58 @@ import { makeEnv } from '../../src/lib/core/paths/env';
 import { Trace } from '../../src/lib/core/paths/trace';
 import { witnessFor, type Witness } from '../../src/lib/core/rules/witness';
 import { compileTree } from '../../src/lib/core/render/compile';
-import { housesAndWays, seenIn, treeOfHouses } from '../support/oracle';
+import type { Element, Tree } from '../../src/lib/core/schema/element';
+import { parentOf } from '../../src/lib/core/templates/tree';
+import { housesAndWays, seenIn, SHARED, treeOfHouses } from '../support/oracle';
 import { houseScopes, index } from '../support/world';
+
+/** The part that stands wherever one is placed; one in itself draws nothing. */
+const partOf = (tree: Tree) => (id: string) =>
+  id === SHARED
+    ? { id, name: 'Shared', purpose: 'part' as const, serves: [{ on: 'type' as const, typeId: 'house' }], tree }
+    : undefined;
+
+/** An element with all that it stands in. */
+function above(tree: Tree, id: string): Element[] {
+  const place = parentOf(tree, id);
+  return [tree.elements[id]!, ...(place ? above(tree, place.parent.id) : [])];
+}
+
+function drained<T>(steps: Generator<unknown, T>): T {
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+  }
+}
 
 describe('what is said of a page', () => {
   it('is what its HTML shows: why, fates, coverage, combinations and looks', () => {
+    let held = { inParts: 0, inTurns: 0 };
     fc.assert(
-      fc.property(treeOfHouses('x'), housesAndWays, (tree, records) => {
+      fc.property(treeOfHouses('x'), treeOfHouses('p'), housesAndWays, (tree, shared, records) => {
         const given = { model: index, pool: memoryPool(records, [], false), today: '2026-06-15' };
-        const page = compileTree(tree, houseScopes, index);
-        const marked = compileTree(tree, houseScopes, index, { marked: true });
+        const parts = partOf(shared);
+        const page = compileTree(tree, houseScopes, index, { parts });
+        const marked = compileTree(tree, houseScopes, index, { marked: true, parts });
         const houses = records.filter(({ typeId, status }) => typeId === 'house' && status === 'published');
-        const coverage = coverageOf(tree, marked, houses, makeEnv(given));
+        const coverage = coverageOf(tree, marked, ofRecords(houses), makeEnv(given));
         const look = looksOf(tree, marked, given);
-        const seen = houses.map((record) => seenIn(page.draw(makeEnv({ ...given, record })), tree));
+        const pages = houses.map((record) => page.draw(makeEnv({ ...given, record })));
+        const seen = pages.map((html) => seenIn(html, tree));
+        const seenInPart = pages.map((html) => seenIn(html, shared));
         for (const [at, record] of houses.entries()) {
           const here = seen[at]!;
-          const { drawn, hidden, empty } = look(record);
+          const { drawn, hidden, empty } = look(ofRecords([record])[0]!);
           const told = (list: readonly string[]) => [...list].sort();
-          expect(told(drawn)).toEqual(told([...here].flatMap(([id, n]) => (n ? [id] : []))));
+          const inParts = new Set(drawn.flatMap((id) => (id.includes('>') ? [id.split('>')[1]!] : [])));
+          expect(told([...inParts])).toEqual(told([...seenInPart[at]!].flatMap(([id, n]) => (n ? [id] : []))));
+          expect(told(drawn.filter((id) => !id.includes('>')))).toEqual(
+            told([...here].flatMap(([id, n]) => (n ? [id] : []))),
+          );
           expect([...hidden, ...empty].filter((id) => here.get(id))).toEqual([]);
           for (const [i, { id }] of coverage.sections.entries())
-            expect([id, record.id, coverage.shown[i]![at]]).toEqual([id, record.id, here.get(id) ? 1 : 0]);
+            if (!id.includes('>'))
+              expect([id, record.id, coverage.shown[i]![at]]).toEqual([id, record.id, here.get(id) ? 1 : 0]);
           for (const [id, { scopes }] of marked.elements) {
             if (scopes.loops.length) continue;
             const why = whyOf(
@@ -44,20 +75,46 @@ describe('what is said of a page', () => {
             expect([id, record.id, why.shown]).toEqual([id, record.id, Boolean(here.get(id))]);
           }
         }
+        for (const inner of Object.keys(shared.elements)) {
+          const places = coverage.sections.flatMap(({ id }, i) => (id.split('>')[1] === inner ? [i] : []));
+          const counted = places.map((i) => coverage.turns[i]?.drawn ?? coverage.totals[i]!);
+          const sum = seenInPart.reduce((all, here) => all + (here.get(inner) ?? 0), 0);
+          if (!places.length) continue;
+          expect([inner, counted.reduce((a, b) => a + b)]).toEqual([inner, sum]);
+          held = { ...held, inParts: held.inParts + Number(sum > 0) };
+        }
+        for (const [id, { loop }] of marked.elements) {
+          if (!loop) continue;
+          const turns = drained(ofTurns(id, marked, ofRecords(houses), makeEnv(given), 1000));
+          const inside = coverageOf(tree, marked, turns, makeEnv(given), [], id);
+          const surely = above(tree, id).every((one) => !one.rule && one.kind !== 'alternatives');
+          for (const [i, section] of inside.sections.entries()) {
+            if (section.id.includes('>')) continue;
+            const sum = seen.reduce((all, here) => all + (here.get(section.id) ?? 0), 0);
+            const counted = inside.turns[i]?.drawn ?? inside.totals[i]!;
+            held = { ...held, inTurns: held.inTurns + Number(surely && sum > 0) };
+            if (surely) expect([id, section.id, counted]).toEqual([id, section.id, sum]);
+            else expect(counted).toBeGreaterThanOrEqual(sum);
+          }
+        }
         for (const [i, { id, inTurns }] of coverage.sections.entries()) {
+          if (id.includes('>')) continue;
           const sum = seen.reduce((all, here) => all + (here.get(id) ?? 0), 0);
           expect([id, coverage.turns[i]?.drawn]).toEqual([id, inTurns && sum]);
           expect(coverage.turns[i]?.of ?? sum).toBeGreaterThanOrEqual(sum);
         }
         expect(combinationsOf(coverage).reduce((sum, { count }) => sum + count, 0)).toBe(houses.length);
         const chosen = smallestLook(coverage).map((id) => seen[houses.findIndex((one) => one.id === id)]!);
-        for (const { id } of coverage.sections)
+        for (const { id } of coverage.sections.filter((one) => !one.id.includes('>')))
           for (const there of [true, false])
             if (seen.some((here) => Boolean(here.get(id)) === there))
               expect(chosen.some((here) => Boolean(here.get(id)) === there)).toBe(true);
       }),
       { numRuns: 700 },
     );
+    // What was held together came about often enough.
+    expect(held.inParts).toBeGreaterThan(50);
+    expect(held.inTurns).toBeGreaterThan(5);
   });
 
   it('of witnesses is what their page shows, and of what can never be that no page does', () => {
@@ -68,7 +125,7 @@ describe('what is said of a page', () => {
         const marked = compileTree(tree, houseScopes, index, { marked: true });
         const houses = records.filter(({ typeId, status }) => typeId === 'house' && status === 'published');
         const among = { ...given, records: houses, typeIds: ['house'], media: [] };
-        const coverage = coverageOf(tree, marked, houses, makeEnv(given));
+        const coverage = coverageOf(tree, marked, ofRecords(houses), makeEnv(given));
         /** What became of the elements on the page of a witness. */
         const pageOf = (found: Witness & { is: 'there' | 'made' }) => {
           const supposed: Supposed = found.is === 'made' ? found.supposed : new Map();

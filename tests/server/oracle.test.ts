@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { coverageOf } from '../../src/lib/core/coverage/coverage';
+import { ofRecords } from '../../src/lib/core/coverage/subjects';
 import { localDay } from '../../src/lib/core/base/write';
 import { memoryPool } from '../../src/lib/core/loops/memory-pool';
 import { makeEnv } from '../../src/lib/core/paths/env';
@@ -128,7 +129,7 @@ it(`is told of ${SITES} made-up sites as visitors get them`, { timeout: 3_600_00
       if (set === 'all') continue;
       expect([at, id, own.map((one) => one.id).sort()]).toEqual([at, id, there.sort()]);
       const compiled = compileTree(template.tree, scopesOf(template, model), model, { marked: true, id });
-      const { sections, shown } = coverageOf(template.tree, compiled, own, env());
+      const { sections, shown } = coverageOf(template.tree, compiled, ofRecords(own), env());
       for (const [i, section] of sections.entries())
         expect([at, id, section.id, [...(shown[i] as Uint8Array)]]).toEqual([
           ...[at, id, section.id],

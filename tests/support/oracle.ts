@@ -13,6 +13,9 @@ import { record } from './world';
  * with it a class of its own. What is on a page is read from there, and what the studio says of it is held against that.
  */
 
+/** The id of the part that may stand in any of them. */
+export const SHARED = 'shared';
+
 const maybe = <T>(one: fc.Arbitrary<T>) => fc.option(one, { nil: undefined });
 
 const ask = (from: string): fc.Arbitrary<Rule> => {
@@ -66,6 +69,7 @@ const sketch: fc.Arbitrary<Sketch> = fc.letrec<{ any: Sketch }>((tie) => {
     { weight: 4, arbitrary: text },
     { weight: 3, arbitrary: holding('box', children) },
     { weight: 2, arbitrary: holding('alternatives', children) },
+    { weight: 1, arbitrary: fc.constant<Sketch>((_, next) => ({ kind: 'part', id: next(), props: { part: SHARED } })) },
     {
       weight: 2,
       arbitrary: fc

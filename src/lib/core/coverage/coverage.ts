@@ -1,13 +1,15 @@
-import type { ContentRecord } from '../schema/record';
 import { EMPTY_POOL, makeEnv, type Env } from '../paths/env';
 import { Trace } from '../paths/trace';
-import type { CompiledElement, CompiledTree } from '../render/compile';
+import { IN_PART, type CompiledElement, type CompiledTree } from '../render/compile';
 import type { CompiledRule } from '../rules/compile';
 import type { Tree } from '../schema/element';
 import { columnsFor, type RuleColumn } from '../loops/columns';
+import type { Draw } from '../elements/element';
+import { envOf, type Subject } from './subjects';
 
-/** Something that is on the page of some records and not of others: an element with a rule, or a branch of alternatives. */
+/** Something that is on some pages and not on others: an element with a rule, or a branch of alternatives. */
 export interface Section {
+  /** Of the element; of one in a part, after that of the element that places the part. */
   id: string;
   /** Of the elements around it, outermost first, those that are sections too. */
   within: string[];
@@ -15,6 +17,8 @@ export interface Section {
   branchOf?: string;
   /** It stands in a loop, and is on a page once for each turn that shows it. */
   inTurns?: true;
+  /** Only drawing tells whether it is there: it stands in a loop or in a part. */
+  byDrawing?: true;
 }
 
 /** In how many turns of all pages a section is, and how many there are. */
@@ -23,40 +27,68 @@ export interface Turns {
   of: number;
 }
 
-/** Sections down, records across. */
+/** Sections down, pages across: those of records or archives, or turns of a loop. */
 export interface Coverage {
   sections: Section[];
-  /** Ids of the records, in the order given. */
-  records: number[];
-  /** For each section 1 for each record on whose page it is, else 0. */
+  /** Ids of the pages, in the order given. */
+  ids: number[];
+  /** For each section 1 for each page that it is on, else 0. */
   shown: Uint8Array[];
-  /** For each section how many records it appears for. */
+  /** For each section on how many pages it is. */
   totals: number[];
   /** For each section that stands in a loop. */
   turns: (Turns | undefined)[];
 }
 
+/** A tree with what its elements were made into. */
+interface Place {
+  tree: Tree;
+  elements: ReadonlyMap<string, CompiledElement>;
+  /** Before the ids of its elements. */
+  prefix: string;
+  inTurns: boolean;
+  inPart: boolean;
+}
+
 /**
- * The sections of a page, in reading order, those in loops too; parts are not looked into. `also` are elements that are
- * told of although they have no rule.
+ * The sections of a page, in reading order, those in loops and parts too. `also` are elements that are told of although
+ * they have no rule; with `loop` only what one turn of that loop holds.
  */
 export function sectionsOf(
   tree: Tree,
   elements: ReadonlyMap<string, CompiledElement>,
   also: readonly string[] = [],
+  loop?: string,
 ): Section[] {
   const out: Section[] = [];
-  const visit = (id: string, within: string[], branchOf: string | undefined, inTurns: boolean): void => {
-    const element = tree.elements[id];
-    const made = elements.get(id);
+  const visit = (place: Place, own: string, within: string[], branchOf: string | undefined): void => {
+    const { prefix, inTurns, inPart } = place;
+    const element = place.tree.elements[own];
+    const made = place.elements.get(own);
     if (!element || !made) return;
-    const own = made.rule !== undefined || branchOf !== undefined || also.includes(id);
-    if (own) out.push({ id, within, ...(branchOf && { branchOf }), ...(inTurns && { inTurns }) });
-    const inside = own ? [...within, id] : within;
-    for (const child of element.children)
-      visit(child, inside, element.kind === 'alternatives' ? element.id : undefined, inTurns || Boolean(made.loop));
+    const id = prefix + own;
+    const section = made.rule !== undefined || branchOf !== undefined || also.includes(id);
+    if (section)
+      out.push({
+        ...{ id, within },
+        ...(branchOf && { branchOf }),
+        ...(inTurns && { inTurns }),
+        ...((inTurns || inPart) && { byDrawing: true }),
+      });
+    const inside = section ? [...within, id] : within;
+    const below = { ...place, inTurns: inTurns || Boolean(made.loop) };
+    for (const child of element.children) visit(below, child, inside, element.kind === 'alternatives' ? id : undefined);
+    if (made.part)
+      visit(
+        { ...made.part, prefix: `${id}${IN_PART}`, inTurns: below.inTurns, inPart: true },
+        made.part.tree.root,
+        inside,
+        undefined,
+      );
   };
-  visit(tree.root, [], undefined, false);
+  const whole: Place = { tree, elements, prefix: '', inTurns: false, inPart: false };
+  if (loop === undefined) visit(whole, tree.root, [], undefined);
+  else for (const child of tree.elements[loop]?.children ?? []) visit(whole, child, [], undefined);
   return out;
 }
 
@@ -68,17 +100,18 @@ interface Ready {
 }
 
 /**
- * Which sections appear on the pages of which records. `env` is the page's own environment; its record is set to each in
- * turn. The tree has to be compiled with marks.
+ * Which sections appear on which pages; with `loop` in which turns of that loop, the subjects being turns. `env` says in
+ * what they are drawn. The tree has to be compiled with marks.
  */
 export function coverageOf(
   tree: Tree,
   compiled: CompiledTree,
-  records: readonly ContentRecord[],
+  subjects: readonly Subject[],
   env: Env,
   also: readonly string[] = [],
+  loop?: string,
 ): Coverage {
-  const steps = coverageSteps(tree, compiled, records, env, also);
+  const steps = coverageSteps(tree, compiled, subjects, env, also, loop);
   for (;;) {
     const step = steps.next();
     if (step.done) return step.value;
@@ -89,24 +122,29 @@ export function coverageOf(
 const DRAWN_AT_ONCE = 50;
 
 /**
- * The same, some records at a time: tells how many are done, and can be left at any of these. Where rules alone decide,
+ * The same, some pages at a time: tells how many are done, and can be left at any of these. Where rules alone decide,
  * they are asked for a thousand records at once; where values do too, since a section with nothing in it is left out, the
  * page is drawn.
  */
 export function* coverageSteps(
   tree: Tree,
   compiled: CompiledTree,
-  records: readonly ContentRecord[],
+  subjects: readonly Subject[],
   env: Env,
   also: readonly string[] = [],
+  loop?: string,
 ): Generator<number, Coverage> {
   const { elements } = compiled;
-  const sections = sectionsOf(tree, elements, also);
+  const sections = sectionsOf(tree, elements, also, loop);
+  const draw = drawingOf(tree, compiled, loop);
+  // Rules are asked of many records at once; what else a page is about, only drawing it tells.
+  const records = loop === undefined ? subjects.flatMap(({ record }) => record ?? []) : [];
+  const plain = records.length === subjects.length;
   const places = new Map(sections.map(({ id }, i) => [id, i]));
   const turns = sections.map(({ inTurns }) => (inTurns ? { drawn: 0, of: 0 } : undefined));
-  const ready = sections.map(({ id, within, branchOf, inTurns }): Ready => {
+  const ready = sections.map(({ id, within, branchOf, byDrawing }): Ready => {
     // What a turn decides is not known beforehand.
-    if (inTurns) return { before: [], within: within.map((one) => places.get(one) as number) };
+    if (byDrawing || !plain) return { before: [], within: within.map((one) => places.get(one) as number) };
     const branches = branchOf ? (tree.elements[branchOf]?.children ?? []) : [];
     return {
       rule: elements.get(id)?.rule,
@@ -114,11 +152,11 @@ export function* coverageSteps(
       within: within.map((one) => places.get(one) as number),
     };
   });
-  const filled = sections.every(({ id, inTurns }) => !inTurns && surelyFilled(tree, elements, id, env));
-  const shown = sections.map(() => new Uint8Array(records.length));
+  const filled = plain && sections.every(({ id, byDrawing }) => !byDrawing && surelyFilled(tree, elements, id, env));
+  const shown = sections.map(() => new Uint8Array(subjects.length));
   const totals = sections.map(() => 0);
-  for (let from = 0; from < records.length; from += 1000) {
-    const until = Math.min(records.length, from + 1000);
+  for (let from = 0; from < subjects.length; from += 1000) {
+    const until = Math.min(subjects.length, from + 1000);
     const columnOf = columnsFor(records.slice(from, until), env);
     for (let i = 0; i < ready.length; i++) {
       const { rule, before, within } = ready[i] as Ready;
@@ -134,7 +172,7 @@ export function* coverageSteps(
       if (at % DRAWN_AT_ONCE === DRAWN_AT_ONCE - 1) yield at;
       if (!shown.some((row) => row[at])) continue;
       const trace = new Trace();
-      compiled.draw(makeEnv({ ...pageOf(env), record: records[at], trace }));
+      draw(envOf(subjects[at] as Subject, env, { trace }));
       const fates = trace.tally();
       for (const [i, { id, branchOf }] of sections.entries()) {
         const drawn = fates.get(id)?.drawn ?? 0;
@@ -151,10 +189,17 @@ export function* coverageSteps(
       for (const on of (shown[i] as Uint8Array).subarray(from, until)) totals[i]! += on;
     yield until;
   }
-  return { sections, records: records.map((record) => record.id), shown, totals, turns };
+  return { sections, ids: subjects.map(({ id }) => id), shown, totals, turns };
 }
 
 const pageOf = ({ model, pool, today }: Env): Pick<Env, 'model' | 'pool' | 'today'> => ({ model, pool, today });
+
+/** How a page is drawn; with `loop` how one turn of it is. */
+export function drawingOf(tree: Tree, compiled: CompiledTree, loop?: string): Draw {
+  if (loop === undefined) return compiled.draw;
+  const children = (tree.elements[loop]?.children ?? []).flatMap((id) => compiled.elements.get(id)?.whole ?? []);
+  return (env) => children.map((draw) => draw(env)).join('');
+}
 
 /**
  * Whether an element has something to show on every page on which its rule holds: words of its own, or something in it
@@ -184,19 +229,19 @@ export interface Combination {
   /** By place among the sections: 1 where it appears. */
   pattern: string;
   count: number;
-  /** A record to look at for it: the first. */
-  recordId: number;
+  /** A page to look at for it: the first. */
+  id: number;
 }
 
 /** The combinations that occur, the most frequent first. */
-export function combinationsOf({ records, shown }: Pick<Coverage, 'records' | 'shown'>): Combination[] {
+export function combinationsOf({ ids, shown }: Pick<Coverage, 'ids' | 'shown'>): Combination[] {
   const found = new Map<string, Combination>();
-  for (const [at, recordId] of records.entries()) {
+  for (const [at, id] of ids.entries()) {
     let pattern = '';
     for (const row of shown) pattern += row[at] ? '1' : '0';
     const known = found.get(pattern);
     if (known) known.count++;
-    else found.set(pattern, { pattern, count: 1, recordId });
+    else found.set(pattern, { pattern, count: 1, id });
   }
   return [...found.values()].sort((a, b) => b.count - a.count);
 }
@@ -205,12 +250,12 @@ export function combinationsOf({ records, shown }: Pick<Coverage, 'records' | 's
 const EXACT = 24;
 
 /**
- * The fewest records on whose pages every section is seen at least once shown and at least once hidden, as far as it is
+ * The fewest pages on which every section is seen at least once shown and at least once hidden, as far as it is
  * either. Beyond a few combinations the greedy way is taken: whatever shows most that was not seen yet, again and again;
  * it needs at most 1 + ln(2 × sections) times as many as the fewest (Chvátal, A Greedy Heuristic for the Set-Covering
  * Problem, Mathematics of Operations Research 4, 1979).
  */
-export function smallestLook(coverage: Pick<Coverage, 'records' | 'shown'>, upTo = EXACT): number[] {
+export function smallestLook(coverage: Pick<Coverage, 'ids' | 'shown'>, upTo = EXACT): number[] {
   const combinations = combinationsOf(coverage);
   const sets = combinations.map(({ pattern }) => {
     let set = 0n;
@@ -220,7 +265,7 @@ export function smallestLook(coverage: Pick<Coverage, 'records' | 'shown'>, upTo
   const all = sets.reduce((a, b) => a | b, 0n);
   const chosen = greedy(sets, all);
   const best = combinations.length <= upTo ? exact(sets, all, chosen) : chosen;
-  return best.map((at) => (combinations[at] as Combination).recordId);
+  return best.map((at) => (combinations[at] as Combination).id);
 }
 
 function bits(set: bigint): number {

@@ -1,16 +1,18 @@
-import type { ContentRecord } from '../schema/record';
 import { coloursCss } from '../elements/common';
 import { compilePath } from '../paths/compile';
-import { makeEnv, type Env, type Pool } from '../paths/env';
+import type { Env } from '../paths/env';
 import { Trace } from '../paths/trace';
 import type { CompiledTree, LooseEnd } from '../render/compile';
 import type { ModelIndex } from '../model/model-index';
 import type { Binding, SlotValue } from '../schema/binding';
 import type { Tree } from '../schema/element';
+import { drawingOf } from './coverage';
+import { envOf, type Ground, type Subject } from './subjects';
 
 /** One page of a template as it is looked at among many: its HTML as visitors get it, and what became of its elements. */
 export interface Look {
-  recordId: number;
+  /** Of what it is about. */
+  id: number;
   html: string;
   /** Rules for grounds in colours from fields. */
   css: string;
@@ -33,11 +35,11 @@ interface Falls {
 const bindingsOf = (slot: SlotValue): Binding[] =>
   'bound' in slot ? [slot.bound] : 'words' in slot ? slot.words.flat().flatMap((run) => run.bound ?? []) : [];
 
-/** Elements outside of loops with a fallback. */
-function fallsOf(tree: Tree, compiled: CompiledTree, model: ModelIndex): Falls[] {
+/** Elements with a fallback, at this depth of loops. */
+function fallsOf(tree: Tree, compiled: CompiledTree, model: ModelIndex, depth = 0): Falls[] {
   return Object.values(tree.elements).flatMap(({ id, slots }) => {
     const made = compiled.elements.get(id);
-    if (!made || made.scopes.loops.length) return [];
+    if (made?.scopes.loops.length !== depth) return [];
     const first = Object.values(slots)
       .flatMap(bindingsOf)
       .filter((binding) => binding.fallbacks.length)
@@ -50,25 +52,27 @@ function fallsOf(tree: Tree, compiled: CompiledTree, model: ModelIndex): Falls[]
   });
 }
 
-/** Makes pages of one template to be looked at; the tree has to be compiled with marks. */
+/** Makes pages of one template, or turns of one of its loops, to be looked at; the tree has to be compiled with marks. */
 export function looksOf(
   tree: Tree,
   compiled: CompiledTree,
-  given: { model: ModelIndex; pool: Pool; today: string; looseEnds?: readonly LooseEnd[] },
-): (record: ContentRecord) => Look {
-  const { model, pool, today } = given;
-  const falls = fallsOf(tree, compiled, model);
+  given: Ground & { looseEnds?: readonly LooseEnd[] },
+  loop?: string,
+): (subject: Subject) => Look {
+  const { model } = given;
+  const draw = drawingOf(tree, compiled, loop);
+  const falls = fallsOf(tree, compiled, model, loop ? compiled.elements.get(loop)?.inside.loops.length : 0);
   const wrong = new Set([...compiled.looseEnds, ...(given.looseEnds ?? [])].map((end) => end.elementId));
-  return (record) => {
+  return (subject) => {
     const trace = new Trace();
-    const env = makeEnv({ model, pool, today, record, trace });
-    const html = compiled.draw(env);
+    const env = envOf(subject, given, { trace });
+    const html = draw(env);
     const fates = trace.tally();
     const drawn = (id: string) => Boolean(fates.get(id)?.drawn);
     const gone = (fate: 'rule' | 'empty') =>
       [...fates].flatMap(([id, seen]) => (!seen.drawn && seen[fate] ? [id] : []));
     return {
-      recordId: record.id,
+      id: subject.id,
       html,
       css: coloursCss(env.colours),
       drawn: [...trace.drawn()],

@@ -56,8 +56,8 @@ export interface CanCombine {
 export const MOST_COMBINED = 60;
 
 /**
- * Every combination of sections that can occur, as far as rules decide and the analysis can tell; sections in loops are
- * left out. What is not known to be impossible counts as possible.
+ * Every combination of sections that can occur, as far as rules decide and the analysis can tell; sections in loops and
+ * in parts are left out. What is not known to be impossible counts as possible.
  */
 export function combinationsThatCan(
   tree: Tree,
@@ -65,7 +65,7 @@ export function combinationsThatCan(
   env: Env,
 ): { sections: Section[]; combinations: CanCombine[]; more: boolean } {
   const sections = sectionsOf(tree, elements).filter(
-    ({ id, inTurns }) => !inTurns && wantedFor(tree, elements, id) !== 'broken',
+    ({ id, byDrawing }) => !byDrawing && wantedFor(tree, elements, id) !== 'broken',
   );
   const combinations: CanCombine[] = [];
   let more = false;

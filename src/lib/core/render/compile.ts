@@ -37,7 +37,14 @@ export interface CompiledElement {
   loop?: CompiledLoop;
   /** Its own HTML, whatever its rule says. */
   draw: Draw;
+  /** The same where its rule holds, with what became of it told. */
+  whole: Draw;
+  /** What stands in it, for a part that is placed. */
+  part?: { tree: Tree; elements: ReadonlyMap<string, CompiledElement> };
 }
+
+/** Stands between the element that places a part and an element of that part, where both are named together. */
+export const IN_PART = '>';
 
 export interface CompiledTree {
   /** HTML of the whole tree for one page. */
@@ -108,6 +115,8 @@ export function compileTree(tree: Tree, scopes: Scopes, model: ModelIndex, optio
     model,
     studio: options.studio ?? false,
     marked: (options.studio || options.marked) ?? false,
+    traced: (options.studio || options.marked) ?? false,
+    prefix: '',
     elements,
     looseEnds,
     sheet,
@@ -133,6 +142,9 @@ interface Context {
   model: ModelIndex;
   studio: boolean;
   marked: boolean;
+  /** What becomes of elements can be told, those of parts by the names of the elements that place them. */
+  traced: boolean;
+  prefix: string;
   elements: Map<string, CompiledElement>;
   looseEnds: LooseEnd[];
   /** Rules by class, so that a part that stands twice is styled once. */
@@ -166,7 +178,7 @@ const nothing: Draw = () => '';
 const always = (): boolean => true;
 
 function compileElement(context: Context, id: string, scopes: Scopes, place: Room): Made {
-  const { tree, model, studio, marked, elements, looseEnds, sheet } = context;
+  const { tree, model, studio, marked, traced, prefix, elements, looseEnds, sheet } = context;
   const element = tree.elements[id];
   const kind = element && elementNamed(element.kind);
   if (!element || !kind) return { draw: nothing, inner: nothing, holds: always };
@@ -195,7 +207,7 @@ function compileElement(context: Context, id: string, scopes: Scopes, place: Roo
   if (read) tell('rule', read.problems);
   // What cannot be read in full is not shown by accident.
   const rule = read?.problems.length ? { ...read, holds: () => false } : read;
-  elements.set(id, { scopes, inside, rule, loop, draw: (env) => inner(env) });
+  elements.set(id, { scopes, inside, rule, loop, draw: (env) => inner(env), whole: (env) => whole(env) });
 
   const kindCss = kind.css?.(props.data) ?? '';
   const ownClass = element.style || element.css?.trim() || kindCss ? classOf(element) : '';
@@ -228,7 +240,7 @@ function compileElement(context: Context, id: string, scopes: Scopes, place: Roo
       ...branchOf(context, element.children[at] as string),
       whole: child.draw,
       holds: child.holds,
-      draw: marked ? reported(child.inner, element.children[at] as string) : child.inner,
+      draw: traced ? reported(child.inner, prefix + (element.children[at] as string)) : child.inner,
     })),
     attributes: (...classes) => {
       const list = [...classes, ownClass].filter(Boolean).join(' ');
@@ -238,11 +250,13 @@ function compileElement(context: Context, id: string, scopes: Scopes, place: Roo
     room,
     loop,
     loopNamed: (name) => loopNamed(elements, name),
-    part: (partId, about) => compilePart(context, partId, about, scopes, room, (problems) => tell('about', problems)),
+    part: (partId, about) =>
+      compilePart(context, id, partId, about, scopes, room, (problems) => tell('about', problems)),
     blank: (words) => `<div class="blank" data-element="${id}">${words}</div>`,
   };
   const inner = kind.draw(making);
-  return { draw: guarded(inner, id, rule, marked), inner, holds: rule?.holds ?? always };
+  const whole = guarded(inner, prefix + id, rule, traced);
+  return { draw: whole, inner, holds: rule?.holds ?? always };
 }
 
 /** What a holder is told of one of its children. */
@@ -264,6 +278,7 @@ function branchOf(
 /** Another template as a piece of this one: drawn for one record of this place, and seeing nothing else of it. */
 function compilePart(
   context: Context,
+  placedBy: string,
   id: string,
   about: Path | undefined,
   scopes: Scopes,
@@ -300,13 +315,15 @@ function compilePart(
     return undefined;
   }
   const within: LooseEnd[] = [];
+  const elements = new Map<string, CompiledElement>();
   const { draw } = compileElement(
     {
       ...context,
       tree: part.tree,
       studio: false,
       marked: false,
-      elements: new Map(),
+      prefix: `${context.prefix}${placedBy}${IN_PART}`,
+      elements,
       looseEnds: within,
       within: [...context.within, id],
     },
@@ -314,30 +331,30 @@ function compilePart(
     own,
     room,
   );
+  const placed = context.elements.get(placedBy);
+  if (placed) placed.part = { tree: part.tree, elements };
   // What is wrong within a part is told at the part itself, but for going round in circles.
   tell(within.filter((end) => end.at === 'cycle').slice(0, 1));
   return (env) => {
     const shown = record?.value(env);
     if (record && !shown) return '';
-    const { record: before, turns, archive, trace } = env;
+    const { record: before, turns, archive } = env;
     env.record = shown;
     env.turns = [];
     env.archive = undefined;
-    env.trace = undefined;
     try {
       return draw(env);
     } finally {
       env.record = before;
       env.turns = turns;
       env.archive = archive;
-      env.trace = trace;
     }
   };
 }
 
 /** Puts the rule before a drawing and, where it is looked into, tells what became of the element. */
-function guarded(draw: Draw, id: string, rule: CompiledRule | undefined, marked: boolean): Draw {
-  if (!marked) return rule ? (env) => (rule.holds(env) ? draw(env) : '') : draw;
+function guarded(draw: Draw, id: string, rule: CompiledRule | undefined, traced: boolean): Draw {
+  if (!traced) return rule ? (env) => (rule.holds(env) ? draw(env) : '') : draw;
   const told = reported(draw, id);
   return (env: Env) => {
     if (rule && !env.held?.has(id) && !rule.holds(env)) {

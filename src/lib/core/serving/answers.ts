@@ -1,5 +1,6 @@
 import { archivesOfTargets } from '../addresses/served';
-import type { ArchiveOf } from '../addresses/archives';
+import { addressOf } from '../addresses/addresses';
+import { addressOfArchive, titleOfArchive, type ArchiveOf } from '../addresses/archives';
 import type { ModelIndex } from '../model/model-index';
 import type { Env } from '../paths/env';
 import type { ContentRecord } from '../schema/record';
@@ -65,4 +66,37 @@ export function archivesAnswered(
   const all = archivesOfTargets(template.serves, records, model);
   const own = all.filter((archive) => winner({ archive }, noRule)?.id === template.id);
   return own.length ? { set: 'answered', archives: own } : { set: 'all', archives: all };
+}
+
+/** A page of the site, by where it is. */
+export interface PageThere {
+  id: number;
+  title: string;
+  address: string;
+}
+
+/** The pages that a frame surrounds, of those that published records and archives have: archives first. */
+export function pagesSurrounded(
+  frame: Serving,
+  templates: readonly Serving[],
+  records: readonly ContentRecord[],
+  model: ModelIndex,
+  env: Env,
+): PageThere[] {
+  const { winner } = contenders(among(frame, templates), 'frame', model);
+  const asked = (record: ContentRecord): Env => ({ ...env, record });
+  const archives = archivesOfTargets([{ on: 'front' }, { on: 'everything' }], records, model);
+  const pages = [
+    ...archives.map((archive) => ({
+      page: { archive },
+      title: archive.of === 'front' ? 'Front page' : titleOfArchive(archive, model),
+      address: addressOfArchive(archive, model),
+    })),
+    ...records
+      .filter(({ status }) => status === 'published')
+      .map((record) => ({ page: { record }, title: record.title, address: addressOf(record, model) })),
+  ];
+  return pages
+    .filter(({ page }) => winner(page, asked)?.id === frame.id)
+    .map(({ title, address }, at) => ({ id: at + 1, title, address }));
 }

@@ -52,7 +52,7 @@
     {@const made = !one.there.length}
     <Tile
       {wb}
-      record={one.record}
+      head={one.record}
       look={one.look}
       {width}
       {mounts}

@@ -1,5 +1,7 @@
 <script lang="ts">
   import { untrack } from 'svelte';
+  import { IN_PART } from '$lib/core/render/compile';
+  import type { Head, What } from './messages';
   import { combinationsOf, smallestLook } from '$lib/core/coverage/coverage';
   import { showOne } from '../workbench/suppose';
   import Button from '$lib/ui/Button.svelte';
@@ -15,20 +17,28 @@
   const MOST_COMBINATIONS = 8;
 
   const { survey } = $derived(wb);
-  const plural = $derived(wb.plural);
+  /** A loop whose turns are counted, in place of pages. */
+  let loop = $state('');
+  const what: What = $derived(loop && wb.compiledOf(loop)?.loop ? { is: 'turns', loop } : { is: 'pages' });
+  const plural = $derived(what.is === 'turns' ? `turns of ${wb.titleOf(what.loop)}` : wb.pagesWords());
+  const ofRecords = $derived(what.is === 'pages' && wb.showsRecords);
 
   // Counted anew with every change of a rule, a value or a part.
   $effect(() => {
     const [tree, selected] = [wb.tree, wb.selection.id];
     void [wb.model, wb.records, wb.parts, wb.template.serves, wb.preview.set];
-    untrack(() => survey.count(tree, [selected]));
+    const counted = what;
+    untrack(() => survey.count(tree, [selected], counted));
   });
 
+  const loops = $derived(
+    wb.selection.rows.flatMap(({ element: { id } }) => (wb.compiledOf(id)?.loop ? [{ id, name: wb.titleOf(id) }] : [])),
+  );
   const coverage = $derived(survey.coverage);
   const rows = $derived(
     (coverage?.sections ?? []).flatMap(({ id, within, branchOf }, at) => {
-      const element = wb.element(id);
-      return element && (branchOf || element.rule?.rules.length)
+      const ruled = id.includes(IN_PART) || Boolean(wb.element(id)?.rule?.rules.length);
+      return branchOf || ruled
         ? [
             {
               id,
@@ -44,7 +54,7 @@
         : [];
     }),
   );
-  const of = $derived(coverage?.records.length ?? 0);
+  const of = $derived(coverage?.ids.length ?? 0);
   const never = $derived(rows.filter((row) => row.shown === 0));
   const always = $derived(rows.filter((row) => row.shown === of));
   const once = $derived(rows.filter((row) => row.shown === 1 && of > 1));
@@ -52,19 +62,31 @@
   /** Only of what is listed. */
   const listed = $derived(
     coverage && rows.length
-      ? { records: coverage.records, shown: rows.map((row) => coverage.shown[row.at] as Uint8Array) }
+      ? { ids: coverage.ids, shown: rows.map((row) => coverage.shown[row.at] as Uint8Array) }
       : undefined,
   );
   const combinations = $derived(listed ? combinationsOf(listed) : []);
   const smallest = $derived(listed ? smallestLook(listed) : []);
   const looked = $derived(rows.find((row) => row.id === wb.selection.id));
-  const title = (id: number) => survey.titles.get(id) ?? `No. ${id}`;
+  const title = (id: number) => survey.heads.get(id)?.title ?? `No. ${id}`;
+  /** What is on screen, among what is counted. */
+  const current = $derived.by(() => {
+    const { record, archive, page } = wb.preview;
+    if (!coverage || what.is === 'turns') return -1;
+    const is = ({ recordId, archive: of }: Head) =>
+      of
+        ? archive && of.page === page && JSON.stringify({ ...of, page: 0 }) === JSON.stringify({ ...archive, page: 0 })
+        : recordId !== undefined && recordId === record?.id;
+    return coverage.ids.findIndex((id) => is(survey.heads.get(id) ?? { id, title: '' }));
+  });
 
   function idsOf(at: number, shown: number): number[] {
     const row = coverage?.shown[at];
-    return coverage && row ? coverage.records.filter((_, i) => row[i] === shown) : [];
+    return coverage && row ? coverage.ids.filter((_, i) => row[i] === shown) : [];
   }
   const onlyFor = (at: number) => idsOf(at, 1)[0] as number;
+  /** One in a part is looked at where the part stands. */
+  const choose = (id: string) => wb.selection.select(id.split(IN_PART)[0] as string);
   const namesIn = (pattern: string) =>
     rows
       .filter((_, i) => pattern[i] === '1')
@@ -76,7 +98,7 @@
   {#each list as row, i (row.id)}{i ? ', ' : ''}<button
       type="button"
       class="underline decoration-hairline underline-offset-2 hover:decoration-plum"
-      onclick={() => wb.selection.select(row.id)}>{row.name}</button
+      onclick={() => choose(row.id)}>{row.name}</button
     >{/each}
 {/snippet}
 
@@ -92,13 +114,17 @@
           ><strong>{rows.length}</strong>
           {rows.length === 1 ? 'section' : 'sections'} that may be hidden, over
           <strong>{of.toLocaleString('en')}</strong>
-          {survey.set === 'all' ? `${plural}, drafts too` : `published ${plural}`}</span
+          {!ofRecords ? plural : survey.set === 'all' ? `${plural}, drafts too` : `published ${plural}`}</span
         >
         {#if !survey.covering}<span class="text-faded" data-took
             >counted in {Math.max(1, Math.round(survey.took))} ms</span
           >{/if}
       {:else}<span class="text-faded">Counting</span>{/if}
-      <WhichRecords {wb} />
+      {#if wb.showsRecords}<WhichRecords {wb} />{/if}
+      {#if loops.length}<select aria-label="What is counted" class="h-6! max-w-52 min-w-0" bind:value={loop}>
+          <option value="">Pages</option>
+          {#each loops as one (one.id)}<option value={one.id}>Turns of {one.name}</option>{/each}
+        </select>{/if}
       {#if survey.covering}
         <span class="ml-auto flex items-center gap-2"
           ><progress aria-label="Counting" max={survey.covering.of || 1} value={survey.covering.done}></progress><Button
@@ -126,13 +152,13 @@
                 ? 'bg-linen-deep font-semibold'
                 : 'hover:bg-linen'}"
               style="height:{HEIGHT}px; padding-left:{4 + row.depth * 14}px"
-              onclick={() => wb.selection.select(row.id)}
+              onclick={() => choose(row.id)}
             >
               {#if row.branch}<span class="w-3.5 shrink-0 text-center font-mono text-xs text-indigo" title="Branch"
                   >Y</span
                 >{:else}<span class="size-2.5 shrink-0 rounded-full border-2 border-weld" title="Appears by rule"
                 ></span>{/if}
-              <span class="truncate">{row.name}</span>
+              <span class="truncate" title={row.name}>{row.name}</span>
               {#if row.turns}<span
                   class="shrink-0 text-xs text-faded"
                   title="In {row.turns.drawn} of {row.turns.of} turns of its loop, over all pages"
@@ -165,19 +191,19 @@
             <div class="flex items-center" style="height:{HEIGHT}px">
               {#if shown}<Strip
                   {shown}
-                  current={coverage?.records.indexOf(wb.preview.record?.id ?? 0) ?? -1}
+                  {current}
                   words={(i) =>
-                    `${row.name} ${shown[i] ? 'appears for' : 'is hidden for'} ${title(coverage?.records[i] ?? 0)}`}
+                    `${row.name} ${shown[i] ? 'appears for' : 'is hidden for'} ${title(coverage?.ids[i] ?? 0)}`}
                   label="{row.name} appears for {row.shown} of {of}"
-                  onpick={(i) => wb.designWith(coverage?.records[i] as number)}
+                  onpick={(i) => survey.look(coverage?.ids[i] as number)}
                 />{/if}
             </div>
           {/each}
         </div>
       </div>
       <p class="px-4 pt-1 pb-3 text-xs text-faded">
-        Each stroke is one of the {plural}, in the order of the strip; filled where the section appears. Click one to
-        design with it.
+        Each stroke is one of the {plural}, in their order; filled where the section appears. Click one to design with
+        it.
       </p>
     {/if}
   </div>
@@ -207,12 +233,13 @@
           <dd><span class="rounded-sm bg-ochre px-1">{@render names(contradictions)}</span></dd>{/if}
         <dt class="font-medium">Never</dt>
         <dd>
-          {#each never as row, i (row.id)}{i ? ', ' : ''}{@render names([row])} (<button
-              type="button"
-              class="text-plum underline underline-offset-2"
-              title="Show a record with it, or make one up"
-              onclick={() => (wb.notice = showOne(wb, row.id))}>show one</button
-            >){:else}<span class="text-faded">none</span>{/each}
+          {#each never as row, i (row.id)}{i ? ', ' : ''}{@render names([row])}{#if ofRecords}
+              (<button
+                type="button"
+                class="text-plum underline underline-offset-2"
+                title="Show a record with it, or make one up"
+                onclick={() => (wb.notice = showOne(wb, row.id))}>show one</button
+              >){/if}{:else}<span class="text-faded">none</span>{/each}
         </dd>
         <dt class="font-medium">Always</dt>
         <dd>
@@ -223,23 +250,29 @@
           {#each once as row, i (row.id)}{i ? ', ' : ''}{@render names([row])} (<button
               type="button"
               class="text-plum underline underline-offset-2"
-              onclick={() => wb.designWith(onlyFor(row.at))}>{title(onlyFor(row.at))}</button
+              onclick={() => survey.look(onlyFor(row.at))}>{title(onlyFor(row.at))}</button
             >){:else}<span class="text-faded">none</span>{/each}
         </dd>
       </dl>
       <div>
-        <Button
-          tone="main"
-          disabled={!smallest.length}
-          onclick={() => {
-            wb.preview.narrowed = { ids: smallest, words: 'everything shown and hidden' };
-            wb.designWith(smallest[0] as number);
-          }}>See everything in {smallest.length} {smallest.length === 1 ? 'record' : 'records'}</Button
-        >
+        {#if ofRecords}<Button
+            tone="main"
+            disabled={!smallest.length}
+            onclick={() => {
+              wb.preview.narrowed = { ids: smallest, words: 'everything shown and hidden' };
+              wb.designWith(smallest[0] as number);
+            }}>See everything in {smallest.length} {smallest.length === 1 ? 'record' : 'records'}</Button
+          >{:else}<h2 class="text-base font-medium">
+            Everything is in {smallest.length} of the {plural}
+          </h2>{/if}
         <p class="mt-1 text-xs text-faded">
-          Between them every section is shown once and hidden once, as far as it ever is: {smallest
-            .map(title)
-            .join(', ')}.
+          Between them every section is shown once and hidden once, as far as it ever is: {#each smallest as id, i (id)}{i
+              ? ', '
+              : ''}<button
+              type="button"
+              class="underline decoration-hairline underline-offset-2 hover:decoration-plum"
+              onclick={() => survey.look(id)}>{title(id)}</button
+            >{/each}
         </p>
       </div>
       <div>
@@ -256,7 +289,7 @@
                 <button
                   type="button"
                   class="text-left text-plum underline underline-offset-2"
-                  onclick={() => wb.designWith(one.recordId)}>{title(one.recordId)}</button
+                  onclick={() => survey.look(one.id)}>{title(one.id)}</button
                 ></span
               >
             </li>

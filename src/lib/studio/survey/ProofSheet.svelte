@@ -8,6 +8,7 @@
   import Button from '$lib/ui/Button.svelte';
   import type { Workbench } from '../workbench/workbench.svelte';
   import WhichRecords from '../workbench/WhichRecords.svelte';
+  import type { Head, What } from './messages';
   import { Mounts } from './mounts';
   import Combinations from './Combinations.svelte';
   import Page from './Page.svelte';
@@ -18,7 +19,6 @@
 
   const mounts = new Mounts();
   const { survey } = $derived(wb);
-  const width = $derived(asked || 1280);
   type Order = 'listed' | 'long' | 'empty' | 'hidden' | 'fallback';
   let order: Order = $state('listed');
   let section = $state('');
@@ -27,14 +27,17 @@
   let chosen: number[] = $state([]);
   let beside = $state(false);
   let size = $state(230);
-  /** Pages of records, or one for every combination that can occur. */
-  let of: 'records' | 'combinations' = $state('records');
+  /** A page for each that it answers; one for every combination that can occur; or each turn of a loop, by its id. */
+  let chosenOf = $state('pages');
 
   const typeIds = $derived(typesServed(wb.template, wb.index));
   const terms = $derived(
     [...new Set(typeIds.flatMap((id) => wb.index.type(id)?.taxonomyIds ?? []))].flatMap((id) =>
       wb.index.termsOf(id).map((one) => ({ one, depth: wb.index.above(one.id).length - 1 })),
     ),
+  );
+  const loops = $derived(
+    wb.selection.rows.flatMap(({ element: { id } }) => (wb.compiledOf(id)?.loop ? [{ id, name: wb.titleOf(id) }] : [])),
   );
   /** What may be on a page or not: elements with a rule, and branches. */
   const sections = $derived(
@@ -44,6 +47,19 @@
       return ruled || branch ? [{ id: element.id, name: wb.titleOf(element.id), branch }] : [];
     }),
   );
+
+  const combines = $derived(wb.showsRecords && sections.length > 0);
+  const of = $derived(
+    chosenOf === 'pages' || loops.some(({ id }) => id === chosenOf) || (chosenOf === 'combinations' && combines)
+      ? chosenOf
+      : 'pages',
+  );
+  const loop = $derived(of === 'pages' || of === 'combinations' ? undefined : of);
+  const ofRecords = $derived(of === 'pages' && wb.showsRecords);
+  /** A turn stands in a grid of others, and is as wide as it would be there. */
+  const TURN = 480;
+  const width = $derived(loop ? Math.min(asked || 1280, TURN) : asked || 1280);
+  const tall = $derived(loop ? 0.9 : 1.3);
 
   /** So many pages are drawn at first, and more when they are asked for. */
   const AT_FIRST = 300;
@@ -61,25 +77,35 @@
   // The pages follow whatever is changed.
   $effect(() => {
     const [tree, ids] = [wb.tree, candidates.map((record) => record.id)];
-    void [wb.model, wb.records, wb.parts, wb.media];
-    untrack(() => survey.draw(tree, ids));
+    const what: What = loop ? { is: 'turns', loop } : { is: 'pages' };
+    const given = ofRecords ? { ids } : { what, most };
+    void [wb.model, wb.records, wb.parts, wb.media, wb.template.serves, wb.preview.set];
+    if (of !== 'combinations') untrack(() => survey.draw(tree, given));
   });
+  const heads = $derived(
+    ofRecords
+      ? candidates.map(({ id, title, status }): Head => ({ id, title, recordId: id, draft: status === 'draft' }))
+      : (survey.listed?.heads ?? []),
+  );
+  const all = $derived(ofRecords ? wb.preview.everyone.length : (survey.listed?.all ?? 0));
+  const plural = $derived(loop ? `turns of ${wb.titleOf(loop)}` : wb.pagesWords());
 
   const shows = (look: Look | undefined, id: string) => look?.drawn.includes(id);
-  const shown = $derived.by((): ContentRecord[] => {
-    const kept = candidates.filter((record) => !section || shows(survey.looks.get(record.id), section) === appears);
+  const shown = $derived.by((): Head[] => {
+    const kept = heads.filter(({ id }) => !section || shows(survey.looks.get(id), section) === appears);
+    if (order === 'long' && !ofRecords) kept.sort((a, b) => b.title.length - a.title.length);
     const by: Partial<Record<Order, keyof Pick<Look, 'empty' | 'hidden' | 'fallbacks'>>> = {
       empty: 'empty',
       hidden: 'hidden',
       fallback: 'fallbacks',
     };
     const key = by[order];
-    const count = (record: ContentRecord) => (key && survey.looks.get(record.id)?.[key].length) ?? 0;
+    const count = ({ id }: Head) => (key && survey.looks.get(id)?.[key].length) ?? 0;
     return key ? [...kept].sort((a, b) => count(b) - count(a)) : kept;
   });
   const css = $derived(themeCss(completeTheme(wb.theme)) + survey.css);
   const partly = $derived(typeIds.reduce((sum, id) => sum + (wb.partial[id] ?? 0), 0));
-  const pair = $derived(chosen.flatMap((id) => wb.preview.everyone.find((record) => record.id === id) ?? []));
+  const pair = $derived(chosen.flatMap((id) => heads.find((head) => head.id === id) ?? []));
 
   function choose(id: number) {
     if (chosen.includes(id)) chosen = chosen.filter((one) => one !== id);
@@ -88,27 +114,38 @@
 </script>
 
 {#if beside && pair.length > 1}
-  <SideBySide {wb} records={pair} {width} {css} onclose={() => (beside = false)} />
+  <SideBySide
+    {wb}
+    heads={pair}
+    {width}
+    {css}
+    onopen={(head) => wb.lookAt(head, loop)}
+    onclose={() => (beside = false)}
+  />
 {:else}
   <section aria-label="Proof sheet" class="flex min-h-0 grow flex-col">
     <div class="flex h-11 shrink-0 items-center gap-3 border-b border-hairline bg-linen px-3">
-      {#if sections.length}<select aria-label="What stands on the sheet" class="shrink-0" bind:value={of}>
-          <option value="records">A page for each record</option>
-          <option value="combinations">Every combination that can occur</option>
+      {#if combines || loops.length}<select
+          aria-label="What stands on the sheet"
+          class="max-w-60 min-w-28 shrink"
+          bind:value={chosenOf}
+          onchange={() => (chosen = [])}
+        >
+          <option value="pages">{wb.showsRecords ? 'A page for each record' : 'Each page'}</option>
+          {#if combines}<option value="combinations">Every combination that can occur</option>{/if}
+          {#each loops as one (one.id)}<option value={one.id}>Each turn of {one.name}</option>{/each}
         </select>{/if}
-      {#if of === 'records'}<span class="whitespace-nowrap"
+      {#if of !== 'combinations'}<span class="whitespace-nowrap"
           ><strong>{shown.length.toLocaleString('en')}</strong>
-          {shown.length === wb.preview.everyone.length
-            ? wb.plural
-            : `of ${wb.preview.everyone.length.toLocaleString('en')} ${wb.plural}`}{partly
+          {shown.length === all ? plural : `of ${all.toLocaleString('en')} ${plural}`}{partly && ofRecords
             ? `, the first of ${partly.toLocaleString('en')}`
             : ''}</span
         >
       {/if}
-      <WhichRecords {wb} />
-      {#if of === 'records'}<label class="flex items-center gap-1.5 whitespace-nowrap"
+      {#if wb.showsRecords}<WhichRecords {wb} />{/if}
+      {#if of !== 'combinations'}<label class="flex items-center gap-1.5 whitespace-nowrap"
           >in the order <select bind:value={order}>
-            <option value="listed">of the strip</option>
+            <option value="listed">{ofRecords ? 'of the strip' : 'they come in'}</option>
             <option value="long">of the longest title</option>
             <option value="empty">of the most empties</option>
             <option value="hidden">of the most hidden</option>
@@ -125,7 +162,11 @@
         {#if section}<select aria-label="Appears or not" bind:value={appears}>
             <option value={true}>appears</option><option value={false}>is hidden</option>
           </select>{/if}
-        {#if terms.length}<select aria-label="Only with the term" class="max-w-40 min-w-0" bind:value={term}>
+        {#if terms.length && ofRecords}<select
+            aria-label="Only with the term"
+            class="max-w-40 min-w-24"
+            bind:value={term}
+          >
             <option value="">under every term</option>
             {#each terms as { one, depth } (one.id)}<option value={one.id}>{'\u2003'.repeat(depth)}{one.name}</option
               >{/each}
@@ -147,7 +188,7 @@
           <progress aria-label="Drawing the pages" max={survey.drawing.of || 1} value={survey.drawing.done}></progress>
           <Button onclick={() => survey.cancel()}>Stop</Button>
         {/if}
-        {#if candidates.length === most}<Button onclick={() => (most += AT_FIRST)}>Draw more</Button>{/if}
+        {#if heads.length === most}<Button onclick={() => (most += AT_FIRST)}>Draw more</Button>{/if}
         {#if chosen.length}
           <Button tone="main" disabled={chosen.length < 2} onclick={() => (beside = true)}
             >Put {chosen.length} side by side</Button
@@ -157,7 +198,7 @@
       </span>
     </div>
     {#if survey.failed}<p role="alert" class="bg-ochre px-3 py-1">{survey.failed}</p>{/if}
-    {#if of === 'combinations' && sections.length}<Combinations {wb} {width} {size} />{:else}
+    {#if of === 'combinations'}<Combinations {wb} {width} {size} />{:else}
       <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
       <ul
         class="grid min-h-0 grow content-start gap-4 overflow-y-auto bg-linen-deep p-4"
@@ -166,31 +207,34 @@
         aria-label="Pages"
         onscroll={() => mounts.scrolled()}
       >
-        {#each shown as record (record.id)}
-          {@const look = survey.looks.get(record.id)}
+        {#each shown as head (head.id)}
+          {@const look = survey.looks.get(head.id)}
           <Tile
             {wb}
-            {record}
+            {head}
             {look}
+            current={ofRecords && head.id === wb.preview.record?.id}
+            onopen={() => wb.lookAt(head, loop)}
             {width}
-            chosen={chosen.includes(record.id)}
+            {tall}
+            chosen={chosen.includes(head.id)}
             full={chosen.length >= 4}
             {mounts}
-            onchoose={() => choose(record.id)}
+            onchoose={() => choose(head.id)}
           >
             {#snippet page()}{#if look}<Page
                   html={look.html}
                   css={css + look.css}
-                  label="Page of {record.title}"
+                  label="Page of {head.title}"
                   {width}
-                  height={Math.ceil(width * 1.3)}
+                  height={Math.ceil(width * tall)}
                 />{/if}{/snippet}
           </Tile>
         {:else}
           <li class="col-span-full p-6 text-center text-faded">
-            {wb.preview.everyone.length
-              ? 'No page is like that. Choose less.'
-              : 'There is no record yet. Add one in Content, and its page stands here.'}
+            {#if survey.drawing}Drawing them{:else if all}No page is like that. Choose less.{:else if loop}The loop has
+              no turn on any page.{:else if wb.showsRecords}There is no record yet. Add one in Content, and its page
+              stands here.{:else}It answers no page.{/if}
           </li>
         {/each}
       </ul>

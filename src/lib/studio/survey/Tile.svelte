@@ -1,15 +1,17 @@
 <script lang="ts">
   import { type Snippet, onMount } from 'svelte';
-  import type { ContentRecord } from '$lib/core/schema/record';
   import type { Look } from '$lib/core/coverage/look';
+  import type { Head } from './messages';
   import type { Mounts } from './mounts';
   import type { Workbench } from '../workbench/workbench.svelte';
 
   let {
     wb,
-    record,
+    head,
+    current = false,
     look,
     width,
+    tall = 1.3,
     chosen = false,
     full = false,
     mounts,
@@ -21,17 +23,20 @@
     page,
   }: {
     wb: Workbench;
-    record: ContentRecord;
+    head: Pick<Head, 'title' | 'draft'>;
+    /** It is the one on screen. */
+    current?: boolean;
     look: Look | undefined;
     width: number;
+    /** How high it is shown, by its width. */
+    tall?: number;
     chosen?: boolean;
     /** No more can be chosen. */
     full?: boolean;
     mounts: Mounts;
     /** With it, it can be chosen to stand beside others. */
     onchoose?: () => void;
-    /** In place of designing with the record as it is. */
-    onopen?: () => void;
+    onopen: () => void;
     /** What it stands for, in place of the title. */
     note?: string;
     /** No record is like that. */
@@ -79,13 +84,13 @@
 <li bind:this={tile} bind:clientWidth={room} class="flex min-w-0 flex-col">
   <button
     type="button"
-    class="relative block overflow-hidden border bg-paper text-left {!note && record.id === wb.preview.record?.id
+    class="relative block overflow-hidden border bg-paper text-left {current
       ? 'border-plum outline-2 outline-plum outline-dashed'
       : 'border-hairline hover:border-plum'}"
-    style="height:{Math.round(room * 1.3)}px"
+    style="height:{Math.round(room * tall)}px"
     title="Design with it"
-    aria-label="Design with {record.title}"
-    onclick={() => (onopen ?? (() => wb.designWith(record.id)))()}
+    aria-label="Design with {head.title}"
+    onclick={onopen}
   >
     {#if near && look}<span class="absolute top-0 left-0 block origin-top-left" style="transform:scale({scale})"
         >{@render page()}</span
@@ -95,7 +100,7 @@
     {#if onchoose}<input
         type="checkbox"
         class="mt-0.5 shrink-0"
-        aria-label="Put {record.title} beside others"
+        aria-label="Put {head.title} beside others"
         title="Put it beside others"
         checked={chosen}
         disabled={full && !chosen}
@@ -105,7 +110,7 @@
         ><span class="rounded-sm px-1 font-medium {made ? 'bg-indigo/15' : 'bg-moss/15'}">{note}</span>
         <span class="mt-0.5 block text-faded">{about}</span></span
       >{:else}<span class="min-w-0 leading-tight font-medium"
-        >{record.title}{#if record.status === 'draft'}<em class="font-normal text-faded">, draft</em>{/if}</span
+        >{head.title}{#if head.draft}<em class="font-normal text-faded">, draft</em>{/if}</span
       >{/if}
   </div>
   {#if !note}<p class="mt-0.5 flex flex-wrap gap-x-2.5 text-xs">

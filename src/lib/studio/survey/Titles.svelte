@@ -5,6 +5,7 @@
 
   const MOST = 12;
   let all = $state(false);
+  const title = (id: number) => wb.survey.heads.get(id)?.title ?? `No. ${id}`;
   const told = $derived(all ? ids.slice(0, 500) : ids.slice(0, MOST));
 </script>
 
@@ -14,8 +15,8 @@
     {#each told as id, i (id)}{i ? ', ' : ''}<button
         type="button"
         class="inline-block max-w-56 truncate align-bottom underline decoration-hairline underline-offset-2 hover:decoration-plum"
-        title="Design with {wb.survey.titles.get(id) ?? id}"
-        onclick={() => wb.designWith(id)}>{wb.survey.titles.get(id) ?? id}</button
+        title="Design with {title(id)}"
+        onclick={() => wb.survey.look(id)}>{title(id)}</button
       >{/each}{#if ids.length > told.length && !all}, <button
         type="button"
         class="text-plum underline underline-offset-2"

@@ -1,4 +1,5 @@
 import { looksOf, type Look } from '$lib/core/coverage/look';
+import { ofRecords, type Subject } from '$lib/core/coverage/subjects';
 import { combinationsThatCan } from '$lib/core/coverage/witnesses';
 import { supposing, type Supposed } from '$lib/core/content/suppose';
 import { memoryPool } from '$lib/core/loops/memory-pool';
@@ -55,7 +56,7 @@ export async function combineAll(
       const records = found.is === 'made' ? supposing(wb.records, supposed, index, found.record) : wb.records;
       const pool = found.is === 'made' ? memoryPool(records, media, false) : env.pool;
       const record = records.find(({ id }) => id === found.record.id) ?? found.record;
-      const look = looksOf(tree, compiled, { model: index, pool, today: env.today })(record);
+      const look = looksOf(tree, compiled, { model: index, pool, today: env.today })(ofRecords([record])[0] as Subject);
       list.push({ pattern, names: names(pattern), there, record, supposed, look });
     } else if (found.is === 'unknown') unknown.push(names(pattern));
     tell({ list: [...list], unknown: [...unknown], more, done: false });

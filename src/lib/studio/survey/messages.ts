@@ -1,6 +1,7 @@
 import type { ContentRecord, Media } from '$lib/core/schema/record';
 import type { Coverage } from '$lib/core/coverage/coverage';
 import type { Look } from '$lib/core/coverage/look';
+import type { ArchivePlace } from '$lib/core/addresses/archives';
 import type { Model } from '$lib/core/schema/model';
 import type { Template } from '$lib/core/schema/template';
 import type { Answered } from '$lib/core/serving/answers';
@@ -20,16 +21,32 @@ export interface SurveyGround {
   templates: Serving[];
 }
 
+/** What is gone through: the pages that a template answers, or the turns of one of its loops on these. */
+export type What = { is: 'pages' } | { is: 'turns'; loop: string };
+
+/** One of them, without what it is drawn from. */
+export interface Head {
+  id: number;
+  title: string;
+  draft?: boolean;
+  recordId?: number;
+  archive?: ArchivePlace;
+  /** The place of the turn among those of its page, outermost loop first, from 0. */
+  at?: number[];
+}
+
 /** `job` counts up; a later one of the same kind takes the place of the one before. */
 export type Ask =
   | { do: 'ground'; ground: SurveyGround }
-  | { do: 'cover'; job: number; tree: Tree; also: string[]; set: Answered['set'] }
-  | { do: 'draw'; job: number; tree: Tree; ids: number[] }
+  | { do: 'cover'; job: number; tree: Tree; also: string[]; set: Answered['set']; what: What }
+  /** With `ids` these records alone; else the first `most` of what is gone through. */
+  | { do: 'draw'; job: number; tree: Tree; set: Answered['set']; what: What; ids?: number[]; most: number }
   | { do: 'stop' };
 
 export type Told =
   | { told: 'fetching'; done: number }
   | { told: 'failed'; why: string }
   | { told: 'covering'; job: number; done: number; of: number }
-  | { told: 'covered'; job: number; coverage: Coverage; set: Answered['set']; titles: [number, string][]; took: number }
+  | { told: 'covered'; job: number; coverage: Coverage; set: Answered['set']; heads: Head[]; took: number }
+  | { told: 'listed'; job: number; heads: Head[]; all: number }
   | { told: 'drawing'; job: number; looks: Look[]; done: number; of: number; css: string };

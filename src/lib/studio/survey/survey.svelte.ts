@@ -6,7 +6,7 @@ import type { Model } from '$lib/core/schema/model';
 import type { Template } from '$lib/core/schema/template';
 import type { Answered } from '$lib/core/serving/answers';
 import type { Serving } from '$lib/core/serving/contest';
-import type { Ask, Told } from './messages';
+import type { Ask, Head, Told, What } from './messages';
 
 /** What is looked at: a template with the model and the records at hand. */
 export interface Surveyed {
@@ -21,6 +21,7 @@ export interface Surveyed {
   readonly partial: Record<string, number>;
   /** The tree as it was when it was opened. */
   readonly opened: Tree;
+  lookAt(head: Head, loop?: string): void;
 }
 
 /** How one section changed between two states of a template, by record ids. */
@@ -39,7 +40,11 @@ export class Survey {
   before: Coverage | undefined = $state.raw();
   /** Of which records that is. */
   set: Answered['set'] = $state('answered');
-  titles: Map<number, string> = $state.raw(new Map());
+  /** Of what is counted. */
+  what: What = $state.raw({ is: 'pages' });
+  heads: Map<number, Head> = $state.raw(new Map());
+  /** What was drawn last, other than records, and of how many. */
+  listed: { heads: Head[]; all: number } | undefined = $state.raw();
   looks: Map<number, Look> = $state.raw(new Map());
   /** The looks of elements, for the pages that were drawn. */
   css: string = $state('');
@@ -91,7 +96,13 @@ export class Survey {
   }
 
   /** Counts where everything appears, for the template as it is now; the first time also as it was when it was opened. */
-  count(tree: Tree, also: string[]): void {
+  count(tree: Tree, also: string[], what: What = { is: 'pages' }): void {
+    if (JSON.stringify(what) !== JSON.stringify(this.what)) {
+      this.what = what;
+      this.coverage = this.before = undefined;
+      this.asked.before = 0;
+      this.counted = undefined;
+    }
     if (this.prepare()) this.counted = undefined;
     if (this.counted?.tree === tree && this.counted.also === also.join()) return;
     this.counted = { tree, also: also.join() };
@@ -104,28 +115,42 @@ export class Survey {
         tree: opened,
         also: Object.keys(opened.elements),
         set: this.wb.preview.set,
+        what,
       });
       // Of one kind only the last is done: the other follows once this is.
-      this.next = { tree, also };
+      this.next = { tree, also, what };
       return;
     }
     if (!this.before) {
-      this.next = { tree, also };
+      this.next = { tree, also, what };
       return;
     }
     this.asked.cover = ++this.jobs;
     this.covering = { done: 0, of: 0 };
-    this.ask({ do: 'cover', job: this.asked.cover, tree, also, set: this.wb.preview.set });
+    this.ask({ do: 'cover', job: this.asked.cover, tree, also, set: this.wb.preview.set, what });
   }
   private counted: { tree: Tree; also: string } | undefined;
-  private next: { tree: Tree; also: string[] } | undefined;
+  private next: { tree: Tree; also: string[]; what: What } | undefined;
 
-  /** Draws the pages of these records. */
-  draw(tree: Tree, ids: number[]): void {
+  private drawnOf = '';
+
+  /** Draws the pages of these records, or the first `most` of anything else that is gone through. */
+  draw(tree: Tree, given: { ids: number[] } | { what: What; most: number }): void {
     this.prepare();
     this.asked.draw = ++this.jobs;
-    this.drawing = { done: 0, of: ids.length };
-    this.ask({ do: 'draw', job: this.asked.draw, tree, ids });
+    const { set } = this.wb.preview;
+    const job = this.asked.draw;
+    const of = 'ids' in given ? 'records' : JSON.stringify(given.what);
+    if (of !== this.drawnOf) this.looks = new Map();
+    this.drawnOf = of;
+    if ('ids' in given) {
+      const { ids } = given;
+      this.drawing = { done: 0, of: ids.length };
+      this.ask({ do: 'draw', job, tree, set, what: { is: 'pages' }, ids, most: ids.length });
+    } else {
+      this.drawing = { done: 0, of: 0 };
+      this.ask({ do: 'draw', job, tree, set, ...given });
+    }
   }
 
   /** Leaves off whatever is under way. */
@@ -161,20 +186,23 @@ export class Survey {
           const { next } = this;
           this.next = undefined;
           this.counted = undefined;
-          if (next) this.count(next.tree, next.also);
+          if (next) this.count(next.tree, next.also, next.what);
           return;
         }
         if (told.job !== this.asked.cover) return;
         this.coverage = told.coverage;
         this.set = told.set;
-        this.titles = new Map(told.titles);
+        this.heads = new Map(told.heads.map((head) => [head.id, head]));
         this.took = told.took;
         this.covering = undefined;
+        return;
+      case 'listed':
+        if (told.job === this.asked.draw) this.listed = { heads: told.heads, all: told.all };
         return;
       case 'drawing': {
         if (told.job !== this.asked.draw) return;
         const looks = new Map(this.looks);
-        for (const look of told.looks) looks.set(look.recordId, look);
+        for (const look of told.looks) looks.set(look.id, look);
         this.looks = looks;
         this.css = told.css;
         this.drawing = told.done < told.of ? { done: told.done, of: told.of } : undefined;
@@ -182,12 +210,19 @@ export class Survey {
     }
   }
 
+  /** Puts one of what was counted on screen. */
+  look(id: number): void {
+    const head = this.heads.get(id);
+    if (head) this.wb.lookAt(head, this.what.is === 'turns' ? this.what.loop : undefined);
+  }
+
   /** How a section changed since the template was opened; undefined for one that is not counted, or was not there. */
   difference(id: string): Difference | undefined {
     const { before, coverage } = this;
     const [was, is] = [before, coverage].map((one) => one?.shown[one.sections.findIndex((s) => s.id === id)]);
-    if (!was || !is || !coverage) return undefined;
-    const pick = (now: number) => coverage.records.filter((_, i) => is[i] === now && was[i] !== now);
+    // Where there are other pages or turns than there were, nothing can be said of the same ones.
+    if (!was || !is || !coverage || was.length !== is.length || this.what.is === 'turns') return undefined;
+    const pick = (now: number) => coverage.ids.filter((_, i) => is[i] === now && was[i] !== now);
     return { gained: pick(1), lost: pick(0) };
   }
 
@@ -196,7 +231,7 @@ export class Survey {
     const { coverage } = this;
     const at = coverage?.sections.findIndex((section) => section.id === id) ?? -1;
     return coverage && at >= 0
-      ? { shown: coverage.totals[at] as number, of: coverage.records.length, turns: coverage.turns[at] }
+      ? { shown: coverage.totals[at] as number, of: coverage.ids.length, turns: coverage.turns[at] }
       : undefined;
   }
 }

@@ -1,16 +1,17 @@
 /// <reference lib="webworker" />
 import type { ContentRecord } from '$lib/core/schema/record';
 import { coverageSteps } from '$lib/core/coverage/coverage';
-import { looksOf } from '$lib/core/coverage/look';
+import { looksOf, type Look } from '$lib/core/coverage/look';
+import { around, ofArchives, ofRecords, ofTurns, type Subject } from '$lib/core/coverage/subjects';
 import { localDay } from '$lib/core/base/write';
 import { memoryPool } from '$lib/core/loops/memory-pool';
 import { indexModel } from '$lib/core/model/model';
 import type { ModelIndex } from '$lib/core/model/model-index';
 import { makeEnv } from '$lib/core/paths/env';
 import { compileTree, scopesOf, type CompiledTree } from '$lib/core/render/compile';
-import { recordsAnswered } from '$lib/core/serving/answers';
+import { archivesAnswered, pagesSurrounded, recordsAnswered, type Answered } from '$lib/core/serving/answers';
 import type { Tree } from '$lib/core/schema/element';
-import type { Ask, SurveyGround, Told } from './messages';
+import type { Ask, Head, SurveyGround, Told, What } from './messages';
 
 /** Asks about many records away from the screen, so that this stays at hand; whatever is asked anew stops what went before. */
 const tell = (message: Told) => self.postMessage(message);
@@ -69,47 +70,118 @@ function compile({ index, parts, template }: Known, tree: Tree): CompiledTree {
 
 const today = ({ model }: Known) => localDay(new Date(), model.site.timeZone);
 
-async function cover({ job, tree, also, set }: Ask & { do: 'cover' }): Promise<void> {
+/** No more pages of archives than so many are gone through, and no more turns. */
+const MOST_PAGES = 500;
+const MOST_TURNS = 3000;
+
+const headOf = ({ id, title, record, archive, at }: Subject): Head => ({
+  ...{ id, title },
+  ...(record && { recordId: record.id }),
+  ...(record && record.status !== 'published' && { draft: true }),
+  ...(archive && { archive }),
+  ...(at && { at }),
+});
+
+/** Goes on with something that tells how far it is, with a rest now and then; undefined where it was stopped. */
+async function through<T>(steps: Generator<number, T>, stopped: () => boolean): Promise<T | undefined> {
+  let since = performance.now();
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+    if (performance.now() - since < 40) continue;
+    await breathe();
+    if (stopped()) return undefined;
+    since = performance.now();
+  }
+}
+
+/** What is gone through, and of which records that is; `limit` turns at most. */
+async function subjectsOf(
+  here: Known,
+  compiled: CompiledTree,
+  what: What,
+  set: Answered['set'],
+  limit: number,
+  stopped: () => boolean,
+): Promise<{ subjects: Subject[]; set: Answered['set'] } | undefined> {
+  const { template, templates, index } = here;
+  const env = makeEnv({ model: index, pool: memoryPool(here.records, here.media, false), today: today(here) });
+  let pages: Subject[];
+  let given: Answered['set'] = 'answered';
+  if (template.purpose === 'archive') {
+    const answered = archivesAnswered(template, templates, here.records, index);
+    given = answered.set;
+    const made = await through(ofArchives(answered.archives, compiled, env, MOST_PAGES), stopped);
+    if (!made) return undefined;
+    pages = made;
+  } else if (template.purpose === 'frame')
+    pages = around(pagesSurrounded(template, templates, here.records, index, env));
+  else {
+    const answered = recordsAnswered(template, templates, here.records, index, env, set);
+    given = answered.set;
+    pages = ofRecords(answered.records);
+  }
+  if (what.is === 'pages') return { subjects: pages, set: given };
+  const turns = await through(ofTurns(what.loop, compiled, pages, env, limit), stopped);
+  return turns && { subjects: turns, set: given };
+}
+
+async function cover({ job, tree, also, set, what }: Ask & { do: 'cover' }): Promise<void> {
   const here = known;
   if (!here) return;
   await here.whole;
   const began = performance.now();
   const compiled = compile(here, tree);
   const env = makeEnv({ model: here.index, pool: memoryPool(here.records, here.media, false), today: today(here) });
-  const { template, templates, index } = here;
-  const { records, set: given } = recordsAnswered(template, templates, here.records, index, env, set);
+  const stopped = () => latest.cover !== job;
+  const found = await subjectsOf(here, compiled, what, set, MOST_TURNS, stopped);
+  if (!found) return;
+  const { subjects } = found;
   const kept = also.filter((id) => compiled.elements.has(id));
-  const steps = coverageSteps(tree, compiled, records, env, kept);
+  const steps = coverageSteps(tree, compiled, subjects, env, kept, what.is === 'turns' ? what.loop : undefined);
   for (;;) {
     const step = steps.next();
     if (step.done) {
-      const titles = records.map(({ id, title }): [number, string] => [id, title]);
-      return tell({ told: 'covered', job, coverage: step.value, set: given, titles, took: performance.now() - began });
+      const heads = subjects.map(headOf);
+      const took = performance.now() - began;
+      return tell({ told: 'covered', job, coverage: step.value, set: found.set, heads, took });
     }
-    tell({ told: 'covering', job, done: step.value, of: records.length });
+    tell({ told: 'covering', job, done: step.value, of: subjects.length });
     await breathe();
-    if (latest.cover !== job) return;
+    if (stopped()) return;
   }
 }
 
-async function draw({ job, tree, ids }: Ask & { do: 'draw' }): Promise<void> {
+async function draw({ job, tree, set, what, ids, most }: Ask & { do: 'draw' }): Promise<void> {
   const here = known;
   if (!here) return;
   const compiled = compile(here, tree);
-  const byId = new Map(here.records.map((record) => [record.id, record]));
   const pool = memoryPool(here.records, here.media, false);
-  const look = looksOf(tree, compiled, { model: here.index, pool, today: today(here) });
-  let looks = [];
+  const stopped = () => latest.draw !== job;
+  let subjects: Subject[];
+  if (ids) {
+    const byId = new Map(here.records.map((record) => [record.id, record]));
+    subjects = ofRecords(ids.flatMap((id) => byId.get(id) ?? []));
+  } else {
+    const found = await subjectsOf(here, compiled, what, set, MOST_TURNS, stopped);
+    if (!found) return;
+    subjects = found.subjects.slice(0, most);
+    tell({ told: 'listed', job, heads: subjects.map(headOf), all: found.subjects.length });
+  }
+  const given = { model: here.index, pool, today: today(here) };
+  const look = looksOf(tree, compiled, given, what.is === 'turns' ? what.loop : undefined);
+  const of = subjects.length;
+  let looks: Look[] = [];
   let since = performance.now();
-  for (const [i, id] of ids.entries()) {
-    const record = byId.get(id);
-    if (record) looks.push(look(record));
+  if (!of) tell({ told: 'drawing', job, looks, done: 0, of, css: compiled.css });
+  for (const [i, subject] of subjects.entries()) {
+    looks.push(look(subject));
     // Some at a time: the first are on screen while the rest is drawn.
-    if (performance.now() - since < 40 && i < ids.length - 1) continue;
-    tell({ told: 'drawing', job, looks, done: i + 1, of: ids.length, css: compiled.css });
+    if (performance.now() - since < 40 && i < of - 1) continue;
+    tell({ told: 'drawing', job, looks, done: i + 1, of, css: compiled.css });
     looks = [];
     await breathe();
-    if (latest.draw !== job) return;
+    if (stopped()) return;
     since = performance.now();
   }
 }

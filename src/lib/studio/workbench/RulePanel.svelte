@@ -42,7 +42,7 @@
   });
 
   // How many records it appears for, while its rule is written.
-  const counted = $derived(Boolean(wb.typeId) && wb.template.purpose !== 'archive');
+  const counted = $derived(wb.showsRecords || wb.template.purpose === 'archive');
   $effect(() => {
     const [tree, id] = [wb.tree, element.id];
     void [wb.model, wb.records, wb.parts, wb.template.serves, wb.preview.set];
@@ -50,7 +50,7 @@
   });
   const total = $derived(counted ? wb.survey.totalOf(element.id) : undefined);
   const change = $derived(counted ? wb.survey.difference(element.id) : undefined);
-  const plural = $derived(wb.plural);
+  const plural = $derived(wb.pagesWords());
 
   function setRule(next: Group) {
     said = '';
@@ -131,7 +131,7 @@
           ? `, in ${total.turns.drawn.toLocaleString('en')} of ${total.turns.of.toLocaleString('en')} turns`
           : ''}{wb.survey.set === 'all' ? ', drafts too' : ''}.
       </p>
-      {#if !total.shown}<p>
+      {#if !total.shown && wb.showsRecords}<p>
           <Button onclick={() => (shown = showOne(wb, element.id))}>Show one</Button>
         </p>
         {#if shown}<p role="status" class="rounded-sm bg-indigo/10 px-2 py-1">{shown}</p>{/if}{/if}

@@ -93,8 +93,8 @@
       : servesWords(wb.template, wb.index),
   );
   let serving = $state(false);
-  /** Many records can be looked at only where the template shows one of them. */
-  const many = $derived(wb.template.purpose !== 'archive' && Boolean(wb.typeId));
+  /** Many pages can be looked at, but those of a part that shows no record. */
+  const many = $derived(wb.template.purpose !== 'part' || Boolean(wb.typeId));
   const VIEWS = [
     { view: 'page', label: 'Page', key: '1' },
     { view: 'proof', label: 'Proof sheet', key: '2' },

@@ -9,6 +9,7 @@ import { compileRecord } from '$lib/core/paths/compile';
 import { makeEnv } from '$lib/core/paths/env';
 import type { Scopes } from '$lib/core/paths/scopes';
 import { Trace } from '$lib/core/paths/trace';
+import { IN_PART } from '$lib/core/render/compile';
 import { compileRule } from '$lib/core/rules/compile';
 import { asWords } from '$lib/core/rules/explain';
 import { witnessFor, type Among, type Wanted } from '$lib/core/rules/witness';
@@ -142,6 +143,7 @@ function fillings(wb: Workbench, id: string): Wanted[] {
  */
 export function showOne(wb: Workbench, id: string): string {
   const name = wb.titleOf(id);
+  if (id.includes(IN_PART)) return `${name} stands in a part. Open the part, and look for a record there.`;
   const wanted = wantedFor(wb.tree, wb.compiled.elements, id);
   if (wanted === 'turns')
     return `${name} stands in a loop: which turns there are is not known from rules, so that none is made up.`;

@@ -12,6 +12,7 @@ import type { Scopes, ValueType } from '$lib/core/paths/scopes';
 import type { Take } from '$lib/core/schema/binding';
 import {
   compileTree,
+  IN_PART,
   scopesOf,
   type CompiledElement,
   type CompiledTree,
@@ -31,6 +32,7 @@ import { typeOf, typesServed } from '$lib/core/templates/served';
 import { usesOf, type Piece, type PathUse } from '$lib/core/templates/tree';
 import { completeTheme, themeCss } from '$lib/core/theme/theme';
 import { send, failureWords } from '../request';
+import type { Head } from '../survey/messages';
 import { Survey } from '../survey/survey.svelte';
 import { Clipboard } from './clipboard.svelte';
 import { Commands } from './commands';
@@ -237,8 +239,44 @@ export class Workbench {
 
   /** What an element is called among others: its name, or what it says or is bound to. */
   titleOf(id: string): string {
-    const element = this.tree.elements[id];
-    return element ? nameOf(element, this.index) : 'an element';
+    const [own = '', ...inside] = id.split(IN_PART);
+    let element = this.tree.elements[own];
+    let words = element ? nameOf(element, this.index) : 'an element';
+    for (const step of inside) {
+      const part = this.parts.find((one) => one.id === element?.props.part);
+      element = part?.tree.elements[step];
+      words = `${part?.name ?? 'Part'} › ${element ? nameOf(element, this.index) : 'an element'}`;
+    }
+    return words;
+  }
+
+  /** Whether its pages are those of records. */
+  get showsRecords(): boolean {
+    return (this.template.purpose === 'record' || this.template.purpose === 'part') && Boolean(this.typeId);
+  }
+
+  /** What the pages of the template are called, many of them. */
+  pagesWords(): string {
+    const { purpose } = this.template;
+    return purpose === 'archive' ? 'pages of archives' : purpose === 'frame' ? 'pages' : this.plural;
+  }
+
+  /** Puts what a drawing is about on screen: a record, a page of an archive, a turn of a loop. */
+  lookAt(head: Head, loop?: string): void {
+    if (head.archive) {
+      this.preview.lookAt(head.archive);
+      this.preview.page = head.archive.page;
+    } else if (head.recordId !== undefined) this.preview.put(head.recordId);
+    const made = loop === undefined ? undefined : this.compiled.elements.get(loop);
+    if (made && loop !== undefined) {
+      const chain = [...made.scopes.loops.map(({ id }) => id), loop];
+      this.preview.turns = {
+        ...this.preview.turns,
+        ...Object.fromEntries(chain.map((id, depth) => [id, head.at?.[depth] ?? 0])),
+      };
+      this.selection.select(loop);
+    }
+    this.view = 'page';
   }
 
   /** The name of an element: the designer's, or its kind. */
