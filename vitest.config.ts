@@ -20,7 +20,7 @@ export default defineConfig({
         test: {
           name: 'server',
           include: ['tests/server/**/*.test.ts'],
-          fileParallelism: false,
+          maxWorkers: 2,
           testTimeout: 60_000,
           hookTimeout: 120_000,
         },

@@ -13,6 +13,7 @@ import { witnessFor, type Witness } from '../../src/lib/core/rules/witness';
 import { compileTree } from '../../src/lib/core/render/compile';
 import type { Element, Tree } from '../../src/lib/core/schema/element';
 import { parentOf } from '../../src/lib/core/templates/tree';
+import { drained } from '../support/drained';
 import { housesAndWays, seenIn, SHARED, treeOfHouses } from '../support/oracle';
 import { houseScopes, index } from '../support/world';
 
@@ -26,13 +27,6 @@ const partOf = (tree: Tree) => (id: string) =>
 function above(tree: Tree, id: string): Element[] {
   const place = parentOf(tree, id);
   return [tree.elements[id]!, ...(place ? above(tree, place.parent.id) : [])];
-}
-
-function drained<T>(steps: Generator<unknown, T>): T {
-  for (;;) {
-    const step = steps.next();
-    if (step.done) return step.value;
-  }
 }
 
 describe('what is said of a page', () => {

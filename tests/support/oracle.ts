@@ -69,7 +69,7 @@ const sketch: fc.Arbitrary<Sketch> = fc.letrec<{ any: Sketch }>((tie) => {
     { weight: 4, arbitrary: text },
     { weight: 3, arbitrary: holding('box', children) },
     { weight: 2, arbitrary: holding('alternatives', children) },
-    { weight: 1, arbitrary: fc.constant<Sketch>((_, next) => ({ kind: 'part', id: next(), props: { part: SHARED } })) },
+    { weight: 2, arbitrary: fc.constant<Sketch>((_, next) => ({ kind: 'part', id: next(), props: { part: SHARED } })) },
     {
       weight: 2,
       arbitrary: fc
@@ -130,6 +130,38 @@ export const target: fc.Arbitrary<Target> = fc.oneof(
   fc.subarray([1, 2, 3, 4, 5], { minLength: 1 }).map((ids): Target => ({ on: 'records', typeId: 'house', ids })),
   ruleOver('record').map((rule): Target => ({ on: 'rule', typeId: 'house', rule })),
 );
+
+/** What a template for archives serves. */
+export const archiveTarget: fc.Arbitrary<Target> = fc.oneof(
+  fc.constantFrom('house', 'way').map((typeId): Target => ({ on: 'type', typeId })),
+  fc.constantFrom('north', 'hill', 'south').map((termId): Target => ({ on: 'term', termId })),
+  fc.constantFrom<Target>({ on: 'everything' }, { on: 'taxonomy', taxonomyId: 'area' }),
+);
+
+/** A tree for archives: its own list, two to a page, with something in each turn that a rule may hide. */
+export const treeOfArchives = (prefix: string): fc.Arbitrary<Tree> =>
+  fc.tuple(maybe(ruleOver('FROM')), maybe(ruleOver('FROM'))).map(([own, other]) => {
+    const list = `${prefix}3`;
+    const over = (rule: Group | undefined) =>
+      rule && {
+        rule: JSON.parse(JSON.stringify(rule).replaceAll('"FROM"', JSON.stringify(`loop:${list}`))) as Group,
+      };
+    return treeFrom(
+      marked({
+        ...{ kind: 'box', id: `${prefix}2` },
+        children: [
+          { kind: 'text', id: `${prefix}1`, slots: { text: { fixed: 'Always' } } },
+          {
+            ...{ kind: 'loop', id: list, props: { source: { from: 'archive' }, perPage: 2 } },
+            children: [
+              { kind: 'text', id: `${prefix}4`, slots: { text: boundTo(`loop:${list}`, ['@title']) }, ...over(own) },
+              { kind: 'part', id: `${prefix}5`, props: { part: SHARED }, ...over(other) },
+            ],
+          },
+        ],
+      }),
+    );
+  });
 
 const house = (id: number) =>
   fc

@@ -3,7 +3,7 @@ import type { ContentRecord } from '../schema/record';
 import type { Target } from '../schema/target';
 import { monthsOf, type ArchiveOf } from './archives';
 
-/** Every archive that targets name and that lists something, each once: terms in their order, months newest first. */
+/** Every archive that targets name, each once, also those that list nothing: terms in their order, months newest first. */
 export function archivesOfTargets(
   targets: readonly Target[],
   records: readonly ContentRecord[],
@@ -21,6 +21,19 @@ export function archivesOfTargets(
       const key = JSON.stringify(of);
       return !seen.has(key) && Boolean(seen.add(key));
     });
+}
+
+/** Whether archives list anything, by what is published; a search and what is not found are pages all the same. */
+export function listing(records: readonly ContentRecord[], model: ModelIndex): (of: ArchiveOf) => boolean {
+  const shown = records.filter(({ status }) => status === 'published');
+  const types = new Set(shown.map(({ typeId }) => typeId));
+  const terms = new Set(shown.flatMap((record) => record.terms.flatMap((id) => model.above(id))));
+  const authors = new Set(shown.map(({ authorId }) => authorId));
+  return (of) => {
+    if (of.of === 'type') return types.has(of.typeId);
+    if (of.of === 'term') return terms.has(of.termId);
+    return of.of === 'author' ? authors.has(of.authorId) : true;
+  };
 }
 
 function archivesOf(target: Target, shown: readonly ContentRecord[], model: ModelIndex): ArchiveOf[] {

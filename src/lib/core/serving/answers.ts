@@ -1,4 +1,4 @@
-import { archivesOfTargets } from '../addresses/served';
+import { archivesOfTargets, listing } from '../addresses/served';
 import { addressOf } from '../addresses/addresses';
 import { addressOfArchive, titleOfArchive, type ArchiveOf } from '../addresses/archives';
 import type { ModelIndex } from '../model/model-index';
@@ -51,7 +51,10 @@ export function recordsAnswered(
   return { set: given, records: given === 'all' ? all : own, answered: own.length, all: all.length };
 }
 
-/** The archives that an archive template answers: of those that it serves, where no other stands nearer. */
+/**
+ * The archives that an archive template answers: of those that it serves and that list something, where no other stands
+ * nearer. Where there are none, all that it serves.
+ */
 export function archivesAnswered(
   template: Serving,
   templates: readonly Serving[],
@@ -64,7 +67,8 @@ export function archivesAnswered(
     throw new Error('Targets of archives have no rules.');
   };
   const all = archivesOfTargets(template.serves, records, model);
-  const own = all.filter((archive) => winner({ archive }, noRule)?.id === template.id);
+  const lists = listing(records, model);
+  const own = all.filter((archive) => lists(archive) && winner({ archive }, noRule)?.id === template.id);
   return own.length ? { set: 'answered', archives: own } : { set: 'all', archives: all };
 }
 
@@ -85,7 +89,9 @@ export function pagesSurrounded(
 ): PageThere[] {
   const { winner } = contenders(among(frame, templates), 'frame', model);
   const asked = (record: ContentRecord): Env => ({ ...env, record });
-  const archives = archivesOfTargets([{ on: 'front' }, { on: 'everything' }], records, model);
+  const archives = archivesOfTargets([{ on: 'front' }, { on: 'everything' }, { on: 'missing' }], records, model).filter(
+    listing(records, model),
+  );
   const pages = [
     ...archives.map((archive) => ({
       page: { archive },
