@@ -1,13 +1,10 @@
 import { defineConfig } from '@playwright/test';
 import { BROWSER } from './scripts/lib/browser.mjs';
 
-/** Two runs at once keep what they leave apart. */
-const results = process.env.PLUM_TEST_RESULTS ?? 'test-results';
-
 export default defineConfig({
   testDir: 'e2e',
   globalSetup: './e2e/sign-in.ts',
-  outputDir: results,
+  outputDir: 'test-results',
   // The tests share one application and its records, so they take turns.
   workers: 1,
   timeout: 60_000,
@@ -15,7 +12,7 @@ export default defineConfig({
   use: {
     baseURL: process.env.PLUM_TEST_SITE,
     // Whoever a test does not name is the owner, who may do everything.
-    storageState: `${results}/owner.json`,
+    storageState: 'test-results/owner.json',
     viewport: { width: 1280, height: 800 },
     launchOptions: BROWSER,
     trace: 'retain-on-failure',

@@ -276,14 +276,29 @@ test('records are made up to judge by, and go in one stroke', async ({ page }) =
   await expect(page.getByText('9 wardens')).toBeVisible();
 });
 
-test('a field is shown where it is used before it goes, and comes back', async ({ page }) => {
+test('a field is shown where it is used before it goes, stays for visitors, and comes back everywhere', async ({
+  page,
+  context,
+}) => {
+  // In another tab somebody designs with it.
+  const design = await context.newPage();
+  await visit(design, '/studio/workbench/hut-page');
+  const ends = design.getByRole('button', { name: /loose end/ });
+  await expect(ends).toHaveCount(0);
   await visit(page, '/studio/content/hut/fields');
   await page.getByRole('button', { name: 'Take Warning away' }).click();
   await expect(page.getByRole('dialog')).toContainText('Template “Hut page”');
+  await expect(page.getByRole('dialog')).toContainText('Visitors see it until the next release.');
   await page.getByRole('button', { name: 'Take it away' }).click();
   await expect(page.getByRole('button', { name: 'Take Warning away' })).toHaveCount(0);
+  await expect(page.getByText('Waits for a release: Fields taken away: “Warning”.')).toBeVisible();
+  await expect(ends).toBeVisible();
+  expect(await (await page.request.get('/huts/screeside-shelter')).text()).toContain('Falling stones.');
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('button', { name: 'Take Warning away' })).toBeVisible();
+  await expect(ends).toHaveCount(0);
+  await expect(page.getByText('Waits for a release')).toHaveCount(0);
+  await design.close();
   expect(await (await page.request.get('/huts/screeside-shelter')).text()).toContain('Falling stones.');
 });
 

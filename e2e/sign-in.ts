@@ -3,7 +3,7 @@ import { PASSWORD, people } from '../demo/people';
 import type { Role } from '../src/lib/core/people/roles';
 
 /** Where the sessions of the tests are kept, one for each role. */
-export const sessionOf = (role: Role): string => `${process.env.PLUM_TEST_RESULTS ?? 'test-results'}/${role}.json`;
+export const sessionOf = (role: Role): string => `test-results/${role}.json`;
 
 export const personOf = (role: Role) => people.find((one) => one.role === role)!;
 

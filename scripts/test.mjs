@@ -37,28 +37,17 @@ function tally(part, file, code, read) {
   let counts = { passed: 0, failed: 1 };
   if (existsSync(file)) counts = read(JSON.parse(readFileSync(file, 'utf8')));
   if (code !== 0 && counts.failed === 0) counts.failed = 1;
-  const own = totals.find((one) => one.part === part);
-  if (!own) totals.push({ part, ...counts });
-  else {
-    own.passed += counts.passed;
-    own.failed += counts.failed;
-  }
+  totals.push({ part, ...counts });
 }
 
-/** Runs a part of the browser's tests against an application with demo data of its own. @param {number} part @param {number} of @param {string} server */
-async function browse(part, of, server) {
-  const name = `plum_browser_${part}`;
-  const url = server.replace(/\/[^/]*$/, `/${name}`);
-  const { Sequelize } = await import('sequelize');
-  const admin = new Sequelize(server, { dialect: 'mariadb', logging: false });
-  await admin.query(`CREATE DATABASE ${name} CHARACTER SET utf8mb4`);
-  await admin.close();
+/** Runs the browser's tests against an application with demo data. @param {string} database */
+async function browse(database) {
   const port = String(await freePort());
   const { startStandIns } = await import('./lib/standins.mjs');
   const others = await startStandIns(`http://localhost:${port}`);
   const env = {
-    PLUM_DATABASE: url,
-    PLUM_MEDIA: join(folder, `media-${part}`),
+    PLUM_DATABASE: database,
+    PLUM_MEDIA: join(folder, 'media'),
     PLUM_HTTP_HOST: '127.0.0.1',
     PLUM_HTTP_PORT: port,
     PLUM_HTTP_ORIGIN: `http://localhost:${port}`,
@@ -72,11 +61,10 @@ async function browse(part, of, server) {
     env: { ...process.env, ...env },
     stdio: ['ignore', 'ignore', 'inherit'],
   });
-  const file = join(folder, `browser-${part}.json`);
-  const code = await run('npx', ['playwright', 'test', `--shard=${part}/${of}`], {
+  const file = join(folder, 'browser.json');
+  const code = await run('npx', ['playwright', 'test'], {
     PLUM_TEST_SITE: env.PLUM_HTTP_ORIGIN,
     PLUM_TEST_OUTBOX: others.outbox,
-    PLUM_TEST_RESULTS: join('test-results', String(part)),
     PLAYWRIGHT_JSON_OUTPUT_NAME: file,
   });
   tally('browser', file, code, (report) => {
@@ -133,8 +121,7 @@ try {
     );
     tally(part, file, code, readVitest);
   }
-  // The browser's tests are shared between two sites of their own, so that they never wait for each other.
-  if (runs('browser') && db) await Promise.all([1, 2].map((part) => browse(part, 2, db?.url ?? '')));
+  if (runs('browser') && db) await browse(db.url);
 } finally {
   await db?.stop();
   if (existsSync(join(folder, 'mariadb.log')) && process.env.PLUM_KEEP_LOG)

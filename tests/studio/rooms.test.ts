@@ -24,7 +24,7 @@ const template: Template = {
 };
 const records = [
   record(1, 'house', { height: 3 }, { title: 'Ash' }),
-  record(2, 'house', {}, { title: 'Birch' }),
+  record(2, 'house', {}, { title: 'Birch', terms: ['north'] }),
   record(3, 'way', {}, { title: 'Path' }),
 ];
 const open = (own: Partial<Template> = {}) =>
@@ -134,6 +134,8 @@ describe('preview', () => {
       serves: [
         { on: 'type', typeId: 'house' },
         { on: 'term', termId: 'north' },
+        // Nothing is filed under it: no page of the site.
+        { on: 'term', termId: 'south' },
       ],
       tree: treeFrom({ kind: 'heading', slots: { text: boundTo('archive', ['@title']) } }),
     });
@@ -142,6 +144,7 @@ describe('preview', () => {
     expect(preview.drawing.html).toContain('Houses');
     preview.flip(1);
     expect(preview.archive).toMatchObject({ of: 'term' });
+    expect(preview.archives).not.toContainEqual({ of: 'term', termId: 'south' });
     expect(preview.everyone).toEqual([]);
   });
 

@@ -1,4 +1,5 @@
 import type { Problem } from '$lib/core/base/result';
+import { tellOthers } from './others';
 
 /** A request that the server would not or could not carry out, in words for the person who made it. */
 export class RequestFailed extends Error {
@@ -39,6 +40,7 @@ async function ask<T>(address: string, request: RequestInit): Promise<T> {
     throw new RequestFailed('The server cannot be reached. What you typed is still here.', 0);
   }
   const etag = response.headers.get('etag');
+  if (response.ok && request.method !== 'GET') tellOthers(address);
   if (response.ok && etag && request.method !== 'DELETE') states.set(address, etag);
   else states.delete(address);
   if (response.status === 204) return undefined as T;

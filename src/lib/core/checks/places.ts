@@ -16,6 +16,7 @@ const PLACES: Record<string, { tab: SettingsTab; words: string }> = {
   level: { tab: 'looks', words: 'level' },
   props: { tab: 'looks', words: 'settings' },
   about: { tab: 'looks', words: 'what it shows' },
+  page: { tab: 'rule', words: 'the page' },
 };
 
 /** Where a loose end is mended, and what stands there, such as “Alternative text”. */

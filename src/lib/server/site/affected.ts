@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { canonical } from '../../core/releases/canonical';
 import type { Template } from '../../core/schema/template';
+import { lackOf, type Lack } from '../../core/checks/lacking';
 import { usesOf } from '../../core/templates/tree';
 import type { Progress } from '../exchange/jobs';
 import { looksChanged } from '../../core/releases/looks';
@@ -126,7 +127,7 @@ export async function affectedPages(
     const { html, status } = await answer(path, { base, origin: '', design });
     return `${status} ${withoutSheet(html)}`;
   };
-  const lacking: Record<'bare' | 'untitled', Lacking> = {
+  const lacking: Record<Lack, Lacking> = {
     bare: { pages: 0, some: [] },
     untitled: { pages: 0, some: [] },
   };
@@ -134,12 +135,7 @@ export async function affectedPages(
   const judge = ({ address, title, template }: PageRow, html: string) => {
     if (!template) return;
     const main = /<main\b[^>]*>([\s\S]*)<\/main>/.exec(html)?.[1] ?? '';
-    const lacks =
-      !/<(img|svg|iframe|input)\b/.test(main) && !main.replace(/<[^>]*>/g, '').trim()
-        ? 'bare'
-        : /<h1\b/.test(html)
-          ? undefined
-          : 'untitled';
+    const lacks = lackOf(main, html);
     if (!lacks) return;
     const own = lacking[lacks];
     own.pages++;

@@ -1,4 +1,5 @@
 import type { ContentRecord, Media } from '$lib/core/schema/record';
+import type { Lack } from '$lib/core/checks/lacking';
 import type { Coverage } from '$lib/core/coverage/coverage';
 import type { Look } from '$lib/core/coverage/look';
 import type { ArchivePlace } from '$lib/core/addresses/archives';
@@ -41,6 +42,8 @@ export type Ask =
   | { do: 'cover'; job: number; tree: Tree; also: string[]; set: Answered['set']; what: What }
   /** With `ids` these records alone; else the first `most` of what is gone through. */
   | { do: 'draw'; job: number; tree: Tree; set: Answered['set']; what: What; ids?: number[]; most: number }
+  /** Asks for pages that lack something; `titled` where a frame has the first heading. */
+  | { do: 'judge'; job: number; tree: Tree; titled: boolean }
   | { do: 'stop' };
 
 export type Told =
@@ -48,5 +51,6 @@ export type Told =
   | { told: 'failed'; why: string }
   | { told: 'covering'; job: number; done: number; of: number }
   | { told: 'covered'; job: number; coverage: Coverage; set: Answered['set']; heads: Head[]; took: number }
+  | { told: 'judged'; job: number; lacking: Record<Lack, Head[]> }
   | { told: 'listed'; job: number; heads: Head[]; all: number }
   | { told: 'drawing'; job: number; looks: Look[]; done: number; of: number; css: string };

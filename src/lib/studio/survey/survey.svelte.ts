@@ -1,3 +1,4 @@
+import type { Lack } from '$lib/core/checks/lacking';
 import type { Coverage, Turns } from '$lib/core/coverage/coverage';
 import type { Look } from '$lib/core/coverage/look';
 import type { Tree } from '$lib/core/schema/element';
@@ -48,6 +49,8 @@ export class Survey {
   looks: Map<number, Look> = $state.raw(new Map());
   /** The looks of elements, for the pages that were drawn. */
   css: string = $state('');
+  /** Pages that lack something, for the template as it is. */
+  lacking: Record<Lack, Head[]> = $state.raw({ bare: [], untitled: [] });
   /** How far the work is; undefined while there is none. */
   covering: { done: number; of: number } | undefined = $state.raw();
   drawing: { done: number; of: number } | undefined = $state.raw();
@@ -57,7 +60,7 @@ export class Survey {
   took: number = $state(0);
   private worker: Worker | undefined;
   private jobs = 0;
-  private asked: { cover: number; before: number; draw: number } = { cover: 0, before: 0, draw: 0 };
+  private asked = { cover: 0, before: 0, draw: 0, judge: 0 };
   private ground: unknown[] = [];
 
   constructor(private readonly wb: Surveyed) {}
@@ -153,6 +156,13 @@ export class Survey {
     }
   }
 
+  /** Looks for pages that lack something; `titled` where a frame has the first heading. */
+  judge(tree: Tree, titled: boolean): void {
+    this.prepare();
+    this.asked.judge = ++this.jobs;
+    this.ask({ do: 'judge', job: this.asked.judge, tree, titled });
+  }
+
   /** Leaves off whatever is under way. */
   cancel(): void {
     this.ask({ do: 'stop' });
@@ -195,6 +205,9 @@ export class Survey {
         this.heads = new Map(told.heads.map((head) => [head.id, head]));
         this.took = told.took;
         this.covering = undefined;
+        return;
+      case 'judged':
+        if (told.job === this.asked.judge) this.lacking = told.lacking;
         return;
       case 'listed':
         if (told.job === this.asked.draw) this.listed = { heads: told.heads, all: told.all };

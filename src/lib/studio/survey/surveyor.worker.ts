@@ -1,8 +1,9 @@
 /// <reference lib="webworker" />
 import type { ContentRecord } from '$lib/core/schema/record';
 import { coverageSteps } from '$lib/core/coverage/coverage';
+import { lackOf, type Lack } from '$lib/core/checks/lacking';
 import { looksOf, type Look } from '$lib/core/coverage/look';
-import { around, ofArchives, ofRecords, ofTurns, type Subject } from '$lib/core/coverage/subjects';
+import { around, envOf, ofArchives, ofRecords, ofTurns, type Subject } from '$lib/core/coverage/subjects';
 import { localDay } from '$lib/core/base/write';
 import { memoryPool } from '$lib/core/loops/memory-pool';
 import { indexModel } from '$lib/core/model/model';
@@ -22,7 +23,7 @@ interface Known extends SurveyGround {
   whole: Promise<void>;
 }
 let known: Known | undefined;
-const latest = { cover: 0, draw: 0 };
+const latest = { cover: 0, draw: 0, judge: 0 };
 
 /** Others get their turn: a message that stops this may have come. */
 const breathe = () => new Promise<void>((done) => setTimeout(done));
@@ -186,12 +187,35 @@ async function draw({ job, tree, set, what, ids, most }: Ask & { do: 'draw' }): 
   }
 }
 
+/** Looks through the pages, as visitors get them, for such as lack something. */
+async function judge({ job, tree, titled }: Ask & { do: 'judge' }): Promise<void> {
+  const here = known;
+  if (!here) return;
+  const compiled = compile(here, tree);
+  const stopped = () => latest.judge !== job;
+  const found = await subjectsOf(here, compiled, { is: 'pages' }, 'answered', MOST_TURNS, stopped);
+  // What is designed with all records, since it answers none, is on no page.
+  if (!found || found.set === 'all') return tell({ told: 'judged', job, lacking: { bare: [], untitled: [] } });
+  const ground = { model: here.index, pool: memoryPool(here.records, here.media, false), today: today(here) };
+  const lacking: Record<Lack, Head[]> = { bare: [], untitled: [] };
+  let since = performance.now();
+  for (const subject of found.subjects.slice(0, MOST_PAGES)) {
+    const lack = lackOf(compiled.draw(envOf(subject, ground)));
+    if (lack && !(lack === 'untitled' && titled)) lacking[lack].push(headOf(subject));
+    if (performance.now() - since < 40) continue;
+    await breathe();
+    if (stopped()) return;
+    since = performance.now();
+  }
+  tell({ told: 'judged', job, lacking });
+}
+
 self.onmessage = ({ data }: MessageEvent<Ask>) => {
   const failed = (error: unknown) => tell({ told: 'failed', why: (error as Error).message });
   if (data.do === 'ground') learn(data.ground);
-  else if (data.do === 'stop') latest.cover = latest.draw = -1;
+  else if (data.do === 'stop') latest.cover = latest.draw = latest.judge = -1;
   else {
     latest[data.do] = data.job;
-    (data.do === 'cover' ? cover(data) : draw(data)).catch(failed);
+    (data.do === 'cover' ? cover(data) : data.do === 'draw' ? draw(data) : judge(data)).catch(failed);
   }
 };

@@ -22,6 +22,9 @@
   function go({ end, place }: { end: LooseEnd; place: ReturnType<typeof placeOfEnd> }) {
     wb.view = 'page';
     wb.selection.select(end.elementId);
+    // What is said of pages is looked at on the first of them.
+    const [lacking] = [...wb.survey.lacking.bare, ...wb.survey.lacking.untitled];
+    if (end.via === 'page' && lacking) wb.lookAt(lacking);
     wb.open(place.tab);
     open = false;
   }

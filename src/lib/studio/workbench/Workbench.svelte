@@ -1,8 +1,9 @@
 <script lang="ts">
   import { may } from '../people/me';
+  import { onOthers } from '../others';
   import { PanelLeftClose, PanelLeftOpen, ZoomIn, ZoomOut } from '@lucide/svelte';
   import { onMount, untrack } from 'svelte';
-  import { beforeNavigate } from '$app/navigation';
+  import { beforeNavigate, invalidateAll } from '$app/navigation';
   import { page } from '$app/state';
   import { addressOf } from '$lib/core/addresses/addresses';
   import { servesWords } from '$lib/core/serving/targets';
@@ -39,8 +40,26 @@
 
   let { data }: { data: WorkbenchData } = $props();
 
+  /** Milliseconds after the last edit until all pages are looked through. */
+  const REST = 700;
+
   // svelte-ignore state_referenced_locally
   const wb = new Workbench({ ...data, looking: !may('editTemplate') });
+  // What was brought back, or changed in another tab, is here at once.
+  let first = true;
+  $effect(() => {
+    const now = data;
+    if (!first) untrack(() => wb.follow(now));
+    first = false;
+  });
+  // Pages that lack something are looked for once there is time.
+  $effect(() => {
+    const { tree } = wb;
+    void [wb.model, wb.records, wb.parts, wb.template.serves];
+    if (wb.template.purpose !== 'record' && wb.template.purpose !== 'archive') return;
+    const timer = setTimeout(() => untrack(() => wb.survey.judge(tree, Boolean(data.titled))), REST);
+    return () => clearTimeout(timer);
+  });
   const asked = page.url.searchParams;
   const drag = new Drag((drop) => wb.drop(drop));
   let beat = $state(0);
@@ -162,7 +181,9 @@
       event.preventDefault();
     };
     window.addEventListener('beforeunload', warn);
+    const leave = onOthers(() => void invalidateAll());
     return () => {
+      leave();
       window.removeEventListener('beforeunload', warn);
       wb.survey.close();
     };

@@ -1,6 +1,8 @@
 import type { ContentRecord, Media } from '$lib/core/schema/record';
 import { endsInTree } from '$lib/core/checks/loose-ends';
 import { endsOfRules, overlapsIn, saidOfRule } from '$lib/core/checks/rules';
+import { problem } from '$lib/core/base/result';
+import { lackWords } from '$lib/core/checks/lacking';
 import { firstTab, type SettingsTab } from '$lib/core/checks/places';
 import { whyOf, type Why } from '$lib/core/checks/why';
 import { elementNamed } from '$lib/core/elements';
@@ -55,6 +57,8 @@ export interface WorkbenchData {
   /** What each template of the site serves: they contend with this one. */
   templates: Serving[];
   theme: Theme;
+  /** Whether a frame has a heading of the first level, so that pages need none. */
+  titled?: boolean;
   /** Whoever has it open may only look. */
   looking?: boolean;
 }
@@ -64,7 +68,7 @@ export interface WorkbenchData {
  * change goes through the history, which tells selection and saving of it.
  */
 export class Workbench {
-  readonly partial: Record<string, number>;
+  partial: Record<string, number> = $state.raw({});
   readonly looking: boolean;
   media: Media[] = $state.raw([]);
   model: Model = $state.raw() as Model;
@@ -72,7 +76,7 @@ export class Workbench {
   template: Template = $state.raw() as Template;
   theme: Theme = $state.raw() as Theme;
   parts: Template[] = $state.raw([]);
-  readonly templates: Serving[];
+  templates: Serving[] = $state.raw([]);
   /** The tree as it was when it was opened. */
   readonly opened: Tree;
   /** Values on the shelf and the elements they feed light up together. */
@@ -124,11 +128,25 @@ export class Workbench {
   css: string = $derived(
     themeCss(completeTheme(this.theme)) + this.compiled.css + coloursCss(this.preview.drawing.env.colours),
   );
+  /** Pages that lack something, as loose ends of the page itself. */
+  private lacks: LooseEnd[] = $derived.by(() =>
+    (['bare', 'untitled'] as const).flatMap((lack) => {
+      const heads = this.survey.lacking[lack];
+      if (!heads.length) return [];
+      const some = heads.slice(0, 5).map(({ title }) => title);
+      return {
+        ...problem('page', lackWords(lack, some, heads.length - some.length), 'Look at the first of them.'),
+        ...{ elementId: this.tree.root, via: 'page' },
+      };
+    }),
+  );
+
   looseEnds: LooseEnd[] = $derived([
     ...this.compiled.looseEnds,
     ...endsOfRules(this.tree, this.compiled.elements, this.preview.ruleEnv),
     ...endsInTree(this.template, completeTheme(this.theme)),
     ...this.seen.filter(({ elementId }) => this.tree.elements[elementId]),
+    ...this.lacks,
   ]);
 
   private compile(how: 'studio' | 'marked'): CompiledTree {
@@ -151,6 +169,21 @@ export class Workbench {
     this.opened = data.template.tree;
     this.selection.id = data.template.tree.root;
     this.preview.recordId = this.preview.strip[0]?.id;
+  }
+
+  /**
+   * Takes over what has changed around the template since it was opened: the model, records, files, parts, the theme. The
+   * template itself is what is worked on here.
+   */
+  follow(data: WorkbenchData): void {
+    this.model = data.model;
+    this.records = data.records;
+    this.media = data.media;
+    this.partial = data.partial;
+    this.parts = data.parts.map((part) => (part.id === this.template.id ? this.template : part));
+    this.templates = data.templates;
+    this.theme = data.theme;
+    this.show?.();
   }
 
   /** Opens a tab of the settings; what is `placed` with its value leaves looks open, for one after the other. */

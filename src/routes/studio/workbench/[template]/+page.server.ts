@@ -3,13 +3,13 @@ import { Refusal } from '$lib/server/refusal';
 import { readAllMedia } from '$lib/server/services/media';
 import { plainModel } from '$lib/server/services/model';
 import { workbenchRecords } from '$lib/server/services/lists';
-import { readParts, readTemplate, readTemplateHeads } from '$lib/server/services/templates';
+import { readParts, readTemplate, readTemplateHeads, readTemplates } from '$lib/server/services/templates';
 import { readTheme } from '$lib/server/services/theme';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params }) => {
   try {
-    const [template, model, { records, partial }, media, parts, templates, { theme }] = await Promise.all([
+    const [template, model, { records, partial }, media, parts, templates, { theme }, all] = await Promise.all([
       readTemplate(params.template),
       plainModel(),
       workbenchRecords(),
@@ -17,8 +17,14 @@ export const load: PageServerLoad = async ({ params }) => {
       readParts(),
       readTemplateHeads(),
       readTheme(),
+      readTemplates(),
     ]);
-    return { template, model, records, partial, media, parts, templates, theme };
+    const titled = all.some(
+      ({ purpose, tree }) =>
+        purpose === 'frame' &&
+        Object.values(tree.elements).some(({ kind, props }) => kind === 'heading' && Number(props.level) === 1),
+    );
+    return { template, model, records, partial, media, parts, templates, theme, titled };
   } catch (problem) {
     if (problem instanceof Refusal) error(problem.status, problem.title);
     throw problem;
