@@ -15,6 +15,7 @@ export default defineConfig({
     storageState: 'test-results/owner.json',
     viewport: { width: 1280, height: 800 },
     launchOptions: BROWSER,
-    trace: 'retain-on-failure',
+    // Kept only where it is asked for: recording slows every test down.
+    trace: process.env.PLUM_TEST_TRACE ? 'retain-on-failure' : 'off',
   },
 });

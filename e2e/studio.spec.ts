@@ -48,6 +48,16 @@ test('from an empty type to a page: fields, a record, and the site', async ({ pa
   await page.getByLabel('Status').selectOption('published');
   await page.getByRole('button', { name: 'Save' }).click();
   await page.waitForURL(/\/\d+$/);
+  // Nothing of a new type is seen before it is released, and it is said so wherever it is worked on.
+  await expect(page.getByText('Visitors see it once Lamps are released')).toBeVisible();
+  expect((await page.request.get('/lamps/storm-lamp')).status()).toBe(404);
+  await page.goto('/studio/content');
+  const lamps = page.locator('section', { has: page.getByRole('link', { name: 'Lamps', exact: true }) });
+  await expect(lamps.getByText('not released')).toBeVisible();
+  await page.goto('/studio/release');
+  await expect(page.getByRole('list', { name: 'Changes' })).toContainText('Lamps');
+  await page.getByRole('button', { name: /^Release \d+ changes?$/ }).click();
+  await expect(page.getByText(/^Released\. Visitors see release/)).toBeVisible();
   const html = await (await page.request.get('/lamps/storm-lamp')).text();
   expect(html).toContain('Brightness: 320\u00a0lm');
   expect(html).toContain('Wick: Flat');
