@@ -96,13 +96,12 @@ async function through<T>(steps: Generator<number, T>, stopped: () => boolean): 
   }
 }
 
-/** What is gone through, and of which records that is; `limit` turns at most. */
+/** What is gone through, and of which records that is. */
 async function subjectsOf(
   here: Known,
   compiled: CompiledTree,
   what: What,
   set: Answered['set'],
-  limit: number,
   stopped: () => boolean,
 ): Promise<{ subjects: Subject[]; set: Answered['set'] } | undefined> {
   const { template, templates, index } = here;
@@ -123,7 +122,7 @@ async function subjectsOf(
     pages = ofRecords(answered.records);
   }
   if (what.is === 'pages') return { subjects: pages, set: given };
-  const turns = await through(ofTurns(what.loop, compiled, pages, env, limit), stopped);
+  const turns = await through(ofTurns(what.loop, compiled, pages, env, MOST_TURNS), stopped);
   return turns && { subjects: turns, set: given };
 }
 
@@ -135,7 +134,7 @@ async function cover({ job, tree, also, set, what }: Ask & { do: 'cover' }): Pro
   const compiled = compile(here, tree);
   const env = makeEnv({ model: here.index, pool: memoryPool(here.records, here.media, false), today: today(here) });
   const stopped = () => latest.cover !== job;
-  const found = await subjectsOf(here, compiled, what, set, MOST_TURNS, stopped);
+  const found = await subjectsOf(here, compiled, what, set, stopped);
   if (!found) return;
   const { subjects } = found;
   const kept = also.filter((id) => compiled.elements.has(id));
@@ -164,7 +163,7 @@ async function draw({ job, tree, set, what, ids, most }: Ask & { do: 'draw' }): 
     const byId = new Map(here.records.map((record) => [record.id, record]));
     subjects = ofRecords(ids.flatMap((id) => byId.get(id) ?? []));
   } else {
-    const found = await subjectsOf(here, compiled, what, set, MOST_TURNS, stopped);
+    const found = await subjectsOf(here, compiled, what, set, stopped);
     if (!found) return;
     subjects = found.subjects.slice(0, most);
     tell({ told: 'listed', job, heads: subjects.map(headOf), all: found.subjects.length });
@@ -193,7 +192,7 @@ async function judge({ job, tree, titled }: Ask & { do: 'judge' }): Promise<void
   if (!here) return;
   const compiled = compile(here, tree);
   const stopped = () => latest.judge !== job;
-  const found = await subjectsOf(here, compiled, { is: 'pages' }, 'answered', MOST_TURNS, stopped);
+  const found = await subjectsOf(here, compiled, { is: 'pages' }, 'answered', stopped);
   // What is designed with all records, since it answers none, is on no page.
   if (!found || found.set === 'all') return tell({ told: 'judged', job, lacking: { bare: [], untitled: [] } });
   const ground = { model: here.index, pool: memoryPool(here.records, here.media, false), today: today(here) };
