@@ -7,7 +7,9 @@ export default defineConfig({
   outputDir: 'test-results',
   // The tests share one application and its records, so they take turns.
   workers: 1,
-  timeout: 60_000,
+  // Long for a machine that stands still now and then; what is right comes at once all the same.
+  timeout: 120_000,
+  expect: { timeout: 15_000 },
   reporter: [['line'], ['json']],
   use: {
     baseURL: process.env.PLUM_TEST_SITE,

@@ -97,6 +97,8 @@ if (db) {
     // Anybody may come in as anybody; an empty one is begun as in production.
     PLUM_DEMO: empty ? '' : '1',
     PLUM_HTTP_BODY_SIZE_LIMIT: '220M',
+    // Longer than proxies keep theirs, so that none puts a question to a connection that is just being closed.
+    PLUM_HTTP_KEEP_ALIVE_TIMEOUT: '75',
     PLUM_HTTP_SHUTDOWN_TIMEOUT: '1',
     ...others.env,
   };

@@ -53,6 +53,8 @@ async function browse(database) {
     PLUM_HTTP_ORIGIN: `http://localhost:${port}`,
     PLUM_DEMO: '1',
     PLUM_HTTP_BODY_SIZE_LIMIT: '220M',
+    // Else a connection that rests between two questions is closed just as the second is put.
+    PLUM_HTTP_KEEP_ALIVE_TIMEOUT: '75',
     ...others.env,
   };
   runTypeScript('demo/seed.ts', ['--demo'], env);

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { combinationsOf, coverageOf, smallestLook } from '../../src/lib/core/coverage/coverage';
 import { looksOf } from '../../src/lib/core/coverage/look';
+import { holdersOf, ofPlaces } from '../../src/lib/core/coverage/places';
 import { ofRecords, ofTurns } from '../../src/lib/core/coverage/subjects';
 import { whyOf } from '../../src/lib/core/checks/why';
 import { supposing, type Supposed } from '../../src/lib/core/content/suppose';
@@ -12,6 +13,8 @@ import { Trace } from '../../src/lib/core/paths/trace';
 import { witnessFor, type Witness } from '../../src/lib/core/rules/witness';
 import { compileTree } from '../../src/lib/core/render/compile';
 import type { Element, Tree } from '../../src/lib/core/schema/element';
+import type { Template } from '../../src/lib/core/schema/template';
+import { treeFrom } from '../../src/lib/core/templates/build';
 import { parentOf } from '../../src/lib/core/templates/tree';
 import { drained } from '../support/drained';
 import { housesAndWays, seenIn, SHARED, treeOfHouses } from '../support/oracle';
@@ -31,7 +34,7 @@ function above(tree: Tree, id: string): Element[] {
 
 describe('what is said of a page', () => {
   it('is what its HTML shows: why, fates, coverage, combinations and looks', () => {
-    let held = { inParts: 0, inTurns: 0 };
+    let held = { inParts: 0, inTurns: 0, places: 0 };
     fc.assert(
       fc.property(treeOfHouses('x'), treeOfHouses('p'), housesAndWays, (tree, shared, records) => {
         const given = { model: index, pool: memoryPool(records, [], false), today: '2026-06-15' };
@@ -69,6 +72,12 @@ describe('what is said of a page', () => {
             expect([id, record.id, why.shown]).toEqual([id, record.id, Boolean(here.get(id))]);
           }
         }
+        // A part stands where its outermost element is in the page, and shows the records that it stands for there.
+        const places = drained(ofPlaces(SHARED, page, ofRecords(houses), given, 1000));
+        const stands = seenInPart.reduce((sum, here) => sum + (here.get(shared.root) ?? 0), 0);
+        expect(places.length).toBe(stands);
+        expect(places.every(({ record }) => record?.typeId === 'house')).toBe(true);
+        held = { ...held, places: held.places + places.length };
         for (const inner of Object.keys(shared.elements)) {
           const places = coverage.sections.flatMap(({ id }, i) => (id.split('>')[1] === inner ? [i] : []));
           const counted = places.map((i) => coverage.turns[i]?.drawn ?? coverage.totals[i]!);
@@ -109,6 +118,30 @@ describe('what is said of a page', () => {
     // What was held together came about often enough.
     expect(held.inParts).toBeGreaterThan(50);
     expect(held.inTurns).toBeGreaterThan(5);
+    expect(held.places).toBeGreaterThan(200);
+  });
+
+  it('of a part names the templates on whose pages it stands, those that hold it within another part too', () => {
+    const template = (id: string, purpose: Template['purpose'], ...places: string[]): Template => ({
+      ...{ id, name: id, purpose, serves: [], order: 0, version: 1 },
+      tree: treeFrom({
+        kind: 'box',
+        id: `${id}1`,
+        children: places.map((one, at) => ({ kind: 'part', id: `${id}2${at}`, props: { part: one } })),
+      }),
+    });
+    const all = [
+      template('page', 'record', 'outer'),
+      template('list', 'archive', 'inner'),
+      template('frame', 'frame', 'other'),
+      template('outer', 'part', 'inner'),
+      template('inner', 'part', 'outer'),
+      template('other', 'part'),
+    ];
+    const names = (id: string) => holdersOf(id, all).map((one) => one.id);
+    expect(names('inner')).toEqual(['page', 'list']);
+    expect(names('other')).toEqual(['frame']);
+    expect(names('page')).toEqual([]);
   });
 
   it('of witnesses is what their page shows, and of what can never be that no page does', () => {

@@ -5,6 +5,7 @@ import type { SentOperation } from '../../src/lib/core/templates/merging';
 import { BUILT_IN } from '../../src/lib/core/theme/theme';
 import { RequestFailed } from '../../src/lib/studio/request';
 import { Saving } from '../../src/lib/studio/workbench/saving.svelte';
+import { changeable, suppose } from '../../src/lib/studio/workbench/suppose';
 import { Workbench } from '../../src/lib/studio/workbench/workbench.svelte';
 import { model, picture, record } from '../support/world';
 
@@ -160,6 +161,30 @@ describe('preview', () => {
     expect(ids()).toEqual([1, 3]);
     wb.preview.put(2);
     expect([ids(), wb.preview.record?.id]).toEqual([[1, 2, 3], 2]);
+  });
+
+  it('supposes what stands in the turns of a loop: of records by themselves, of rows with the field that holds them', () => {
+    const over = (id: string, source: object, steps: string[]) => ({
+      ...{ kind: 'loop', id, props: { source } },
+      children: [{ kind: 'text', id: `${id}-in`, slots: { text: boundTo(`loop:${id}`, steps) } }],
+    });
+    const rows = over('rows', { from: 'values', path: { from: 'record', steps: ['seasons'] } }, ['season']);
+    const ways = over('ways', { from: 'query', typeIds: ['way'] }, ['km']);
+    const wb = open({ tree: treeFrom({ kind: 'box', id: 'root', children: [rows, ways] }) });
+    wb.records = [record(1, 'house', { seasons: [{ season: 'Spring' }] }), record(3, 'way', { km: 2 })];
+    const found = (loop: string, step: string) =>
+      changeable(wb, { from: `loop:${loop}`, steps: [step] }, wb.scopesIn(loop))!;
+    const way = found('ways', 'km');
+    expect([way.record.id, way.value]).toEqual([3, 2]);
+    expect(suppose(wb, way, 7)).toBeUndefined();
+    const season = found('rows', 'season');
+    expect([season.step, season.value]).toEqual(['seasons', [{ season: 'Spring' }]]);
+    expect(suppose(wb, season, [{ season: 'Autumn' }, { season: 'Winter' }])).toBeUndefined();
+    expect(wb.preview.drawing.html).toMatch(/Autumn.*Winter.*7/s);
+    // What the field would refuse is not supposed.
+    expect(suppose(wb, found('ways', 'km'), 'far')).toMatch(/number/);
+    wb.preview.letGo();
+    expect(wb.preview.drawing.html).toMatch(/Spring.*2/s);
   });
 
   it('tells what became of each element, and holds open what a rule hides', () => {

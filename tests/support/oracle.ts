@@ -106,7 +106,7 @@ const sketch: fc.Arbitrary<Sketch> = fc.letrec<{ any: Sketch }>((tie) => {
 const marked = (nested: Nested): Nested => ({
   ...nested,
   name: nested.id,
-  css: 'color: red',
+  css: '& { color: red }',
   children: nested.children?.map(marked),
 });
 

@@ -48,6 +48,8 @@ export interface Env {
   turns: (Turn | undefined)[];
   /** Set where a page is looked into: told what became of each element. */
   trace?: Trace;
+  /** Set where places of parts are looked for: told of each part that came to something, and the record it was drawn for. */
+  placed?: (partId: string, record: ContentRecord | undefined) => void;
   /** While designing: elements that are shown whatever their rule says, and branches whatever those before them do. */
   held?: ReadonlySet<string>;
   /** Colours from fields that grounds were drawn in; see `coloursCss`. */

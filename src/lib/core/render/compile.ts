@@ -49,7 +49,9 @@ export const IN_PART = '>';
 export interface CompiledTree {
   /** HTML of the whole tree for one page. */
   draw: Draw;
-  /** Rules for the elements that have looks of their own, and for those of the parts in it. */
+  /** Rules for the elements that have looks of their own, and for those of the parts in it, by the elements' classes. */
+  rules: ReadonlyMap<string, string>;
+  /** All of these as one sheet. */
   css: string;
   elements: Map<string, CompiledElement>;
   /** What an address may ask of its lists. */
@@ -134,7 +136,7 @@ export function compileTree(tree: Tree, scopes: Scopes, model: ModelIndex, optio
   const keys = new Set(
     loops.flatMap(({ pageKey, visitors }) => [...(pageKey ? [pageKey] : []), ...(visitors ? keysOf(visitors) : [])]),
   );
-  return { draw, elements, looseEnds, keys, css: [...sheet.values()].join('') };
+  return { draw, elements, looseEnds, keys, rules: sheet, css: [...sheet.values()].join('') };
 }
 
 interface Context {
@@ -343,7 +345,9 @@ function compilePart(
     env.turns = [];
     env.archive = undefined;
     try {
-      return draw(env);
+      const html = draw(env);
+      if (html) env.placed?.(id, shown);
+      return html;
     } finally {
       env.record = before;
       env.turns = turns;

@@ -44,7 +44,29 @@ const at = (node: CssNode, what: string): CssProblem => ({
  * name things for the whole page, foreign addresses and fixed positions are refused, each with its line. What is refused
  * or cannot be read is left out; the rest works.
  */
-export function confineCss(source: string, className: string): { css: string; problems: CssProblem[] } {
+export function confineCss(source: string, className: string): Confined {
+  const key = `${className} ${source}`;
+  let known = confined.get(key);
+  if (!known) {
+    known = readConfined(source, className);
+    // The one that was asked for first goes first.
+    const [first] = confined.keys();
+    if (confined.size >= MOST_REMEMBERED && first !== undefined) confined.delete(first);
+    confined.set(key, known);
+  }
+  return known;
+}
+
+interface Confined {
+  readonly css: string;
+  readonly problems: readonly CssProblem[];
+}
+
+/** The same element is compiled for the draft, for releases and for every edit beside it; what it came to is kept. */
+const confined = new Map<string, Confined>();
+const MOST_REMEMBERED = 1000;
+
+function readConfined(source: string, className: string): Confined {
   const problems: CssProblem[] = [];
   const tree = parse(source, {
     positions: true,

@@ -171,7 +171,12 @@ function makeDesign(
     sheet(base) {
       if (sheet?.base !== base) {
         const { often, rare } = partedFaces(base);
-        const own = templates.filter(({ purpose }) => purpose !== 'part').map((template) => ready(template).tree.css);
+        // A part stands in several templates; its rules are sent once.
+        const own = new Set(
+          templates
+            .filter(({ purpose }) => purpose !== 'part')
+            .flatMap((template) => [...ready(template).tree.rules.values()]),
+        );
         const css = [often, themeCss(theme), ...own].filter(Boolean).join('\n');
         const address = (text: string, more = '') =>
           `/styles/${release === undefined ? 'draft' : `r${release}`}-${hashOf(text)}${more}.css`;

@@ -87,9 +87,15 @@ async function standings(
 }
 
 /** The whole site, each address with the template that answers it. */
-export async function wholeSite(design: SiteDesign, templates = design.templates): Promise<PageRow[]> {
-  const { model } = design;
-  const { records, archives } = await everyPage(model);
+export const wholeSite = async (design: SiteDesign): Promise<PageRow[]> =>
+  answeredBy(await everyPage(design.model), design.templates, design.model);
+
+/** These pages, each with which of these templates answers it. */
+async function answeredBy(
+  { records, archives }: Awaited<ReturnType<typeof everyPage>>,
+  templates: readonly Template[],
+  model: ModelIndex,
+): Promise<PageRow[]> {
   const list = (purpose: Purpose) => contenders(templates, purpose, model);
   const ofRecords = records.map((record) => ({ record: record as unknown as ContentRecord }));
   const [served, listed] = await Promise.all([
@@ -241,7 +247,8 @@ export async function previewServing(
     except: wanted.except,
   };
   const after = [...templates.filter((one) => one.id !== id), fresh];
-  const [was, now] = await Promise.all([wholeSite(design), wholeSite(design, after)]);
+  const pages = await everyPage(model);
+  const [was, now] = await Promise.all([answeredBy(pages, templates, model), answeredBy(pages, after, model)]);
   const nameOf = (one: string | undefined) => after.find((template) => template.id === one)?.name;
   const own = now.filter(({ template }) => template === id);
   const changes = now.flatMap(({ address, title, template }, i) =>

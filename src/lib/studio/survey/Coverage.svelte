@@ -17,10 +17,19 @@
   const MOST_COMBINATIONS = 8;
 
   const { survey } = $derived(wb);
-  /** A loop whose turns are counted, in place of pages. */
-  let loop = $state('');
-  const what: What = $derived(loop && wb.compiledOf(loop)?.loop ? { is: 'turns', loop } : { is: 'pages' });
-  const plural = $derived(what.is === 'turns' ? `turns of ${wb.titleOf(what.loop)}` : wb.pagesWords());
+  const isPart = $derived(wb.template.purpose === 'part');
+  /** What is counted in place of pages: the places of a part, or the turns of a loop by its id. */
+  let chosen = $state('');
+  const what: What = $derived(
+    chosen === 'places' && isPart
+      ? { is: 'places' }
+      : chosen && wb.compiledOf(chosen)?.loop
+        ? { is: 'turns', loop: chosen }
+        : { is: 'pages' },
+  );
+  const plural = $derived(
+    what.is === 'turns' ? `turns of ${wb.titleOf(what.loop)}` : what.is === 'places' ? 'places' : wb.pagesWords(),
+  );
   const ofRecords = $derived(what.is === 'pages' && wb.showsRecords);
 
   // Counted anew with every change of a rule, a value or a part.
@@ -72,7 +81,7 @@
   /** What is on screen, among what is counted. */
   const current = $derived.by(() => {
     const { record, archive, page } = wb.preview;
-    if (!coverage || what.is === 'turns') return -1;
+    if (!coverage || what.is !== 'pages') return -1;
     const is = ({ recordId, archive: of }: Head) =>
       of
         ? archive && of.page === page && JSON.stringify({ ...of, page: 0 }) === JSON.stringify({ ...archive, page: 0 })
@@ -120,9 +129,14 @@
             >counted in {Math.max(1, Math.round(survey.took))} ms</span
           >{/if}
       {:else}<span class="text-faded">Counting</span>{/if}
-      {#if wb.showsRecords}<WhichRecords {wb} />{/if}
-      {#if loops.length}<select aria-label="What is counted" class="h-6! max-w-52 min-w-0" bind:value={loop}>
-          <option value="">Pages</option>
+      {#if ofRecords}<WhichRecords {wb} />{/if}
+      {#if loops.length || isPart}<select
+          aria-label="What is counted"
+          class="h-6! max-w-52 min-w-0"
+          bind:value={chosen}
+        >
+          <option value="">{isPart && wb.showsRecords ? 'Records' : 'Pages'}</option>
+          {#if isPart}<option value="places">Places on pages</option>{/if}
           {#each loops as one (one.id)}<option value={one.id}>Turns of {one.name}</option>{/each}
         </select>{/if}
       {#if survey.covering}

@@ -27,7 +27,7 @@
   let chosen: number[] = $state([]);
   let beside = $state(false);
   let size = $state(230);
-  /** A page for each that it answers; one for every combination that can occur; or each turn of a loop, by its id. */
+  /** A page for each that it answers; one for every combination that can occur; each place of a part; or each turn of a loop, by its id. */
   let chosenOf = $state('pages');
 
   const typeIds = $derived(typesServed(wb.template, wb.index));
@@ -48,18 +48,22 @@
     }),
   );
 
+  const isPart = $derived(wb.template.purpose === 'part');
   const combines = $derived(wb.showsRecords && sections.length > 0);
   const of = $derived(
-    chosenOf === 'pages' || loops.some(({ id }) => id === chosenOf) || (chosenOf === 'combinations' && combines)
+    loops.some(({ id }) => id === chosenOf) ||
+      (chosenOf === 'combinations' && combines) ||
+      (chosenOf === 'places' && isPart)
       ? chosenOf
       : 'pages',
   );
-  const loop = $derived(of === 'pages' || of === 'combinations' ? undefined : of);
+  const loop = $derived(loops.find(({ id }) => id === of)?.id);
   const ofRecords = $derived(of === 'pages' && wb.showsRecords);
   /** A turn stands in a grid of others, and is as wide as it would be there. */
   const TURN = 480;
-  const width = $derived(loop ? Math.min(asked || 1280, TURN) : asked || 1280);
-  const tall = $derived(loop ? 0.9 : 1.3);
+  const small = $derived(Boolean(loop) || of === 'places');
+  const width = $derived(small ? Math.min(asked || 1280, TURN) : asked || 1280);
+  const tall = $derived(small ? 0.9 : 1.3);
 
   /** So many pages are drawn at first, and more when they are asked for. */
   const AT_FIRST = 300;
@@ -77,7 +81,7 @@
   // The pages follow whatever is changed.
   $effect(() => {
     const [tree, ids] = [wb.tree, candidates.map((record) => record.id)];
-    const what: What = loop ? { is: 'turns', loop } : { is: 'pages' };
+    const what: What = loop ? { is: 'turns', loop } : of === 'places' ? { is: 'places' } : { is: 'pages' };
     const given = ofRecords ? { ids } : { what, most };
     void [wb.model, wb.records, wb.parts, wb.media, wb.template.serves, wb.preview.set];
     if (of !== 'combinations') untrack(() => survey.draw(tree, given));
@@ -88,7 +92,7 @@
       : (survey.listed?.heads ?? []),
   );
   const all = $derived(ofRecords ? wb.preview.everyone.length : (survey.listed?.all ?? 0));
-  const plural = $derived(loop ? `turns of ${wb.titleOf(loop)}` : wb.pagesWords());
+  const plural = $derived(loop ? `turns of ${wb.titleOf(loop)}` : of === 'places' ? 'places' : wb.pagesWords());
 
   const shows = (look: Look | undefined, id: string) => look?.drawn.includes(id);
   const shown = $derived.by((): Head[] => {
@@ -125,13 +129,14 @@
 {:else}
   <section aria-label="Proof sheet" class="flex min-h-0 grow flex-col">
     <div class="flex h-11 shrink-0 items-center gap-3 border-b border-hairline bg-linen px-3">
-      {#if combines || loops.length}<select
+      {#if combines || loops.length || isPart}<select
           aria-label="What stands on the sheet"
           class="max-w-60 min-w-28 shrink"
           bind:value={chosenOf}
           onchange={() => (chosen = [])}
         >
           <option value="pages">{wb.showsRecords ? 'A page for each record' : 'Each page'}</option>
+          {#if isPart}<option value="places">Each place it stands in</option>{/if}
           {#if combines}<option value="combinations">Every combination that can occur</option>{/if}
           {#each loops as one (one.id)}<option value={one.id}>Each turn of {one.name}</option>{/each}
         </select>{/if}
@@ -142,7 +147,7 @@
             : ''}</span
         >
       {/if}
-      {#if wb.showsRecords}<WhichRecords {wb} />{/if}
+      {#if ofRecords || of === 'combinations'}<WhichRecords {wb} />{/if}
       {#if of !== 'combinations'}<label class="flex items-center gap-1.5 whitespace-nowrap"
           >in the order <select bind:value={order}>
             <option value="listed">{ofRecords ? 'of the strip' : 'they come in'}</option>
@@ -233,8 +238,8 @@
         {:else}
           <li class="col-span-full p-6 text-center text-faded">
             {#if survey.drawing}Drawing them{:else if all}No page is like that. Choose less.{:else if loop}The loop has
-              no turn on any page.{:else if wb.showsRecords}There is no record yet. Add one in Content, and its page
-              stands here.{:else}It answers no page.{/if}
+              no turn on any page.{:else if of === 'places'}It stands on no page that visitors get.{:else if wb.showsRecords}There
+              is no record yet. Add one in Content, and its page stands here.{:else}It answers no page.{/if}
           </li>
         {/each}
       </ul>

@@ -20,10 +20,12 @@ export interface SurveyGround {
   template: Serving;
   /** What each template of the site serves. */
   templates: Serving[];
+  /** Of a part: the templates on whose pages it stands. */
+  holders: Template[];
 }
 
-/** What is gone through: the pages that a template answers, or the turns of one of its loops on these. */
-export type What = { is: 'pages' } | { is: 'turns'; loop: string };
+/** What is gone through: the pages that a template answers, the turns of one of its loops on these, or the places of a part. */
+export type What = { is: 'pages' } | { is: 'turns'; loop: string } | { is: 'places' };
 
 /** One of them, without what it is drawn from. */
 export interface Head {

@@ -1,5 +1,6 @@
 import type { Lack } from '$lib/core/checks/lacking';
 import type { Coverage, Turns } from '$lib/core/coverage/coverage';
+import { differenceOf, type Difference } from '$lib/core/coverage/difference';
 import type { Look } from '$lib/core/coverage/look';
 import type { Tree } from '$lib/core/schema/element';
 import type { ContentRecord, Media } from '$lib/core/schema/record';
@@ -17,18 +18,15 @@ export interface Surveyed {
   readonly parts: Template[];
   readonly template: Template;
   readonly templates: Serving[];
+  readonly holders: Template[];
   readonly preview: { readonly set: Answered['set'] };
   /** Types of which only some records are at hand. */
   readonly partial: Record<string, number>;
   /** The tree as it was when it was opened. */
   readonly opened: Tree;
+  /** Whether pages of records are looked at, rather than archives or what is around pages. */
+  readonly showsRecords: boolean;
   lookAt(head: Head, loop?: string): void;
-}
-
-/** How one section changed between two states of a template, by record ids. */
-export interface Difference {
-  gained: number[];
-  lost: number[];
 }
 
 /**
@@ -78,7 +76,7 @@ export class Survey {
       this.worker.onerror = () => (this.failed = 'The work over all records has stopped. Load the page again.');
     }
     const { id, name, purpose, serves, except, order } = wb.template;
-    const now = [wb.model, wb.records, wb.media, wb.parts, serves, except, wb.preview.set];
+    const now = [wb.model, wb.records, wb.media, wb.parts, wb.holders, serves, except, wb.preview.set];
     if (now.every((one, i) => one === this.ground[i])) return false;
     this.ground = now;
     this.before = undefined;
@@ -93,6 +91,7 @@ export class Survey {
         partial: Object.keys(wb.partial),
         template: { id, name, purpose, serves, except, order },
         templates: wb.templates,
+        holders: wb.holders,
       },
     });
     return true;
@@ -232,11 +231,10 @@ export class Survey {
   /** How a section changed since the template was opened; undefined for one that is not counted, or was not there. */
   difference(id: string): Difference | undefined {
     const { before, coverage } = this;
-    const [was, is] = [before, coverage].map((one) => one?.shown[one.sections.findIndex((s) => s.id === id)]);
-    // Where there are other pages or turns than there were, nothing can be said of the same ones.
-    if (!was || !is || !coverage || was.length !== is.length || this.what.is === 'turns') return undefined;
-    const pick = (now: number) => coverage.ids.filter((_, i) => is[i] === now && was[i] !== now);
-    return { gained: pick(1), lost: pick(0) };
+    if (!before || !coverage || this.what.is !== 'pages') return undefined;
+    // Pages of archives are numbered as they come: where there are others than there were, their numbers name others.
+    if (!this.wb.showsRecords && before.ids.length !== coverage.ids.length) return undefined;
+    return differenceOf(before, coverage, id);
   }
 
   /** How many records a section appears for, and of how many. */

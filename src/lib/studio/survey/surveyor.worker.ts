@@ -3,7 +3,8 @@ import type { ContentRecord } from '$lib/core/schema/record';
 import { coverageSteps } from '$lib/core/coverage/coverage';
 import { lackOf, type Lack } from '$lib/core/checks/lacking';
 import { looksOf, type Look } from '$lib/core/coverage/look';
-import { around, envOf, ofArchives, ofRecords, ofTurns, type Subject } from '$lib/core/coverage/subjects';
+import { ofPlaces } from '$lib/core/coverage/places';
+import { around, envOf, ofArchives, ofRecords, ofTurns, type Ground, type Subject } from '$lib/core/coverage/subjects';
 import { localDay } from '$lib/core/base/write';
 import { memoryPool } from '$lib/core/loops/memory-pool';
 import { indexModel } from '$lib/core/model/model';
@@ -12,6 +13,7 @@ import { makeEnv } from '$lib/core/paths/env';
 import { compileTree, scopesOf, type CompiledTree } from '$lib/core/render/compile';
 import { archivesAnswered, pagesSurrounded, recordsAnswered, type Answered } from '$lib/core/serving/answers';
 import type { Tree } from '$lib/core/schema/element';
+import type { Serving } from '$lib/core/serving/contest';
 import type { Ask, Head, SurveyGround, Told, What } from './messages';
 
 /** Asks about many records away from the screen, so that this stays at hand; whatever is asked anew stops what went before. */
@@ -71,6 +73,10 @@ function compile({ index, parts, template }: Known, tree: Tree): CompiledTree {
 
 const today = ({ model }: Known) => localDay(new Date(), model.site.timeZone);
 
+const groundOf = (here: Known): Ground => ({
+  ...{ model: here.index, pool: memoryPool(here.records, here.media, false), today: today(here) },
+});
+
 /** No more pages of archives than so many are gone through, and no more turns. */
 const MOST_PAGES = 500;
 const MOST_TURNS = 3000;
@@ -96,15 +102,15 @@ async function through<T>(steps: Generator<number, T>, stopped: () => boolean): 
   }
 }
 
-/** What is gone through, and of which records that is. */
-async function subjectsOf(
+/** The pages that a template answers, and of which records these are. */
+async function pagesOf(
   here: Known,
+  template: Serving,
   compiled: CompiledTree,
-  what: What,
   set: Answered['set'],
   stopped: () => boolean,
 ): Promise<{ subjects: Subject[]; set: Answered['set'] } | undefined> {
-  const { template, templates, index } = here;
+  const { templates, index } = here;
   const env = makeEnv({ model: index, pool: memoryPool(here.records, here.media, false), today: today(here) });
   let pages: Subject[];
   let given: Answered['set'] = 'answered';
@@ -121,9 +127,45 @@ async function subjectsOf(
     given = answered.set;
     pages = ofRecords(answered.records);
   }
-  if (what.is === 'pages') return { subjects: pages, set: given };
-  const turns = await through(ofTurns(what.loop, compiled, pages, env, MOST_TURNS), stopped);
-  return turns && { subjects: turns, set: given };
+  return { subjects: pages, set: given };
+}
+
+/** What is gone through, and of which records that is. */
+async function subjectsOf(
+  here: Known,
+  tree: Tree,
+  compiled: CompiledTree,
+  what: What,
+  set: Answered['set'],
+  stopped: () => boolean,
+): Promise<{ subjects: Subject[]; set: Answered['set'] } | undefined> {
+  if (what.is === 'places') return placesOf(here, tree, stopped);
+  const pages = await pagesOf(here, here.template, compiled, set, stopped);
+  if (!pages || what.is === 'pages') return pages;
+  const turns = await through(ofTurns(what.loop, compiled, pages.subjects, groundOf(here), MOST_TURNS), stopped);
+  return turns && { subjects: turns, set: pages.set };
+}
+
+/** Where the part stands on the pages that visitors get, as it is on screen. */
+async function placesOf(
+  here: Known,
+  tree: Tree,
+  stopped: () => boolean,
+): Promise<{ subjects: Subject[]; set: Answered['set'] } | undefined> {
+  const { template, index, holders } = here;
+  const byId = new Map(here.parts.map((part) => [part.id, part.id === template.id ? { ...part, tree } : part]));
+  const places: Subject[] = [];
+  for (const holder of holders) {
+    const compiled = compileTree(holder.tree, scopesOf(holder, index), index, { parts: (id) => byId.get(id) });
+    const pages = await pagesOf(here, holder, compiled, 'answered', stopped);
+    if (!pages) return undefined;
+    if (pages.set === 'all') continue;
+    const [most, first] = [MOST_TURNS - places.length, places.length + 1];
+    const found = await through(ofPlaces(template.id, compiled, pages.subjects, groundOf(here), most, first), stopped);
+    if (!found) return undefined;
+    places.push(...found);
+  }
+  return { subjects: places, set: 'answered' };
 }
 
 async function cover({ job, tree, also, set, what }: Ask & { do: 'cover' }): Promise<void> {
@@ -134,7 +176,7 @@ async function cover({ job, tree, also, set, what }: Ask & { do: 'cover' }): Pro
   const compiled = compile(here, tree);
   const env = makeEnv({ model: here.index, pool: memoryPool(here.records, here.media, false), today: today(here) });
   const stopped = () => latest.cover !== job;
-  const found = await subjectsOf(here, compiled, what, set, stopped);
+  const found = await subjectsOf(here, tree, compiled, what, set, stopped);
   if (!found) return;
   const { subjects } = found;
   const kept = also.filter((id) => compiled.elements.has(id));
@@ -163,7 +205,7 @@ async function draw({ job, tree, set, what, ids, most }: Ask & { do: 'draw' }): 
     const byId = new Map(here.records.map((record) => [record.id, record]));
     subjects = ofRecords(ids.flatMap((id) => byId.get(id) ?? []));
   } else {
-    const found = await subjectsOf(here, compiled, what, set, stopped);
+    const found = await subjectsOf(here, tree, compiled, what, set, stopped);
     if (!found) return;
     subjects = found.subjects.slice(0, most);
     tell({ told: 'listed', job, heads: subjects.map(headOf), all: found.subjects.length });
@@ -192,10 +234,10 @@ async function judge({ job, tree, titled }: Ask & { do: 'judge' }): Promise<void
   if (!here) return;
   const compiled = compile(here, tree);
   const stopped = () => latest.judge !== job;
-  const found = await subjectsOf(here, compiled, { is: 'pages' }, 'answered', stopped);
+  const found = await pagesOf(here, here.template, compiled, 'answered', stopped);
   // What is designed with all records, since it answers none, is on no page.
   if (!found || found.set === 'all') return tell({ told: 'judged', job, lacking: { bare: [], untitled: [] } });
-  const ground = { model: here.index, pool: memoryPool(here.records, here.media, false), today: today(here) };
+  const ground = groundOf(here);
   const lacking: Record<Lack, Head[]> = { bare: [], untitled: [] };
   let since = performance.now();
   for (const subject of found.subjects.slice(0, MOST_PAGES)) {

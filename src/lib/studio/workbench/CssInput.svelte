@@ -12,7 +12,7 @@
 
   let view: EditorView | undefined = $state.raw();
   let sent = '';
-  const problems: CssProblem[] = $derived(value.trim() ? confineCss(value, 'element').problems : []);
+  const problems: readonly CssProblem[] = $derived(value.trim() ? confineCss(value, 'element').problems : []);
 
   const mount = (element: HTMLElement) => untrack(() => begin(element));
   function begin(parent: HTMLElement) {

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { ChevronLeft, ChevronRight } from '@lucide/svelte';
+  import { searchWords, wordsAsked } from '$lib/core/base/words';
   import { titleOfArchive } from '$lib/core/addresses/archives';
   import Tip from '$lib/ui/Tip.svelte';
   import WhichRecords from './WhichRecords.svelte';
@@ -8,6 +9,19 @@
   let { wb }: { wb: Workbench } = $props();
 
   let row: HTMLElement | undefined = $state();
+  /** Words in the titles of those that are listed; the strip itself stays as it is. */
+  let sought = $state('');
+  /** With fewer than these all are seen at once. */
+  const FEW = 8;
+  const asked = $derived(wordsAsked(sought));
+  const listed = $derived(
+    asked.length
+      ? wb.preview.strip.filter(({ title }) => {
+          const words = searchWords(title);
+          return asked.every((one) => words.some((word) => word.startsWith(one)));
+        })
+      : wb.preview.strip,
+  );
   const type = $derived(wb.index.type(wb.typeId));
   const total = $derived(wb.preview.drawing.env.paging?.total);
   const partly = $derived(
@@ -89,7 +103,23 @@
           >{wb.preview.strip.length} for {wb.preview.narrowed.words} ×</button
         >
       {/if}
-      {#each wb.preview.strip as record (record.id)}
+      {#if wb.preview.strip.length > FEW}
+        <input
+          type="search"
+          class="h-6! w-28 shrink-0"
+          placeholder="Find a record"
+          aria-label="Find a record"
+          bind:value={sought}
+          onkeydown={(e) => {
+            if (e.key === 'Enter' && listed[0]) wb.preview.put(listed[0].id);
+            if (e.key === 'Escape') sought = '';
+          }}
+        />
+        {#if asked.length}<span class="shrink-0 text-faded" role="status"
+            >{listed.length || 'none'} of {wb.preview.strip.length}</span
+          >{/if}
+      {/if}
+      {#each listed as record (record.id)}
         <button
           type="button"
           aria-current={record.id === wb.preview.record?.id ? 'true' : undefined}
@@ -101,10 +131,10 @@
           >{record.title}{record.status === 'draft' ? ' (draft)' : ''}</button
         >
       {:else}
-        <span class="text-faded"
-          >There is no {type?.name.toLowerCase()} yet.
-          <a class="text-plum underline" href="/studio/content/{wb.typeId}">Add one</a> to see values here.</span
-        >
+        {#if !asked.length}<span class="text-faded"
+            >There is no {type?.name.toLowerCase()} yet.
+            <a class="text-plum underline" href="/studio/content/{wb.typeId}">Add one</a> to see values here.</span
+          >{/if}
       {/each}
     {/if}
   </div>

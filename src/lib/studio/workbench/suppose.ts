@@ -51,8 +51,22 @@ function valueOf(record: ContentRecord, step: string, index: ModelIndex): unknow
   return record.values[step];
 }
 
-/** The value that a path ends in for what is on screen; undefined where it is none of a record, or of no one record. */
+/**
+ * The value that a path ends in for what is on screen; undefined where it is none of a record, or of no one record. What
+ * stands in a row is given with all rows of its field.
+ */
 export function changeable(wb: Workbench, path: Path, scopes: Scopes): Changeable | undefined {
+  return ownChangeable(wb, path, scopes) ?? changeableAround(wb, path);
+}
+
+/** The value that holds what a loop goes over. */
+function changeableAround(wb: Workbench, { from }: Path): Changeable | undefined {
+  const made = from.startsWith('loop:') ? wb.compiled.elements.get(from.slice('loop:'.length)) : undefined;
+  const source = made?.loop?.source;
+  return made && source?.from === 'values' ? changeable(wb, source.path, made.scopes) : undefined;
+}
+
+function ownChangeable(wb: Workbench, path: Path, scopes: Scopes): Changeable | undefined {
   const step = path.steps.at(-1);
   if (step === undefined || path.from === 'site' || path.from === 'archive' || !canSuppose(step, wb.index))
     return undefined;

@@ -56,6 +56,8 @@ export interface WorkbenchData {
   parts: Template[];
   /** What each template of the site serves: they contend with this one. */
   templates: Serving[];
+  /** Of a part: the templates on whose pages it stands. */
+  holders?: Template[];
   theme: Theme;
   /** Whether a frame has a heading of the first level, so that pages need none. */
   titled?: boolean;
@@ -77,6 +79,7 @@ export class Workbench {
   theme: Theme = $state.raw() as Theme;
   parts: Template[] = $state.raw([]);
   templates: Serving[] = $state.raw([]);
+  holders: Template[] = $state.raw([]);
   /** The tree as it was when it was opened. */
   readonly opened: Tree;
   /** Values on the shelf and the elements they feed light up together. */
@@ -165,6 +168,7 @@ export class Workbench {
     this.template = data.template;
     this.parts = data.parts;
     this.templates = data.templates;
+    this.holders = data.holders ?? [];
     this.theme = data.theme;
     this.opened = data.template.tree;
     this.selection.id = data.template.tree.root;
@@ -182,6 +186,7 @@ export class Workbench {
     this.partial = data.partial;
     this.parts = data.parts.map((part) => (part.id === this.template.id ? this.template : part));
     this.templates = data.templates;
+    this.holders = data.holders ?? [];
     this.theme = data.theme;
     this.show?.();
   }

@@ -1,4 +1,5 @@
 import { error } from '@sveltejs/kit';
+import { holdersOf } from '$lib/core/coverage/places';
 import { Refusal } from '$lib/server/refusal';
 import { readAllMedia } from '$lib/server/services/media';
 import { plainModel } from '$lib/server/services/model';
@@ -24,7 +25,8 @@ export const load: PageServerLoad = async ({ params }) => {
         purpose === 'frame' &&
         Object.values(tree.elements).some(({ kind, props }) => kind === 'heading' && Number(props.level) === 1),
     );
-    return { template, model, records, partial, media, parts, templates, theme, titled };
+    const holders = template.purpose === 'part' ? holdersOf(template.id, all) : [];
+    return { template, model, records, partial, media, parts, templates, holders, theme, titled };
   } catch (problem) {
     if (problem instanceof Refusal) error(problem.status, problem.title);
     throw problem;
