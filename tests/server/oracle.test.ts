@@ -298,5 +298,7 @@ it(`is told of ${SITES} made-up sites as visitors get them`, { timeout: 3_600_00
       expect([at, id, turns[i]?.drawn]).toEqual([at, id, sum]);
     }
   }
-  for (const [name, count] of Object.entries(cases)) expect([name, count > SITES]).toEqual([name, true]);
+  // Parts come about in fewer of them.
+  for (const [name, count] of Object.entries(cases))
+    expect([name, count > (name === 'inParts' ? SITES / 4 : SITES)]).toEqual([name, true]);
 });
