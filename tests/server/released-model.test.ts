@@ -22,6 +22,7 @@ import { answer } from '../../src/lib/server/site/respond';
 import { plainField } from '../../src/lib/core/model/field';
 import type { Field } from '../../src/lib/core/model/model';
 import { freshDatabase } from '../support/database';
+import { refused } from '../support/refused';
 
 const origin = 'https://a.example';
 const get = (path: string, which: 'released' | 'draft' = 'released') => answer(path, { base: '', origin, which });
@@ -278,6 +279,28 @@ describe('the model that visitors see', () => {
     await deleteTaxonomy('water');
     await release();
     expect(await status('/places/lake/')).toBe(404);
+  });
+
+  it('keeps what stands at the top for visitors from the records that would stand there too', async () => {
+    await saveContentType({ ...sailor, address: '/{slug}' });
+    await release();
+    await saveContentType({ ...boat, base: 'ships' });
+    // Both the address that visitors find the boats at and the one that they will have are taken.
+    for (const slug of ['boats', 'ships'])
+      expect((await refused(createRecord('sailor', { title: 'X', slug }))).problems[0]?.what).toBe(
+        `The address /${slug} belongs to something else.`,
+      );
+    expect((await refused(changeRecord(sailors[0]!, { slug: 'boats' }))).problems[0]?.at).toBe('slug');
+    // So they are while records stand at the top for visitors alone.
+    await saveContentType({ ...sailor, address: '' });
+    expect((await refused(createRecord('sailor', { title: 'X', slug: 'boats' }))).problems[0]?.at).toBe('slug');
+    await release();
+    expect((await createRecord('sailor', { title: 'X', slug: 'boats' })).slug).toBe('boats');
+    // Nor does a taxonomy take the place of one that stands there.
+    await saveContentType({ ...sailor, address: '/{slug}' });
+    await createRecord('sailor', { title: 'Reef', slug: 'old-reef' });
+    const taken = await refused(saveTaxonomy({ id: 'reef', key: 'old_reef', name: 'Reef', tree: false }));
+    expect(taken.problems[0]).toMatchObject({ at: 'key', what: '“Reef” has the address /old-reef.' });
   });
 
   it('takes a change of kind at once, and tells before which released pages read the field', async () => {

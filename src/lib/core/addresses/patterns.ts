@@ -1,4 +1,4 @@
-import type { ContentType } from '../schema/model';
+import type { ContentType, Model } from '../schema/model';
 import type { ModelIndex } from '../model/model-index';
 import { fail, ok, problem, type Problem, type Result } from '../base/result';
 import { BY, FEEDS, RESERVED, SEARCH, taxonomyBase } from '../base/reserved';
@@ -120,7 +120,7 @@ export function partsFor(type: Pick<ContentType, 'taxonomyIds'>, model: ModelInd
 }
 
 /** First parts of addresses that are taken: by the application, by archives, by feeds. */
-export function takenFirstParts(model: ModelIndex): Set<string> {
+export function takenFirstParts(model: Pick<Model, 'types' | 'taxonomies'>): Set<string> {
   return new Set([
     ...RESERVED,
     ...FEEDS,

@@ -73,6 +73,9 @@ export interface OptionGoing {
   uses: { what: string; href?: string }[];
 }
 
+/** The same, with the pages that visitors see now and that read its field, by template. */
+export type OptionGoingSeen = OptionGoing & { released: { template: string; pages: number }[] };
+
 /** A field with what becomes of its options: those whose values stay are remembered by their words. */
 export function withGone(field: Field, left: readonly Option[]): Field {
   const offered = new Set(optionsOf(field).map(({ key }) => key));

@@ -36,6 +36,8 @@ export interface Beside {
    * undefined where they were not written.
    */
   written: ReadonlyMap<string, Record<string, unknown> | undefined>;
+  /** Of the draft: what visitors see. */
+  seen?: Pick<Model, 'types' | 'taxonomies'>;
 }
 
 /** How written values are looked up: what a value's text may need beside the value itself. */

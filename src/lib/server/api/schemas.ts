@@ -54,6 +54,8 @@ const TokenSchema = z.object({
   used: z.string().nullable(),
 });
 const Problems = z.array(z.object({ at: z.string(), what: z.string(), fix: z.string().optional() }));
+/** Pages that visitors see now and that read a field, by template. */
+const Reading = z.array(z.object({ template: z.string(), pages: z.number() }));
 const Id = z.string().max(60);
 const Numbers = z.array(z.number().int().positive());
 const Share = z.object({ id: z.number(), note: z.string(), created: z.string(), expires: z.string() });
@@ -75,7 +77,7 @@ export const schemas = {
     becomes: z.array(OptionAnswerSchema).max(1000).optional(),
   }),
   OptionsGoing: z.array(
-    z.looseObject({ field: z.string(), option: z.string(), label: z.string(), records: z.number() }),
+    z.looseObject({ field: z.string(), option: z.string(), label: z.string(), records: z.number(), released: Reading }),
   ),
   SavedTypes: z.object({ types: z.array(ContentTypeSchema), removal: z.string().optional() }),
   TypeFromSchema: z.object({ type: ContentTypeSchema, left: Problems }),
@@ -84,8 +86,7 @@ export const schemas = {
   Fill: z.object({ total: z.number(), fields: z.record(z.string(), z.number()) }),
   KindPreview: z.looseObject({
     ...{ kept: z.number(), lost: z.number(), empty: z.number() },
-    /** Pages that visitors see now and that read the field, by template. */
-    released: z.array(z.object({ template: z.string(), pages: z.number() })),
+    released: Reading,
   }),
   Described: z.array(z.looseObject({ name: z.string() })),
   Record: RecordSchema,

@@ -54,11 +54,11 @@ export async function readModels(transaction?: Transaction): Promise<Models> {
   const { version, shown } = await modelVersion(transaction);
   if (cached?.version === version) return cached;
   const [design, { draft, terms }] = await Promise.all([readRelease(shown, transaction), readDraft(transaction)]);
-  const { types: seen } = underDesign(draft, design, terms);
+  const { types: seen, taxonomies } = underDesign(draft, design, terms);
   const kept = keptTypes(draft.types, seen);
   const models = {
     version,
-    draft: { ...indexModel(draft), beside: besideOf(draft.types, kept) },
+    draft: { ...indexModel(draft), beside: { ...besideOf(draft.types, kept), seen: { types: seen, taxonomies } } },
     seen,
     kept,
     terms,

@@ -1,4 +1,4 @@
-import { type RecordRow } from '../queries/records';
+import { recordsAtSlugs, type RecordRow } from '../queries/records';
 import { leadsOf } from '../../core/model/field';
 import type { Transaction } from 'sequelize';
 import type { Status } from '../../core/schema/record';
@@ -66,9 +66,26 @@ export const NO_MOMENT = problem(
 
 /** What is wrong with a slug that comes first in its address: something else may be there. */
 export function reservedSlug(type: ContentType, slug: string, model: ModelIndex): Problem[] {
-  return compiledPattern(type)?.slugFirst && takenFirstParts(model).has(slug)
+  const models = [model, ...(model.beside?.seen ? [model.beside.seen] : [])];
+  const own = models.flatMap(({ types }) => types.find(({ id }) => id === type.id) ?? []);
+  return own.some((one) => compiledPattern(one)?.slugFirst) && models.some((one) => takenFirstParts(one).has(slug))
     ? [problem('slug', `The address /${slug} belongs to something else.`, 'Choose another one.')]
     : [];
+}
+
+/** Records of these types that stand right at the top, where something new would take their place. */
+export async function goingUnder(
+  base: string,
+  types: readonly ContentType[],
+  transaction: Transaction,
+): Promise<Problem[]> {
+  const atTop = types.filter((type) => compiledPattern(type)?.slugFirst);
+  const clashes = await Promise.all(atTop.map(({ id }) => recordsAtSlugs(id, [base], transaction)));
+  return clashes
+    .flatMap(([clash]) => clash ?? [])
+    .map(({ title }) =>
+      problem('', `“${title}” has the address /${base}.`, 'Choose another one, or change that of the record.'),
+    );
 }
 
 export const slugTaken = (slug: string) =>

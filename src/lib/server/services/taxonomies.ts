@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { newId } from '../../core/base/ids';
 import { TaxonomySchema, TermSchema, type Taxonomy, type Term } from '../../core/schema/model';
 import { problem, problemsOf } from '../../core/base/result';
+import { taxonomyBase } from '../../core/base/reserved';
 import { slugOf } from '../../core/base/text';
 import { inTransaction } from '../database/connect';
 import { table } from '../database/tables';
@@ -13,6 +14,7 @@ import { noteFormerSlug } from '../queries/redirects';
 import { lockSite, modelMoved, releaseShown } from '../queries/site';
 import { clearTerms, hangChildren, hangTerm, hasDeepTerms, taxonomyWithKey } from '../queries/taxonomies';
 import { keepRemoved, setTaxonomies, putInOrder, taxonomiesOfTypes } from '../queries/types';
+import { goingUnder } from './record-checks';
 import { readModel } from './model';
 import { readRelease } from './designs';
 import { beginRemoval, sweep } from './removal';
@@ -30,6 +32,17 @@ export async function saveTaxonomy(input: unknown, guard?: Guard): Promise<Taxon
       throw new Refusal(409, `${clash} has this key already.`, [
         problem('key', `${clash} has it already.`, 'Choose another one.'),
       ]);
+    const model = await readModel(transaction);
+    const base = taxonomyBase(taxonomy.key);
+    if (model.taxonomy(taxonomy.id)?.key !== taxonomy.key) {
+      const problems = await goingUnder(base, model.types, transaction);
+      if (problems.length)
+        throw new Refusal(
+          422,
+          'The taxonomy is not complete.',
+          problems.map((p) => ({ ...p, at: 'key' })),
+        );
+    }
     if (!taxonomy.tree && (await hasDeepTerms(taxonomy.id, transaction)))
       throw new Refusal(422, 'Some terms lie below others.', [
         problem('tree', 'A flat taxonomy has no terms below others.', 'Move them to the top first.'),

@@ -17,6 +17,7 @@ import { compiledPattern, patternOf, patternProblems, takenFirstParts } from '..
 import { inTransaction } from '../database/connect';
 import { table } from '../database/tables';
 import { notFound, Refusal, type Guard } from '../refusal';
+import { goingUnder } from './record-checks';
 import { readModel, readModels } from './model';
 import { removeRecords } from './record-removal';
 import { beginRemoval, sweep } from './removal';
@@ -180,19 +181,10 @@ async function checkDesign(
     );
   }
   // A new archive takes the place of a record that stands right at the top.
-  if (!former || former.base !== type.base)
-    for (const other of model.types) {
-      if (other.id === type.id || !compiledPattern(other)?.slugFirst) continue;
-      const [clash] = await recordsAtSlugs(other.id, [type.base], transaction);
-      if (clash)
-        problems.push(
-          problem(
-            'base',
-            `“${clash.title}” has the address /${type.base}.`,
-            'Choose another one, or change that of the record.',
-          ),
-        );
-    }
+  if (!former || former.base !== type.base) {
+    const others = model.types.filter(({ id }) => id !== type.id);
+    problems.push(...(await goingUnder(type.base, others, transaction)).map((p) => ({ ...p, at: 'base' })));
+  }
   if (problems.length) throw new Refusal(422, 'The content type is not complete.', problems);
 }
 

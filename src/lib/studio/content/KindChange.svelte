@@ -1,4 +1,5 @@
 <script lang="ts">
+  import SeenAtOnce from './SeenAtOnce.svelte';
   import { keyOf } from '$lib/core/base/text';
   import { kindNamed } from '$lib/core/model/kinds';
   import type { Field } from '$lib/core/model/model';
@@ -54,14 +55,7 @@
       <strong class="text-moss">{preview.kept} kept</strong>,
       <strong class={preview.lost ? 'text-madder' : ''}>{preview.lost} lost</strong>, {preview.empty} empty.
     </p>
-    {#if preview.released.length}
-      <p class="mt-2 rounded-sm bg-ochre px-2 py-1" data-released>
-        Converted at once, with no release between. Visitors see it on {#each preview.released as { template, pages }, i (template)}{i
-            ? ', '
-            : ''}{pages}
-          {pages === 1 ? 'page' : 'pages'} of “{template}”{/each}.
-      </p>
-    {/if}
+    <SeenAtOnce done="Converted" released={preview.released} />
     {#if preview.examples.length}
       <table class="mt-2 w-full text-left text-xs">
         <thead class="dye-label"

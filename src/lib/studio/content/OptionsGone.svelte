@@ -1,8 +1,9 @@
 <script lang="ts">
-  import type { Becomes, OptionAnswer, OptionGoing } from '$lib/core/content/options';
+  import type { Becomes, OptionAnswer, OptionGoingSeen } from '$lib/core/content/options';
   import type { ContentType } from '$lib/core/schema/model';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
+  import SeenAtOnce from './SeenAtOnce.svelte';
   import Uses from './Uses.svelte';
 
   let {
@@ -11,7 +12,7 @@
     onclose,
     onanswer,
   }: {
-    going: OptionGoing[];
+    going: OptionGoingSeen[];
     /** As it will be. */
     type: ContentType;
     onclose: () => void;
@@ -24,7 +25,7 @@
   });
   /** By field and option: the key of another one, or what else becomes of it. */
   const chosen: Record<string, string> = $state({});
-  const keyOf = ({ field, option }: OptionGoing) => `${field} ${option}`;
+  const keyOf = ({ field, option }: OptionGoingSeen) => `${field} ${option}`;
 
   function optionsOf(id: string, fields = type.fields): { key: string; label: string }[] {
     for (const field of fields) {
@@ -84,6 +85,10 @@
               <option value="=stay">{one.label} as before, no longer offered</option>
             </select></label
           >
+          {#if chosen[keyOf(one)] && chosen[keyOf(one)] !== '=stay'}<SeenAtOnce
+              done="Changed"
+              released={one.released}
+            />{/if}
         {/if}
         {#if one.uses.length}<Uses uses={one.uses} />{/if}
       </li>

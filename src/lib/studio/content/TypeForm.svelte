@@ -14,7 +14,7 @@
   import Sheet from '$lib/ui/Sheet.svelte';
   import FieldList from './FieldList.svelte';
   import type { OtherSides } from './field-list';
-  import { optionsGone, type OptionAnswer, type OptionGoing } from '$lib/core/content/options';
+  import { optionsGone, type OptionAnswer, type OptionGoingSeen } from '$lib/core/content/options';
   import OptionsGone from './OptionsGone.svelte';
   import Uses from './Uses.svelte';
 
@@ -111,7 +111,7 @@
   }
 
   /** Options that would go, until it is said what becomes of them. */
-  let optionsGoing: { going: OptionGoing[]; own: ContentType } | undefined = $state.raw();
+  let optionsGoing: { going: OptionGoingSeen[]; own: ContentType } | undefined = $state.raw();
 
   async function save(event?: SubmitEvent, becomes?: OptionAnswer[]) {
     event?.preventDefault();
@@ -131,7 +131,7 @@
     const far = farTypes(own);
     try {
       if (type && !becomes && optionsGone(type, own).length) {
-        const going = await send<OptionGoing[]>('POST', `/api/v1/types/${type.id}/options`, own);
+        const going = await send<OptionGoingSeen[]>('POST', `/api/v1/types/${type.id}/options`, own);
         if (going.some(({ records, uses }) => records || uses.length)) {
           optionsGoing = { going, own };
           return;

@@ -10,7 +10,7 @@ import { fillRates, usesOfField, usesOfType } from '../../services/type-uses';
 import { previewKind } from '../../services/kind-changes';
 import type { OptionAnswer } from '../../../core/content/options';
 import { previewOptions } from '../../services/option-changes';
-import { pagesReading } from '../../site/pages-reading';
+import { pagesReading, type PagesReading } from '../../site/pages-reading';
 import { download } from '../http';
 import { at, operation, type Operation } from '../operation';
 import { Pages, paged, sameId } from './common';
@@ -149,7 +149,12 @@ export const types: Operation[] = [
     ...{ ...at('POST /types/{typeId}/options'), id: 'previewOptions', tag: 'Types', who: 'designer' },
     summary: 'The options that a content type in another state would no longer have, with what has and names them',
     ...{ body: 'ContentType', checkedBy: 'service', answers: 'OptionsGoing', status: 200 },
-    run: ({ params, body }) => previewOptions(params.typeId ?? '', body),
+    run: async ({ params, body }) => {
+      const going = await previewOptions(params.typeId ?? '', body);
+      const seen = new Map<string, PagesReading[]>();
+      for (const { field } of going) if (!seen.has(field)) seen.set(field, await pagesReading(field));
+      return going.map((one) => ({ ...one, released: seen.get(one.field) }));
+    },
   }),
   operation({
     ...{
