@@ -1,8 +1,9 @@
 import fc from 'fast-check';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { coverageOf, type Coverage } from '../../src/lib/core/coverage/coverage';
+import { coverageOf, smallestLook, type Coverage } from '../../src/lib/core/coverage/coverage';
 import { differenceOf } from '../../src/lib/core/coverage/difference';
 import { looksOf } from '../../src/lib/core/coverage/look';
+import { combinationsThatCan } from '../../src/lib/core/coverage/witnesses';
 import { ofPlaces } from '../../src/lib/core/coverage/places';
 import { ofArchives, ofRecords } from '../../src/lib/core/coverage/subjects';
 import { addressOfArchive } from '../../src/lib/core/addresses/archives';
@@ -138,6 +139,7 @@ it(`is told of ${SITES} made-up sites as visitors get them`, { timeout: 3_600_00
     archives: 0,
     contests: 0,
     turned: 0,
+    combined: 0,
   };
   /** The pages as the site made before has them. */
   let before: Map<string, string> | undefined;
@@ -257,6 +259,14 @@ it(`is told of ${SITES} made-up sites as visitors get them`, { timeout: 3_600_00
             own.map((one) => (seen.get(one.id)?.get(section.id) ? 1 : 0)),
           ]);
       for (const row of shown) for (const on of row) cases[on ? 'shown' : 'hidden']++;
+      // A few pages show every section that any shows, and lack every one that any lacks.
+      const chosen = smallestLook(coverage).map((page) => seen.get(page));
+      for (const { id: section } of sections) {
+        const has = (page: Map<string, number> | undefined) => Boolean(page?.get(section));
+        const both = [...new Set(own.map((one) => has(seen.get(one.id))))].sort();
+        if (!section.includes('>'))
+          expect([at, section, [...new Set(chosen.map(has))].sort()]).toEqual([at, section, both]);
+      }
       // What the proof sheet marks as there is there, and what the contest says answers.
       for (const subject of ofRecords(own)) {
         const drawn = new Set(look(subject).drawn.filter((one) => !one.includes('>')));
@@ -265,6 +275,25 @@ it(`is told of ${SITES} made-up sites as visitors get them`, { timeout: 3_600_00
         const { contests } = await contestAt(pathOf(subject.record as ContentRecord), 'released');
         expect([at, contests.find(({ purpose }) => purpose === 'record')?.candidates[0]?.id]).toEqual([at, id]);
         cases.contests++;
+      }
+      // Combinations of what may be hidden, and which records are like each: what it leaves out is on no page of these, and
+      // what it has is there unless nothing fills it.
+      const { sections: combining, combinations, more } = combinationsThatCan(template.tree, compiled.elements, env());
+      for (const subject of ofRecords(own)) {
+        const asked = { ...env(), record: subject.record };
+        const met = combinations.filter(({ wanted }) => wanted.every(({ rule, holds }) => rule.holds(asked) === holds));
+        expect([at, id, subject.id, more ? met.length <= 1 : met.length === 1]).toEqual([at, id, subject.id, true]);
+        const [one] = met;
+        if (!one) continue;
+        const [page, empty] = [seen.get(subject.id), new Set(look(subject).empty)];
+        const told = combining.filter((_, i) => one.pattern[i] === '1').map((section) => section.id);
+        const there = combining.filter((section) => page?.get(section.id)).map((section) => section.id);
+        const wrong = [
+          there.filter((section) => !told.includes(section)),
+          told.filter((section) => !there.includes(section) && !empty.has(section)),
+        ];
+        expect([at, id, subject.id, wrong]).toEqual([at, id, subject.id, [[], []]]);
+        cases.combined++;
       }
       // Why, as the published page tells it.
       const [first] = own;

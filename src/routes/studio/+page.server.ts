@@ -55,7 +55,11 @@ export const load: PageServerLoad = async ({ locals: { who } }) => {
   const design = await siteDesign('draft');
   const rows = records <= MOST_COUNTED ? await wholeSite(design) : undefined;
   const standings = rows ? templateStandings(design, rows) : [];
-  const pagesOf = new Map(standings.map(({ id, pages }) => [id, pages]));
+  const standingOf = new Map(standings.map((one) => [one.id, one]));
+  const answersOf = (id: string) => {
+    const own = standingOf.get(id);
+    return own && (own.pages ? own.answers : 'never answers');
+  };
   const nameOf = new Map(templates.map(({ id, name }) => [id, name]));
   const tied = new Set(rows?.flatMap((row) => (row.tied && row.template ? [row.template] : [])) ?? []);
   for (const id of tied)
@@ -79,7 +83,7 @@ export const load: PageServerLoad = async ({ locals: { who } }) => {
           const { id, name } = template;
           const plain = target.on === 'type';
           return [
-            { id, name, pages: pagesOf.get(id), ...(plain ? {} : { words: targetWords(target, model, purpose) }) },
+            { id, name, answers: answersOf(id), ...(plain ? {} : { words: targetWords(target, model, purpose) }) },
           ];
         });
     return {
@@ -116,7 +120,7 @@ export const load: PageServerLoad = async ({ locals: { who } }) => {
       id,
       name,
       words: serves.map((target) => targetWords(target, model, 'archive')).join(', '),
-      pages: pagesOf.get(id),
+      answers: answersOf(id),
     }));
   const frames = templates
     .filter(({ purpose }) => purpose === 'frame')

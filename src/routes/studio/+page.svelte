@@ -39,8 +39,6 @@
     }
     return data.targets.find((template) => template.purpose === purpose && template.serves.some(same))?.name;
   }
-  const pagesWords = (pages: number | undefined) =>
-    pages === undefined ? '' : pages === 1 ? '1 page' : `${pages} pages`;
 </script>
 
 <svelte:head><title>Desk · Plum Thread</title></svelte:head>
@@ -115,11 +113,7 @@
                       <a class="text-plum underline underline-offset-2" href="/studio/workbench/{template.id}"
                         >{template.name}</a
                       >
-                      <span class="text-faded"
-                        >{[template.words, template.pages === 0 ? 'never answers' : pagesWords(template.pages)]
-                          .filter(Boolean)
-                          .join(', ')}</span
-                      >
+                      <span class="text-faded">{[template.words, template.answers].filter(Boolean).join(', ')}</span>
                     </p>
                   {:else}
                     <p class="text-faded">A plain readable one</p>
@@ -187,7 +181,7 @@
                   ></td
                 >
                 <td class="py-0.5 pr-4">{other.words}</td>
-                <td class="py-0.5 text-faded">{pagesWords(other.pages)}</td>
+                <td class="py-0.5 text-faded">{other.answers ?? ''}</td>
               </tr>
             {:else}<tr><td class="text-faded">All others are drawn plainly.</td></tr>{/each}
           </tbody>

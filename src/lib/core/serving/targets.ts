@@ -97,6 +97,14 @@ export function servesWords(
   return `Serves ${all}${except?.length ? `, but not ${join(except)}` : ''}`;
 }
 
+const ONE_PAGE = new Set<Target['on']>(['front', 'search', 'missing']);
+
+/** How many a template answers, in words: pages of records, or archives, each of which may come to several pages. */
+export function answersWords({ serves, purpose }: Pick<Template, 'serves' | 'purpose'>, count: number): string {
+  const archives = purpose === 'archive' && serves.some(({ on }) => !ONE_PAGE.has(on));
+  return `${count.toLocaleString('en')} ${archives ? 'archive' : 'page'}${count === 1 ? '' : 's'}`;
+}
+
 /** What is wrong with the targets of a template; `at` is `serves` or `except`. */
 export function targetProblems(
   targets: readonly Target[],

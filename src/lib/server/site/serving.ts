@@ -8,7 +8,7 @@ import { addressOf, type Addressable } from '../../core/addresses/addresses';
 import { addressOfArchive, titleOfArchive, type ArchiveOf } from '../../core/addresses/archives';
 import { contenders, type Contenders, type Level, type PageOf } from '../../core/serving/contest';
 import { placeOf } from '../../core/addresses/places';
-import { servesWords } from '../../core/serving/targets';
+import { answersWords, servesWords } from '../../core/serving/targets';
 import type { Purpose, Template } from '../../core/schema/template';
 import { loadRecords } from '../queries/load';
 import { batchPool, drawComplete } from '../queries/pool';
@@ -133,8 +133,10 @@ export interface TemplateStanding {
   name: string;
   purpose: Purpose;
   words: string;
-  /** Pages that it answers. */
+  /** Pages that it answers; of an archive the first one stands for all. */
   pages: number;
+  /** How many it answers, in words. */
+  answers: string;
   /** It could answer some, and never does. */
   unreachable: boolean;
 }
@@ -154,6 +156,7 @@ export function templateStandings(design: SiteDesign, rows: readonly PageRow[]):
         purpose,
         words: servesWords(template, design.model),
         pages,
+        answers: answersWords(template, pages),
         unreachable: purpose !== 'frame' && pages === 0 && rows.length > 0,
       };
     });
@@ -217,6 +220,8 @@ export async function contestAt(path: string, which: Which = 'draft'): Promise<A
 
 export interface ServingPreview {
   words: string;
+  /** How many pages or archives it would answer, in words. */
+  answers: string;
   /** Pages that it would answer, some of them by name. */
   pages: number;
   some: { address: string; title: string }[];
@@ -236,7 +241,7 @@ export async function previewServing(
   const id = wanted.id ?? '(new)';
   const words = servesWords(wanted, model);
   if (wanted.purpose !== 'record' && wanted.purpose !== 'archive')
-    return { words, pages: 0, some: [], changes: [], changed: 0 };
+    return { words, answers: '', pages: 0, some: [], changes: [], changed: 0 };
   const before = templates.find((one) => one.id === id);
   const fresh: Template = {
     ...(before ?? { name: 'The new template', version: 0, tree: { root: 'none', elements: {} } }),
@@ -256,6 +261,7 @@ export async function previewServing(
   );
   return {
     words,
+    answers: answersWords(wanted, own.length),
     pages: own.length,
     some: own.slice(0, MOST_TOLD).map(({ address, title }) => ({ address, title })),
     changes: changes.slice(0, MOST_TOLD),

@@ -30,6 +30,7 @@
 
   interface Preview {
     words: string;
+    answers: string;
     pages: number;
     some: { address: string; title: string }[];
     changes: { address: string; title: string; from?: string; to?: string }[];
@@ -153,8 +154,7 @@
         <p class="mt-2 text-faded">A frame that names pages goes before one that stands around every page.</p>
       {:else}
         <p class="mt-2">
-          Answers <b>{preview.pages}</b>
-          {preview.pages === 1 ? 'page' : 'pages'} of the site.
+          Answers <b>{preview.answers}</b> of the site.
         </p>
         {#if preview.changed}
           <p class="mt-3">

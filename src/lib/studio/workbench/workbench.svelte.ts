@@ -296,7 +296,9 @@ export class Workbench {
   /** What the pages of the template are called, many of them. */
   pagesWords(): string {
     const { purpose } = this.template;
-    return purpose === 'archive' ? 'pages of archives' : purpose === 'frame' ? 'pages' : this.plural;
+    const { length } = this.preview.archives;
+    if (purpose === 'archive') return `pages of ${length} ${length === 1 ? 'archive' : 'archives'}`;
+    return purpose === 'frame' ? 'pages' : this.plural;
   }
 
   /** Puts what a drawing is about on screen: a record, a page of an archive, a turn of a loop. */

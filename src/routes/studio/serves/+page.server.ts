@@ -54,7 +54,7 @@ export const load: PageServerLoad = async ({ url }) => {
         except,
         version,
         order,
-        ...(standings.find((one) => one.id === id) ?? { words: '', pages: 0, unreachable: false }),
+        ...(standings.find((one) => one.id === id) ?? { words: '', pages: 0, answers: '', unreachable: false }),
       })),
     counts: {
       all: rows.length,

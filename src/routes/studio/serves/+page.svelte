@@ -182,8 +182,7 @@
               {#if purpose !== 'frame'}<button
                   type="button"
                   class="ml-auto shrink-0 text-faded underline-offset-2 hover:underline"
-                  onclick={() => ask({ show: template.id, page: '' })}
-                  >{template.pages} {template.pages === 1 ? 'page' : 'pages'}</button
+                  onclick={() => ask({ show: template.id, page: '' })}>{template.answers}</button
                 >{/if}
             </p>
             <p class="text-faded">{template.words}.</p>
