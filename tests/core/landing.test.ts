@@ -68,6 +68,21 @@ describe('landing', () => {
     },
   );
 
+  it('makes the first heading of a page one of the first level, and others below it', () => {
+    const levelIn = (own: Partial<Ground>, target: string) => {
+      const { drop } = landingAt({ ...ground, ...own }, { what: 'new', kind: 'heading' }, target, 'inside')!;
+      const [operation] = drop!.operations;
+      return operation?.do === 'insert' && operation.piece.elements[drop!.select]?.props.level;
+    };
+    const bare = treeFrom({ kind: 'box', id: 'root', children: [{ kind: 'box', id: 'inner' }] });
+    const first = treeFrom({ kind: 'box', id: 'root', children: [{ kind: 'heading', id: 'h', props: { level: 1 } }] });
+    const turns = { scopesIn: () => ({ ...houseScopes, loops: [{ id: 'l', name: 'L', typeIds: ['way'], depth: 0 }] }) };
+    expect(levelIn({ tree: bare, heads: true }, 'inner')).toBe(1);
+    expect(levelIn({ tree: first, heads: true }, 'root')).not.toBe(1);
+    expect(levelIn({ tree: bare, heads: true, ...(turns as Partial<Ground>) }, 'inner')).not.toBe(1);
+    expect(levelIn({ tree: bare }, 'inner')).not.toBe(1);
+  });
+
   it('moves an element up and down beside another as it was pointed at', () => {
     const [heading, text] = [byKind('heading'), byKind('text')];
     const order = (load: Load, target: string, where: LandingSide) => {

@@ -95,6 +95,8 @@ export interface ElementKind<P = Record<string, unknown>> {
   props: z.ZodType<P>;
   controls: PropControl[];
   slots: Record<string, SlotDefinition>;
+  /** Settings of a new one that stands on a page once, beside what is there already. */
+  startProps?: (there: readonly { kind: string; props: Record<string, unknown> }[]) => Partial<P>;
   /** Slots of a new one. */
   starts?: Record<string, SlotValue>;
   /** Slots of a new one, where there is a record to read from: built-in values by slot. */

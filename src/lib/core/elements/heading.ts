@@ -32,6 +32,8 @@ export const heading = defineElement({
     text: { label: 'Text', shape: 'inline', required: true },
     link: { label: 'Leads to', shape: 'url' },
   },
+  // A page has one heading of the first level, and it is the first.
+  startProps: (there) => (there.some(({ kind, props }) => kind === 'heading' && props.level === 1) ? {} : { level: 1 }),
   starts: { text: { fixed: 'Heading' } },
   draw: ({ props, slot, attributes, studio, blank }) => {
     const text = slot('text');

@@ -55,6 +55,8 @@ export interface Ground {
   typeId: string;
   /** The parts that may be placed, but for the template itself. */
   parts: readonly Pick<Template, 'id'>[];
+  /** Whether it draws what is on one page alone, and no frame has the first heading of that. */
+  heads?: boolean;
   /** What paths in an element may start from. */
   scopesAt(id: string): Scopes;
   /** The same for what stands in it, where it holds others. */
@@ -116,6 +118,8 @@ function newLanding(ground: Ground, kind: string, target: string, spot: Spot): L
   const label = elementNamed(kind)?.label ?? kind;
   const { parent, where } = spot;
   const made = newElementAt(kind, recordScope(ground, parent));
+  const begins = ground.heads && !ground.scopesIn(parent).loops.length && elementNamed(kind)?.startProps;
+  if (begins) made.props = { ...made.props, ...begins(Object.values(ground.tree.elements)) };
   if (elementNamed(kind)?.loop) made.props = { ...made.props, ...startLoop(ground, parent) };
   const [first] = ground.parts;
   if (first && elementNamed(kind)?.controls.some((control) => control.as === 'part'))

@@ -72,6 +72,7 @@ export interface WorkbenchData {
 export class Workbench {
   partial: Record<string, number> = $state.raw({});
   readonly looking: boolean;
+  private readonly titled: boolean;
   media: Media[] = $state.raw([]);
   model: Model = $state.raw() as Model;
   records: ContentRecord[] = $state.raw([]);
@@ -165,6 +166,7 @@ export class Workbench {
     this.media = data.media;
     this.partial = data.partial;
     this.looking = data.looking ?? false;
+    this.titled = data.titled ?? false;
     this.template = data.template;
     this.parts = data.parts;
     this.templates = data.templates;
@@ -249,6 +251,7 @@ export class Workbench {
     const { tree, index, typeId, parts, template } = this;
     return {
       ...{ tree, index, typeId, parts: parts.filter((part) => part.id !== template.id) },
+      heads: !this.titled && (template.purpose === 'record' || template.purpose === 'archive'),
       scopesAt: (id) => this.scopesAt(id),
       scopesIn: (id) => this.scopesIn(id),
       nameOf: (id) => this.nameOf(id),
