@@ -109,7 +109,11 @@
       placeholder={many || !ids.length ? 'Add by title' : 'Take another by title'}
       aria-invalid={invalid}
       aria-describedby={describedby}
-      oninput={(e) => void find(e.currentTarget.value)}
+      oninput={(e) => {
+        // It closed when one was chosen; the next is typed without leaving it.
+        open = true;
+        void find(e.currentTarget.value);
+      }}
       onfocus={() => (open = true)}
       clearOnDeselect
     />
