@@ -21,6 +21,7 @@ import { pagesReading } from '../../src/lib/server/site/pages-reading';
 import { answer } from '../../src/lib/server/site/respond';
 import { plainField } from '../../src/lib/core/model/field';
 import type { Field } from '../../src/lib/core/model/model';
+import { Refusal } from '../../src/lib/server/refusal';
 import { freshDatabase } from '../support/database';
 import { refused } from '../support/refused';
 
@@ -314,6 +315,35 @@ describe('the model that visitors see', () => {
     const field = { ...boat.fields[0], kind: 'text', settings: {} } as Field;
     await saveContentType({ ...boat, fields: [field, ...boat.fields.slice(1)] });
     expect(seen(await html('/boats/wren'))[0]).toMatch(/^7/);
+  });
+});
+
+describe('a release while values are converted', () => {
+  it('has all of it before or after, and loses nothing that an author writes meanwhile', async () => {
+    await release();
+    const more = [];
+    for (let i = 0; i < 60; i++)
+      more.push(await createRecord('boat', { title: `Boat ${i}`, status: 'published', values: { length: i + 1 } }));
+    const field = { ...boat.fields[0], kind: 'text', settings: {} } as Field;
+    const last = more.at(-1)!;
+    const [, , , told] = await Promise.all([
+      saveContentType({ ...boat, fields: [field, ...boat.fields.slice(1)] }),
+      release({ note: 'Meanwhile' }).catch((error: unknown) => {
+        // There may be nothing to release where it comes first.
+        if (!(error instanceof Refusal) || error.status !== 409) throw error;
+      }),
+      changeRecord(last.id, { values: { log: 'Written meanwhile' } }),
+      Promise.all(Array.from({ length: 20 }, (_, i) => get(`/boats/boat-${i}`))),
+    ]);
+    for (const [i, { status: found, html: text }] of told.entries()) {
+      expect(found).toBe(200);
+      // With its unit as the number that it was, or without as text.
+      expect(seen(text)[0]).toMatch(new RegExp(`^${i + 1}( m)?$`));
+    }
+    expect((await readRecord(last.id))?.values).toMatchObject({ length: '60', log: 'Written meanwhile' });
+    expect((await readRecord(more[4]!.id))?.values.length).toBe('5');
+    if ((await pendingChanges()).changes.length) await release();
+    expect(seen(await html('/boats/boat-4'))[0]).toBe('5');
   });
 });
 

@@ -1,3 +1,4 @@
+import { counted } from '../../core/base/counted';
 import { lockHeads, nextVersions, readRows, setAuthor, setStatus } from '../queries/records';
 import { fileNoMoreUnder, fileUnder } from '../queries/record-parts';
 import { countRecords } from '../queries/counts';
@@ -32,7 +33,7 @@ export async function changeRecords(
   const model = await readModel();
   return inTransaction(async (transaction) => {
     const locked = await lockHeads(ids, transaction);
-    const removal = await beginRemoval(`change of ${locked.length} records`, transaction);
+    const removal = await beginRemoval(`change of ${counted(locked.length, 'record')}`, transaction);
     const left: { id: number; title: string; problems: Problem[] }[] = [];
     let changed = 0;
     for (const [type, own] of await typesOf(

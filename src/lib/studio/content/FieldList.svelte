@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { counted } from '$lib/core/base/counted';
   import Self from './FieldList.svelte';
   import Sign from '$lib/ui/Sign.svelte';
   import { ChevronDown, ChevronRight, X } from '@lucide/svelte';
@@ -117,7 +118,7 @@
         {#if fill && fill.total > 0}
           <span
             class="flex w-44 shrink-0 items-center gap-2 text-xs text-faded"
-            title="{filled ?? 0} of {fill.total} records have a value"
+            title="{filled ?? 0} of {counted(fill.total, 'record')} {filled === 1 ? 'has' : 'have'} a value"
           >
             <span class="h-2 grow rounded-sm bg-linen-deep" aria-hidden="true"
               ><span

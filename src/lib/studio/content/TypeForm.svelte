@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { counted } from '$lib/core/base/counted';
   import { leadsOf } from '$lib/core/model/field';
   import { partsFor, patternOf } from '$lib/core/addresses/patterns';
   import { indexModel, type Field } from '$lib/core/model/model';
@@ -185,7 +186,7 @@
       await save();
     } else if (type) {
       const { removal } = await send<{ removal: string }>('DELETE', `/api/v1/types/${type.id}`);
-      offerUndo(removal, `${type.name} is deleted, with ${now?.count ?? 0} records.`);
+      offerUndo(removal, `${type.name} is deleted, with ${counted(now?.count ?? 0, 'record')}.`);
       await goto('/studio/content');
     }
   }
@@ -321,7 +322,7 @@
   title={going?.field ? `Take “${going.field.label}” away?` : `Delete ${type?.plural ?? 'it'}?`}
   about={going?.field
     ? `${going.count} ${going.count === 1 ? 'record has' : 'records have'} a value in it.${stays} It can be brought back.`
-    : `${going?.count ?? 0} records go with it.${stays} It can be undone.`}
+    : `${going?.count === 1 ? '1 record goes' : `${counted(going?.count ?? 0, 'record')} go`} with it.${stays} It can be undone.`}
 >
   <Uses uses={going?.uses ?? []} />
   <div class="mt-4 flex gap-2">

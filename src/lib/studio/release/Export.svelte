@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { counted } from '$lib/core/base/counted';
   import type { Job } from '$lib/core/exchange/imports';
   import { follow } from '$lib/studio/exchange/job';
   import { send, failureWords } from '$lib/studio/request';
@@ -59,7 +60,7 @@
     <p class="mt-2">
       <a class="text-plum underline underline-offset-2" href="/api/v1/export/{done.file}" download>Take the zip home</a
       >:
-      {done.pages} pages, {size(done.bytes)}.
+      {counted(done.pages, 'page')}, {size(done.bytes)}.
     </p>
     {#each done.left as what (what)}<p class="text-faded">{what}</p>{/each}
   {/if}

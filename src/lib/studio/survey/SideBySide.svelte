@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { counted } from '$lib/core/base/counted';
   import Button from '$lib/ui/Button.svelte';
   import type { Workbench } from '../workbench/workbench.svelte';
   import type { Head } from './messages';
@@ -39,7 +40,7 @@
 <section aria-label="Side by side" class="flex min-h-0 grow flex-col">
   <div class="flex h-11 shrink-0 items-center gap-3 border-b border-hairline bg-linen px-3">
     <Button onclick={onclose}>Back to the proof sheet</Button>
-    <span class="text-faded">{heads.length} pages, {width} pixels wide; they scroll together.</span>
+    <span class="text-faded">{counted(heads.length, 'page')}, {width} pixels wide; they scroll together.</span>
     <label class="ml-auto flex items-center gap-1.5"><input type="checkbox" bind:checked={fits} />Make them fit</label>
   </div>
   <div

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { counted } from '$lib/core/base/counted';
   import { invalidateAll } from '$app/navigation';
   import type { Term } from '$lib/core/schema/model';
   import type { Problem } from '$lib/core/base/result';
@@ -150,7 +151,7 @@
 <MediaPicker bind:open={choosing} onpick={(media) => (draft.pictureId = media.id)} />
 <Sheet bind:open={deleting} title="Delete {term.name}?" about="Terms below it move up to where it was.">
   <label class="block"
-    ><span class="dye-label">Its {count} records</span><select class="block w-full" bind:value={goesTo}>
+    ><span class="dye-label">Its {counted(count, 'record')}</span><select class="block w-full" bind:value={goesTo}>
       <option value="">lose the term</option>
       {#each terms.filter((one) => one.id !== term.id) as one (one.id)}<option value={one.id}
           >are filed under {words(one)}</option

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { counted } from '$lib/core/base/counted';
   import { may } from '$lib/studio/people/me';
   import LookOnly from '$lib/studio/people/LookOnly.svelte';
   import { FieldSchema } from '$lib/core/schema/field';
@@ -80,7 +81,7 @@
                 >{htmlText(author.about) || 'Nothing is said about them yet.'}</span
               >
             </span>
-            <span class="ml-auto shrink-0 text-xs text-faded">{data.counts[author.id] ?? 0} records</span>
+            <span class="ml-auto shrink-0 text-xs text-faded">{counted(data.counts[author.id] ?? 0, 'record')}</span>
           </button>
         </li>
       {:else}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { counted } from '$lib/core/base/counted';
   import { may } from '$lib/studio/people/me';
   import { invalidateAll } from '$app/navigation';
   import type { Job } from '$lib/core/exchange/imports';
@@ -227,7 +228,7 @@
           <span class="ml-auto text-xs text-faded">{when(one.created)}</span>
         </p>
         <p>{one.note || brief(one.changes) || 'The first'}</p>
-        {#if one.pages !== null}<p class="text-xs text-faded">{one.pages} pages changed</p>{/if}
+        {#if one.pages !== null}<p class="text-xs text-faded">{counted(one.pages, 'page')} changed</p>{/if}
         <p class="mt-0.5 flex gap-3">
           {#if !one.shown && may('showRelease')}<button
               type="button"

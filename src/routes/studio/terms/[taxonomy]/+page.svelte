@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { counted } from '$lib/core/base/counted';
   import { may } from '$lib/studio/people/me';
   import LookOnly from '$lib/studio/people/LookOnly.svelte';
   import { goto, invalidateAll } from '$app/navigation';
@@ -53,7 +54,7 @@
     attempt(async () => {
       const { removal } = await send<{ removal: string }>('DELETE', `/api/v1/taxonomies/${data.taxonomy.id}`);
       deleting = false;
-      offerUndo(removal, `${data.taxonomy.name} is deleted with ${terms.length} terms.`);
+      offerUndo(removal, `${data.taxonomy.name} is deleted with ${counted(terms.length, 'term')}.`);
       await goto('/studio/terms');
     });
 </script>
@@ -161,7 +162,11 @@
 <Sheet
   bind:open={deleting}
   title="Delete {data.taxonomy.name}?"
-  about="Its {terms.length} terms go with it, and records lose them. It can be undone."
+  about="{terms.length === 1
+    ? 'Its term goes'
+    : `Its ${counted(terms.length, 'term')} go`} with it, and records lose {terms.length === 1
+    ? 'it'
+    : 'them'}. It can be undone."
 >
   <div class="flex gap-2">
     <Button tone="main" onclick={() => void removeTaxonomy()}>Delete it</Button><Button
