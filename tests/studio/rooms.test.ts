@@ -1,11 +1,11 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
+import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
 import type { Template } from '../../src/lib/core/schema/template';
 import type { SentOperation } from '../../src/lib/core/templates/merging';
 import { BUILT_IN } from '../../src/lib/core/theme/theme';
 import { RequestFailed } from '../../src/lib/studio/request';
 import { Saving } from '../../src/lib/studio/workbench/saving.svelte';
-import { changeable, suppose } from '../../src/lib/studio/workbench/suppose';
+import { changeable, showOne, suppose } from '../../src/lib/studio/workbench/suppose';
 import { Workbench } from '../../src/lib/studio/workbench/workbench.svelte';
 import { model, picture, record } from '../support/world';
 
@@ -185,6 +185,43 @@ describe('preview', () => {
     expect(suppose(wb, found('ways', 'km'), 'far')).toMatch(/number/);
     wb.preview.letGo();
     expect(wb.preview.drawing.html).toMatch(/Spring.*2/s);
+  });
+
+  it('shows a turn as no turn is: the nearest one, with what is supposed of its record, or why there is none', () => {
+    const ask = (test: string, operand: unknown, from = 'loop:ways') => ({
+      group: 'all' as const,
+      rules: [{ test, path: { from, steps: [from === 'record' ? 'height' : 'km'] }, operand }],
+    });
+    const inTurn = (id: string, rule: object) => ({ kind: 'text', id, slots: { text: words(id) }, rule }) as Nested;
+    const wb = open({
+      tree: treeFrom({
+        kind: 'box',
+        id: 'root',
+        children: [
+          {
+            ...{ kind: 'loop', id: 'ways', props: { source: { from: 'query', typeIds: ['way'] } } },
+            children: [
+              inTurn('far', ask('order.ge', 40)),
+              inTurn('both', { group: 'all', rules: [...ask('order.ge', 40).rules, ...ask('order.lt', 5).rules] }),
+              inTurn('outside', ask('order.ge', 90, 'record')),
+            ],
+          },
+        ],
+      }),
+    });
+    wb.records = [record(1, 'house', {}, { title: 'Ash' }), record(3, 'way', { km: 2 }, { title: 'Near' })];
+    expect(wb.preview.drawing.html).not.toContain('far');
+    expect(showOne(wb, 'far')).toBe(
+      'No turn is like that. The nearest is that of Near, on the page of Ash, with what is supposed above.',
+    );
+    expect([...wb.preview.supposed]).toEqual([[3, { km: 40 }]]);
+    expect(wb.preview.drawing.html).toContain('far');
+    expect(wb.selection.id).toBe('far');
+    wb.preview.letGo();
+    expect(showOne(wb, 'both')).toMatch(/^There can be none: .* contradict each other\.$/);
+    expect(showOne(wb, 'outside')).toMatch(/asks for what stands around its turn/);
+    wb.records = [record(1, 'house', {}, { title: 'Ash' })];
+    expect(showOne(wb, 'far')).toMatch(/^No page has a turn of /);
   });
 
   it('tells what became of each element, and holds open what a rule hides', () => {

@@ -1,9 +1,12 @@
 import type { Env } from '../paths/env';
 import type { CompiledElement } from '../render/compile';
 import { canBe } from '../rules/analyse';
-import type { CompiledRule } from '../rules/compile';
+import type { ModelIndex } from '../model/model-index';
+import { compileRule, type CompiledRule } from '../rules/compile';
 import { ruleWords } from '../rules/explain';
+import { mapRule } from '../rules/walk';
 import type { Wanted } from '../rules/witness';
+import type { Path } from '../schema/path';
 import type { Tree } from '../schema/element';
 import { parentOf } from '../templates/tree';
 import { sectionsOf, type Section } from './coverage';
@@ -38,6 +41,49 @@ export function wantedFor(tree: Tree, elements: ReadonlyMap<string, CompiledElem
     at = place?.parent.id;
   }
   return wanted.some(({ rule }) => rule.problems.length) ? 'broken' : wanted;
+}
+
+/** What has to come out for an element to be in a turn of the loop that it stands in, asked of the record of the turn. */
+export interface WantedInTurn {
+  loop: string;
+  typeIds: string[];
+  wanted: Wanted[];
+}
+
+/**
+ * The same within the turns of the innermost loop around an element, as far as rules decide that ask the record of the turn
+ * alone. `rows`: the loop goes over no records. `around`: a rule asks for what stands around the turn, too.
+ */
+export function wantedInTurn(
+  tree: Tree,
+  elements: ReadonlyMap<string, CompiledElement>,
+  id: string,
+  model: ModelIndex,
+): WantedInTurn | 'rows' | 'around' | 'broken' {
+  const loop = elements.get(id)?.scopes.loops.at(-1);
+  if (!loop?.typeIds.length || loop.fields) return 'rows';
+  const from = `loop:${loop.id}`;
+  const scopes = { recordTypeIds: loop.typeIds, loops: [] };
+  let around = false;
+  const ofRecord = (path: Path): Path => {
+    if (path.from !== from) around = true;
+    return { ...path, from: 'record' };
+  };
+  const asked = (rule: CompiledRule | undefined): CompiledRule =>
+    rule ? compileRule(mapRule(rule.rule, ofRecord), scopes, model) : ALWAYS;
+  const wanted: Wanted[] = [];
+  for (let at: string | undefined = id; at && at !== loop.id;) {
+    const made = elements.get(at);
+    if (made?.rule) wanted.unshift({ rule: asked(made.rule), holds: true });
+    const place = parentOf(tree, at);
+    if (place?.parent.kind === 'alternatives')
+      for (const one of place.parent.children.slice(0, place.index))
+        wanted.unshift({ rule: asked(elements.get(one)?.rule), holds: false });
+    at = place?.parent.id;
+  }
+  if (around) return 'around';
+  if (wanted.some(({ rule }) => rule.problems.length)) return 'broken';
+  return { loop: loop.id, typeIds: loop.typeIds, wanted };
 }
 
 /** A rule as it has to come out, in words. */

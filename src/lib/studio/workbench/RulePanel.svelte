@@ -131,7 +131,7 @@
           ? `, in ${total.turns.drawn.toLocaleString('en')} of ${total.turns.of.toLocaleString('en')} turns`
           : ''}{wb.survey.set === 'all' ? ', drafts too' : ''}.
       </p>
-      {#if !total.shown && wb.showsRecords}<p>
+      {#if !total.shown && (wb.showsRecords || total.turns)}<p>
           <Button onclick={() => (shown = showOne(wb, element.id))}>Show one</Button>
         </p>
         {#if shown}<p role="status" class="rounded-sm bg-indigo/10 px-2 py-1">{shown}</p>{/if}{/if}

@@ -1,12 +1,12 @@
 import { canSuppose, madeUp, MADE_UP } from '$lib/core/content/suppose';
-import { wantedFor, wantedWords } from '$lib/core/coverage/witnesses';
+import { envOf, ofArchives, ofRecords, ofTurns, type Subject } from '$lib/core/coverage/subjects';
+import { wantedFor, wantedInTurn, wantedWords } from '$lib/core/coverage/witnesses';
 import { memoryPool } from '$lib/core/loops/memory-pool';
 import { supposing, type Supposed } from '$lib/core/content/suppose';
 import { kindOf, parseValue, plainField } from '$lib/core/model/field';
 import type { ModelIndex } from '$lib/core/model/model-index';
 import type { Field } from '$lib/core/model/model';
 import { compileRecord } from '$lib/core/paths/compile';
-import { makeEnv } from '$lib/core/paths/env';
 import type { Scopes } from '$lib/core/paths/scopes';
 import { Trace } from '$lib/core/paths/trace';
 import { IN_PART } from '$lib/core/render/compile';
@@ -125,28 +125,93 @@ export const amongAll = (wb: Workbench): Among => ({
   today: wb.preview.ruleEnv.today,
 });
 
-/** Whether an element is on the page of a record, with values supposed; asked by drawing the page. */
-function draws(wb: Workbench, id: string, record: ContentRecord, supposed: Supposed): boolean {
-  const asItIs = !supposed.size && record.id !== MADE_UP;
-  const records = asItIs ? wb.records : supposing(wb.records, supposed, wb.index, record);
+/** Whether an element is on a page, with values supposed; asked by drawing the page. */
+function draws(wb: Workbench, id: string, page: Subject, supposed: Supposed): boolean {
+  const asItIs = !supposed.size && page.record?.id !== MADE_UP;
+  const records = asItIs ? wb.records : supposing(wb.records, supposed, wb.index, page.record);
+  const pool = asItIs ? wb.preview.ruleEnv.pool : memoryPool(records, wb.media, false);
+  const record = page.record && records.find((one) => one.id === page.record?.id);
   const trace = new Trace();
-  const env = makeEnv({
-    model: wb.index,
-    pool: asItIs ? wb.preview.ruleEnv.pool : memoryPool(records, wb.media, false),
-    today: wb.preview.ruleEnv.today,
-    record: records.find((one) => one.id === record.id),
-    trace,
-  });
-  wb.plain.draw(env);
+  wb.plain.draw(envOf({ ...page, record }, { model: wb.index, pool, today: wb.preview.ruleEnv.today }, { trace }));
   return trace.drawn().has(id);
 }
 
-/** Values that an element, or what stands in it, shows: one of them has to be filled for it to be there. */
-function fillings(wb: Workbench, id: string): Wanted[] {
+const pageOf = (record: ContentRecord): Subject => ({ id: record.id, title: record.title, record });
+
+/** More turns than these, and more pages of archives, are not looked through for one. */
+const MOST_LOOKED = 2000;
+/** A made-up turn is tried on so many pages. */
+const MOST_TRIED = 20;
+
+/** The pages that it is looked at with. */
+function pagesLookedAt(wb: Workbench): Subject[] {
+  if (wb.template.purpose !== 'archive') return ofRecords(wb.preview.everyone);
+  return finished(ofArchives(wb.preview.archives, wb.plain, wb.preview.ruleEnv, MOST_LOOKED));
+}
+
+function finished<T>(steps: Generator<unknown, T>): T {
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+  }
+}
+
+/**
+ * Puts a page on screen in one of whose turns an element is, or would be with the fewest values of the record of a turn
+ * supposed. Gives what was done, or why there is none.
+ */
+function showTurn(wb: Workbench, id: string): string {
+  const name = wb.titleOf(id);
+  const asked = wantedInTurn(wb.tree, wb.plain.elements, id, wb.index);
+  if (asked === 'broken') return `A rule of ${name}, or of what it stands in, is not finished or cannot be read.`;
+  if (asked === 'rows')
+    return `${name} stands in a loop over values, and none of these is made up. Suppose them on the shelf.`;
+  if (asked === 'around')
+    return `A rule of ${name} asks for what stands around its turn, too; whether there can be one cannot be told.`;
+  const { loop, typeIds, wanted } = asked;
+  const pages = pagesLookedAt(wb);
+  const turns = finished(ofTurns(loop, wb.plain, pages, wb.preview.ruleEnv, MOST_LOOKED));
+  const show = (turn: Subject, record: ContentRecord, supposed: Supposed) => {
+    wb.preview.letGo();
+    wb.lookAt({ ...turn, recordId: turn.record?.id }, loop);
+    wb.preview.supposed = supposed;
+    wb.selection.select(id);
+    return `${record.title}, on the page of ${turn.record?.title ?? turn.title.split(' › ')[0]}`;
+  };
+  const ownOf = (turn: Subject) => turn.turns?.at(-1)?.record;
+  const records = [...new Map(turns.flatMap((turn) => ownOf(turn) ?? []).map((one) => [one.id, one])).values()];
+  if (!records.length) return `No page has a turn of ${wb.titleOf(loop)}, so that none can be shown with ${name}.`;
+  const given = { ...amongAll(wb), records, typeIds };
+  let unfilled = false;
+  for (const more of [[], ...fillings(wb, id, loop).map((one) => [one])]) {
+    const found = witnessFor([...wanted, ...more], given);
+    if (found.is === 'never' && !more.length) return never(wb, found.because);
+    if (found.is !== 'there' && found.is !== 'made') continue;
+    const supposed: Supposed = found.is === 'made' ? found.supposed : new Map();
+    const at = turns.filter((turn) => ownOf(turn)?.id === found.record.id).slice(0, MOST_TRIED);
+    const turn = at.find((one) => draws(wb, id, { ...one, turns: undefined }, supposed));
+    if (turn && !supposed.size) return `${name} is in the turn of ${show(turn, found.record, supposed)}.`;
+    if (turn)
+      return `No turn is like that. The nearest is that of ${show(turn, found.record, supposed)}, with what is supposed above.`;
+    unfilled = true;
+  }
+  return unfilled ? nothingFills(name) : UNKNOWN;
+}
+
+const nothingFills = (name: string) => `Its rules can hold, but nothing that could be filled makes ${name} appear.`;
+const UNKNOWN = 'Whether there can be one cannot be told: what is compared here is not known well enough.';
+const never = (wb: Workbench, because: readonly Wanted[]): string =>
+  `There can be none: ${list(because.map((one) => wantedWords(one, wb.preview.ruleEnv)))} ${because.length > 1 ? 'contradict each other' : 'can never be so'}.`;
+
+/** Values that an element, or what stands in it, shows: one of them has to be filled for it to be there. Of a turn, its own. */
+function fillings(wb: Workbench, id: string, loop?: string): Wanted[] {
+  const from = loop === undefined ? 'record' : `loop:${loop}`;
+  const typeIds = wb.compiledOf(loop ?? '')?.loop?.scope.typeIds;
   return wb.uses.flatMap((use) => {
     const own = use.elementId === id || isWithin(wb.tree, use.elementId, id);
-    if (!own || use.via === 'rule' || use.via === 'repeats' || use.path.from !== 'record') return [];
-    const rule = compileRule({ test: 'filled', path: use.path }, wb.scopesAt(use.elementId), wb.index);
+    if (!own || use.via === 'rule' || use.via === 'repeats' || use.path.from !== from) return [];
+    const scopes = typeIds ? { recordTypeIds: typeIds, loops: [] } : wb.scopesAt(use.elementId);
+    const rule = compileRule({ test: 'filled', path: { ...use.path, from: 'record' } }, scopes, wb.index);
     return rule.problems.length ? [] : [{ rule, holds: true }];
   });
 }
@@ -159,13 +224,11 @@ export function showOne(wb: Workbench, id: string): string {
   const name = wb.titleOf(id);
   if (id.includes(IN_PART)) return `${name} stands in a part. Open the part, and look for a record there.`;
   const wanted = wantedFor(wb.tree, wb.compiled.elements, id);
-  if (wanted === 'turns')
-    return `${name} stands in a loop: which turns there are is not known from rules, so that none is made up.`;
+  if (wanted === 'turns') return showTurn(wb, id);
   if (wanted === 'broken') return `A rule of ${name}, or of what it stands in, is not finished or cannot be read.`;
-  const env = wb.preview.ruleEnv;
   // Where every page was counted, it is known that none has it.
   const none = wb.survey.totalOf(id)?.shown === 0;
-  const drawn = none ? undefined : wb.preview.everyone.find((record) => draws(wb, id, record, new Map()));
+  const drawn = none ? undefined : wb.preview.everyone.find((record) => draws(wb, id, pageOf(record), new Map()));
   if (drawn) {
     wb.preview.letGo();
     wb.preview.put(drawn.id);
@@ -176,11 +239,10 @@ export function showOne(wb: Workbench, id: string): string {
   for (const more of [[], ...fillings(wb, id).map((one) => [one])]) {
     // A record for which rules hold is there, but there is nothing in the element: then it has to be made with that filled.
     const found = witnessFor([...wanted, ...more], given);
-    if (found.is === 'never' && !more.length)
-      return `There can be none: ${list(found.because.map((one) => wantedWords(one, env)))} ${found.because.length > 1 ? 'contradict each other' : 'can never be so'}.`;
+    if (found.is === 'never' && !more.length) return never(wb, found.because);
     if (found.is !== 'there' && found.is !== 'made') continue;
     const supposed: Supposed = found.is === 'made' ? found.supposed : new Map();
-    if (!draws(wb, id, found.record, supposed)) {
+    if (!draws(wb, id, pageOf(found.record), supposed)) {
       unfilled = true;
       continue;
     }
@@ -189,9 +251,7 @@ export function showOne(wb: Workbench, id: string): string {
       ? `No record is like that. This one is made up.`
       : `No record is like that. The nearest is ${found.record.title}, with ${supposed.size ? 'what is supposed above' : 'nothing supposed'}.`;
   }
-  return unfilled
-    ? `Its rules can hold, but nothing that could be filled makes ${name} appear.`
-    : `Whether there can be one cannot be told: what is compared here is not known well enough.`;
+  return unfilled ? nothingFills(name) : UNKNOWN;
 }
 
 const list = (words: string[]) => new Intl.ListFormat('en').format(words);
