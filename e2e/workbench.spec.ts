@@ -17,7 +17,7 @@ import {
 interface Kept {
   id: string;
   version: number;
-  tree: { root: string; elements: Record<string, { id: string; kind: string; children: string[] }> };
+  tree: { root: string; elements: Record<string, { id: string; kind: string; children: string[]; style?: unknown }> };
 }
 const made: string[] = [];
 async function blank(request: APIRequestContext, name: string, typeId: string | undefined, purpose = 'record') {
@@ -257,16 +257,19 @@ test('looks follow the width, and own CSS stays within its element', async ({ pa
   await control(page, 'Corners').selectOption('m');
   const [first, second] = [canvas(page).locator('p').nth(0), canvas(page).locator('p').nth(1)];
   await expect(first).toHaveCSS('font-weight', '800');
-  await page
-    .getByLabel('Screen width that looks are set for')
-    .getByRole('tab', { name: /Narrow/ })
-    .click();
-  await expect(control(page, 'Weight')).toHaveAttribute('title', 'From wide');
+  const widths = page.getByLabel('Widths that looks are set for');
+  await widths.getByRole('tab', { name: /Up to 599 px/ }).click();
+  await expect(page.locator('[data-inherited=weight]')).toHaveText('from every width');
   await control(page, 'Weight').selectOption('300');
   await expect(first).toHaveCSS('font-weight', '300');
-  await page.getByRole('button', { name: 'Set weight back' }).click();
+  // Back at every width it is said that a narrower one says otherwise, as long as the canvas is one.
+  await widths.getByRole('tab', { name: 'Every width' }).click();
+  await expect(first).toHaveCSS('font-weight', '300');
+  await expect(page.locator('[data-otherwise=weight]')).toContainText('Light, set for up to 599 px');
+  await page.locator('[data-otherwise=weight]').getByRole('button').click();
+  await page.getByRole('button', { name: 'Take weight away here' }).click();
   await expect(first).toHaveCSS('font-weight', '800');
-  await page.getByLabel('Screen width that looks are set for').getByRole('tab', { name: /Wide/ }).click();
+  await widths.getByRole('tab', { name: 'Every width' }).click();
 
   await tab(page, 'Own CSS');
   await page.locator('.cm-content').click();
@@ -283,6 +286,41 @@ test('looks follow the width, and own CSS stays within its element', async ({ pa
   );
   await expect(page.locator('.cm-lint-marker-error')).toHaveCount(5);
   await saved(page);
+});
+
+test('widths are chosen beside the panel alone: whatever the canvas is as wide as, looks hold at every width', async ({
+  page,
+  request,
+}) => {
+  const tree = {
+    root: 'e_root',
+    elements: {
+      e_root: { id: 'e_root', kind: 'box', props: {}, slots: {}, children: ['e_words'] },
+      e_words: { id: 'e_words', kind: 'text', props: {}, slots: { text: { fixed: 'Words' } }, children: [] },
+    },
+  };
+  // A part is seen as wide as there is room, which is less than a wide screen.
+  const part = await request.post('/api/v1/templates', { data: { purpose: 'part', name: 'Narrowly seen', tree } });
+  const { id } = (await part.json()) as { id: string };
+  made.push(id);
+  await page.goto(`/studio/workbench/${id}`);
+  await page.waitForLoadState('networkidle');
+  const styleOf = async () => (await treeOf(request, id)).elements.e_words!.style;
+  await outlineRow(page, 'Words').click();
+  await tab(page, 'Looks');
+  await control(page, 'Weight').selectOption('800');
+  await saved(page);
+  expect(await styleOf()).toEqual({ wide: { weight: '800' } });
+  for (const width of ['390', '768', '1280']) {
+    await page.getByLabel('Width of the page on the canvas').selectOption(width);
+    await expect(page.getByLabel('Widths that looks are set for').getByRole('tab', { selected: true })).toHaveText(
+      /Every width/,
+    );
+  }
+  await page.getByLabel('Width of the page on the canvas').selectOption('390');
+  await control(page, 'Corners').selectOption('m');
+  await saved(page);
+  expect(await styleOf()).toEqual({ wide: { weight: '800', radius: 'm' } });
 });
 
 test('copied elements go into other templates, and what is none is refused with nothing changed', async ({

@@ -5,6 +5,7 @@ import type { ContentType } from '../../src/lib/core/schema/model';
 import { MenuSchema, type MenuEntry } from '../../src/lib/core/schema/menu';
 import { menuRows, moveEntry, withEntry } from '../../src/lib/core/model/menu';
 import { canonical } from '../../src/lib/core/releases/canonical';
+import { looksChanged } from '../../src/lib/core/releases/looks';
 import { changesBetween } from '../../src/lib/core/releases/compare';
 import { withModel } from '../../src/lib/core/releases/earlier';
 import {
@@ -333,5 +334,20 @@ describe('menus', () => {
     expect(wrong(link('//a.example', 'A'))).toMatch(/address/);
     expect(wrong(link('/huts/'))).toMatch(/words/);
     expect(wrong([entry('1', [entry('2', [entry('3', [entry('4', [entry('5')])])])])])).toMatch(/4 levels/);
+  });
+});
+
+describe('a difference between style sheets', () => {
+  const seenOn = (before: string, after: string, html: string) => looksChanged(before, after)?.(html);
+  it('is seen on the pages that have what its rules ask for, and on no others', () => {
+    const page = '<body><main><p class="a"></p></main>';
+    expect(seenOn('.a{color:red}', '.a{color:red}', page)).toBeUndefined();
+    expect(seenOn('.a{color:red}', '.a{color:blue}', page)).toBe(true);
+    expect(seenOn('.b{color:red}', '.b{color:blue}', page)).toBe(false);
+    expect(seenOn(':root{--x:1}.a{top:var(--x)}', ':root{--x:2}.a{top:var(--x)}', page)).toBe(true);
+    // What has to be within a page is on it or is not; of what may be within it, nothing is known.
+    expect(seenOn('body:has(.b){color:red}', '', page)).toBe(false);
+    expect(seenOn('body:has(.a){color:red}', '', page)).toBe(true);
+    expect(seenOn('body:has(.a,.b){color:red}', '', page)).toBe(true);
   });
 });

@@ -4,7 +4,7 @@ import { classOf, compileTree } from '../../src/lib/core/render/compile';
 import { confineCss } from '../../src/lib/core/styles/confine';
 import { properties } from '../../src/lib/core/styles/properties';
 import { valueOf } from '../../src/lib/core/styles/property';
-import { screenOf, styleAt, styleCss, styleProblems } from '../../src/lib/core/styles/style';
+import { screenOf, styleAt, pageGroundCss, styleCss, styleProblems } from '../../src/lib/core/styles/style';
 
 import { treeFrom } from '../../src/lib/core/templates/build';
 import { parseTree } from '../../src/lib/core/templates/parse';
@@ -134,6 +134,23 @@ describe('looks', () => {
     ]);
   });
 
+  it('of what is seen on something in an element are set there, and shares leave room for gaps', () => {
+    const face = { selector: 'a', has: new Set(['ground']) };
+    const style = { wide: { ground: 'deep', above: 's' }, narrow: { ground: 'tint' } };
+    expect(styleCss('x', style, face)).toBe(
+      '.x{margin-block-start:var(--space-s)}.x a{background-color:var(--colour-deep)}' +
+        '@media (max-width:599px){.x a{background-color:var(--colour-tint)}}',
+    );
+    expect(pageGroundCss('x', style)).toBe(
+      'body:has(.x){background-color:var(--colour-deep)}' +
+        '@media (max-width:599px){body:has(.x){background-color:var(--colour-tint)}}',
+    );
+    expect(styleCss('x', { wide: { width: 'sixth' } })).toContain('* 0.16666 -');
+    expect(styleCss('x', { wide: { across: 'center' }, narrow: { maxWidth: '20rem' } })).toBe(
+      '.x{align-self:center;margin-inline:auto}@media (max-width:599px){.x{max-width:20rem;width:100%}}',
+    );
+  });
+
   it('that belong together are one declaration, and hiding ends at the next width', () => {
     expect(styleCss('x', { wide: { shiftX: '1rem' }, narrow: { shiftY: '-2px' } })).toBe(
       '.x{translate:1rem 0}@media (max-width:599px){.x{translate:1rem -2px}}',
@@ -185,7 +202,9 @@ describe('looks', () => {
     const made = compileTree(tree, houseScopes, index);
     const name = classOf(tree.elements[first]);
     expect(name).toMatch(/^lead-more-[a-z0-9]{5}$/);
-    expect(made.css).toBe(`.${name}{gap:var(--space-s)}.${name} a{color:red}`);
+    expect(made.css).toBe(
+      `.${name}{gap:var(--space-s)}.${name}.row>*{--share-gap:var(--space-s)}.${name} a{color:red}`,
+    );
     const html = made.draw(envOf([record(1, 'house')]));
     expect(html).toContain(`<p class="text ${name}">`);
     expect(html).toContain('<p class="text">');

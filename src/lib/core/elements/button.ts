@@ -2,6 +2,7 @@ import sign from 'lucide/dist/esm/icons/square-mouse-pointer.mjs';
 import { z } from 'zod';
 import { drawIcon } from '../base/icons';
 import { linkWords } from './common';
+import { SURFACE } from '../styles/style';
 import { defineElement, pick } from './element';
 
 export const button = defineElement({
@@ -26,6 +27,20 @@ export const button = defineElement({
   },
   starts: { label: { fixed: 'Read more' } },
   brings: { roles: ['button'], slot: 'link', words: { slot: 'label', as: 'name' } },
+  face: {
+    selector: 'a',
+    has: new Set([
+      ...SURFACE,
+      'padding',
+      'paddingBlock',
+      'paddingInline',
+      'font',
+      'size',
+      'weight',
+      'leading',
+      'colour',
+    ]),
+  },
   draw: ({ props, slot, attributes, studio, blank }) => {
     const [label, target, icon] = [slot('label'), slot('link'), slot('icon')];
     const open = `<p${attributes('link', `look-${props.look}`, props.size === 'm' ? '' : `button-${props.size}`)}><a href="`;

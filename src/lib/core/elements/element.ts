@@ -9,6 +9,7 @@ import type { Problem } from '../base/result';
 import type { CompiledSlot, SlotShape } from '../bindings/slots';
 import type { FormatUse, SlotValue } from '../schema/binding';
 import type { Purpose } from '../schema/template';
+import type { Face } from '../styles/style';
 import type { Room } from '../styles/room';
 
 export { pick } from '../formats/format';
@@ -114,6 +115,8 @@ export interface ElementKind<P = Record<string, unknown>> {
   loop?(props: P): LoopSettings;
   /** What is missing for it to work, once all loops of the page are known. */
   needs?(props: Record<string, unknown>, loopNamed: (id: string) => CompiledLoop | undefined): Problem | undefined;
+  /** What of its looks is not seen on the element itself, but on something in it. */
+  face?: Face;
   /** Declarations for its own class that follow from its props, such as a width that is written as a length. */
   css?(props: P): string;
   /** The room of each of its children, of the room it has itself; the same without it. */

@@ -1,6 +1,7 @@
 import sign from 'lucide/dist/esm/icons/square-play.mjs';
 import { z } from 'zod';
 import { withoutMarkup } from './common';
+import { SURFACE } from '../styles/style';
 import { defineElement } from './element';
 
 export const embed = defineElement({
@@ -18,6 +19,7 @@ export const embed = defineElement({
     caption: { label: 'Caption', shape: 'inline' },
   },
   brings: { roles: ['player'], slot: 'source' },
+  face: { selector: 'iframe', has: new Set(SURFACE) },
   draw: ({ slot, attributes, studio, blank }) => {
     const [source, title, caption] = [slot('source'), slot('title'), slot('caption')];
     const open = `<figure${attributes('embed')}>`;

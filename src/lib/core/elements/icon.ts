@@ -26,6 +26,7 @@ export const icon = defineElement({
     link: { label: 'Leads to', shape: 'url' },
   },
   brings: { roles: ['icon'], slot: 'icon' },
+  face: { selector: '.icon', has: new Set(['size']) },
   draw: ({ props, slot, attributes, studio, blank }) => {
     const [sign, label, link] = [slot('icon'), slot('label'), slot('link')];
     const open = `<p${attributes('icon-line', `icon-${props.size}`)}>`;

@@ -2,6 +2,7 @@ import sign from 'lucide/dist/esm/icons/image.mjs';
 import { z } from 'zod';
 import { altOf, drawImage, imagePlace, SHAPE, PICTURE_SHAPES, withoutMarkup } from './common';
 import { atMost } from '../styles/room';
+import { SURFACE } from '../styles/style';
 import { defineElement, pick } from './element';
 
 /** The most that each width is, in rem. */
@@ -52,6 +53,7 @@ export const picture = defineElement({
     link: { label: 'Leads to', shape: 'url' },
   },
   brings: { roles: ['picture'], slot: 'source' },
+  face: { selector: 'img', has: new Set(SURFACE) },
   draw: ({ props, slot, attributes, studio, blank, room }) => {
     const place = imagePlace(atMost(room, MOST[props.width]));
     const [source, alt, caption, link] = [slot('source'), slot('alt'), slot('caption'), slot('link')];

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { mediaAddress } from '../model/media';
 import { altOf, drawImage, imagePlace, GAP, SHAPE, PICTURE_SHAPES } from './common';
 import { GAPS, gridRoom, parted } from '../styles/room';
+import { SURFACE } from '../styles/style';
 import { defineElement, pick } from './element';
 
 export const pictures = defineElement({
@@ -38,6 +39,7 @@ export const pictures = defineElement({
   ],
   slots: { source: { label: 'Pictures', shape: 'pictures', required: true } },
   brings: { roles: ['pictures'], slot: 'source' },
+  face: { selector: 'img', has: new Set(SURFACE) },
   draw: ({ props, slot, attributes, studio, blank, room }) => {
     const source = slot('source');
     const across = props.arrange === 'grid' ? `grid columns-${props.columns}` : 'side-by-side';

@@ -1,4 +1,4 @@
-import { generate, parse, walk, type CssNode, type Rule } from 'css-tree';
+import { generate, parse, walk, type CssNode, type PseudoClassSelector, type Rule } from 'css-tree';
 
 /** What has to be on a page for a rule to be seen there, as far as names tell: classes and elements. */
 interface Needs {
@@ -38,12 +38,18 @@ function read(css: string): Sheet {
   return sheet;
 }
 
+/** Whether a pseudo-class asks for one selector, and not for one of several. */
+const isOne = ({ children }: PseudoClassSelector): boolean => {
+  const list = children?.first;
+  return list?.type === 'SelectorList' ? list.children.size === 1 : false;
+};
+
 function needsOf(selector: CssNode): Needs {
   const needs: Needs = { classes: [], tags: [] };
   walk(selector, {
     enter(node: CssNode) {
-      // What stands in a negation, or in one of several ways, is not needed.
-      if (node.type === 'PseudoClassSelector') return walk.skip;
+      // What stands in a negation, or in one of several ways, is not needed; what has to be within is.
+      if (node.type === 'PseudoClassSelector') return node.name === 'has' && isOne(node) ? undefined : walk.skip;
       if (node.type === 'ClassSelector') needs.classes.push(node.name);
       if (node.type === 'TypeSelector' && node.name !== '*') needs.tags.push(node.name.toLowerCase());
     },

@@ -12,7 +12,7 @@ import { problem, type Problem } from '../base/result';
 import { compileRule, type CompiledRule } from '../rules/compile';
 import { confineCss } from '../styles/confine';
 import { PAGE_ROOM, roomWith, type Room } from '../styles/room';
-import { styleCss } from '../styles/style';
+import { pageGroundCss, styleCss } from '../styles/style';
 import { scopeOfTarget } from '../addresses/archives';
 import { slugOf } from '../base/text';
 import { typesServed } from '../templates/served';
@@ -223,7 +223,8 @@ function compileElement(context: Context, id: string, scopes: Scopes, place: Roo
     sheet.set(
       ownClass,
       (kindCss && `.${ownClass}{${kindCss}}`) +
-        (element.style ? styleCss(ownClass, element.style) : '') +
+        (element.style ? styleCss(ownClass, element.style, kind.face) : '') +
+        (element.style && id === tree.root && !prefix ? pageGroundCss(ownClass, element.style) : '') +
         (css?.css ?? ''),
     );
   }

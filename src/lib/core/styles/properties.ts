@@ -49,8 +49,15 @@ export const SHARES: Record<string, number> = {
   fifth: 1 / 5,
   sixth: 1 / 6,
 };
-const widthOf = (name: string): string =>
-  SHARES[name] === undefined ? 'fit-content' : `${Math.round(SHARES[name] * 100_000) / 1000}%`;
+/** A share of what a place and its gaps come to, so that shares that make one whole fit beside each other in a row. */
+const widthOf = (name: string): string => {
+  const share = SHARES[name];
+  if (share === undefined) return 'fit-content';
+  if (share === 1) return '100%';
+  // Rounded down: a whole is never more than there is.
+  const part = Math.floor(share * 100_000) / 100_000;
+  return `calc((100% + var(--share-gap, 0px)) * ${part} - var(--share-gap, 0px))`;
+};
 
 /** Where something lies over its box: the edges it keeps to. */
 const PLACES: Record<string, string> = {

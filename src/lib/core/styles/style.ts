@@ -1,6 +1,6 @@
 import { SCREENS, type Screen, type Style, type StyleValue } from '../schema/style';
 import { propertyNamed } from './properties';
-import { isToken, valueOf } from './property';
+import { isToken, tokenCss, valueOf } from './property';
 import { problem, type Problem } from '../base/result';
 
 /** The widest screen, in pixels, to which what is said for medium and for narrow applies. */
@@ -43,23 +43,53 @@ const RANGES: Record<Screen, string> = {
 /** Properties that are not simply one declaration each. */
 const TOGETHER = new Set(['shiftX', 'shiftY', 'shown']);
 
+/** The box in an element on which some of its looks are seen: a selector within its class, and the names of these. */
+export interface Face {
+  selector: string;
+  has: ReadonlySet<string>;
+}
+/** What is seen on the surface of a box. */
+export const SURFACE = ['ground', 'border', 'borderColour', 'radius', 'shadow'];
+
 /** What one style says as CSS rules for a class, the widest screen first. */
-export function styleCss(className: string, style: Style): string {
+export function styleCss(className: string, style: Style, face?: Face): string {
   const rules = SCREENS.map((screen) => {
     const own = style[screen] ?? {};
-    const said = Object.entries(own).flatMap(([name, value]) =>
-      TOGETHER.has(name) ? [] : (propertyNamed(name)?.css(value) ?? []),
-    );
+    const saidOf = (onFace: boolean) =>
+      Object.entries(own).flatMap(([name, value]) =>
+        TOGETHER.has(name) || Boolean(face?.has.has(name)) !== onFace ? [] : (propertyNamed(name)?.css(value) ?? []),
+      );
+    const said = saidOf(false);
     if (own.shiftX !== undefined || own.shiftY !== undefined) {
       const shift = (name: string) => styleAt(style, name, screen)?.value ?? 0;
       said.push(`translate:${shift('shiftX')} ${shift('shiftY')}`);
     }
-    if (!said.length) return '';
-    const rule = `.${className}{${said.join(';')}}`;
+    // What keeps to one side, or to the middle, is as wide as it may be, and not as narrow as what it holds.
+    const at = (name: string) => styleAt(style, name, screen)?.value;
+    const aside = at('across') !== undefined && at('across') !== 'stretch';
+    if ((own.across !== undefined || own.maxWidth !== undefined) && aside && at('maxWidth') && at('width') === undefined)
+      said.push('width:100%');
+    const gap = own.gap === undefined ? '' : `.${className}.row>*{--share-gap:${tokenCss('space', own.gap)}}`;
+    const onFace = face ? saidOf(true) : [];
+    const rule =
+      (said.length ? `.${className}{${said.join(';')}}` : '') +
+      (face && onFace.length ? `.${className} ${face.selector}{${onFace.join(';')}}` : '') +
+      gap;
+    if (!rule) return '';
     return screen === 'wide' ? rule : `@media (max-width:${SCREEN_MOST[screen]}px){${rule}}`;
   });
   const hidden = SCREENS.filter((screen) => styleAt(style, 'shown', screen)?.value === 'no');
   return rules.join('') + hidden.map((screen) => `@media ${RANGES[screen]}{.${className}{display:none}}`).join('');
+}
+
+/** The ground of what is a whole page, as rules for the page: it is seen beside and below what is drawn, too. */
+export function pageGroundCss(className: string, style: Style): string {
+  return SCREENS.map((screen) => {
+    const ground = style[screen]?.ground;
+    if (ground === undefined) return '';
+    const rule = `body:has(.${className}){${propertyNamed('ground')?.css(ground)}}`;
+    return screen === 'wide' ? rule : `@media (max-width:${SCREEN_MOST[screen]}px){${rule}}`;
+  }).join('');
 }
 
 /** The tokens of the theme that a style names, such as `space-m`. */

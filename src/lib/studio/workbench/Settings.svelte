@@ -22,14 +22,14 @@
     wb,
     screen,
     rule,
-    onscreen,
+    onwidths,
     oncorrect,
   }: {
     wb: Workbench;
     screen: Screen;
     /** Begins with the rule. */
     rule: boolean;
-    onscreen: (screen: Screen) => void;
+    onwidths: (widths: Screen) => void;
     oncorrect: (path: Path) => void;
   } = $props();
 
@@ -201,7 +201,7 @@
         </Tabs.Content>
         <Tabs.Content value="looks">
           {#if kind}<PropControls {wb} {element} {kind} />{/if}
-          <StylePanel {wb} {element} {screen} {onscreen} />
+          <StylePanel {wb} {element} {screen} {onwidths} />
         </Tabs.Content>
         <Tabs.Content value="css">
           {#await import('./CssInput.svelte') then { default: CssInput }}

@@ -12,23 +12,37 @@
   let {
     wb,
     element,
-    screen,
-    onscreen,
-  }: { wb: Workbench; element: Element; screen: Screen; onscreen: (screen: Screen) => void } = $props();
+    screen: seen,
+    onwidths,
+  }: {
+    wb: Workbench;
+    element: Element;
+    /** The screen that the canvas is as wide as. */
+    screen: Screen;
+    onwidths: (widths: Screen) => void;
+  } = $props();
 
-  const LABELS: Record<Screen, { words: string; reach: string; width: number }> = {
+  const LABELS: Record<Screen, { words: string; from: string; reach: string; width: number }> = {
     wide: {
-      words: 'Wide',
-      reach: 'What is set here holds at every width, until a narrower one says otherwise.',
+      words: 'Every width',
+      from: 'from every width',
+      reach: 'What is set here holds at every width, but where a narrower one says otherwise.',
       width: 22,
     },
-    medium: { words: 'Medium', reach: 'For screens up to 1023 px. Grey values are taken over from wide.', width: 14 },
+    medium: {
+      words: 'Up to 1,023 px',
+      from: 'from up to 1,023 px',
+      reach: 'What is set here holds on screens up to 1,023 px, but where a narrower one says otherwise.',
+      width: 14,
+    },
     narrow: {
-      words: 'Narrow',
-      reach: 'For screens up to 599 px. Grey values are taken over from a wider screen.',
+      words: 'Up to 599 px',
+      from: '',
+      reach: 'What is set here holds on screens up to 599 px.',
       width: 7,
     },
   };
+  const screen = $derived(wb.widths);
   /** Properties for which a length of their own is being written. */
   let lengths: Record<string, boolean> = $state({});
   let wrong: Record<string, string> = $state({});
@@ -42,6 +56,17 @@
   const count = (at: Screen) => Object.keys(element.style?.[at] ?? {}).length;
   const isOwn = (property: StyleProperty) => element.style?.[screen]?.[property.name] !== undefined;
   const inForce = (property: StyleProperty) => styleAt(element.style, property.name, screen);
+  /** A narrower width that says otherwise, where the canvas is as wide as that. */
+  const otherwise = (property: StyleProperty) => {
+    const there = styleAt(element.style, property.name, seen);
+    return there && SCREENS.indexOf(there.from) > SCREENS.indexOf(screen) ? there : undefined;
+  };
+  const valueWords = ({ control }: StyleProperty, value: StyleValue) =>
+    control.as === 'pick'
+      ? (control.options.find((option) => option.value === value)?.label ?? String(value))
+      : control.as === 'token'
+        ? (wb.theme[control.of].find((token) => token.key === value)?.name ?? String(value))
+        : String(value);
 
   function set(property: StyleProperty, given: StyleValue | undefined) {
     const value = given === '' ? undefined : given;
@@ -59,7 +84,7 @@
     const style = { ...element.style, [screen]: own };
     if (!Object.keys(own).length) delete style[screen];
     wb.edit(
-      `Set ${property.label.toLowerCase()} of ${wb.nameOf(element.id)}${screen === 'wide' ? '' : `, ${screen}`}`,
+      `Set ${property.label.toLowerCase()} of ${wb.nameOf(element.id)}${screen === 'wide' ? '' : `, ${LABELS[screen].words.toLowerCase()}`}`,
       {
         do: 'put',
         id: element.id,
@@ -82,7 +107,7 @@
 </script>
 
 <div class="flex flex-col gap-2 px-3 py-2">
-  <div class="flex items-center gap-1" role="tablist" aria-label="Screen width that looks are set for">
+  <div class="flex items-center gap-1" role="tablist" aria-label="Widths that looks are set for">
     {#each SCREENS as one (one)}
       <button
         type="button"
@@ -91,7 +116,7 @@
         class="flex h-7 items-center gap-1.5 rounded-sm border px-2 {screen === one
           ? 'border-plum bg-linen font-medium'
           : 'border-transparent text-faded hover:bg-linen'}"
-        onclick={() => onscreen(one)}
+        onclick={() => onwidths(one)}
         ><span class="h-3 border-x-2 border-b border-current" style="width:{LABELS[one].width}px" aria-hidden="true"
         ></span>{LABELS[one].words}{#if count(one)}<span class="font-mono text-xs">{count(one)}</span>{/if}</button
       >
@@ -118,7 +143,7 @@
                 <select
                   class="min-w-0 grow {own ? '' : 'text-faded'}"
                   value={now === undefined ? '' : isToken(property, now.value) ? now.value : 'own'}
-                  title={now && !own ? `From ${now.from}` : undefined}
+                  title={now && !own ? LABELS[now.from].from : undefined}
                   onchange={(e) => {
                     lengths[property.name] = e.currentTarget.value === 'own';
                     if (e.currentTarget.value !== 'own') set(property, e.currentTarget.value);
@@ -142,7 +167,7 @@
                 <select
                   class="min-w-0 grow {own ? '' : 'text-faded'}"
                   value={now?.value ?? ''}
-                  title={now && !own ? `From ${now.from}` : undefined}
+                  title={now && !own ? LABELS[now.from].from : undefined}
                   onchange={(e) => set(property, e.currentTarget.value)}
                 >
                   <option value="">Not set</option>
@@ -156,7 +181,7 @@
                   step="any"
                   class="w-20 {own ? '' : 'text-faded'}"
                   value={now?.value ?? ''}
-                  title={now && !own ? `From ${now.from}` : undefined}
+                  title={now && !own ? LABELS[now.from].from : undefined}
                   onchange={(e) =>
                     set(property, e.currentTarget.value === '' ? undefined : Number(e.currentTarget.value))}
                 />
@@ -165,7 +190,7 @@
                   class="w-24 {own ? '' : 'text-faded'}"
                   placeholder="such as 12px"
                   value={now?.value ?? ''}
-                  title={now && !own ? `From ${now.from}` : undefined}
+                  title={now && !own ? LABELS[now.from].from : undefined}
                   onchange={(e) => set(property, e.currentTarget.value.trim())}
                 />
               {/if}
@@ -173,12 +198,24 @@
                 <button
                   type="button"
                   class="shrink-0 rounded-sm p-1 text-faded hover:bg-linen hover:text-ink"
-                  aria-label="Set {property.label.toLowerCase()} back"
-                  title={screen === 'wide' ? 'Set back' : 'Take over from the wider screen'}
+                  aria-label="Take {property.label.toLowerCase()} away here"
+                  title="Take away here"
                   onclick={() => set(property, undefined)}><X size={12} /></button
                 >
               {/if}
             </label>
+            {#if now && !own}<p class="pl-26 text-xs text-faded" data-inherited={property.name}>
+                {LABELS[now.from].from}
+              </p>{/if}
+            {#if otherwise(property)}
+              {@const other = otherwise(property)!}
+              <p class="rounded-sm bg-ochre px-1 text-xs" data-otherwise={property.name}>
+                On the canvas as it is: {valueWords(property, other.value)}, set for
+                <button type="button" class="underline" onclick={() => onwidths(other.from)}
+                  >{LABELS[other.from].words.toLowerCase()}</button
+                >.
+              </p>
+            {/if}
             {#if wrong[property.name]}<p role="alert" class="text-xs text-madder">{wrong[property.name]}</p>{/if}
           {/each}
         </div>

@@ -332,7 +332,11 @@
         {wb}
         {screen}
         rule={asked.has('element')}
-        onscreen={(next) => (width = screenOf(width || room) === next ? width : WIDTHS[next])}
+        onwidths={(next) => {
+          wb.widths = next;
+          // What holds only for narrower screens is seen on one of these.
+          if (next !== 'wide' && screen !== next) width = WIDTHS[next];
+        }}
         oncorrect={correct}
       />
     {/if}

@@ -23,6 +23,7 @@ import {
 } from '$lib/core/render/compile';
 import type { Element, Tree } from '$lib/core/schema/element';
 import type { Model } from '$lib/core/schema/model';
+import type { Screen } from '$lib/core/schema/style';
 import type { Path } from '$lib/core/schema/path';
 import type { Template } from '$lib/core/schema/template';
 import type { Theme } from '$lib/core/schema/theme';
@@ -87,6 +88,8 @@ export class Workbench {
   litPath: Path | undefined = $state.raw();
   /** What stands where the page is: the page itself, many pages, or where everything appears. */
   view: 'page' | 'proof' | 'coverage' = $state('page');
+  /** The widths that looks are set for: every one, or those up to the most of a narrower screen. Chosen by hand alone. */
+  widths: Screen = $state('wide');
   /** Counts the pieces that were placed: what is new is filled first, whatever was worked on before. */
   placed = $state(0);
   /** The tab that the settings were last asked to open, counted so that it can be asked for again. */
