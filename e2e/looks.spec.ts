@@ -79,7 +79,7 @@ const KINDS: { kind: string; at: string; slots: object; props?: object; surface:
   { kind: 'picture', at: '', slots: { source: bound('hut_picture') }, surface: 'img' },
 ];
 const SURFACE = [
-  { name: 'ground', values: ['accent', 'notice'], property: 'background-color' },
+  { name: 'ground', values: ['tint', 'notice'], property: 'background-color' },
   { name: 'border', values: ['4px', '8px'], property: 'border-top-width' },
   { name: 'radius', values: ['8px', '14px'], property: 'border-top-left-radius' },
 ] as const;
@@ -109,7 +109,7 @@ test('what is set of a surface is seen on the box that shows, at the widths it i
       probe.style.color = `var(--colour-${token})`;
       return getComputedStyle(probe).color;
     };
-    const found = { accent: of('accent'), notice: of('notice') };
+    const found = { tint: of('tint'), notice: of('notice') };
     probe.remove();
     return found;
   });

@@ -2,7 +2,9 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { classOf, compileTree } from '../../src/lib/core/render/compile';
 import { confineCss } from '../../src/lib/core/styles/confine';
-import { properties } from '../../src/lib/core/styles/properties';
+import { properties, propertyNamed } from '../../src/lib/core/styles/properties';
+import { elementNamed, elements } from '../../src/lib/core/elements';
+import { fits } from '../../src/lib/core/styles/fits';
 import { valueOf } from '../../src/lib/core/styles/property';
 import { screenOf, styleAt, pageGroundCss, styleCss, styleProblems } from '../../src/lib/core/styles/style';
 
@@ -132,6 +134,16 @@ describe('looks', () => {
       'narrow',
       'narrow',
     ]);
+  });
+
+  it('are offered where they can be seen', () => {
+    const offered = (name: string, kind: string) => fits(name, elementNamed(kind)!);
+    expect([offered('gap', 'box'), offered('gap', 'heading')]).toEqual([true, false]);
+    expect([offered('weight', 'heading'), offered('weight', 'spacer')]).toEqual([true, false]);
+    expect(offered('above', 'spacer')).toBe(true);
+    // Every name that a face has is one that can be set.
+    for (const { name, face } of elements)
+      for (const one of face?.has ?? []) expect([name, one, Boolean(propertyNamed(one))]).toEqual([name, one, true]);
   });
 
   it('of what is seen on something in an element are set there, and shares leave room for gaps', () => {

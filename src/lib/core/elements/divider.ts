@@ -9,6 +9,7 @@ export const divider = defineElement({
   sign,
   group: 'Layout',
   holds: false,
+  wordless: true,
   props: z.object({ look: z.enum(['line', 'dots', 'short']).default('line') }),
   controls: [
     {

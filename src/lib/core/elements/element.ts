@@ -90,6 +90,8 @@ export interface ElementKind<P = Record<string, unknown>> {
   group: (typeof ELEMENT_GROUPS)[number];
   /** Whether it holds other elements. */
   holds: boolean;
+  /** It shows no words, not even a caption. */
+  wordless?: true;
   /** Templates it may stand in; all without it. */
   only?: Purpose[];
   /** Every prop has a default, so that `{}` is a working element. */

@@ -9,6 +9,7 @@ export const spacer = defineElement({
   sign,
   group: 'Layout',
   holds: false,
+  wordless: true,
   props: z.object({ size: z.enum(['s', 'm', 'l', 'xl']).default('m') }),
   controls: [
     {

@@ -67,7 +67,12 @@ export function styleCss(className: string, style: Style, face?: Face): string {
     // What keeps to one side, or to the middle, is as wide as it may be, and not as narrow as what it holds.
     const at = (name: string) => styleAt(style, name, screen)?.value;
     const aside = at('across') !== undefined && at('across') !== 'stretch';
-    if ((own.across !== undefined || own.maxWidth !== undefined) && aside && at('maxWidth') && at('width') === undefined)
+    if (
+      (own.across !== undefined || own.maxWidth !== undefined) &&
+      aside &&
+      at('maxWidth') &&
+      at('width') === undefined
+    )
       said.push('width:100%');
     const gap = own.gap === undefined ? '' : `.${className}.row>*{--share-gap:${tokenCss('space', own.gap)}}`;
     const onFace = face ? saidOf(true) : [];

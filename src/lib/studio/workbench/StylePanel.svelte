@@ -1,5 +1,9 @@
 <script lang="ts">
   import { X } from '@lucide/svelte';
+  import { untrack } from 'svelte';
+  import { searchWords, wordsAsked } from '$lib/core/base/words';
+  import { elementNamed } from '$lib/core/elements';
+  import { fits } from '$lib/core/styles/fits';
   import { properties } from '$lib/core/styles/properties';
   import { STYLE_GROUPS, valueOf, type StyleProperty } from '$lib/core/styles/property';
   import { type StyleValue, SCREENS, type Screen } from '$lib/core/schema/style';
@@ -47,12 +51,41 @@
   let lengths: Record<string, boolean> = $state({});
   let wrong: Record<string, string> = $state({});
 
-  /** What lies in an overlay is placed first of all. */
-  const groups = $derived(
-    parentOf(wb.tree, element.id)?.parent.props.flow === 'overlay'
-      ? [...STYLE_GROUPS].sort((a, b) => Number(b === 'Position') - Number(a === 'Position'))
-      : STYLE_GROUPS,
+  let sought = $state('');
+  const kind = $derived(elementNamed(element.kind));
+  /** What can be seen on it, and whatever is set all the same. */
+  const fitting = $derived(
+    properties.filter(
+      ({ name }) => (kind && fits(name, kind)) || SCREENS.some((at) => element.style?.[at]?.[name] !== undefined),
+    ),
   );
+  const asked = $derived(wordsAsked(sought));
+  const matches = ({ label, group }: StyleProperty) => {
+    const words = searchWords(`${label} ${group}`);
+    return asked.every((one) => words.some((word) => word.startsWith(one)));
+  };
+  /** What lies in an overlay is placed first of all; what is set here or taken over stands before everything else. */
+  const groups = $derived.by(() => {
+    const [first, ...rest] =
+      parentOf(wb.tree, element.id)?.parent.props.flow === 'overlay'
+        ? ['Position' as const, ...STYLE_GROUPS.filter((group) => group !== 'Position')]
+        : STYLE_GROUPS;
+    const shown = fitting.filter(matches);
+    // What was set while the panel is open stays where it is.
+    return [
+      { name: 'Set', list: shown.filter(({ name }) => settled.has(name)) },
+      ...[first!, ...rest].map((name) => ({
+        name,
+        list: shown.filter((property) => property.group === name && !settled.has(property.name)),
+      })),
+    ].filter(({ list }) => list.length);
+  });
+  const id = $derived(element.id);
+  /** What was set when the element was chosen. */
+  const settled = $derived.by(() => {
+    void id;
+    return untrack(() => new Set(SCREENS.flatMap((at) => Object.keys(element.style?.[at] ?? {}))));
+  });
   const count = (at: Screen) => Object.keys(element.style?.[at] ?? {}).length;
   const isOwn = (property: StyleProperty) => element.style?.[screen]?.[property.name] !== undefined;
   const inForce = (property: StyleProperty) => styleAt(element.style, property.name, screen);
@@ -113,7 +146,7 @@
         type="button"
         role="tab"
         aria-selected={screen === one}
-        class="flex h-7 items-center gap-1.5 rounded-sm border px-2 {screen === one
+        class="flex h-7 shrink-0 items-center gap-1.5 rounded-sm border px-2 whitespace-nowrap {screen === one
           ? 'border-plum bg-linen font-medium'
           : 'border-transparent text-faded hover:bg-linen'}"
         onclick={() => onwidths(one)}
@@ -121,14 +154,21 @@
         ></span>{LABELS[one].words}{#if count(one)}<span class="font-mono text-xs">{count(one)}</span>{/if}</button
       >
     {/each}
-    <span class="ml-2 min-w-0 truncate text-xs text-faded" title={LABELS[screen].reach}>{LABELS[screen].reach}</span>
+    <input
+      type="search"
+      class="ml-auto h-7! w-36 min-w-0"
+      placeholder="Find a look"
+      aria-label="Find a look"
+      bind:value={sought}
+    />
   </div>
+  <p class="text-xs text-faded">{LABELS[screen].reach}</p>
   <div class="grid grid-cols-[repeat(auto-fill,minmax(13.5rem,1fr))] gap-x-5 gap-y-3">
-    {#each groups as group (group)}
+    {#each groups as { name: group, list } (group)}
       <fieldset class="min-w-0">
         <legend class="dye-label mb-1">{group}</legend>
         <div class="flex flex-col gap-1">
-          {#each properties.filter((property) => property.group === group) as property (property.name)}
+          {#each list as property (property.name)}
             {@const now = inForce(property)}
             {@const own = isOwn(property)}
             <label class="flex items-center gap-2">
