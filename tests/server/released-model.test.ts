@@ -2,7 +2,11 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Tree } from '../../src/lib/core/schema/element';
 import type { ContentType } from '../../src/lib/core/schema/model';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
-import { run, select } from '../../src/lib/server/database/connect';
+import type { Transaction } from 'sequelize';
+import type { OptionAnswer } from '../../src/lib/core/content/options';
+import { inTransaction, run, select } from '../../src/lib/server/database/connect';
+import { lockRow, writeValues } from '../../src/lib/server/queries/records';
+import { lockSite, modelMoved } from '../../src/lib/server/queries/site';
 import { migrate } from '../../src/lib/server/database/migrate';
 import { prepareDatabase } from '../../src/lib/server/services/start';
 import { forgetReleases } from '../../src/lib/server/services/designs';
@@ -14,7 +18,7 @@ import { undoRemoval } from '../../src/lib/server/services/record-removal';
 import { goBack, pendingChanges, release, takeUp } from '../../src/lib/server/services/releases';
 import { deleteTaxonomy, saveTaxonomy, saveTerm } from '../../src/lib/server/services/taxonomies';
 import { createTemplate } from '../../src/lib/server/services/templates';
-import { deleteContentType, saveContentType } from '../../src/lib/server/services/types';
+import { deleteContentType, saveContentType, saveContentTypes } from '../../src/lib/server/services/types';
 import { affectedPages } from '../../src/lib/server/site/affected';
 import { sitemapPart } from '../../src/lib/server/site/outlets';
 import { pagesReading } from '../../src/lib/server/site/pages-reading';
@@ -344,6 +348,86 @@ describe('a release while values are converted', () => {
     expect((await readRecord(more[4]!.id))?.values.length).toBe('5');
     if ((await pendingChanges()).changes.length) await release();
     expect(seen(await html('/boats/boat-4'))[0]).toBe('5');
+  });
+});
+
+describe('values that are converted while an author writes', () => {
+  /** Holds a transaction open until it is let go. */
+  function held(body: (transaction: Transaction) => Promise<void>) {
+    let go = () => undefined as void;
+    const gate = new Promise<void>((done) => (go = done));
+    let begun = () => undefined as void;
+    const open = new Promise<void>((done) => (begun = done));
+    const done = inTransaction(async (transaction) => {
+      await body(transaction);
+      begun();
+      await gate;
+    });
+    return { open, go, done };
+  }
+  /** Comes back once somebody waits for a lock. */
+  async function waiting(): Promise<void> {
+    for (;;) {
+      const [row] = await select<{ n: string }>(
+        "SELECT VARIABLE_VALUE AS n FROM information_schema.GLOBAL_STATUS WHERE VARIABLE_NAME = 'INNODB_ROW_LOCK_CURRENT_WAITS'",
+      );
+      if (Number(row?.n)) return;
+    }
+  }
+  const asText = { ...boat.fields[0], kind: 'text', settings: {} } as Field;
+  const states = (...keys: string[]) =>
+    ({ ...boat.fields[1], settings: { options: keys.map((key) => ({ key, label: key })) } }) as Field;
+
+  it('keep what was written just before', async () => {
+    const [id] = ids as [number];
+    for (const [fields, becomes, expected] of [
+      [[asText, ...boat.fields.slice(1)], [], { length: '7' }],
+      [
+        [asText, states('good', 'new'), ...boat.fields.slice(2)],
+        [{ field: 'state', option: 'poor', becomes: { to: 'new' } }],
+        { state: 'new' },
+      ],
+    ] as [Field[], OptionAnswer[], object][]) {
+      await changeRecord(id, { values: { state: 'poor', log: 'Before' } });
+      const author = held(async (transaction) => {
+        const row = (await lockRow(id, transaction))!;
+        await writeValues({ id, values: { ...row.values, log: 'Written meanwhile' } }, transaction);
+      });
+      await author.open;
+      const change = saveContentTypes([{ ...boat, fields }], undefined, becomes);
+      await waiting();
+      author.go();
+      await Promise.all([author.done, change]);
+      expect((await readRecord(id))?.values).toMatchObject({ ...expected, log: 'Written meanwhile' });
+    }
+  });
+
+  it('are never written as what the field was', async () => {
+    const [id] = ids as [number];
+    const change = held(async (transaction) => {
+      const row = (await lockRow(id, transaction))!;
+      await writeValues({ id, values: { ...row.values, length: '7' } }, transaction);
+      await run("UPDATE fields SET kind = 'text', settings = '{}' WHERE id = 'length'", [], transaction);
+      await modelMoved(transaction);
+    });
+    await change.open;
+    const wrote = changeRecord(id, { values: { length: 12 } }).catch((error: unknown) => error);
+    await waiting();
+    change.go();
+    await Promise.all([change.done, wrote]);
+    expect(typeof (await readRecord(id))?.values.length).toBe('string');
+    // A new one waits for the change, and is written as what the field is by then.
+    const back = held(async (transaction) => {
+      await lockSite(transaction);
+      await run("UPDATE fields SET kind = 'number' WHERE id = 'length'", [], transaction);
+      await modelMoved(transaction);
+    });
+    await back.open;
+    const made = createRecord('boat', { title: 'New', values: { length: 'long' } }).catch((error: unknown) => error);
+    await waiting();
+    back.go();
+    await back.done;
+    expect(await made).toBeInstanceOf(Refusal);
   });
 });
 

@@ -53,7 +53,7 @@ const DELETED: [string, () => Promise<[string, string, unknown?]>, RegExp][] = [
       const { id } = await createRecord('house', { title: 'Birch', terms: ['peak'] });
       return ['PATCH', '/records/bulk', { ids: [id], addTerms: ['south'], takeTerms: ['peak'] }];
     },
-    /change of 1 records/,
+    /change of 1 record/,
   ],
   [
     'a picture',

@@ -16,6 +16,7 @@ import { inTransaction, savepoint } from '../database/connect';
 import { notFound, Refusal } from '../refusal';
 import { receive } from '../services/media-folder';
 import { readModel } from '../services/model';
+import { stillSo } from '../services/record-checks';
 import { changeIn, insertRecords } from '../services/records';
 import { SlugBook } from '../services/slugs';
 import { forgetHeld, heldFile, hold, roomFor } from './held';
@@ -184,6 +185,7 @@ export async function runImport(
           moreProblems: before.more,
         });
         await importBatch(rows, type, model, settings, finder, transaction, result, tell, later);
+        if (!outer) await stillSo(type, transaction);
       };
       if (outer) await work(outer);
       else await inTransaction(work);
@@ -216,6 +218,7 @@ export async function runImport(
       // Where all come in or none, a link that leads nowhere keeps all of them out.
       if (settings.allOrNothing) result.refused += missing;
     }
+    if (outer && !settings.dry) await stillSo(type, outer);
     if (progress.signal.aborted || settings.dry || (settings.allOrNothing && result.refused)) throw new Undo();
   };
   try {

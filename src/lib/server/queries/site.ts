@@ -6,6 +6,11 @@ export const lockSite = async (transaction: Transaction): Promise<void> => {
   await select('SELECT id FROM sites WHERE id = 1 FOR UPDATE', [], transaction);
 };
 
+/** Waits for whoever changes the model or releases, and keeps others from beginning to, to the end of the transaction. */
+export const holdModel = async (transaction: Transaction): Promise<void> => {
+  await select('SELECT id FROM sites WHERE id = 1 LOCK IN SHARE MODE', [], transaction);
+};
+
 /** Which version of the model stands, and the number of the release that visitors see; 0 before there is any. */
 export async function modelVersion(transaction?: Transaction): Promise<{ version: number; shown: number }> {
   const sql = 'SELECT model_version AS version, release_id AS shown FROM sites WHERE id = 1';

@@ -11,6 +11,7 @@ import { notFound, Refusal } from '../refusal';
 import { leadsOf, relationOf } from '../../core/model/field';
 import { otherSide } from './links';
 import { readModel } from './model';
+import { stillSo } from './record-checks';
 import { insertRecords } from './records';
 import { removeRecords } from './record-removal';
 import { beginRemoval } from './removal';
@@ -84,6 +85,7 @@ export async function generateRecords(typeId: string, input: unknown): Promise<{
           problems.slice(0, 5).map(({ index: _, ...p }) => p),
         );
     }
+    await stillSo(type, transaction);
   });
   return { made: count };
 }

@@ -1,4 +1,4 @@
-import { readRows, recordIdsAfter, writeValues } from '../queries/records';
+import { lockRows, readRows, recordIdsAfter, writeValues } from '../queries/records';
 import { clearFields } from '../queries/record-parts';
 import type { Transaction } from 'sequelize';
 import { parseContentType, kindOf, type Field } from '../../core/model/model';
@@ -26,7 +26,7 @@ export async function followFields(type: ContentType, former: ContentType, trans
         problem(`fields.${type.fields.indexOf(field)}.kind`, 'Relations stay relations.', 'Add another field instead.'),
       ]);
     await eachBatch(type.id, transaction, async (ids) => {
-      for (const record of await readRows(ids, transaction)) {
+      for (const record of await lockRows(ids, transaction)) {
         if (record.values[field.id] === undefined) continue;
         const value = convertValue(before, field, record.values[field.id]);
         if (value === undefined) delete record.values[field.id];

@@ -14,7 +14,7 @@ import {
 import { parseContentType } from '../../core/model/model';
 import type { Field } from '../../core/model/model';
 import type { ContentType } from '../../core/schema/model';
-import { readRows, writeValues } from '../queries/records';
+import { lockRows, readRows, writeValues } from '../queries/records';
 import { notFound, Refusal } from '../refusal';
 import { eachBatch } from './kind-changes';
 import { readModel } from './model';
@@ -123,7 +123,7 @@ export async function followOptions(
   });
   if (moved.length)
     await eachBatch(type.id, transaction, async (ids) => {
-      for (const record of await readRows(ids, transaction)) {
+      for (const record of await lockRows(ids, transaction)) {
         const values = moved.reduce((now, { one, to }) => changeOption(now, one, one.option.key, to), record.values);
         if (values !== record.values) await writeValues({ id: record.id, values }, transaction);
       }

@@ -1,4 +1,5 @@
 import { recordsAtSlugs, type RecordRow } from '../queries/records';
+import { holdModel } from '../queries/site';
 import { leadsOf } from '../../core/model/field';
 import type { Transaction } from 'sequelize';
 import type { Status } from '../../core/schema/record';
@@ -47,11 +48,28 @@ export const refusalOf = (problems: RecordProblem[]): Refusal => {
   );
 };
 
-export async function typeNamed(typeId: string): Promise<{ type: ContentType; model: ModelIndex }> {
-  const model = await readModel();
+export async function typeNamed(
+  typeId: string,
+  transaction?: Transaction,
+): Promise<{ type: ContentType; model: ModelIndex }> {
+  const model = await readModel(transaction);
   const type = model.type(typeId);
   if (!type) throw notFound('content type with this id');
   return { type, model };
+}
+
+/**
+ * Refused where a content type is no longer what records were written by, and held to the end of the transaction where it
+ * is. For work that takes too long to keep others from changing the model meanwhile.
+ */
+export async function stillSo(type: ContentType, transaction: Transaction): Promise<void> {
+  await holdModel(transaction);
+  const now = (await readModel(transaction)).type(type.id);
+  if (JSON.stringify(now?.fields) !== JSON.stringify(type.fields))
+    throw new Refusal(
+      409,
+      `The fields of ${type.plural.toLowerCase()} were changed while records were written. Nothing of these was kept; begin again.`,
+    );
 }
 
 /** A record whose moment has come is published already. */

@@ -1,6 +1,6 @@
 import type { Transaction } from 'sequelize';
 import { clearOwnTerms, clearRecords, clearValues, insertParts, keysTaken } from '../queries/record-parts';
-import { idsThere, readRows, recordIdsAfter, type RecordRow } from '../queries/records';
+import { idsThere, lockRows, readRows, recordIdsAfter, type RecordRow } from '../queries/records';
 import { isIndexed } from '../../core/model/kinds/kind';
 import { leadsOf, roleOfField, isList } from '../../core/model/field';
 import { STATUSES, type Status } from '../../core/schema/record';
@@ -222,7 +222,7 @@ export async function reindex(
     const last = ids.at(-1);
     if (last === undefined) return;
     after = last;
-    const records = await readRows(ids, transaction);
+    const records = await (transaction ? lockRows(ids, transaction) : readRows(ids));
     await writeIndex(type, records, transaction, only);
     await writeMentions(type, records, transaction);
   }

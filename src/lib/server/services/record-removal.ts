@@ -1,5 +1,5 @@
 import { placesOfFields, putInOrder } from '../queries/types';
-import { lockHeads, readRows, recordIdsOfType, typesById, writeValues } from '../queries/records';
+import { lockHeads, lockRows, readRows, recordIdsOfType, typesById, writeValues } from '../queries/records';
 import { recordsMentioning } from '../queries/record-parts';
 import { countRecords, recount } from '../queries/counts';
 import { modelMoved } from '../queries/site';
@@ -70,7 +70,7 @@ export async function forgetTargets(
   const gone = { records: target === 'record' ? ids : [], media: target === 'media' ? ids : [] };
   const typeOf = await typesOf(holders, kept, transaction);
   for (const [type, own] of typeOf) {
-    const records = await readRows(own, transaction);
+    const records = await lockRows(own, transaction);
     for (const record of records) {
       for (const field of type.fields) {
         const value = record.values[field.id];

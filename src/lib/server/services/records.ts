@@ -3,6 +3,7 @@ import { titlesOf } from '../queries/records';
 import { insertRows, isAnyDue, lockDue, lockRow, publishRows, readRows, updateRow } from '../queries/records';
 import { countRecords } from '../queries/counts';
 import { madeBy } from '../queries/own';
+import { holdModel } from '../queries/site';
 import { noteFormerSlug } from '../queries/redirects';
 import { writeTerms, missingTargets, writeIndex } from './record-parts';
 import { typesOf } from './record-removal';
@@ -43,8 +44,9 @@ interface Given {
 
 /** Creates a record of a type. The slug comes from the title where none is given. */
 export async function createRecord(typeId: string, input: unknown, given: Given = {}): Promise<ContentRecord> {
-  const { type, model } = await typeNamed(typeId);
   const [id] = await inTransaction(async (transaction) => {
+    await holdModel(transaction);
+    const { type, model } = await typeNamed(typeId, transaction);
     const made = await insertRecords(model, type, [input], transaction, new SlugBook(type.id), given);
     if (made.problems.length) throw refusalOf(made.problems);
     if (given.madeBy !== undefined) await madeBy('records', made.ids, given.madeBy, transaction);
@@ -175,8 +177,9 @@ export async function changeRecord(id: number, input: unknown): Promise<ContentR
 
 /** Changes a record within a transaction; gives the version that stands instead where the writer saw another one. */
 export async function changeIn(id: number, input: unknown, transaction: Transaction): Promise<number | undefined> {
-  const model = await readModel(transaction);
+  // The row first: whoever converts it has come to an end by then, and the model is what it was converted to.
   const row = await lockRow(id, transaction);
+  const model = await readModel(transaction);
   const type = row && model.type(row.typeId);
   if (!type) throw notFound(`record ${id}`);
   const seen = Version.safeParse(input);
