@@ -140,20 +140,22 @@
 </script>
 
 <div class="flex flex-col gap-2 px-3 py-2">
-  <div class="flex items-center gap-1" role="tablist" aria-label="Widths that looks are set for">
-    {#each SCREENS as one (one)}
-      <button
-        type="button"
-        role="tab"
-        aria-selected={screen === one}
-        class="flex h-7 shrink-0 items-center gap-1.5 rounded-sm border px-2 whitespace-nowrap {screen === one
-          ? 'border-plum bg-linen font-medium'
-          : 'border-transparent text-faded hover:bg-linen'}"
-        onclick={() => onwidths(one)}
-        ><span class="h-3 border-x-2 border-b border-current" style="width:{LABELS[one].width}px" aria-hidden="true"
-        ></span>{LABELS[one].words}{#if count(one)}<span class="font-mono text-xs">{count(one)}</span>{/if}</button
-      >
-    {/each}
+  <div class="flex items-center gap-1">
+    <div class="flex items-center gap-1" role="tablist" aria-label="Widths that looks are set for">
+      {#each SCREENS as one (one)}
+        <button
+          type="button"
+          role="tab"
+          aria-selected={screen === one}
+          class="flex h-7 shrink-0 items-center gap-1.5 rounded-sm border px-2 whitespace-nowrap {screen === one
+            ? 'border-plum bg-linen font-medium'
+            : 'border-transparent text-faded hover:bg-linen'}"
+          onclick={() => onwidths(one)}
+          ><span class="h-3 border-x-2 border-b border-current" style="width:{LABELS[one].width}px" aria-hidden="true"
+          ></span>{LABELS[one].words}{#if count(one)}<span class="font-mono text-xs">{count(one)}</span>{/if}</button
+        >
+      {/each}
+    </div>
     <input
       type="search"
       class="ml-auto h-7! w-36 min-w-0"
