@@ -24,22 +24,33 @@ const joined = (group: 'all' | 'none', parts: CompiledRule[]): CompiledRule => (
 /** Why nothing can be said of an element by its rules alone: it stands in a loop, or a rule of it cannot be read. */
 export type Unasked = 'turns' | 'broken';
 
+/** The rules of an element and of all around it, up to one that is not asked, and of branches those before it. */
+function askedAround(
+  tree: Tree,
+  id: string,
+  ruleOf: (id: string) => CompiledRule | undefined,
+  until?: string,
+): Wanted[] {
+  const wanted: Wanted[] = [];
+  for (let at: string | undefined = id; at && at !== until;) {
+    const rule = ruleOf(at);
+    if (rule) wanted.unshift({ rule, holds: true });
+    const place = parentOf(tree, at);
+    if (place?.parent.kind === 'alternatives')
+      for (const one of place.parent.children.slice(0, place.index))
+        wanted.unshift({ rule: ruleOf(one) ?? ALWAYS, holds: false });
+    at = place?.parent.id;
+  }
+  return wanted;
+}
+
 /**
  * What has to come out for an element to be on a page, as far as rules decide: its own and those of all around it hold,
  * and of branches none before it does.
  */
 export function wantedFor(tree: Tree, elements: ReadonlyMap<string, CompiledElement>, id: string): Wanted[] | Unasked {
-  const wanted: Wanted[] = [];
-  for (let at: string | undefined = id; at;) {
-    const made = elements.get(at);
-    if (made?.scopes.loops.length) return 'turns';
-    if (made?.rule) wanted.unshift({ rule: made.rule, holds: true });
-    const place = parentOf(tree, at);
-    if (place?.parent.kind === 'alternatives')
-      for (const one of place.parent.children.slice(0, place.index))
-        wanted.unshift({ rule: elements.get(one)?.rule ?? ALWAYS, holds: false });
-    at = place?.parent.id;
-  }
+  if (elements.get(id)?.scopes.loops.length) return 'turns';
+  const wanted = askedAround(tree, id, (one) => elements.get(one)?.rule);
   return wanted.some(({ rule }) => rule.problems.length) ? 'broken' : wanted;
 }
 
@@ -69,18 +80,11 @@ export function wantedInTurn(
     if (path.from !== from) around = true;
     return { ...path, from: 'record' };
   };
-  const asked = (rule: CompiledRule | undefined): CompiledRule =>
-    rule ? compileRule(mapRule(rule.rule, ofRecord), scopes, model) : ALWAYS;
-  const wanted: Wanted[] = [];
-  for (let at: string | undefined = id; at && at !== loop.id;) {
-    const made = elements.get(at);
-    if (made?.rule) wanted.unshift({ rule: asked(made.rule), holds: true });
-    const place = parentOf(tree, at);
-    if (place?.parent.kind === 'alternatives')
-      for (const one of place.parent.children.slice(0, place.index))
-        wanted.unshift({ rule: asked(elements.get(one)?.rule), holds: false });
-    at = place?.parent.id;
-  }
+  const ruleOf = (one: string) => {
+    const rule = elements.get(one)?.rule;
+    return rule && compileRule(mapRule(rule.rule, ofRecord), scopes, model);
+  };
+  const wanted = askedAround(tree, id, ruleOf, loop.id);
   if (around) return 'around';
   if (wanted.some(({ rule }) => rule.problems.length)) return 'broken';
   return { loop: loop.id, typeIds: loop.typeIds, wanted };

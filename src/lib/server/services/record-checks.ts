@@ -68,7 +68,7 @@ export async function stillSo(type: ContentType, transaction: Transaction): Prom
   if (JSON.stringify(now?.fields) !== JSON.stringify(type.fields))
     throw new Refusal(
       409,
-      `The fields of ${type.plural.toLowerCase()} were changed while records were written. Nothing of these was kept; begin again.`,
+      `The fields of ${type.plural.toLowerCase()} were changed while records were written; those that were being written are not kept. Begin again.`,
     );
 }
 
