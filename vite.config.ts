@@ -11,11 +11,11 @@ const importFolders: Plugin = {
   transform(code, id) {
     const file = id.split('?')[0] as string;
     if (!file.endsWith('/site/site.css')) return undefined;
-    return code.replace(/@import '([^'*]*)\*\.css';/g, (_, folder: string) =>
+    return code.replace(/@import '([^'*]*)\*\.css'([^;]*);/g, (_, folder: string, how: string) =>
       readdirSync(join(dirname(file), folder))
         .filter((name) => name.endsWith('.css'))
         .sort()
-        .map((name) => `@import '${folder}${name}';`)
+        .map((name) => `@import '${folder}${name}'${how};`)
         .join('\n'),
     );
   },

@@ -1,39 +1,16 @@
 import { expect, test, type APIRequestContext, type Page } from '@playwright/test';
-import { ANY, released } from './support';
+import { ANY, released, treeOf, type Made } from './support';
 
 /**
  * What looks come to on the page that visitors get, read from computed styles in Chromium: templates are made as the panel
  * makes them, released, and measured at the three widths.
  */
-interface Made {
-  id: string;
-  kind: string;
-  name?: string;
-  props?: object;
-  slots?: object;
-  style?: object;
-  children?: Made[];
-}
 const WIDTHS = { wide: 1280, medium: 768, narrow: 390 } as const;
 const text = (id: string, words: string, style?: object): Made => ({
   ...{ id, kind: 'text', name: id, slots: { text: { fixed: words } } },
   ...(style && { style }),
 });
 const bound = (...steps: string[]) => ({ bound: { path: { from: 'record', steps }, formats: [] } });
-
-function treeOf(root: Made): { root: string; elements: Record<string, unknown> } {
-  const elements: Record<string, unknown> = {};
-  const put = ({ id, kind, name, props = {}, slots = {}, style, children = [] }: Made): string => {
-    elements[id] = {
-      ...{ id, kind, props, slots, children: children.map(put) },
-      ...(style && { style }),
-      ...(name && { name }),
-    };
-    return id;
-  };
-  put(root);
-  return { root: root.id, elements };
-}
 
 let made = '';
 /** Releases a template for one hut, and opens its page. */
@@ -187,4 +164,178 @@ test('shares fit with their gaps, a fifth is a fifth, and what is centred keeps 
   ]);
   expect(body).toBe(root);
   expect((await boxOf(page, 'centred')).width).toBe(320);
+});
+
+/** Boxes of elements by name, as the page is now. */
+const boxesOf = (page: Page, ...names: string[]) =>
+  page.evaluate(
+    (all) =>
+      Object.fromEntries(
+        all.map((name) => {
+          const node = document.querySelector<HTMLElement>(`main [class*="${name}-"]`);
+          if (!node) throw new Error(`${name} is not on the page`);
+          const { left, right, top, bottom, width, height } = node.getBoundingClientRect();
+          return [name, { left, right, top, bottom, width, height }];
+        }),
+      ) as Record<string, Record<'left' | 'right' | 'top' | 'bottom' | 'width' | 'height', number>>,
+    names,
+  );
+
+test('a record page in three columns: shares with their gap, a portrait at 17 % with its border, tops in line', async ({
+  page,
+  request,
+}) => {
+  await publish(page, request, {
+    ...{ id: 'e_root', kind: 'box' },
+    children: [
+      {
+        ...{ id: 'e_columns', kind: 'columns', name: 'three', props: { share: 'own', shares: [1, 2, 1], gap: 'l' } },
+        style: { wide: { layer: 0 } },
+        children: [
+          text('e_first', 'First', { wide: { size: 'huge' } }),
+          {
+            ...{ id: 'e_middle', kind: 'box', name: 'middle', style: { wide: { layer: 0 } } },
+            children: [
+              {
+                ...{ id: 'e_portrait', kind: 'picture', name: 'portrait', props: { shape: 'round' } },
+                slots: { source: bound('hut_picture') },
+                style: {
+                  wide: { width: '17%', border: '8px', borderColour: 'accent', shadow: '2px 2px 11px 2px #1f262240' },
+                },
+              },
+              {
+                ...{ id: 'e_line', kind: 'box', name: 'line', props: { flow: 'row', gap: 's' } },
+                style: { wide: { layer: 0 } },
+                children: [
+                  text('e_small', 'Small', { wide: { size: 's' } }),
+                  text('e_large', 'Large', { wide: { size: 'huge' } }),
+                ],
+              },
+            ],
+          },
+          text('e_third', 'Third', { wide: { layer: 0 } }),
+        ],
+      },
+    ],
+  });
+  const at = await boxesOf(page, 'three', 'first', 'middle', 'third', 'portrait', 'small', 'large');
+  const room = at.three!.width - 2 * 32;
+  expect([at.middle!.width / room, (at.third!.right - at.third!.left) / room].map((n) => n.toFixed(2))).toEqual([
+    '0.50',
+    '0.25',
+  ]);
+  expect(at.middle!.left - at.three!.left).toBeCloseTo(room / 4 + 32, 0);
+  expect(Math.abs(at.third!.right - at.three!.right)).toBeLessThan(1);
+  expect(at.portrait!.width / at.middle!.width).toBeCloseTo(0.17, 2);
+  expect(await styleOf(page, 'portrait', 'border-top-width', 'img')).toBe('8px');
+  expect(await styleOf(page, 'portrait', 'border-top-left-radius', 'img')).toBe('50%');
+  expect(await styleOf(page, 'portrait', 'box-shadow', 'img')).toBe('rgba(31, 38, 34, 0.25) 2px 2px 11px 2px');
+  expect(at.small!.top).toBe(at.large!.top);
+  // On narrow screens they stand below each other.
+  await page.setViewportSize({ width: 390, height: 800 });
+  const narrow = await boxesOf(page, 'first', 'middle', 'third');
+  expect(narrow.middle!.top).toBeGreaterThan(narrow.first!.bottom);
+  expect(narrow.third!.top).toBeGreaterThan(narrow.middle!.bottom);
+});
+
+test('what lies over a corner, text around a picture, an overlay without its picture, and a map in the middle', async ({
+  page,
+  request,
+}) => {
+  const long = 'Words enough to fill several lines beside a picture that stands at one side of them. '.repeat(8);
+  await publish(page, request, {
+    ...{ id: 'e_root', kind: 'box', props: { gap: 'l' } },
+    children: [
+      {
+        ...{ id: 'e_card', kind: 'box', name: 'card', props: { flow: 'overlay' } },
+        style: { wide: { radius: 'l', above: '5rem' } },
+        children: [
+          { id: 'e_back', kind: 'picture', slots: { source: bound('hut_picture') } },
+          {
+            ...{ id: 'e_badge', kind: 'icon', name: 'badge', slots: { icon: { fixed: 'tent' } } },
+            style: { wide: { place: 'top-start', shiftX: '50px', shiftY: '-60px', size: '60px' } },
+          },
+        ],
+      },
+      {
+        ...{ id: 'e_story', kind: 'box', name: 'story', props: { gap: 'm' }, style: { wide: { layer: 0 } } },
+        children: [
+          {
+            ...{ id: 'e_beside', kind: 'picture', name: 'beside', slots: { source: bound('hut_picture') } },
+            style: { wide: { width: '40%', around: 'start' } },
+          },
+          text('e_flow', long, { wide: { layer: 0 } }),
+        ],
+      },
+      {
+        ...{
+          id: 'e_empty',
+          kind: 'box',
+          name: 'empty',
+          props: { flow: 'overlay' },
+          style: { wide: { ground: 'deep' } },
+        },
+        children: [text('e_over', 'Over it', { wide: { place: 'bottom-start' } })],
+      },
+      {
+        ...{ id: 'e_map', kind: 'map', name: 'chart of it', slots: { place: bound('hut_place') } },
+        style: { wide: { across: 'center' } },
+      },
+    ],
+  });
+  const at = await boxesOf(page, 'card', 'badge', 'story', 'beside', 'flow', 'empty', 'chart-of-it');
+  expect(Math.round(at.badge!.left - at.card!.left)).toBe(50);
+  expect(Math.round(at.card!.top - at.badge!.top)).toBe(60);
+  // It is seen above the edge, though the corners of the card are round.
+  expect(
+    await page.evaluate(
+      ([x, y]) => document.elementFromPoint(x!, y!)?.closest('[class*="badge-"]') !== null,
+      [at.badge!.left + 20, at.badge!.top + 10],
+    ),
+  ).toBe(true);
+  // Lines of the text begin beside the picture, and it ends within its box.
+  const first = await page.evaluate(() => {
+    const range = document.createRange();
+    range.selectNodeContents(document.querySelector('main [class*="flow-"]')!);
+    return range.getClientRects()[0]!.left;
+  });
+  expect(first).toBeGreaterThanOrEqual(at.beside!.right + 15);
+  expect(at.story!.bottom).toBeGreaterThanOrEqual(at.beside!.bottom);
+  expect(at.empty!.height).toBeGreaterThan(150);
+  expect(at['chart-of-it']!.width).toBeGreaterThan(400);
+  await page.setViewportSize({ width: 390, height: 800 });
+  const narrow = await boxesOf(page, 'beside', 'flow');
+  expect(narrow.flow!.top).toBeGreaterThanOrEqual(narrow.beside!.bottom);
+});
+
+test('sections 1000 px wide stand in the middle, and one in what is narrower keeps to it', async ({
+  page,
+  request,
+}) => {
+  await publish(page, request, {
+    ...{ id: 'e_root', kind: 'box' },
+    children: [
+      {
+        ...{ id: 'e_whole', kind: 'section', name: 'whole', style: { wide: { ground: 'tint' } } },
+        children: [text('e_a', 'As wide as the screen')],
+      },
+      {
+        ...{ id: 'e_kept', kind: 'section', name: 'kept', style: { wide: { maxWidth: '1000px', ground: 'deep' } } },
+        children: [text('e_b', 'A thousand')],
+      },
+      {
+        ...{ id: 'e_narrow', kind: 'box', name: 'narrowed', style: { wide: { maxWidth: '30rem' } } },
+        children: [
+          {
+            ...{ id: 'e_within', kind: 'section', name: 'within', style: { wide: { ground: 'notice' } } },
+            children: [text('e_c', 'In less')],
+          },
+        ],
+      },
+    ],
+  });
+  const at = await boxesOf(page, 'whole', 'kept', 'narrowed', 'within');
+  expect(at.whole!.width).toBeGreaterThan(1250);
+  expect([at.kept!.width, Math.round((at.kept!.left + at.kept!.right) / 2)]).toEqual([1000, 640]);
+  expect([at.within!.left, at.within!.width]).toEqual([at.narrowed!.left, at.narrowed!.width]);
 });

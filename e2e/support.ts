@@ -35,6 +35,15 @@ export const canvas = (page: Page) =>
 export const picker = (page: Page): Locator => page.locator('[data-popover-content]');
 export const saved = (page: Page) => expect(page.locator('[data-save]')).toHaveText('Saved');
 
+/** Chooses something about looks by what it is drawn as. */
+export const choose = (page: Page, look: string, option: string): Promise<void> =>
+  page.getByRole('group', { name: look, exact: true }).getByRole('radio', { name: option, exact: true }).click();
+
+/** Goes along a scale to a step of the theme. */
+export async function slide(page: Page, look: string, step: number): Promise<void> {
+  await page.getByRole('slider', { name: look, exact: true }).fill(String(step));
+}
+
 /** Places an element by its name. */
 export async function place(page: Page, kind: string): Promise<void> {
   await page.getByRole('button', { name: 'Place an element' }).click();
@@ -85,3 +94,29 @@ export async function released(request: APIRequestContext): Promise<void> {
 
 /** Means whatever state stands, for changes that prepare a test. */
 export const ANY = { 'if-match': '*' };
+
+/** An element as it is written in a test, with those it holds. */
+export interface Made {
+  id: string;
+  kind: string;
+  name?: string;
+  props?: object;
+  slots?: object;
+  style?: object;
+  children?: Made[];
+}
+
+/** A tree of such elements, as templates have it. */
+export function treeOf(root: Made): { root: string; elements: Record<string, unknown> } {
+  const elements: Record<string, unknown> = {};
+  const put = ({ id, kind, name, props = {}, slots = {}, style, children = [] }: Made): string => {
+    elements[id] = {
+      ...{ id, kind, props, slots, children: children.map(put) },
+      ...(style && { style }),
+      ...(name && { name }),
+    };
+    return id;
+  };
+  put(root);
+  return { root: root.id, elements };
+}

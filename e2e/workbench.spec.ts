@@ -12,6 +12,8 @@ import {
   seriousFaults,
   shelfRow,
   released,
+  choose,
+  slide,
 } from './support';
 
 interface Kept {
@@ -65,7 +67,7 @@ test('a record page from blank: overlapping badge, facts in columns, portrait, b
   await drag(page, shelfRow(page, 'Lead picture'), outlineRow(page, 'Box'));
   await drag(page, shelfRow(page, 'State'), outlineRow(page, 'Box'));
   await control(page, 'Tone').selectOption('badge');
-  await control(page, 'Lies over its box').selectOption('top-end');
+  await choose(page, 'Lies over its box', 'Top, end');
   await outlineRow(page, 'Page').click();
   await place(page, 'columns');
   await tab(page, 'Looks');
@@ -147,8 +149,11 @@ test('by keyboard alone, from the desk to a page with a label, a format, looks a
   // Looks: bold.
   await tabTo(page, page.getByRole('tab', { name: 'Values' }));
   await page.keyboard.press('ArrowRight');
-  await tabTo(page, control(page, 'Weight'));
-  await page.keyboard.type('Bold');
+  await page.getByRole('searchbox', { name: 'Find a look' }).focus();
+  await page.keyboard.type('weight');
+  await tabTo(page, page.getByRole('radio', { name: 'Light', exact: true }));
+  for (let n = 0; n < 3; n++) await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Enter');
   await expect(canvas(page).locator('.text')).toHaveCSS('font-weight', '650');
   // A rule: places are left.
   await tabTo(page, page.getByRole('tab', { name: 'Looks' }), 'Shift+Tab');
@@ -253,14 +258,14 @@ test('looks follow the width, and own CSS stays within its element', async ({ pa
   await drag(page, shelfRow(page, 'Bunks'), page.locator('[data-outline-scroll]'));
   await outlineRow(page, 'Altitude').click();
   await tab(page, 'Looks');
-  await control(page, 'Weight').selectOption('800');
-  await control(page, 'Corners').selectOption('m');
+  await choose(page, 'Weight', 'Heavy');
+  await slide(page, 'Corners', 2);
   const [first, second] = [canvas(page).locator('p').nth(0), canvas(page).locator('p').nth(1)];
   await expect(first).toHaveCSS('font-weight', '800');
   const widths = page.getByLabel('Widths that looks are set for');
   await widths.getByRole('tab', { name: /Up to 599 px/ }).click();
   await expect(page.locator('[data-inherited=weight]')).toHaveText('from every width');
-  await control(page, 'Weight').selectOption('300');
+  await choose(page, 'Weight', 'Light');
   await expect(first).toHaveCSS('font-weight', '300');
   // Back at every width it is said that a narrower one says otherwise, as long as the canvas is one.
   await widths.getByRole('tab', { name: 'Every width' }).click();
@@ -308,7 +313,7 @@ test('widths are chosen beside the panel alone: whatever the canvas is as wide a
   const styleOf = async () => (await treeOf(request, id)).elements.e_words!.style;
   await outlineRow(page, 'Words').click();
   await tab(page, 'Looks');
-  await control(page, 'Weight').selectOption('800');
+  await choose(page, 'Weight', 'Heavy');
   await saved(page);
   expect(await styleOf()).toEqual({ wide: { weight: '800' } });
   for (const width of ['390', '768', '1280']) {
@@ -318,7 +323,7 @@ test('widths are chosen beside the panel alone: whatever the canvas is as wide a
     );
   }
   await page.getByLabel('Width of the page on the canvas').selectOption('390');
-  await control(page, 'Corners').selectOption('m');
+  await slide(page, 'Corners', 2);
   await saved(page);
   expect(await styleOf()).toEqual({ wide: { weight: '800', radius: 'm' } });
 });
@@ -375,8 +380,8 @@ test('every kind of edit is named, and undone to the identical tree', async ({ p
   await page.keyboard.press('Control+d');
   await page.keyboard.press('Control+g');
   await tab(page, 'Looks');
-  await control(page, 'Ground').selectOption('tint');
-  await control(page, 'Shadow').selectOption('m');
+  await choose(page, 'Ground', 'Tint');
+  await choose(page, 'Shadow', 'Raised');
   await outlineRow(page, 'Languages').click();
   await page.keyboard.press('Delete');
   await drag(page, shelfRow(page, 'Since'), outlineRow(page, 'Keeps'));

@@ -94,7 +94,7 @@ export async function startDatabase(folder, { quick = false } = {}) {
     );
     if (made.status !== 0)
       throw new Trouble(
-        `The database could not be made in ${data}:\n${(made.stderr || made.stdout).trim().split('\n').slice(-8).join('\n')}`,
+        `The database could not be made in ${data}:\n${(made.stderr || made.stdout || made.error?.message || '').trim().split('\n').slice(-8).join('\n')}`,
       );
     writeFileSync(secret, randomBytes(18).toString('hex'), { mode: 0o600 });
     writeFileSync(ready, '');

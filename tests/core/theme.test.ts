@@ -1,6 +1,9 @@
 import { describe, expect, it } from 'vitest';
+import fc from 'fast-check';
 import { contrast, inkOn } from '../../src/lib/core/theme/contrast';
-import { fromDesignTokens, toDesignTokens } from '../../src/lib/core/theme/design-tokens';
+import { onColour, onToken } from '../../src/lib/core/theme/ground';
+import { tintOver } from '../../src/lib/core/theme/tint';
+import { fromDesignTokens, toDesignTokens } from '../../src/lib/core/exchange/design-tokens';
 import { BUILT_IN, completeTheme, themeCss } from '../../src/lib/core/theme/theme';
 import { ThemeSchema, type Theme } from '../../src/lib/core/schema/theme';
 
@@ -9,7 +12,7 @@ const read = (input: unknown) => {
   if (!made.ok) throw new Error(JSON.stringify(made.problems));
   return made.value;
 };
-const EMPTY: Theme = { colour: [], font: [], size: [], space: [], radius: [], shadow: [] };
+const EMPTY: Theme = { colour: [], font: [], size: [], space: [], radius: [], shadow: [], looks: [] };
 
 describe('a theme', () => {
   it('is CSS variables', () => {
@@ -41,6 +44,64 @@ describe('a theme', () => {
   });
 });
 
+/** Relative luminance and contrast as WCAG 2.2 writes them (its definitions of these terms), by hand. */
+const luminance = (hex: string): number => {
+  const [r, g, b] = [1, 3, 5].map((at) => {
+    const c = parseInt(hex.slice(at, at + 2), 16) / 255;
+    return c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4;
+  }) as [number, number, number];
+  return 0.2126 * r + 0.7152 * g + 0.0722 * b;
+};
+const ratio = (a: string, b: string): number => {
+  const [x, y] = [luminance(a), luminance(b)];
+  return (Math.max(x, y) + 0.05) / (Math.min(x, y) + 0.05);
+};
+const anyColour = fc
+  .tuple(...[0, 1, 2].map(() => fc.integer({ min: 0, max: 255 })))
+  .map((parts) => `#${parts.map((one) => one.toString(16).padStart(2, '0')).join('')}`);
+
+describe('a ground', () => {
+  it('brings text, quiet text and links that read on it, whatever colour it is', () => {
+    fc.assert(
+      fc.property(anyColour, (value) => {
+        const theme = { ...BUILT_IN, colour: [...BUILT_IN.colour, { key: 'own', name: 'Own', value }] };
+        for (const on of [onToken('own', theme), onColour(value)])
+          for (const part of ['text', 'quiet', 'link'] as const)
+            expect([value, part, ratio(on[part], value) >= 4.499]).toEqual([value, part, true]);
+      }),
+      { numRuns: 500 },
+    );
+    expect(onToken('deep', BUILT_IN)).toMatchObject({ text: '#f4f6f1' });
+    // What reads of the theme is of the theme.
+    expect(onToken('tint', BUILT_IN)).toMatchObject({ text: '#1f2622', quiet: '#57615b', link: '#7a3b1d' });
+    expect(themeCss(BUILT_IN)).toContain('--on-deep:#f4f6f1;');
+  });
+
+  it('that is a picture is tinted as much as that picture needs, and no more', () => {
+    fc.assert(
+      fc.property(anyColour, fc.constantFrom('dark' as const, 'light' as const), (bound, tint) => {
+        const strength = tintOver(bound, tint);
+        const [text, over] = tint === 'dark' ? ['#ffffff', 0] : ['#1a1a1a', 255];
+        const seen = (percent: number) =>
+          `#${[1, 3, 5]
+            .map((at) => {
+              const below = parseInt(bound.slice(at, at + 2), 16);
+              return Math.round(over * (percent / 100) + below * (1 - percent / 100))
+                .toString(16)
+                .padStart(2, '0');
+            })
+            .join('')}`;
+        expect([bound, ratio(text, seen(strength)) >= 4.45]).toEqual([bound, true]);
+        if (strength) expect([bound, ratio(text, seen(strength - 5)) < 4.55]).toEqual([bound, true]);
+      }),
+      { numRuns: 500 },
+    );
+    expect([tintOver('#ffffff', 'dark'), tintOver('#000000', 'dark'), tintOver('#ffffff', 'light')]).toEqual([
+      55, 0, 0,
+    ]);
+  });
+});
+
 describe('contrast', () => {
   // WCAG 2.2, relative luminance: black on white is 21; #777777 on white is 4.48, #767676 is 4.54 (from memory of the
   // figures that technique G18 is usually shown with).
@@ -56,7 +117,7 @@ describe('contrast', () => {
     expect(inkOn('rgb(10 20 30)')).toBe('#ffffff');
     for (let grey = 0; grey < 256; grey += 5) {
       const ground = `#${grey.toString(16).padStart(2, '0').repeat(3)}`;
-      expect(contrast(inkOn(ground), ground)).toBeGreaterThan(4.2);
+      expect(contrast(inkOn(ground), ground)).toBeGreaterThanOrEqual(4.5);
     }
   });
 });
@@ -64,6 +125,49 @@ describe('contrast', () => {
 describe('design tokens', () => {
   it('come back as they went', () => {
     expect(read(JSON.parse(JSON.stringify(toDesignTokens(BUILT_IN))))).toEqual({ theme: BUILT_IN, left: [] });
+    const style = {
+      wide: {
+        font: 'display',
+        size: 'xl',
+        weight: '650',
+        border: '2px',
+        borderColour: 'line',
+        shadow: 'm',
+        change: 'quick',
+      },
+      narrow: { 'ground@hover': 'deep', size: '1rem' },
+    };
+    const looked = { ...BUILT_IN, looks: [{ key: 'pill', name: 'Pill', kind: 'button', style }] };
+    const file = JSON.parse(JSON.stringify(toDesignTokens(looked))) as { look: { pill: Record<string, unknown> } };
+    expect(read(file)).toEqual({ theme: looked, left: [] });
+    expect(file.look.pill.typography).toEqual({
+      $type: 'typography',
+      $value: {
+        ...{ fontFamily: '{font.display}', fontSize: '{size.xl}', fontWeight: 650, lineHeight: 1.6 },
+        letterSpacing: { value: 0, unit: 'px' },
+      },
+    });
+    expect(file.look.pill.border).toEqual({
+      $type: 'border',
+      $value: { color: '{colour.line}', width: { value: 2, unit: 'px' }, style: 'solid' },
+    });
+    // Typography of another program becomes a look for text.
+    const other = read({
+      heading: {
+        $type: 'typography',
+        $value: {
+          ...{ fontFamily: ['Some Serif', 'serif'], fontSize: { value: 2, unit: 'rem' }, fontWeight: 'bold' },
+          ...{ letterSpacing: { value: 1, unit: 'px' }, lineHeight: 1.2 },
+        },
+      },
+    }) as { theme: Theme };
+    expect(other.theme.looks).toEqual([
+      {
+        ...{ key: 'heading', name: 'heading', kind: 'text' },
+        style: { wide: { font: 'some-serif', size: '2rem', weight: '650', tracking: '1px', leading: 1.2 } },
+      },
+    ]);
+    expect(other.theme.font).toEqual([{ key: 'some-serif', name: 'Some Serif', value: ['Some Serif', 'serif'] }]);
   });
 
   // Design Tokens Format Module (community group report 2025.10), from memory: $type may stand at the group, colours

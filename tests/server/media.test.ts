@@ -17,6 +17,10 @@ import {
   tidyMedia,
   usesOfMedia,
 } from '../../src/lib/server/services/media';
+import { fillPictureColours } from '../../src/lib/server/services/picture-colours';
+import { run } from '../../src/lib/server/database/connect';
+import { contrast } from '../../src/lib/core/theme/contrast';
+import { tintOver } from '../../src/lib/core/theme/tint';
 import { createRecord } from '../../src/lib/server/services/records';
 import { undoRemoval } from '../../src/lib/server/services/record-removal';
 import { saveContentType } from '../../src/lib/server/services/types';
@@ -298,5 +302,43 @@ describe('sanitising', () => {
       '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 40" width="40" height="40"><defs><linearGradient id="g"><stop offset="0" stop-color="#fff"/><stop offset="1" stop-color="#5b2b4c"/></linearGradient></defs><rect width="40" height="40" fill="url(#g)"/><path d="M4 4 L36 36" stroke="#000" stroke-width="3"/></svg>';
     const look = (text: string) => sharp(Buffer.from(text)).raw().toBuffer();
     expect((await look(cleanSvg(svg))).equals(await look(svg))).toBe(true);
+  });
+});
+
+describe('pictures', () => {
+  it('are known by how light and how dark they are, so that white words read on every place of one', async () => {
+    // A slope of greys with a warm spot: what is under the words is lightest there.
+    const [width, height] = [160, 90];
+    const raw = Buffer.alloc(width * height * 3);
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++) {
+        const spot = Math.hypot(x - 40, y - 40) < 12;
+        const grey = 20 + Math.round((x / width) * 120);
+        raw.set(spot ? [250, 190, 90] : [grey, grey, grey], (y * width + x) * 3);
+      }
+    const bytes = await sharp(raw, { raw: { width, height, channels: 3 } })
+      .png()
+      .toBuffer();
+    const media = await addBytes('slope.png', bytes);
+    expect(media.lightest).toMatch(/^#[0-9a-f]{6}$/);
+    expect(await readMedia(media.id)).toMatchObject({ lightest: media.lightest, darkest: media.darkest });
+    const strength = tintOver(media.lightest!, 'dark') / 100;
+    // Compositing by another program, and the contrast of each pixel as WCAG 2.2 has it.
+    const tinted = await sharp(bytes)
+      .composite([
+        { input: { create: { width, height, channels: 4, background: { r: 0, g: 0, b: 0, alpha: strength } } } },
+      ])
+      .removeAlpha()
+      .raw()
+      .toBuffer();
+    let worst = 21;
+    for (let at = 0; at < tinted.length; at += 3)
+      worst = Math.min(worst, contrast('#ffffff', `rgb(${tinted[at]} ${tinted[at + 1]} ${tinted[at + 2]})`));
+    expect(worst).toBeGreaterThanOrEqual(4.5);
+    expect(strength).toBeLessThan(0.62);
+    // Pictures from before anybody looked are looked at when the application starts.
+    await run('UPDATE media SET lightest = NULL, darkest = NULL WHERE id = ?', [media.id]);
+    await fillPictureColours();
+    expect((await readMedia(media.id)).lightest).toBe(media.lightest);
   });
 });

@@ -196,6 +196,8 @@ function compileSource(
 
 const nonEmpty = (value: unknown): unknown => (Array.isArray(value) && value.length === 0 ? undefined : value);
 
+const NO_BOXES: ReadonlySet<string> = new Set();
+
 const NOTHING: CompiledSlot = {
   bound: false,
   problems: [],
@@ -211,10 +213,11 @@ export function compileSlot(
   shape: SlotShape,
   scopes: Scopes,
   model: ModelIndex,
+  boxes: ReadonlySet<string> = NO_BOXES,
 ): CompiledSlot {
   if (!slot) return NOTHING;
   if ('fixed' in slot) return fixedSlot(slot.fixed, shape);
-  return 'bound' in slot ? boundSlot(slot.bound, shape, scopes, model) : wordsSlot(slot.words, scopes, model);
+  return 'bound' in slot ? boundSlot(slot.bound, shape, scopes, model, boxes) : wordsSlot(slot.words, scopes, model);
 }
 
 function fixedSlot(fixed: string | number | number[], shape: SlotShape): CompiledSlot {
@@ -297,7 +300,44 @@ function wordsSlot(words: Run[][], scopes: Scopes, model: ModelIndex): CompiledS
   };
 }
 
-function boundSlot(binding: Binding, shape: SlotShape, scopes: Scopes, model: ModelIndex): CompiledSlot {
+/** Signs around the words before and after a value: noncharacters (Unicode, 23.7), which no text has. */
+const [BEFORE, AFTER, CLOSE] = ['\uFDD0', '\uFDD1', '\uFDD2'];
+const SIGNS = /[\uFDD0-\uFDD2]/g;
+const MARKUP: Record<string, string> = {
+  [BEFORE]: '<span class="before">',
+  [AFTER]: '<span class="after">',
+  [CLOSE]: '</span>',
+};
+
+/** The words around a value, in elements of their own where these have looks. */
+function marksFor(
+  { before, after }: Binding,
+  boxes: ReadonlySet<string>,
+): { around(text: string): string; inHtml(slot: CompiledSlot): CompiledSlot } {
+  const whole = (words: string) => words.trim() !== '' && !words.includes('\n');
+  const [first, last] = [boxes.has('before') && whole(before), boxes.has('after') && whole(after)];
+  if (!first && !last) return { around: (text) => before + text + after, inHtml: (slot) => slot };
+  const marked = (html: string) => html.replace(SIGNS, (sign) => MARKUP[sign] as string);
+  return {
+    around: (text) =>
+      (first ? BEFORE + before.replace(SIGNS, '') + CLOSE : before) +
+      text.replace(SIGNS, '') +
+      (last ? AFTER + after.replace(SIGNS, '') + CLOSE : after),
+    inHtml: (slot) => ({
+      ...slot,
+      inline: (env) => marked(slot.inline(env)),
+      blocks: (env, attributes) => marked(slot.blocks(env, attributes)),
+    }),
+  };
+}
+
+function boundSlot(
+  binding: Binding,
+  shape: SlotShape,
+  scopes: Scopes,
+  model: ModelIndex,
+  boxes: ReadonlySet<string> = NO_BOXES,
+): CompiledSlot {
   const problems: Problem[] = [];
   const sources: Source[] = [];
   let lastResort = '';
@@ -314,7 +354,8 @@ function boundSlot(binding: Binding, shape: SlotShape, scopes: Scopes, model: Mo
   }
   const { before, after } = binding;
   const around = (text: string) => (text ? before + text + after : '');
-  const end = around(lastResort.trim() ? lastResort : '');
+  const marks = marksFor(binding, boxes);
+  const end = lastResort.trim() ? marks.around(lastResort) : '';
 
   /** The text of one source, with the words around it; '' where it is empty. */
   const textOf = (source: Source, env: Env): string => {
@@ -322,7 +363,7 @@ function boundSlot(binding: Binding, shape: SlotShape, scopes: Scopes, model: Mo
     if (value === undefined) return '';
     const written = source.write(value, env);
     // Only text that begins with white space can be nothing else.
-    return written !== '' && (written.charCodeAt(0) > 32 || written.trim()) ? before + written + after : '';
+    return written !== '' && (written.charCodeAt(0) > 32 || written.trim()) ? marks.around(written) : '';
   };
   const [only, second] = sources;
   const text =
@@ -357,7 +398,7 @@ function boundSlot(binding: Binding, shape: SlotShape, scopes: Scopes, model: Mo
   const inLanguages = [...languages.values()].some(Boolean);
   const standIn = lastResort.trim() ? fixedSlot(lastResort, shape) : undefined;
 
-  return {
+  return marks.inHtml({
     bound: true,
     problems,
     inline: inLanguages
@@ -405,5 +446,5 @@ function boundSlot(binding: Binding, shape: SlotShape, scopes: Scopes, model: Mo
       }
       return standIn?.found(env);
     },
-  };
+  });
 }

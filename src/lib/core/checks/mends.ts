@@ -4,7 +4,7 @@ import { testsIn } from '../rules/analyse';
 import { SCREENS } from '../schema/style';
 import type { Element, Tree } from '../schema/element';
 import type { Theme } from '../schema/theme';
-import { propertyNamed } from '../styles/properties';
+import { readKey } from '../styles/boxes';
 import { isToken } from '../styles/property';
 import { branchEdit, noBranches } from '../templates/branches';
 import type { Edit } from '../templates/edits';
@@ -56,14 +56,16 @@ const put = (words: string, label: string, { id }: Element, at: string[], value:
 
 /** Looks without those that name a token which is gone. */
 function withoutTokens(element: Element, theme: Theme): Mend | undefined {
-  const operations = SCREENS.flatMap((screen) =>
+  const operations: Mend['operations'] = SCREENS.flatMap((screen) =>
     Object.entries(element.style?.[screen] ?? {}).flatMap(([name, value]) => {
-      const control = propertyNamed(name)?.control;
+      const control = readKey(name)?.property.control;
       const gone =
         control?.as === 'token' && isToken(value) && !theme[control.of].some(({ key }) => key === String(value));
-      return gone ? [{ do: 'put' as const, id: element.id, at: ['style', screen, name], value: undefined }] : [];
+      return gone ? [{ do: 'put', id: element.id, at: ['style', screen, name], value: undefined }] : [];
     }),
   );
+  if (element.look && !theme.looks.some(({ key }) => key === element.look))
+    operations.push({ do: 'put', id: element.id, at: ['look'], value: undefined });
   return operations.length
     ? { words: 'Take these looks away', label: 'Took away looks whose token is gone', operations }
     : undefined;

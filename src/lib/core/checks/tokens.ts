@@ -4,18 +4,19 @@ import type { Tree } from '../schema/element';
 import { walk } from '../templates/tree';
 import { TOKEN_GROUPS, type Theme } from '../schema/theme';
 
-/** Looks that name a token which the theme does not have; they are as if nothing were set. */
+/** Looks that name a token, or a look with a name, that the theme does not have; they are as if nothing were set. */
 export function missingTokens(tree: Tree, theme: Theme): LooseEnd[] {
   const known = new Set(TOKEN_GROUPS.flatMap((group) => theme[group].map(({ key }) => `${group}-${key}`)));
-  return walk(tree).flatMap(({ element }) =>
-    [...new Set(element.style ? tokensIn(element.style) : [])]
-      .filter((token) => !known.has(token))
-      .map((token) => ({
-        elementId: element.id,
-        via: 'style',
-        at: 'style',
-        what: `Its looks name “${token}”, which the theme no longer has.`,
-        fix: 'Choose another token.',
-      })),
-  );
+  const looks = new Set(theme.looks.map(({ key }) => key));
+  return walk(tree).flatMap(({ element: { id, style, look } }) => {
+    const end = (what: string, fix: string) => ({ elementId: id, via: 'style', at: 'style', what, fix });
+    return [
+      ...[...new Set(style ? tokensIn(style) : [])]
+        .filter((token) => !known.has(token))
+        .map((token) => end(`Its looks name “${token}”, which the theme no longer has.`, 'Choose another token.')),
+      ...(look && !looks.has(look)
+        ? [end(`It has the look “${look}”, which the theme no longer has.`, 'Choose another look, or none.')]
+        : []),
+    ];
+  });
 }

@@ -2,6 +2,7 @@ import sign from 'lucide/dist/esm/icons/user-round.mjs';
 import { z } from 'zod';
 import { altOf, drawImage, imagePlace } from './common';
 import { atMost, PAGE_ROOM } from '../styles/room';
+import { AFTER, BEFORE, box, face, INLINE, pointed, SURFACE, WITH_LINKS } from '../styles/boxes';
 import { defineElement } from './element';
 
 const SMALL = imagePlace(atMost(PAGE_ROOM, 4));
@@ -23,6 +24,15 @@ export const author = defineElement({
   },
   startsWith: { name: '@author', picture: '@author_picture', date: '@published' },
   startFormats: { date: [{ format: 'date', options: { style: 'long' } }] },
+  boxes: [
+    face('&', ['colour'], { css: WITH_LINKS }),
+    box('picture', 'Picture', '& img', SURFACE),
+    box('name', 'Name', '& strong', INLINE, { css: WITH_LINKS }),
+    box('day', 'Day', '& p > span', INLINE),
+    pointed('link', 'Link', '& a'),
+    BEFORE,
+    AFTER,
+  ],
   draw: ({ props, slot, attributes, studio, blank }) => {
     const [name, picture, date, link] = [slot('name'), slot('picture'), slot('date'), slot('link')];
     const open = `<div${attributes('author', props.round ? 'author-round' : '')}>`;

@@ -1,6 +1,6 @@
 import sign from 'lucide/dist/esm/icons/square.mjs';
 import { z } from 'zod';
-import { drawHolder, holderControls, holderProps, holderSlots } from './common';
+import { drawHolder, HOLDER_BROUGHT, holderControls, holderProps, holderSlots } from './common';
 import { fitting, GAPS } from '../styles/room';
 import { defineElement, pick } from './element';
 
@@ -38,5 +38,6 @@ export const box = defineElement({
   ],
   slots: holderSlots,
   rooms: ({ flow, gap }, room) => (flow === 'grid' ? fitting(room, 16, GAPS[gap]) : room),
+  brought: HOLDER_BROUGHT,
   draw: (making) => drawHolder(making, making.props.as, [making.props.flow], 'Empty box'),
 });

@@ -4,6 +4,7 @@ import { addressOf } from '../addresses/addresses';
 import { addressOfArchive, periodWords, titleOfArchive, type ArchiveOf } from '../addresses/archives';
 import type { ModelIndex } from '../model/model-index';
 import { escapeHtml } from '../base/text';
+import { box, face, INLINE, pointed } from '../styles/boxes';
 import { defineElement } from './element';
 
 export const breadcrumbs = defineElement({
@@ -22,6 +23,12 @@ export const breadcrumbs = defineElement({
     { name: 'current', label: 'With this page itself', as: 'switch' },
   ],
   slots: {},
+  boxes: [
+    face('& > ol', ['size', 'gap']),
+    pointed('link', 'Links', '& a'),
+    box('current', 'This page', '& [aria-current]', INLINE),
+    box('sign', 'Signs between', '& li + li::before', ['colour', 'weight']),
+  ],
   draw: ({ props, attributes }) => {
     const open = `<nav${attributes('breadcrumbs')} aria-label="Breadcrumbs"><ol>`;
     return (env) => {

@@ -2,7 +2,7 @@ import sign from 'lucide/dist/esm/icons/square-mouse-pointer.mjs';
 import { z } from 'zod';
 import { drawIcon } from '../base/icons';
 import { linkWords } from './common';
-import { SURFACE } from '../styles/style';
+import { AFTER, BEFORE, box, face, PADDING, STATES, SURFACE, WORDS } from '../styles/boxes';
 import { defineElement, pick } from './element';
 
 export const button = defineElement({
@@ -18,7 +18,7 @@ export const button = defineElement({
   }),
   controls: [
     { name: 'look', label: 'Look', as: 'pick', options: pick('button', 'Filled', 'outline', 'Outlined') },
-    { name: 'size', label: 'Size', as: 'pick', options: pick('s', 'Small', 'm', 'Medium', 'l', 'Large') },
+    { name: 'size', label: 'How large', as: 'pick', options: pick('s', 'Small', 'm', 'Medium', 'l', 'Large') },
   ],
   slots: {
     label: { label: 'Words', shape: 'inline', required: true },
@@ -27,20 +27,12 @@ export const button = defineElement({
   },
   starts: { label: { fixed: 'Read more' } },
   brings: { roles: ['button'], slot: 'link', words: { slot: 'label', as: 'name' } },
-  face: {
-    selector: 'a',
-    has: new Set([
-      ...SURFACE,
-      'padding',
-      'paddingBlock',
-      'paddingInline',
-      'font',
-      'size',
-      'weight',
-      'leading',
-      'colour',
-    ]),
-  },
+  boxes: [
+    face('& a', [...SURFACE, ...PADDING, ...WORDS, 'change'], { states: STATES }),
+    box('icon', 'Icon', '& .icon', ['size', 'colour']),
+    BEFORE,
+    AFTER,
+  ],
   draw: ({ props, slot, attributes, studio, blank }) => {
     const [label, target, icon] = [slot('label'), slot('link'), slot('icon')];
     const open = `<p${attributes('link', `look-${props.look}`, props.size === 'm' ? '' : `button-${props.size}`)}><a href="`;

@@ -4,6 +4,7 @@ import { drawChart } from '../draw/chart';
 import { kindOf, type Field } from '../model/model';
 import { writeValue } from '../formats/write-value';
 import { withoutMarkup } from './common';
+import { CAPTION, face, SURFACE, WORDS } from '../styles/boxes';
 import { defineElement, pick } from './element';
 
 type Row = Record<string, unknown>;
@@ -15,6 +16,7 @@ export const chart = defineElement({
   sign,
   group: 'Values',
   holds: false,
+  fills: true,
   props: z.object({
     as: z.enum(['bars', 'line']).default('bars'),
     label: z.string().max(40).default(''),
@@ -29,6 +31,8 @@ export const chart = defineElement({
     rows: { label: 'Rows', shape: 'rows', required: true },
     caption: { label: 'Caption', shape: 'inline' },
   },
+  boxes: [face('& svg', SURFACE), CAPTION],
+  never: [...WORDS, 'text', 'hyphens', 'wrap'],
   draw: ({ props, slot, attributes, studio, blank }) => {
     const [source, caption] = [slot('rows'), slot('caption')];
     const open = `<figure${attributes('chart')}>`;

@@ -1,6 +1,6 @@
 import sign from 'lucide/dist/esm/icons/columns-2.mjs';
 import { z } from 'zod';
-import { GAP } from './common';
+import { GAP_BROUGHT } from './common';
 import { parted } from '../styles/room';
 import { defineElement, pick } from './element';
 
@@ -11,8 +11,11 @@ export const columns = defineElement({
   sign,
   group: 'Layout',
   holds: true,
+  fills: true,
   props: z.object({
-    share: z.enum(['equal', 'wide-first', 'wide-last', 'facts']).default('equal'),
+    share: z.enum(['equal', 'wide-first', 'wide-last', 'facts', 'own']).default('equal'),
+    /** How many parts each column has, with `own`; a column for which nothing is said has one. */
+    shares: z.array(z.number().int().min(1).max(12)).max(12).default([]),
     gap: z.enum(['none', 's', 'm', 'l']).default('l'),
     reversed: z.boolean().default(false),
   }),
@@ -31,22 +34,30 @@ export const columns = defineElement({
           'Last one wide',
           'facts',
           'Two, filled row by row',
+          'own',
+          'Shares of their own',
         ],
       ),
     },
-    GAP,
+    { name: 'shares', label: 'Shares', as: 'shares', when: { name: 'share', is: ['own'] } },
     { name: 'reversed', label: 'Last one on top where narrow', as: 'switch' },
   ],
   slots: {},
-  rooms: ({ share }, room, at, count) => {
+  css: ({ share, shares }) =>
+    share === 'own' && shares.length ? `--shares:${shares.map((parts) => `minmax(0,${parts}fr)`).join(' ')}` : '',
+  rooms: ({ share, shares: own }, room, at, count) => {
+    const parts = Array.from({ length: count }, (_, i) => own[i] ?? 1);
     const shares: Record<typeof share, number> = {
       equal: count,
       'wide-first': at === 0 ? (count + 1) / 2 : count + 1,
       'wide-last': at % 2 ? 3 / 2 : 3,
       facts: 2,
+      own: parts.reduce((sum, one) => sum + one, 0) / (parts[at] ?? 1),
     };
     return parted(room, [{ from: 48, of: count === 1 ? 1 : shares[share] }]);
   },
+  never: ['spread'],
+  brought: GAP_BROUGHT,
   draw: ({ props, children, childCount, attributes, studio, blank }) => {
     if (!childCount && studio) return () => blank('Empty columns');
     const own = attributes('columns', `share-${props.share}`, `gap-${props.gap}`, props.reversed ? 'reversed' : '');

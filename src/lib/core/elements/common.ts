@@ -2,13 +2,12 @@ import { z } from 'zod';
 import type { Media } from '../schema/record';
 import { isDrawing, mediaAddress, WIDTHS } from '../model/media';
 import type { Env } from '../paths/env';
-import { inkOn } from '../theme/contrast';
+import { tintOver } from '../theme/tint';
+import { onColour, onGroundCss } from '../theme/ground';
 import { escapeHtml } from '../base/text';
 import { isPageWide, SCREEN_ROOM, sizesOf, widestOf, type Room } from '../styles/room';
 import { elementFor } from './sectioning';
-import { pick, type Making, type PropControl, type SlotDefinition } from './element';
-
-const STEPS = pick('none', 'None', 's', 'Small', 'm', 'Medium', 'l', 'Large');
+import { pick, type ElementKind, type Making, type PropControl, type SlotDefinition } from './element';
 
 /** Props and controls that everything which holds others has: arrangement, gap, padding and ground. */
 export const holderProps = {
@@ -19,18 +18,11 @@ export const holderProps = {
   stays: z.boolean().default(false),
 };
 export const holderControls: PropControl[] = [
-  { name: 'gap', label: 'Gap', as: 'pick', options: STEPS },
-  { name: 'pad', label: 'Padding', as: 'pick', options: STEPS },
-  {
-    name: 'ground',
-    label: 'Ground',
-    as: 'pick',
-    options: pick('none', 'None', 'tint', 'Tint', 'deep', 'Deep', 'notice', 'Notice', 'lined', 'Outlined'),
-  },
   {
     name: 'tint',
-    label: 'Over a background picture',
+    label: 'Over its picture',
     as: 'pick',
+    whenFilled: 'background',
     options: pick('none', 'Nothing', 'light', 'A light tint', 'dark', 'A dark tint', 'deep', 'A deep tint'),
   },
   { name: 'stays', label: 'Stays when empty', as: 'switch' },
@@ -40,7 +32,21 @@ export const holderSlots: Record<string, SlotDefinition> = {
   colour: { label: 'Background colour', shape: 'colour', drops: false },
 };
 
-export const GAP: PropControl = { name: 'gap', label: 'Gap', as: 'pick', options: STEPS };
+/** Looks that the gap, the padding and the ground of a holder bring. */
+export const GAP_BROUGHT: ElementKind['brought'] = {
+  gap: { none: { gap: 'none' }, s: { gap: 's' }, m: { gap: 'm' }, l: { gap: 'l' } },
+};
+export const HOLDER_BROUGHT: ElementKind['brought'] = {
+  ...GAP_BROUGHT,
+  pad: { none: {}, s: { padding: 's' }, m: { padding: '1.5rem' }, l: { padding: 'xl' } },
+  ground: {
+    none: {},
+    tint: { ground: 'tint' },
+    deep: { ground: 'deep' },
+    notice: { ground: 'notice' },
+    lined: { border: '1px', borderColour: 'line' },
+  },
+};
 
 export const PICTURE_SHAPES = ['own', 'wide', 'landscape', 'square', 'tall', 'round'] as const;
 export const SHAPE: PropControl = {
@@ -131,6 +137,12 @@ export const linkWords = (url: string, html: string): string => {
   return url.startsWith('tel:') ? words.replace(/ (?![^<]*>)/g, '\u00a0') : words;
 };
 
+/** Classes for what lies between a picture and the words over it: as much as that picture needs, or for any picture. */
+function backing(media: Media, tint: string): string[] {
+  const bound = tint === 'dark' ? media.lightest : tint === 'light' ? media.darkest : undefined;
+  return ['backed', `tint-${tint}`, bound ? `tinted-${tintOver(bound, tint as 'dark' | 'light')}` : ''];
+}
+
 /** The class of a coloured ground; the page notes the colour, and has a rule for it. */
 function colourClass(colour: string, env: Env): string {
   env.colours.add(colour);
@@ -140,7 +152,7 @@ function colourClass(colour: string, env: Env): string {
 /** Rules for the coloured grounds of a page, with ink that reads well on each. */
 export const coloursCss = (colours: ReadonlySet<string>): string =>
   [...colours]
-    .map((one) => `.on-${one.replace(/[^0-9a-z]/gi, '_')}{background-color:${one};color:${inkOn(one)}}`)
+    .map((one) => `.on-${one.replace(/[^0-9a-z]/gi, '_')}{background-color:${one};${onGroundCss(onColour(one))}}`)
     .join('');
 
 export const altOf = (media: Media): string => escapeHtml(media.alt);
@@ -164,7 +176,7 @@ export function drawHolder(
   const picture = making.slot('background');
   const colour = making.slot('colour');
   const place = imagePlace(tag === 'section' && isPageWide(making.room) ? SCREEN_ROOM : making.room);
-  const [plain, tinted] = [attributes(...own), attributes(...own, 'backed', `tint-${props.tint}`)];
+  const plain = attributes(...own);
   return (env) => {
     const inner = children(env);
     if (!inner && !props.stays) return '';
@@ -173,10 +185,9 @@ export function drawHolder(
     const found = colour.found(env)?.value as string | undefined;
     const ground = found && /^[#\w\s.,%()/+-]+$/.test(found) ? found : undefined;
     const image = media ? drawImage(media, env, { alt: '', ...place, cut: true, className: 'backdrop' }) : '';
-    const looks = ground
-      ? attributes(...own, ...(media ? ['backed', `tint-${props.tint}`] : []), colourClass(ground, env))
-      : media
-        ? tinted
+    const looks =
+      ground || media
+        ? attributes(...own, ...(media ? backing(media, props.tint) : []), ground ? colourClass(ground, env) : '')
         : plain;
     const element = elementFor(tag, inner, env);
     return `<${element}${looks}>${image}${wrap(inner)}</${element}>`;

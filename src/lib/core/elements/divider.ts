@@ -1,5 +1,6 @@
 import sign from 'lucide/dist/esm/icons/minus.mjs';
 import { z } from 'zod';
+import { face } from '../styles/boxes';
 import { defineElement, pick } from './element';
 
 export const divider = defineElement({
@@ -9,6 +10,7 @@ export const divider = defineElement({
   sign,
   group: 'Layout',
   holds: false,
+  fills: true,
   wordless: true,
   props: z.object({ look: z.enum(['line', 'dots', 'short']).default('line') }),
   controls: [
@@ -20,6 +22,12 @@ export const divider = defineElement({
     },
   ],
   slots: {},
+  boxes: [
+    face('&', ['border', 'borderColour'], {
+      css: { border: (value) => `border-width:${value} 0 0;border-style:solid none none` },
+    }),
+  ],
+  never: ['padding', 'paddingBlock', 'paddingInline', 'ground', 'radius', 'shadow', 'minHeight'],
   draw: ({ props, attributes }) => {
     const html = `<hr${attributes('divider', `divider-${props.look}`)}>`;
     return () => html;

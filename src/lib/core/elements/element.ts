@@ -9,7 +9,8 @@ import type { Problem } from '../base/result';
 import type { CompiledSlot, SlotShape } from '../bindings/slots';
 import type { FormatUse, SlotValue } from '../schema/binding';
 import type { Purpose } from '../schema/template';
-import type { Face } from '../styles/style';
+import type { StyleValue } from '../schema/style';
+import type { Box } from '../styles/boxes';
 import type { Room } from '../styles/room';
 
 export { pick } from '../formats/format';
@@ -30,14 +31,16 @@ export interface SlotDefinition {
 export interface PropControl {
   name: string;
   label: string;
-  /** `subfields` and `subfield` choose among the sub-fields of the rows in a slot, `part` among the parts, `menu` among the menus, `loop` among loops. */
-  as: 'loop' | 'pick' | 'number' | 'switch' | 'words' | 'subfields' | 'subfield' | 'part' | 'menu' | 'about';
+  /** `subfields` and `subfield` choose among the sub-fields of the rows in a slot, `part` among the parts, `menu` among the menus, `loop` among loops; `shares` says of each child how many parts of the room it has. */
+  as: 'loop' | 'pick' | 'number' | 'switch' | 'words' | 'subfields' | 'subfield' | 'part' | 'menu' | 'about' | 'shares';
   options?: { value: string | number; label: string }[];
   min?: number;
   max?: number;
   /** For sub-fields: the slot whose rows have them, and the slot that each must fit. */
   slot?: string;
   fits?: SlotShape;
+  /** Shown only while something is in that slot. */
+  whenFilled?: string;
   /** Shown only while another prop has one of these values. */
   when?: { name: string; is: (string | number | boolean)[] };
 }
@@ -92,6 +95,8 @@ export interface ElementKind<P = Record<string, unknown>> {
   holds: boolean;
   /** It shows no words, not even a caption. */
   wordless?: true;
+  /** What it shows has no width of its own, but that of its place. */
+  fills?: true;
   /** Templates it may stand in; all without it. */
   only?: Purpose[];
   /** Every prop has a default, so that `{}` is a working element. */
@@ -117,8 +122,12 @@ export interface ElementKind<P = Record<string, unknown>> {
   loop?(props: P): LoopSettings;
   /** What is missing for it to work, once all loops of the page are known. */
   needs?(props: Record<string, unknown>, loopNamed: (id: string) => CompiledLoop | undefined): Problem | undefined;
-  /** What of its looks is not seen on the element itself, but on something in it. */
-  face?: Face;
+  /** The boxes in it that have looks: first its face, where its own are seen on something in it, then the others by name. */
+  boxes?: readonly Box[];
+  /** What about looks cannot be seen on it. */
+  never?: readonly string[];
+  /** Looks that its props bring, by prop and by its value; one value may bring none. They are set among the looks. */
+  brought?: Record<string, Record<string, Record<string, StyleValue>>>;
   /** Declarations for its own class that follow from its props, such as a width that is written as a length. */
   css?(props: P): string;
   /** The room of each of its children, of the room it has itself; the same without it. */

@@ -1,7 +1,7 @@
 import sign from 'lucide/dist/esm/icons/square-play.mjs';
 import { z } from 'zod';
 import { withoutMarkup } from './common';
-import { SURFACE } from '../styles/style';
+import { CAPTION, face, SURFACE, WORDS } from '../styles/boxes';
 import { defineElement } from './element';
 
 export const embed = defineElement({
@@ -11,6 +11,7 @@ export const embed = defineElement({
   sign,
   group: 'Pictures',
   holds: false,
+  fills: true,
   props: z.object({}),
   controls: [],
   slots: {
@@ -19,7 +20,8 @@ export const embed = defineElement({
     caption: { label: 'Caption', shape: 'inline' },
   },
   brings: { roles: ['player'], slot: 'source' },
-  face: { selector: 'iframe', has: new Set(SURFACE) },
+  boxes: [face('& iframe', SURFACE), CAPTION],
+  never: [...WORDS, 'text', 'hyphens', 'wrap'],
   draw: ({ slot, attributes, studio, blank }) => {
     const [source, title, caption] = [slot('source'), slot('title'), slot('caption')];
     const open = `<figure${attributes('embed')}>`;

@@ -8,6 +8,7 @@ import type { Env } from '../paths/env';
 import { problem } from '../base/result';
 import { addressOfArchive } from '../addresses/archives';
 import { escapeHtml } from '../base/text';
+import { box, INLINE, PADDING, STATES, SURFACE } from '../styles/boxes';
 import { defineElement, pick } from './element';
 
 const props = z.object({
@@ -19,6 +20,8 @@ const props = z.object({
   more: z.string().max(40).default('Filter and order'),
 });
 
+const FIELDS = '& input[type="search"], & input[type="number"], & input[type="date"], & select';
+
 export const filters = defineElement({
   name: 'filters',
   label: 'Filters for visitors',
@@ -27,6 +30,7 @@ export const filters = defineElement({
   sign,
   group: 'Repeats and pieces',
   holds: false,
+  fills: true,
   props,
   controls: [
     { name: 'loop', label: 'Of the loop', as: 'loop' },
@@ -43,6 +47,11 @@ export const filters = defineElement({
           'These filters belong to no loop of which visitors may choose something.',
           'Say in the settings of a loop what visitors choose.',
         ),
+  boxes: [
+    box('field', 'Fields', FIELDS, [...SURFACE, ...PADDING, 'size', 'colour']),
+    box('button', 'Button', '& button', [...SURFACE, ...PADDING, ...INLINE, 'change'], { states: STATES }),
+    box('label', 'Labels', '& legend, & .filters-search > span, & .filters-sort > span', INLINE),
+  ],
   draw: ({ props: own, attributes, studio, blank, loopNamed }) => {
     const open = attributes('filters', `filters-${own.flow}`);
     const none = studio ? blank('Filters without anything to choose: say in a loop what visitors choose') : '';

@@ -1,7 +1,8 @@
 import sign from 'lucide/dist/esm/icons/letter-h.mjs';
 import { z } from 'zod';
 import { withoutLinks } from './common';
-import { defineElement, pick } from './element';
+import { AFTER, BEFORE, face, pointed } from '../styles/boxes';
+import { defineElement } from './element';
 
 export const heading = defineElement({
   name: 'heading',
@@ -21,12 +22,6 @@ export const heading = defineElement({
       as: 'pick',
       options: [1, 2, 3, 4, 5, 6].map((value) => ({ value, label: String(value) })),
     },
-    {
-      name: 'size',
-      label: 'Size',
-      as: 'pick',
-      options: pick('auto', 'By level', 's', 'Small', 'm', 'Medium', 'l', 'Large', 'xl', 'Very large'),
-    },
   ],
   slots: {
     text: { label: 'Text', shape: 'inline', required: true },
@@ -35,6 +30,10 @@ export const heading = defineElement({
   // A page has one heading of the first level, and it is the first.
   startProps: (there) => (there.some(({ kind, props }) => kind === 'heading' && props.level === 1) ? {} : { level: 1 }),
   starts: { text: { fixed: 'Heading' } },
+  boxes: [face('&', ['lines']), BEFORE, AFTER, pointed('link', 'Its link', '& a')],
+  brought: {
+    size: { auto: {}, s: { size: '1.15rem' }, m: { size: '1.4rem' }, l: { size: '1.9rem' }, xl: { size: 'huge' } },
+  },
   draw: ({ props, slot, attributes, studio, blank }) => {
     const text = slot('text');
     const link = slot('link');

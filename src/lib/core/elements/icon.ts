@@ -2,7 +2,8 @@ import sign from 'lucide/dist/esm/icons/shapes.mjs';
 import { z } from 'zod';
 import { drawIcon } from '../base/icons';
 import { withoutLinks } from './common';
-import { defineElement, pick } from './element';
+import { AFTER, BEFORE, box, face, INLINE, WITH_LINKS } from '../styles/boxes';
+import { defineElement } from './element';
 
 export const icon = defineElement({
   name: 'icon',
@@ -12,21 +13,21 @@ export const icon = defineElement({
   group: 'Pictures',
   holds: false,
   props: z.object({ size: z.enum(['s', 'm', 'l', 'xl']).default('m') }),
-  controls: [
-    {
-      name: 'size',
-      label: 'Size',
-      as: 'pick',
-      options: pick('s', 'As the text', 'm', 'Medium', 'l', 'Large', 'xl', 'Very large'),
-    },
-  ],
+  controls: [],
   slots: {
     icon: { label: 'Icon', shape: 'icon', required: true },
     label: { label: 'Words', shape: 'inline' },
     link: { label: 'Leads to', shape: 'url' },
   },
   brings: { roles: ['icon'], slot: 'icon' },
-  face: { selector: '.icon', has: new Set(['size']) },
+  boxes: [
+    face('& .icon', ['size']),
+    face('&', ['colour'], { css: WITH_LINKS }),
+    box('words', 'Words', '& > span, & > a > span', INLINE, { css: WITH_LINKS }),
+    BEFORE,
+    AFTER,
+  ],
+  brought: { size: { s: { size: '1em' }, m: { size: '1.5rem' }, l: { size: '2.5rem' }, xl: { size: '4rem' } } },
   draw: ({ props, slot, attributes, studio, blank }) => {
     const [sign, label, link] = [slot('icon'), slot('label'), slot('link')];
     const open = `<p${attributes('icon-line', `icon-${props.size}`)}>`;

@@ -1,7 +1,7 @@
 import sign from 'lucide/dist/esm/icons/link.mjs';
 import { z } from 'zod';
 import { linkWords } from './common';
-import { SURFACE } from '../styles/style';
+import { AFTER, BEFORE, face, PADDING, STATES, SURFACE, WORDS } from '../styles/boxes';
 import { defineElement, pick } from './element';
 
 export const link = defineElement({
@@ -20,7 +20,7 @@ export const link = defineElement({
   },
   starts: { label: { fixed: 'Read more' } },
   brings: { roles: ['link'], slot: 'link', words: { slot: 'label', as: 'value' } },
-  face: { selector: 'a', has: new Set([...SURFACE, 'padding', 'paddingBlock', 'paddingInline', 'colour']) },
+  boxes: [face('& a', [...SURFACE, ...PADDING, ...WORDS, 'change'], { states: STATES }), BEFORE, AFTER],
   draw: ({ props, slot, attributes, studio, blank }) => {
     const [label, target] = [slot('label'), slot('link')];
     const open = `<p${attributes('link', `look-${props.look}`)}><a href="`;

@@ -1,6 +1,7 @@
 import sign from 'lucide/dist/esm/icons/list.mjs';
 import { z } from 'zod';
 import { escapeHtml } from '../base/text';
+import { box, face, PADDING, pointed, SURFACE, WITH_LINKS } from '../styles/boxes';
 import { defineElement, pick } from './element';
 
 export const list = defineElement({
@@ -27,6 +28,14 @@ export const list = defineElement({
   ],
   slots: { items: { label: 'Values', shape: 'list', required: true } },
   brings: { roles: ['list'], slot: 'items' },
+  boxes: [
+    face('&', ['textColumns', 'colour'], { css: WITH_LINKS }),
+    box('marker', 'Marks before its lines', '& > li::marker', ['colour', 'size', 'weight']),
+    box('item', 'Its lines', '& > li', [...SURFACE, ...PADDING, 'above', 'colour', 'weight', 'size'], {
+      css: WITH_LINKS,
+    }),
+    pointed('link', 'Links in it', '& a'),
+  ],
   draw: ({ props, slot, attributes, studio, blank }) => {
     const items = slot('items');
     const tag = props.marks === 'numbers' ? 'ol' : 'ul';

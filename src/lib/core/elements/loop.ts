@@ -11,7 +11,9 @@ import { addressOfArchive } from '../addresses/archives';
 import type { Env } from '../paths/env';
 import type { Thing } from '../paths/pool';
 import { escapeHtml } from '../base/text';
+import { box, face, PADDING, pointed, SURFACE, WORDS } from '../styles/boxes';
 import { defineElement, joined, pick, type Draw, type Making } from './element';
+import { GAP_BROUGHT } from './common';
 import { elementFor } from './sectioning';
 import { atMost, fitting, GAPS, gridRoom, parted } from '../styles/room';
 import type { TurnRole } from './turn';
@@ -33,6 +35,9 @@ const props = LoopSettingsSchema.partial({ source: true }).extend({
 });
 type Props = z.infer<typeof props>;
 
+/** Its items, as they stand in each way it is arranged. */
+const ITEM = '& > li, & > ul > li, & > .group > ul > li, & > table > tbody > tr > *';
+
 export const loop = defineElement({
   name: 'loop',
   label: 'Loop',
@@ -40,6 +45,7 @@ export const loop = defineElement({
   sign,
   group: 'Repeats and pieces',
   holds: true,
+  fills: true,
   props,
   controls: [
     {
@@ -79,7 +85,6 @@ export const loop = defineElement({
       as: 'switch',
       when: { name: 'arrange', is: ['grid', 'row', 'sideways'] },
     },
-    { name: 'gap', label: 'Gap', as: 'pick', options: pick('none', 'None', 's', 'Small', 'm', 'Medium', 'l', 'Large') },
   ],
   slots: {
     nothing: { label: 'When there is nothing', shape: 'blocks' },
@@ -109,6 +114,16 @@ export const loop = defineElement({
       { from: 60, of: columns },
     ]);
   },
+  boxes: [
+    face('&, & > .group > .loop', ['gap']),
+    box('item', 'Each item', ITEM, [...SURFACE, ...PADDING, 'gap', 'items', 'text', 'minHeight', 'change'], {
+      states: ['hover', 'focus'],
+    }),
+    box('head', 'Headings of a table', '& > table > thead th', [...WORDS, ...PADDING, 'ground', 'text']),
+    box('between', 'What stands between', '& > .between', ['colour', 'size', 'weight']),
+    pointed('pages', 'Links to its pages', '& + .pages a'),
+  ],
+  brought: GAP_BROUGHT,
   draw: (making) => {
     const { props: own, slot, attributes, studio, blank, loop: made, branches } = making;
     if (!made) return () => '';

@@ -1,6 +1,7 @@
 import sign from 'lucide/dist/esm/icons/map.mjs';
 import { z } from 'zod';
 import { drawMap, planMap, type MapPoint } from '../draw/map';
+import { CAPTION, face, SURFACE, WORDS } from '../styles/boxes';
 import { defineElement, pick } from './element';
 
 const HEIGHTS = { wide: 240, landscape: 427, square: 640 };
@@ -12,6 +13,7 @@ export const map = defineElement({
   sign,
   group: 'Values',
   holds: false,
+  fills: true,
   props: z.object({
     shape: z.enum(['wide', 'landscape', 'square']).default('landscape'),
     span: z.number().min(0.1).max(20_000).default(20),
@@ -30,6 +32,8 @@ export const map = defineElement({
     caption: { label: 'Caption', shape: 'inline' },
   },
   brings: { roles: ['map'], slot: 'place' },
+  boxes: [face('& svg', SURFACE), CAPTION],
+  never: [...WORDS, 'text', 'hyphens', 'wrap'],
   draw: ({ props, slot, attributes, studio, blank }) => {
     const [source, caption] = [slot('place'), slot('caption')];
     const open = `<figure${attributes('map')}>`;

@@ -6,6 +6,7 @@ import type { Env } from '../paths/env';
 import { addressOf } from '../addresses/addresses';
 import { addressOfArchive, titleOfArchive, type ArchiveOf } from '../addresses/archives';
 import { escapeHtml, safeUrl } from '../base/text';
+import { box, face, INLINE, PADDING, pointed, SURFACE } from '../styles/boxes';
 import { defineElement, pick } from './element';
 
 export const menu = defineElement({
@@ -28,6 +29,11 @@ export const menu = defineElement({
     { name: 'label', label: 'Name for those who hear it', as: 'words' },
   ],
   slots: {},
+  boxes: [
+    face('& > ul', ['gap']),
+    pointed('link', 'Links', '& a', [...SURFACE, ...PADDING, ...INLINE]),
+    box('current', 'Link of this page', '& a[aria-current]', [...SURFACE, ...INLINE]),
+  ],
   draw: ({ props, attributes, studio, blank }) => {
     const open = (name: string) =>
       `<nav${attributes('menu', `menu-${props.flow}`)} aria-label="${escapeHtml(props.label || name)}">`;

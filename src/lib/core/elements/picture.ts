@@ -2,7 +2,7 @@ import sign from 'lucide/dist/esm/icons/image.mjs';
 import { z } from 'zod';
 import { altOf, drawImage, imagePlace, SHAPE, PICTURE_SHAPES, withoutMarkup } from './common';
 import { atMost } from '../styles/room';
-import { SURFACE } from '../styles/style';
+import { CAPTION, face, SURFACE, WORDS } from '../styles/boxes';
 import { defineElement, pick } from './element';
 
 /** The most that each width is, in rem. */
@@ -23,12 +23,6 @@ export const picture = defineElement({
   }),
   controls: [
     SHAPE,
-    {
-      name: 'width',
-      label: 'Width',
-      as: 'pick',
-      options: pick('full', 'Full', 'half', 'Half', 'fifth', 'A fifth', 'icon', 'Very small'),
-    },
     {
       name: 'keep',
       label: 'Where cut, keep',
@@ -53,7 +47,11 @@ export const picture = defineElement({
     link: { label: 'Leads to', shape: 'url' },
   },
   brings: { roles: ['picture'], slot: 'source' },
-  face: { selector: 'img', has: new Set(SURFACE) },
+  boxes: [face('& img', SURFACE), CAPTION],
+  never: [...WORDS, 'text', 'hyphens', 'wrap'],
+  brought: {
+    width: { full: {}, half: { maxWidth: '36rem' }, fifth: { maxWidth: '15rem' }, icon: { maxWidth: '6rem' } },
+  },
   draw: ({ props, slot, attributes, studio, blank, room }) => {
     const place = imagePlace(atMost(room, MOST[props.width]));
     const [source, alt, caption, link] = [slot('source'), slot('alt'), slot('caption'), slot('link')];

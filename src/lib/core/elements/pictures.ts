@@ -1,9 +1,9 @@
 import sign from 'lucide/dist/esm/icons/images.mjs';
 import { z } from 'zod';
 import { mediaAddress } from '../model/media';
-import { altOf, drawImage, imagePlace, GAP, SHAPE, PICTURE_SHAPES } from './common';
+import { altOf, drawImage, imagePlace, GAP_BROUGHT, SHAPE, PICTURE_SHAPES } from './common';
 import { GAPS, gridRoom, parted } from '../styles/room';
-import { SURFACE } from '../styles/style';
+import { CAPTION, face, SURFACE, WORDS } from '../styles/boxes';
 import { defineElement, pick } from './element';
 
 export const pictures = defineElement({
@@ -13,6 +13,7 @@ export const pictures = defineElement({
   sign,
   group: 'Pictures',
   holds: false,
+  fills: true,
   props: z.object({
     arrange: z.enum(['grid', 'row']).default('grid'),
     columns: z.number().int().min(1).max(6).default(3),
@@ -31,7 +32,6 @@ export const pictures = defineElement({
       options: [1, 2, 3, 4, 5, 6].map((value) => ({ value, label: String(value) })),
       when: { name: 'arrange', is: ['grid'] },
     },
-    GAP,
     SHAPE,
     { name: 'most', label: 'At most (0: all)', as: 'number', min: 0, max: 200 },
     { name: 'full', label: 'Each leads to its full size', as: 'switch' },
@@ -39,7 +39,9 @@ export const pictures = defineElement({
   ],
   slots: { source: { label: 'Pictures', shape: 'pictures', required: true } },
   brings: { roles: ['pictures'], slot: 'source' },
-  face: { selector: 'img', has: new Set(SURFACE) },
+  boxes: [face('& img', SURFACE), face('&', ['gap']), CAPTION],
+  never: [...WORDS, 'text', 'hyphens', 'wrap'],
+  brought: GAP_BROUGHT,
   draw: ({ props, slot, attributes, studio, blank, room }) => {
     const source = slot('source');
     const across = props.arrange === 'grid' ? `grid columns-${props.columns}` : 'side-by-side';

@@ -1,6 +1,7 @@
 import sign from 'lucide/dist/esm/icons/text-quote.mjs';
 import { z } from 'zod';
 import { linkWords } from './common';
+import { box, face, pointed, WITH_LINKS, WORDS } from '../styles/boxes';
 import { defineElement, pick } from './element';
 
 /** Words of somebody, with who said them and where (WHATWG HTML, 4.4.4: the attribution stands outside the blockquote). */
@@ -16,7 +17,7 @@ export const quote = defineElement({
     mark: z.boolean().default(true),
   }),
   controls: [
-    { name: 'size', label: 'Size', as: 'pick', options: pick('m', 'As the text', 'l', 'Large') },
+    { name: 'size', label: 'Words are set', as: 'pick', options: pick('m', 'As the text', 'l', 'Large') },
     { name: 'mark', label: 'With a line beside it', as: 'switch' },
   ],
   slots: {
@@ -25,6 +26,11 @@ export const quote = defineElement({
     link: { label: 'Where that stands', shape: 'url' },
   },
   starts: { words: { fixed: 'Somebody’s words.' } },
+  boxes: [
+    face('& blockquote', [...WORDS, 'text', 'wrap', 'hyphens']),
+    box('source', 'Who said so', '& figcaption', [...WORDS, 'text', 'above'], { css: WITH_LINKS }),
+    pointed('link', 'Link to where', '& figcaption a'),
+  ],
   draw: ({ props, slot, attributes, studio, blank }) => {
     const [words, source, link] = [slot('words'), slot('source'), slot('link')];
     const own = attributes('quote', props.size === 'l' ? 'quote-large' : '', props.mark ? 'quote-marked' : '');

@@ -1,6 +1,7 @@
 import sign from 'lucide/dist/esm/icons/star.mjs';
 import { z } from 'zod';
 import { writeNumber } from '../base/write';
+import { box } from '../styles/boxes';
 import { defineElement, pick } from './element';
 
 /** Outlines in a box of 24 by 24. */
@@ -31,6 +32,7 @@ export const rating = defineElement({
     value: { label: 'Number', shape: 'number', required: true },
     label: { label: 'Words before', shape: 'inline' },
   },
+  boxes: [box('signs', 'Signs', '& .signs', ['size', 'colour'])],
   draw: ({ props, slot, attributes, studio, blank }) => {
     const [source, label] = [slot('value'), slot('label')];
     const open = `<p${attributes('rating')}>`;

@@ -2,6 +2,7 @@ import sign from 'lucide/dist/esm/icons/search.mjs';
 import { z } from 'zod';
 import { SEARCH } from '../base/reserved';
 import { escapeHtml } from '../base/text';
+import { box, INLINE, PADDING, STATES, SURFACE } from '../styles/boxes';
 import { defineElement } from './element';
 
 export const search = defineElement({
@@ -11,6 +12,7 @@ export const search = defineElement({
   sign,
   group: 'Repeats and pieces',
   holds: false,
+  fills: true,
   props: z.object({
     label: z.string().max(80).default('Search this site'),
     button: z.string().max(40).default('Search'),
@@ -23,6 +25,11 @@ export const search = defineElement({
     { name: 'shown', label: 'Label can be seen', as: 'switch' },
   ],
   slots: {},
+  boxes: [
+    box('field', 'Field', '& input', [...SURFACE, ...PADDING, 'size', 'colour']),
+    box('button', 'Button', '& button', [...SURFACE, ...PADDING, ...INLINE, 'change'], { states: STATES }),
+    box('label', 'Label', '& label > span', INLINE),
+  ],
   draw: ({ props, attributes }) => {
     const label = escapeHtml(props.label || 'Search');
     const open = `<search${attributes('search')}><form method="get" action="/${SEARCH}/"><label><span${props.shown ? '' : ' class="heard"'}>${label}</span><input type="search" name="q"`;

@@ -1,7 +1,9 @@
 import sign from 'lucide/dist/esm/icons/rows-2.mjs';
 import { z } from 'zod';
-import { drawHolder, holderControls, holderProps, holderSlots } from './common';
+import { drawHolder, HOLDER_BROUGHT, holderControls, holderProps, holderSlots } from './common';
 import { atMost, isPageWide, SCREEN_ROOM } from '../styles/room';
+import { propertyNamed } from '../styles/properties';
+import { face } from '../styles/boxes';
 import { defineElement, pick } from './element';
 
 export const section = defineElement({
@@ -11,6 +13,7 @@ export const section = defineElement({
   sign,
   group: 'Layout',
   holds: true,
+  fills: true,
   props: z.object({
     ...holderProps,
     pad: z.enum(['none', 's', 'm', 'l']).default('l'),
@@ -43,6 +46,17 @@ export const section = defineElement({
         ? SCREEN_ROOM
         : room
       : atMost(room, { page: 73, narrow: 62.5, text: 44 }[inner]),
+  boxes: [
+    face('& > .stack', ['gap', 'items', 'spread']),
+    // Narrower than the screen it stands in the middle.
+    face('&', ['width', 'maxWidth'], {
+      css: {
+        width: (value) => `${propertyNamed('width')?.css(value)};margin-inline:auto`,
+        maxWidth: (value) => `max-width:${value};margin-inline:auto`,
+      },
+    }),
+  ],
+  brought: HOLDER_BROUGHT,
   draw: (making) =>
     drawHolder(
       making,

@@ -1,5 +1,6 @@
 import sign from 'lucide/dist/esm/icons/move-vertical.mjs';
 import { z } from 'zod';
+import { PADDING, SURFACE } from '../styles/boxes';
 import { defineElement, pick } from './element';
 
 export const spacer = defineElement({
@@ -20,6 +21,7 @@ export const spacer = defineElement({
     },
   ],
   slots: {},
+  never: [...SURFACE, ...PADDING, 'minHeight'],
   draw: ({ props, attributes }) => {
     const html = `<div${attributes('spacer', `spacer-${props.size}`)} aria-hidden="true"></div>`;
     return () => html;

@@ -5,6 +5,7 @@ import type { Env } from '../paths/env';
 import { writeValue } from '../formats/write-value';
 import { withoutMarkup } from './common';
 import { escapeHtml } from '../base/text';
+import { box, PADDING, pointed, WORDS } from '../styles/boxes';
 import { defineElement } from './element';
 
 type Row = Record<string, unknown>;
@@ -22,6 +23,8 @@ function cell(field: Field, row: Row, env: Env): string {
   const url = !many && kind.family.formats.includes('address') ? escapeHtml(kind.url?.(value, env.reader) ?? '') : '';
   return url ? `<a href="${url}">${written}</a>` : written;
 }
+
+const CELL = [...WORDS, ...PADDING, 'text', 'ground', 'border', 'borderColour'];
 
 export const table = defineElement({
   name: 'table',
@@ -45,6 +48,14 @@ export const table = defineElement({
     caption: { label: 'Caption', shape: 'inline' },
   },
   brings: { roles: ['rows'], slot: 'rows' },
+  never: ['text'],
+  boxes: [
+    box('head', 'Headings of columns', '& thead th', CELL),
+    box('cell', 'Cells', '& tbody td, & tbody th', CELL),
+    box('lead', 'First cells', '& tbody th', CELL),
+    box('caption', 'Caption', '& caption', [...WORDS, 'text']),
+    pointed('link', 'Links in it', '& a'),
+  ],
   draw: ({ props, slot, attributes, studio, blank }) => {
     const [source, caption] = [slot('rows'), slot('caption')];
     const open = `<div${attributes('table')} role="group" tabindex="0" aria-label="`;

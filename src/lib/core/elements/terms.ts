@@ -2,6 +2,7 @@ import sign from 'lucide/dist/esm/icons/tags.mjs';
 import { z } from 'zod';
 import { addressOfArchive } from '../addresses/archives';
 import { escapeHtml } from '../base/text';
+import { AFTER, BEFORE, box, INLINE, PADDING, pointed, SURFACE } from '../styles/boxes';
 import { defineElement, pick } from './element';
 
 export const terms = defineElement({
@@ -26,6 +27,13 @@ export const terms = defineElement({
     label: { label: 'Words before', shape: 'inline' },
   },
   brings: { roles: ['terms'], slot: 'terms' },
+  boxes: [
+    box('label', 'Words before them', '& > span', INLINE),
+    box('term', 'Each term', '& li', [...SURFACE, ...PADDING, ...INLINE]),
+    pointed('link', 'Links', '& a'),
+    BEFORE,
+    AFTER,
+  ],
   draw: ({ props, slot, attributes, studio, blank }) => {
     const [source, label] = [slot('terms'), slot('label')];
     const open = `<div${attributes('terms', `terms-${props.look}`)}>`;

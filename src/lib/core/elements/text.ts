@@ -1,5 +1,6 @@
 import sign from 'lucide/dist/esm/icons/pilcrow.mjs';
 import { z } from 'zod';
+import { AFTER, BEFORE, face, pointed } from '../styles/boxes';
 import { defineElement, pick } from './element';
 
 export const text = defineElement({
@@ -14,7 +15,6 @@ export const text = defineElement({
     tone: z.enum(['plain', 'quiet', 'strong', 'badge']).default('plain'),
   }),
   controls: [
-    { name: 'size', label: 'Size', as: 'pick', options: pick('s', 'Small', 'm', 'Medium', 'l', 'Large') },
     {
       name: 'tone',
       label: 'Tone',
@@ -28,6 +28,8 @@ export const text = defineElement({
     roles: ['words', 'story'],
     slot: 'text',
   },
+  boxes: [face('&', ['dropCap', 'lines', 'textColumns']), BEFORE, AFTER, pointed('link', 'Links in it', '& a')],
+  brought: { size: { m: {}, s: { size: 's' }, l: { size: 'l' } } },
   draw: ({ props, slot, attributes, studio, blank }) => {
     const slotText = slot('text');
     const own = attributes(

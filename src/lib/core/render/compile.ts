@@ -12,7 +12,9 @@ import { problem, type Problem } from '../base/result';
 import { compileRule, type CompiledRule } from '../rules/compile';
 import { confineCss } from '../styles/confine';
 import { PAGE_ROOM, roomWith, type Room } from '../styles/room';
-import { pageGroundCss, styleCss } from '../styles/style';
+import { boxesIn } from '../styles/boxes';
+import { joinedStyle, pageGroundCss, styleCss } from '../styles/style';
+import type { NamedLook } from '../schema/theme';
 import { scopeOfTarget } from '../addresses/archives';
 import { slugOf } from '../base/text';
 import { typesServed } from '../templates/served';
@@ -66,6 +68,8 @@ export interface CompileOptions {
   marked?: boolean;
   /** The parts that may be placed, by their template's id. */
   parts?: PartFinder;
+  /** The theme's looks with names; what names one that is not among them is as if it named none. */
+  looks?: readonly NamedLook[];
   /** The id of the template itself, where it is a part: it cannot stand in itself. */
   id?: string;
 }
@@ -99,6 +103,9 @@ export function classOf(element: Pick<Element, 'id' | 'name' | 'kind'>): string 
     .replace(/[^A-Za-z0-9-]/g, '-')}`;
 }
 
+/** The class of a named look on elements of a kind, which says on which boxes it is seen. */
+export const lookClassOf = ({ key }: Pick<NamedLook, 'key'>, kind: string): string => `look-${key}-on-${kind}`;
+
 /** The name by which a loop's item is known in its scope. */
 export function loopName(element: Element, model: ModelIndex): string {
   if (element.name) return element.name;
@@ -122,6 +129,8 @@ export function compileTree(tree: Tree, scopes: Scopes, model: ModelIndex, optio
     elements,
     looseEnds,
     sheet,
+    named: new Map(),
+    looks: options.looks ?? [],
     parts: options.parts,
     within: options.id ? [options.id] : [],
     asked: new Set(),
@@ -136,7 +145,9 @@ export function compileTree(tree: Tree, scopes: Scopes, model: ModelIndex, optio
   const keys = new Set(
     loops.flatMap(({ pageKey, visitors }) => [...(pageKey ? [pageKey] : []), ...(visitors ? keysOf(visitors) : [])]),
   );
-  return { draw, elements, looseEnds, keys, rules: sheet, css: [...sheet.values()].join('') };
+  // Looks with names stand first: what an element says itself is said over them.
+  const rules = new Map([...context.named, ...sheet]);
+  return { draw, elements, looseEnds, keys, rules, css: [...rules.values()].join('') };
 }
 
 interface Context {
@@ -151,6 +162,9 @@ interface Context {
   looseEnds: LooseEnd[];
   /** Rules by class, so that a part that stands twice is styled once. */
   sheet: Map<string, string>;
+  /** Rules of named looks, by the class of the look and the kind. */
+  named: Map<string, string>;
+  looks: readonly NamedLook[];
   parts?: PartFinder;
   /** Ids of the parts that this tree stands in, outermost first. */
   within: string[];
@@ -199,9 +213,11 @@ function compileElement(context: Context, id: string, scopes: Scopes, place: Roo
   if (loop) tell('repeats', loop.problems);
   const inside = loop ? { ...scopes, loops: [...scopes.loops, loop.scope] } : scopes;
 
+  const look = context.looks.find(({ key }) => key === element.look);
+  const boxes = new Set([...boxesIn(element.style), ...boxesIn(look?.style)]);
   const slots = new Map<string, CompiledSlot>();
   for (const [name, definition] of Object.entries(kind.slots)) {
-    const slot = compileSlot(element.slots[name], definition.shape, scopes, model);
+    const slot = compileSlot(element.slots[name], definition.shape, scopes, model, boxes);
     if (slot.problems.length) tell(name, slot.problems);
     slots.set(name, slot);
   }
@@ -223,13 +239,16 @@ function compileElement(context: Context, id: string, scopes: Scopes, place: Roo
     sheet.set(
       ownClass,
       (kindCss && `.${ownClass}{${kindCss}}`) +
-        (element.style ? styleCss(ownClass, element.style, kind.face) : '') +
+        (element.style ? styleCss(ownClass, element.style, kind) : '') +
         (element.style && id === tree.root && !prefix ? pageGroundCss(ownClass, element.style) : '') +
         (css?.css ?? ''),
     );
   }
 
-  const room = roomWith(place, element.style);
+  const lookClass = look ? lookClassOf(look, kind.name) : '';
+  if (look && !context.named.has(lookClass)) context.named.set(lookClass, styleCss(lookClass, look.style, kind));
+
+  const room = roomWith(place, look ? joinedStyle(look.style, element.style) : element.style);
   const bound = [...slots.values()].some((slot) => slot.bound);
   const made = element.children.map((child, at) =>
     compileElement(context, child, inside, kind.rooms?.(props.data, room, at, element.children.length) ?? room),
@@ -246,7 +265,7 @@ function compileElement(context: Context, id: string, scopes: Scopes, place: Roo
       draw: traced ? reported(child.inner, prefix + (element.children[at] as string)) : child.inner,
     })),
     attributes: (...classes) => {
-      const list = [...classes, ownClass].filter(Boolean).join(' ');
+      const list = [...classes, lookClass, ownClass].filter(Boolean).join(' ');
       return (list ? ` class="${list}"` : '') + (marked ? ` data-element="${id}"${bound ? ' data-bound' : ''}` : '');
     },
     studio,

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { RuleSchema } from './rule';
 import { StyleSchema } from './style';
+import { Key } from './key';
 import { SlotValueSchema } from './binding';
 
 export const Id = z
@@ -15,6 +16,8 @@ export const ElementSchema = z.strictObject({
   props: z.record(z.string(), z.unknown()).default({}),
   slots: z.record(z.string(), SlotValueSchema).default({}),
   rule: RuleSchema.optional(),
+  /** The named look of the theme that its looks begin with. */
+  look: Key.optional(),
   /** How it looks, for each width of the screen. */
   style: StyleSchema.optional(),
   /** The designer's own CSS, confined to the element and what it holds. */

@@ -39,5 +39,14 @@ export const MediaSchema = z.object({
   /** The point that must stay in sight when the picture is cut: parts of width and height, from 0 to 1. */
   focalX: z.number().min(0).max(1).default(0.5),
   focalY: z.number().min(0).max(1).default(0.5),
+  /** The lightest and the darkest colour that it has over more than a speck, as `#rrggbb`; absent where nobody has looked yet. */
+  lightest: z
+    .string()
+    .regex(/^#[0-9a-f]{6}$/)
+    .nullish(),
+  darkest: z
+    .string()
+    .regex(/^#[0-9a-f]{6}$/)
+    .nullish(),
 });
 export type Media = z.infer<typeof MediaSchema>;

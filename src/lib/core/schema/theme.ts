@@ -1,12 +1,10 @@
 import { z } from 'zod';
+import { Key } from './key';
+import { StyleSchema } from './style';
 
 export const TOKEN_GROUPS = ['colour', 'font', 'size', 'space', 'radius', 'shadow'] as const;
 
 export type TokenGroup = (typeof TOKEN_GROUPS)[number];
-
-const Key = z.string().regex(/^[a-z][a-z0-9-]{0,39}$/, {
-  error: 'The key of a token has small letters, digits and hyphens, and starts with a letter.',
-});
 
 const Name = z.string().trim().min(1, { error: 'A token has a name.' }).max(60);
 
@@ -42,6 +40,17 @@ const group = <V extends z.ZodType>(value: V) =>
       error: 'Two tokens have the same key.',
     });
 
+const Look = z.strictObject({
+  key: Key,
+  name: Name,
+  /** The kind of element that it was made for; it can be put on any. */
+  kind: z.string().max(40),
+  style: StyleSchema,
+});
+
+/** Looks kept under a name: put on elements, and changed for all of them at once. */
+export type NamedLook = z.infer<typeof Look>;
+
 /** The tokens that styles are made from. Every use follows its token. */
 export const ThemeSchema = z.strictObject({
   colour: group(Colour),
@@ -50,6 +59,13 @@ export const ThemeSchema = z.strictObject({
   space: group(Dimension),
   radius: group(Dimension),
   shadow: group(Shadow),
+  looks: z
+    .array(Look)
+    .max(100)
+    .refine((looks) => new Set(looks.map(({ key }) => key)).size === looks.length, {
+      error: 'Two looks have the same key.',
+    })
+    .default([]),
 });
 
 export type Theme = z.infer<typeof ThemeSchema>;

@@ -1,5 +1,5 @@
-import { SCREENS, type Style } from '../schema/style';
-import { SHARES } from './properties';
+import { SCREENS, type Style, type StyleValue } from '../schema/style';
+import { shareOf } from './properties';
 import { SCREEN_MOST, styleAt } from './style';
 
 /** How wide a place is on screens from `from` up: a share of the screen, and at most so much. Lengths in rem of 16 px. */
@@ -72,6 +72,12 @@ export function gridRoom(room: Room, columns: number, gap: number): Room {
   return parted(room, [...counts(room, 16, gap).filter((one) => one.from < from), { from, of: columns }]);
 }
 
+/** A length in rem, where it is the same everywhere. */
+function remOf(value: StyleValue | undefined): number {
+  const [, figure, unit] = /^([\d.]+)(rem|px)$/.exec(String(value ?? '')) ?? [];
+  return figure ? Number(figure) / (unit === 'px' ? PX : 1) : Infinity;
+}
+
 /** What an element's own looks leave of the room it stands in. */
 export function roomWith(room: Room, style: Style | undefined): Room {
   if (!style) return room;
@@ -81,9 +87,8 @@ export function roomWith(room: Room, style: Style | undefined): Room {
   if (!said) return room;
   return changed(room, froms, (step) => {
     const at = (name: string) => styleAt(style, name, screenFrom(step.from))?.value;
-    const share = SHARES[String(at('width'))] ?? 1;
-    const [, figure, unit] = /^([\d.]+)(rem|px)$/.exec(String(at('maxWidth') ?? '')) ?? [];
-    const most = figure ? Number(figure) / (unit === 'px' ? PX : 1) : Infinity;
+    const share = shareOf(String(at('width'))) ?? 1;
+    const most = Math.min(...['width', 'maxWidth'].map((name) => remOf(at(name))));
     return { ...step, share: step.share * share, most: Math.min(step.most * share, most) };
   });
 }

@@ -1,5 +1,6 @@
 import { SCREENS, type Screen, type Style, type StyleValue } from '../schema/style';
-import { propertyNamed } from './properties';
+import { boxFor, readKey, type Shape, type State } from './boxes';
+import { inOrder, propertyNamed } from './properties';
 import { isToken, tokenCss, valueOf } from './property';
 import { problem, type Problem } from '../base/result';
 
@@ -13,7 +14,7 @@ export const screenOf = (width: number): Screen =>
 export function styleProblems(style: Style, at: string): Problem[] {
   return SCREENS.flatMap((screen) =>
     Object.entries(style[screen] ?? {}).flatMap(([name, value]) => {
-      const property = propertyNamed(name);
+      const property = readKey(name)?.property;
       const wrong = property
         ? valueOf(property.control).safeParse(value).error?.issues[0]?.message
         : `There is nothing named “${name}” to set about looks.`;
@@ -40,68 +41,130 @@ const RANGES: Record<Screen, string> = {
   medium: `(min-width:${SCREEN_MOST.narrow + 1}px) and (max-width:${SCREEN_MOST.medium}px)`,
   narrow: `(max-width:${SCREEN_MOST.narrow}px)`,
 };
+const atScreen = (screen: Screen, rules: string): string =>
+  rules && screen !== 'wide' ? `@media (max-width:${SCREEN_MOST[screen]}px){${rules}}` : rules;
+
 /** Properties that are not simply one declaration each. */
-const TOGETHER = new Set(['shiftX', 'shiftY', 'shown']);
+const TOGETHER = new Set(['shiftX', 'shiftY', 'shown', 'around']);
+const PSEUDO: Record<State, string> = { hover: ':hover', focus: ':focus-visible', visited: ':visited' };
+/** What holds others has the focus while something in it has. */
+const pseudoOf = (state: State, holder: boolean): string =>
+  holder && state === 'focus' ? ':focus-within' : PSEUDO[state];
 
-/** The box in an element on which some of its looks are seen: a selector within its class, and the names of these. */
-export interface Face {
-  selector: string;
-  has: ReadonlySet<string>;
-}
-/** What is seen on the surface of a box. */
-export const SURFACE = ['ground', 'border', 'borderColour', 'radius', 'shadow'];
-
-/** What one style says as CSS rules for a class, the widest screen first. */
-export function styleCss(className: string, style: Style, face?: Face): string {
-  const rules = SCREENS.map((screen) => {
-    const own = style[screen] ?? {};
-    const saidOf = (onFace: boolean) =>
-      Object.entries(own).flatMap(([name, value]) =>
-        TOGETHER.has(name) || Boolean(face?.has.has(name)) !== onFace ? [] : (propertyNamed(name)?.css(value) ?? []),
-      );
-    const said = saidOf(false);
-    if (own.shiftX !== undefined || own.shiftY !== undefined) {
-      const shift = (name: string) => styleAt(style, name, screen)?.value ?? 0;
-      said.push(`translate:${shift('shiftX')} ${shift('shiftY')}`);
-    }
-    // What keeps to one side, or to the middle, is as wide as it may be, and not as narrow as what it holds.
-    const at = (name: string) => styleAt(style, name, screen)?.value;
-    const aside = at('across') !== undefined && at('across') !== 'stretch';
-    if (
-      (own.across !== undefined || own.maxWidth !== undefined) &&
-      aside &&
-      at('maxWidth') &&
-      at('width') === undefined
-    )
-      said.push('width:100%');
-    const gap = own.gap === undefined ? '' : `.${className}.row>*{--share-gap:${tokenCss('space', own.gap)}}`;
-    const onFace = face ? saidOf(true) : [];
-    const rule =
-      (said.length ? `.${className}{${said.join(';')}}` : '') +
-      (face && onFace.length ? `.${className} ${face.selector}{${onFace.join(';')}}` : '') +
-      gap;
-    if (!rule) return '';
-    return screen === 'wide' ? rule : `@media (max-width:${SCREEN_MOST[screen]}px){${rule}}`;
-  });
+/** What one style says as CSS rules for a class, the widest screen first, for the boxes of a kind of element. */
+export function styleCss(className: string, style: Style, shape: Shape = { holds: false }): string {
+  const rules = SCREENS.map((screen) => atScreen(screen, screenCss(className, style, shape, screen)));
   const hidden = SCREENS.filter((screen) => styleAt(style, 'shown', screen)?.value === 'no');
   return rules.join('') + hidden.map((screen) => `@media ${RANGES[screen]}{.${className}{display:none}}`).join('');
+}
+
+/** The selectors of a list; those within brackets belong together. */
+const partsOf = (list: string): string[] => list.split(/,\s*(?![^(]*\))/);
+const selectorOf = (pattern: string, root: string): string => pattern.replaceAll('&', root);
+
+function screenCss(className: string, style: Style, shape: Shape, screen: Screen): string {
+  const own = style[screen] ?? {};
+  const at = (name: string) => styleAt(style, name, screen)?.value;
+  /** Declarations by the selector that they stand under, in the order in which they are written. */
+  const said = new Map<string, string[]>();
+  const moving = new Map<string, string[]>();
+  const say = (selector: string, declaration: string, to = said) => {
+    const list = to.get(selector);
+    if (list) list.push(declaration);
+    else to.set(selector, [declaration]);
+  };
+  const root = `.${className}`;
+  say(root, '');
+  const read = Object.entries(own)
+    .flatMap(([key, value]) => {
+      const known = readKey(key);
+      return known && !TOGETHER.has(known.property.name) ? [{ ...known, value }] : [];
+    })
+    .sort(
+      (a, b) =>
+        Number(Boolean(a.state)) - Number(Boolean(b.state)) ||
+        (inOrder.get(a.property.name) ?? 0) - (inOrder.get(b.property.name) ?? 0),
+    );
+  for (const { box: boxName, property, state, value } of read) {
+    const box = boxFor(shape, boxName, property.name);
+    if (boxName && !box) continue;
+    const pseudo = state ? pseudoOf(state, !box && shape.holds) : '';
+    const bases = partsOf(box ? selectorOf(box.selector, root) : root).map((one) => one + pseudo);
+    const selector = bases.map((one) => (property.at ? selectorOf(property.at, one) : one)).join(',');
+    const css = box?.css?.[property.name]?.(value) ?? property.css(value);
+    say(selector, css, property.moves ? moving : said);
+    // A colour that was chosen for wider screens is kept on another ground.
+    const key = `${boxName && `${boxName}.`}colour${state ? `@${state}` : ''}`;
+    const colour = at(key);
+    if (property.name === 'ground' && colour !== undefined && own[key] === undefined)
+      say(selector, propertyNamed('colour')!.css(colour));
+  }
+  if (own.shiftX !== undefined || own.shiftY !== undefined)
+    say(root, `translate:${at('shiftX') ?? 0} ${at('shiftY') ?? 0}`);
+  for (const state of ['hover', 'focus'] as const)
+    if (own[`shiftX@${state}`] !== undefined || own[`shiftY@${state}`] !== undefined) {
+      const moved = (axis: string) => at(`${axis}@${state}`) ?? at(axis) ?? 0;
+      const box = shape.boxes?.find(({ name, states }) => name === '' && states);
+      const target = box ? selectorOf(box.selector, root) : root;
+      say(`${target}${pseudoOf(state, !box && shape.holds)}`, `translate:${moved('shiftX')} ${moved('shiftY')}`);
+    }
+  // What keeps to one side, or to the middle, is as wide as it may be, and not as narrow as what it holds.
+  const aside = at('across') !== undefined && at('across') !== 'stretch';
+  const wide = shape.fills ? aside || own.maxWidth !== undefined : aside && at('maxWidth') !== undefined;
+  if ((own.across !== undefined || own.maxWidth !== undefined) && wide && at('width') === undefined)
+    say(root, 'width:100%');
+  // A band in what is narrower than the page, and what is narrower itself, keeps to that.
+  if (own.width !== undefined || own.maxWidth !== undefined) say(root, '--bleed:0');
+  const written = [...said].map(([selector, list]) => ruleOf(selector, list));
+  const moved = [...moving].map(([selector, list]) => ruleOf(selector, list)).join('');
+  return (
+    written.join('') +
+    (moved && `@media (prefers-reduced-motion:no-preference){${moved}}`) +
+    (own.gap === undefined ? '' : `${root}.row>*{--share-gap:${tokenCss('space', own.gap)}}`) +
+    aroundCss(root, own.around, screen) +
+    // What lies over the edge of a box is not cut off by its corners.
+    (own.place !== undefined && own.place !== 'none' ? `:has(>${root}){overflow:visible}` : '')
+  );
+}
+
+const ruleOf = (selector: string, list: string[]): string => {
+  const declarations = list.filter(Boolean);
+  return declarations.length ? `${selector}{${declarations.join(';')}}` : '';
+};
+
+/** Text around an element: what holds it lets its lines flow, and ends below it; on narrow screens it stands by itself. */
+function aroundCss(root: string, value: StyleValue | undefined, screen: Screen): string {
+  if (value === undefined) return '';
+  if (value === 'none') return `${root}{float:none;margin-inline:0}`;
+  const other = value === 'start' ? 'end' : 'start';
+  const floats = `${root}{float:inline-${String(value)};margin-inline-${other}:var(--gap,var(--space-m))}`;
+  const holder =
+    `:has(>${root}){display:flow-root}:has(>${root})>*{margin-block-end:var(--gap,var(--space-m))}` +
+    `:has(>${root})>:last-child{margin-block-end:0}`;
+  // What is said for narrow screens alone is meant for them.
+  const most = SCREEN_MOST.narrow;
+  return holder + (screen === 'narrow' ? floats : `@media (min-width:${most + 1}px){${floats}}`);
 }
 
 /** The ground of what is a whole page, as rules for the page: it is seen beside and below what is drawn, too. */
 export function pageGroundCss(className: string, style: Style): string {
   return SCREENS.map((screen) => {
     const ground = style[screen]?.ground;
-    if (ground === undefined) return '';
-    const rule = `body:has(.${className}){${propertyNamed('ground')?.css(ground)}}`;
-    return screen === 'wide' ? rule : `@media (max-width:${SCREEN_MOST[screen]}px){${rule}}`;
+    return ground === undefined
+      ? ''
+      : atScreen(screen, `body:has(.${className}){${propertyNamed('ground')?.css(ground)}}`);
   }).join('');
 }
+
+/** One style over another: what both say is as the second has it, at each width where it says so. */
+export const joinedStyle = (below: Style, over: Style | undefined): Style =>
+  Object.fromEntries(SCREENS.map((screen) => [screen, { ...below[screen], ...over?.[screen] }]));
 
 /** The tokens of the theme that a style names, such as `space-m`. */
 export const tokensIn = (style: Style): string[] =>
   SCREENS.flatMap((screen) =>
     Object.entries(style[screen] ?? {}).flatMap(([name, value]) => {
-      const control = propertyNamed(name)?.control;
+      const control = readKey(name)?.property.control;
       return control?.as === 'token' && isToken(value) ? [`${control.of}-${value}`] : [];
     }),
   );

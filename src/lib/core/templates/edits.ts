@@ -14,7 +14,7 @@ export type TreeOperation =
   | {
       do: 'put';
       id: string;
-      at: ('name' | 'rule' | 'props' | 'slots' | 'style' | 'css' | (string & {}))[];
+      at: ('name' | 'rule' | 'props' | 'slots' | 'look' | 'style' | 'css' | (string & {}))[];
       value: unknown;
     }
   /** Another tree as a whole, such as an earlier version. */
@@ -60,7 +60,7 @@ const getAt = (target: unknown, at: string[]): unknown =>
     target,
   );
 
-const PUTTABLE = new Set(['name', 'rule', 'props', 'slots', 'style', 'css']);
+const PUTTABLE = new Set(['name', 'rule', 'props', 'slots', 'look', 'style', 'css']);
 
 export function applyOperation(tree: Tree, operation: TreeOperation): Result<Applied> {
   switch (operation.do) {

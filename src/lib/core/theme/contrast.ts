@@ -10,9 +10,12 @@ export function contrast(a: string, b: string): number {
   return first && second ? wcagContrast(first, second) : 1;
 }
 
-/** Black or white, whichever reads better on a ground. */
-export const inkOn = (ground: string): string =>
-  contrast(ground, '#ffffff') >= contrast(ground, '#1a1a1a') ? '#ffffff' : '#1a1a1a';
+/** White or nearly black, whichever reads better on a ground; black itself on the few where neither does. */
+export function inkOn(ground: string): string {
+  const [light, dark] = [contrast(ground, '#ffffff'), contrast(ground, '#1a1a1a')];
+  if (light >= dark) return light >= LEAST ? '#ffffff' : '#000000';
+  return dark >= LEAST ? '#1a1a1a' : '#000000';
+}
 
 type Rgb = { r: number; g: number; b: number; alpha: number };
 const WHITE: Rgb = { r: 1, g: 1, b: 1, alpha: 1 };

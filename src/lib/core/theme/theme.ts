@@ -1,3 +1,4 @@
+import { onTokensCss } from './ground';
 import { TOKEN_GROUPS, type TokenGroup, type Shadow, type Theme } from '../schema/theme';
 
 const tokens = <V>(...list: [string, string, V][]) => list.map(([key, name, value]) => ({ key, name, value }));
@@ -52,6 +53,7 @@ export const BUILT_IN: Theme = {
     ['m', 'Raised', drop('6px', '18px', '#1f26222e')],
     ['l', 'High', drop('16px', '40px', '#1f262240')],
   ),
+  looks: [],
 };
 
 const GENERIC = /^(system-ui|ui-[a-z-]+|serif|sans-serif|monospace|cursive|fantasy|math|emoji)$/;
@@ -64,12 +66,12 @@ export function tokenValue(group: TokenGroup, value: Theme[TokenGroup][number]['
   return value;
 }
 
-/** The theme as CSS variables, such as `--colour-ink` and `--space-m`. */
+/** The theme as CSS variables, such as `--colour-ink` and `--space-m`, with what stands on each of its colours. */
 export function themeCss(theme: Theme): string {
   const all = TOKEN_GROUPS.flatMap((group) =>
     theme[group].map(({ key, value }) => `--${group}-${key}:${tokenValue(group, value)}`),
   );
-  return `:root{${all.join(';')}}`;
+  return `:root{${[...all, ...onTokensCss(theme)].join(';')}}`;
 }
 
 /** A theme with every built-in token that it lacks, so that the site's own style sheet finds them all. */
@@ -79,5 +81,5 @@ export function completeTheme(theme: Theme): Theme {
     const lacking = (BUILT_IN[group] as { key: string }[]).filter(({ key }) => !own.some((token) => token.key === key));
     return [...own, ...lacking] as Theme[G];
   };
-  return Object.fromEntries(TOKEN_GROUPS.map((group) => [group, whole(group)])) as Theme;
+  return { ...theme, ...Object.fromEntries(TOKEN_GROUPS.map((group) => [group, whole(group)])) };
 }

@@ -1,5 +1,5 @@
 /** What is left to do after migrations, with everything in its new place; `services/start.ts` does it. */
-export type Work = 'index' | 'counts' | 'first release' | 'whole releases';
+export type Work = 'index' | 'counts' | 'first release' | 'whole releases' | 'picture colours';
 
 /** Statements that may all run again, so that a migration that was cut off anywhere is simply run once more. */
 export interface Migration {
@@ -176,6 +176,11 @@ const RELEASED_MODEL = [
   'ALTER TABLE taxonomies ADD COLUMN IF NOT EXISTS is_removed BOOLEAN NOT NULL DEFAULT FALSE',
 ];
 
+/** How light and how dark pictures are, so that what lies between one and the words over it is no more than is needed. */
+const PICTURE_COLOURS = [
+  'ALTER TABLE media ADD COLUMN IF NOT EXISTS lightest CHAR(7) NULL, ADD COLUMN IF NOT EXISTS darkest CHAR(7) NULL',
+];
+
 const step = (name: string, statements: readonly string[], leaves: readonly Work[] = []): Migration => ({
   name,
   statements,
@@ -198,4 +203,5 @@ export const migrations: Migration[] = [
   step('0008-settings', SETTINGS),
   step('0009-accounts', ACCOUNTS),
   step('0010-released-model', RELEASED_MODEL, ['whole releases']),
+  step('0011-picture-colours', PICTURE_COLOURS, ['picture colours']),
 ];

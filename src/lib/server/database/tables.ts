@@ -82,6 +82,8 @@ const ATTRIBUTES = {
     size: whole(),
     focalX: DataTypes.DOUBLE,
     focalY: DataTypes.DOUBLE,
+    lightest: DataTypes.CHAR(7),
+    darkest: DataTypes.CHAR(7),
     hash: DataTypes.STRING(64),
     created: DataTypes.DATE(3),
     madeBy: DataTypes.INTEGER,

@@ -14,6 +14,15 @@ export const MediaRow = z.strictObject({
   size: z.number().int().min(0),
   focalX: z.number().min(0).max(1),
   focalY: z.number().min(0).max(1),
+  // Absent in backups from before pictures were looked at.
+  lightest: z
+    .string()
+    .regex(/^#[0-9a-f]{6}$/)
+    .nullish(),
+  darkest: z
+    .string()
+    .regex(/^#[0-9a-f]{6}$/)
+    .nullish(),
   hash: z.string().max(64).nullable(),
   created: z.iso.datetime(),
 });

@@ -3,7 +3,7 @@ import type { Media } from '../../core/schema/record';
 import { run, select } from '../database/connect';
 
 /** What is known of a picture or file, as the core sees it. */
-const COLUMNS = 'id, name, mime, width, height, alt, size, focal_x AS focalX, focal_y AS focalY';
+const COLUMNS = 'id, name, mime, width, height, alt, size, focal_x AS focalX, focal_y AS focalY, lightest, darkest';
 
 export type StoredMedia = Media & { file: string };
 
@@ -64,10 +64,22 @@ export async function filesKnown(): Promise<string[]> {
   return [...there, ...removed.map((row) => JSON.parse(row.data) as { file: string })].map(({ file }) => file);
 }
 
-/** Name, MIME type, width, height, alternative text, file, size, hash, created. */
+export const isPicture = (mime: string): boolean => mime.startsWith('image/');
+
+/** Pictures of which it is not known how light and how dark they are, by number from after one. */
+export const withoutColours = (after: number, limit: number): Promise<{ id: number; file: string; mime: string }[]> =>
+  select<{ id: number; file: string; mime: string }>(
+    "SELECT id, file, mime FROM media WHERE id > ? AND lightest IS NULL AND mime LIKE 'image/%' ORDER BY id LIMIT ?",
+    [after, limit],
+  );
+
+export const writeColours = (id: number, lightest: string, darkest: string): Promise<unknown> =>
+  run('UPDATE media SET lightest = ?, darkest = ? WHERE id = ?', [lightest, darkest, id]);
+
+/** Name, MIME type, width, height, alternative text, file, size, hash, created, and its lightest and darkest colour. */
 export async function insertMedia(row: unknown[], transaction: Transaction): Promise<number> {
   const [made] = await select<{ id: number }>(
-    'INSERT INTO media (name, mime, width, height, alt, file, size, hash, created) VALUES (?) RETURNING id',
+    'INSERT INTO media (name, mime, width, height, alt, file, size, hash, created, lightest, darkest) VALUES (?) RETURNING id',
     [row],
     transaction,
   );

@@ -28,6 +28,7 @@ import { notFound, Refusal, type Guard } from '../refusal';
 import { cleanSvg } from './html';
 import { megabytes, pathOf, receive, renditionName, tidyFolder, type Tidied } from './media-folder';
 import { readModel } from './model';
+import { coloursOf, type PictureColours } from './picture-colours';
 import { forgetTargets } from './record-removal';
 import { beginRemoval, sweep } from './removal';
 
@@ -87,6 +88,8 @@ interface Known {
   height: number;
   /** What is kept instead of what came. */
   instead?: Buffer;
+  /** Of a picture. */
+  colours?: PictureColours;
 }
 
 async function inspect(name: string, path: string, size: number): Promise<Known> {
@@ -105,7 +108,7 @@ async function inspect(name: string, path: string, size: number): Promise<Known>
       .metadata()
       .catch(() => undefined);
     if (!seen) throw new Refusal(415, `“${name}” is a drawing that cannot be read.`);
-    return { mime, width: seen.width, height: seen.height, instead };
+    return { mime, width: seen.width, height: seen.height, instead, colours: await coloursOf(instead) };
   }
   if (mime && PICTURES[mime]) {
     tooLarge(MOST_BYTES.picture, 'a picture');
@@ -125,7 +128,7 @@ async function inspect(name: string, path: string, size: number): Promise<Known>
     // As it is looked at: a picture whose EXIF says that it lies on its side is as wide as it is high.
     const turned = (seen.orientation ?? 1) >= 5;
     const [width, height] = turned ? [seen.height, seen.width] : [seen.width, seen.height];
-    return { mime, width, height };
+    return { mime, width, height, colours: await coloursOf(path) };
   }
   if (!mime || !FILES.has(mime))
     throw new Refusal(
@@ -146,13 +149,16 @@ export async function addMedia(
   try {
     const known = await mediaWithHash(key);
     if (known) return { ...known, again: true };
-    const { mime, width, height, instead } = await inspect(name, aside, size);
+    const { mime, width, height, instead, colours } = await inspect(name, aside, size);
     if (instead) await writeFile(aside, instead);
     const kept = `${key}.${PICTURES[mime] ?? (mime === 'image/svg+xml' ? 'svg' : 'bin')}`;
     try {
       const id = await inTransaction(async (transaction) => {
         const made = await insertMedia(
-          [name, mime, width, height, alt, kept, instead?.length ?? size, key, new Date()],
+          [
+            ...[name, mime, width, height, alt, kept, instead?.length ?? size, key, new Date()],
+            ...[colours?.lightest ?? null, colours?.darkest ?? null],
+          ],
           transaction,
         );
         await rename(aside, pathOf(kept));
@@ -168,6 +174,7 @@ export async function addMedia(
         size: instead?.length ?? size,
         focalX: 0.5,
         focalY: 0.5,
+        ...colours,
         again: false,
       };
     } catch (error) {

@@ -9,6 +9,7 @@ import { forgetReleases } from './designs';
 import { readDraft, readModel } from './model';
 import { reindex } from './record-parts';
 import { release } from './releases';
+import { fillPictureColours } from './picture-colours';
 import { readTemplates } from './templates';
 
 /** Each may be cut off and run again from its beginning. In the order in which they are done. */
@@ -32,6 +33,7 @@ const WORKS: Record<Work, () => Promise<unknown>> = {
     for (const type of (await readModel()).types) await reindex(type);
   },
   counts: () => inTransaction(recount),
+  'picture colours': fillPictureColours,
   // A site from before there were releases goes on as it was.
   async 'first release'() {
     if (!(await releaseShown()) && (await readTemplates()).length)

@@ -48,13 +48,19 @@ export async function saveTheme(input: { theme?: unknown; version?: unknown }): 
   });
 }
 
-/** How often each token stands in the looks of elements, by `group-key`: the templates, with the number of elements. */
+/**
+ * How often each token stands in the looks of elements, by `group-key`, and each named look on one, by `look-key`: the
+ * templates, with the number of elements.
+ */
 export async function tokenUses(): Promise<Record<string, { template: string; elements: number }[]>> {
   const uses: Record<string, { template: string; elements: number }[]> = {};
   for (const { name, tree } of await readTemplates()) {
     const counts = new Map<string, number>();
-    for (const { style } of Object.values(tree.elements))
-      if (style) for (const token of new Set(tokensIn(style))) counts.set(token, (counts.get(token) ?? 0) + 1);
+    const count = (one: string) => counts.set(one, (counts.get(one) ?? 0) + 1);
+    for (const { style, look } of Object.values(tree.elements)) {
+      if (style) for (const token of new Set(tokensIn(style))) count(token);
+      if (look) count(`look-${look}`);
+    }
     for (const [token, elements] of counts) (uses[token] ??= []).push({ template: name, elements });
   }
   return uses;

@@ -141,7 +141,7 @@ function makeDesign(
   const compiled = new Map<string, Ready>();
   const lists = new Map<Purpose, Contenders<Template>>();
   const make = (tree: Tree, scopes: Scopes, id?: string): Ready => ({
-    tree: compileTree(tree, scopes, model, { parts: finder, id }),
+    tree: compileTree(tree, scopes, model, { parts: finder, id, looks: theme.looks }),
     // A part may be read anywhere; what its own paths need is asked for with the rest.
     steps: new Set([
       ...[tree, ...trees].flatMap((one) => usesOf(one).flatMap((use) => use.path.steps)),

@@ -74,14 +74,16 @@ export async function drawTemplate(
 
 /** A template made ready to be looked into: draws with marks, and tells of each element outside of loops why it is there or not. */
 function inspectable(
-  { model, templates }: SiteDesign,
+  { model, templates, theme }: SiteDesign,
   template: Template | undefined,
   given: Given,
   plainScopes: Scopes,
 ): (env: Env, into: Inspection) => string {
   const tree = template?.tree ?? given.tree();
   const scopes = template ? scopesOf(template, model) : plainScopes;
-  const compiled = compileTree(tree, scopes, model, { marked: true, parts: partsAmong(templates), id: template?.id });
+  const compiled = compileTree(tree, scopes, model, {
+    ...{ marked: true, parts: partsAmong(templates), id: template?.id, looks: theme.looks },
+  });
   const rows = walk(tree).filter(({ element }) => compiled.elements.get(element.id)?.scopes.loops.length === 0);
   const uses = usesOf(tree);
   return (env, into) => {

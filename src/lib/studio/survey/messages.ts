@@ -7,6 +7,7 @@ import type { Model } from '$lib/core/schema/model';
 import type { Template } from '$lib/core/schema/template';
 import type { Answered } from '$lib/core/serving/answers';
 import type { Serving } from '$lib/core/serving/contest';
+import type { NamedLook } from '$lib/core/schema/theme';
 import type { Tree } from '$lib/core/schema/element';
 
 /** What the surveyor is told once, and again whenever any of it changes. */
@@ -17,6 +18,7 @@ export interface SurveyGround {
   parts: Template[];
   /** Types of which not all records were sent; the rest is fetched. */
   partial: string[];
+  looks: NamedLook[];
   template: Serving;
   /** What each template of the site serves. */
   templates: Serving[];

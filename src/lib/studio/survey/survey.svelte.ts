@@ -2,6 +2,7 @@ import type { Lack } from '$lib/core/checks/lacking';
 import type { Coverage, Turns } from '$lib/core/coverage/coverage';
 import { differenceOf, type Difference } from '$lib/core/coverage/difference';
 import type { Look } from '$lib/core/coverage/look';
+import type { Theme } from '$lib/core/schema/theme';
 import type { Tree } from '$lib/core/schema/element';
 import type { ContentRecord, Media } from '$lib/core/schema/record';
 import type { Model } from '$lib/core/schema/model';
@@ -22,6 +23,7 @@ export interface Surveyed {
   readonly preview: { readonly set: Answered['set'] };
   /** Types of which only some records are at hand. */
   readonly partial: Record<string, number>;
+  readonly theme: Pick<Theme, 'looks'>;
   /** The tree as it was when it was opened. */
   readonly opened: Tree;
   /** Whether pages of records are looked at, rather than archives or what is around pages. */
@@ -76,7 +78,7 @@ export class Survey {
       this.worker.onerror = () => (this.failed = 'The work over all records has stopped. Load the page again.');
     }
     const { id, name, purpose, serves, except, order } = wb.template;
-    const now = [wb.model, wb.records, wb.media, wb.parts, wb.holders, serves, except, wb.preview.set];
+    const now = [wb.model, wb.records, wb.media, wb.parts, wb.holders, serves, except, wb.preview.set, wb.theme.looks];
     if (now.every((one, i) => one === this.ground[i])) return false;
     this.ground = now;
     this.before = undefined;
@@ -89,6 +91,7 @@ export class Survey {
         media: wb.media,
         parts: wb.parts,
         partial: Object.keys(wb.partial),
+        looks: wb.theme.looks,
         template: { id, name, purpose, serves, except, order },
         templates: wb.templates,
         holders: wb.holders,

@@ -62,12 +62,13 @@ function learn(ground: SurveyGround): void {
   known = all;
 }
 
-function compile({ index, parts, template }: Known, tree: Tree): CompiledTree {
+function compile({ index, parts, template, looks }: Known, tree: Tree): CompiledTree {
   const byId = new Map(parts.map((part) => [part.id, part]));
   return compileTree(tree, scopesOf(template, index), index, {
     marked: true,
     parts: (id) => byId.get(id),
     id: template.id,
+    looks,
   });
 }
 

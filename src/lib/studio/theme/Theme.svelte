@@ -5,11 +5,12 @@
   import { untrack, type Snippet } from 'svelte';
   import { keyOf } from '$lib/core/base/text';
   import { contrast } from '$lib/core/theme/contrast';
-  import { fromDesignTokens, toDesignTokens } from '$lib/core/theme/design-tokens';
+  import { fromDesignTokens, toDesignTokens } from '$lib/core/exchange/design-tokens';
   import { BUILT_IN, completeTheme } from '$lib/core/theme/theme';
   import { ThemeSchema, TOKEN_GROUPS, type Shadow, type Theme, type TokenGroup } from '$lib/core/schema/theme';
   import Button from '$lib/ui/Button.svelte';
   import { send, failureWords, type RequestFailed } from '../request';
+  import LookList from './LookList.svelte';
   import Specimen from './Specimen.svelte';
 
   let {
@@ -103,14 +104,17 @@
       key = `${keyOf(name, 'token').replace(/_/g, '-')}-${n}`;
     take({ ...theme, [group]: [...list, { key, name, value: list.at(-1)?.value }] } as Theme);
   }
+  const usedIn = (key: string) =>
+    (uses[key] ?? [])
+      .map(({ template, elements }) => `${template} (${elements} element${elements === 1 ? '' : 's'})`)
+      .join(', ');
   function remove(group: TokenGroup, index: number) {
     const token = theme[group][index];
     if (!token) return;
-    const used = uses[`${group}-${token.key}`] ?? [];
     take({ ...theme, [group]: (theme[group] as { key: string }[]).filter((_, at) => at !== index) } as Theme);
-    const where = used.map(({ template, elements }) => `${template} (${elements} element${elements === 1 ? '' : 's'})`);
-    said = used.length
-      ? `“${token.name}” was used in ${where.join(', ')}. These look there as if nothing were set. Undo brings it back.`
+    const where = usedIn(`${group}-${token.key}`);
+    said = where
+      ? `“${token.name}” was used in ${where}. These look there as if nothing were set. Undo brings it back.`
       : '';
   }
   const isBuiltIn = (group: TokenGroup, key: string) =>
@@ -169,6 +173,8 @@
         return [group, [...kept, ...own]];
       }),
     ) as unknown as Theme;
+    const read_ = read.value.theme.looks;
+    merged.looks = [...theme.looks.filter(({ key }) => !read_.some((look) => look.key === key)), ...read_];
     // In the order in which they stood.
     for (const group of TOKEN_GROUPS) {
       const order = (theme[group] as { key: string }[]).map(({ key }) => key);
@@ -342,6 +348,17 @@
           {/if}
         </section>
       {/each}
+      <LookList
+        {theme}
+        {uses}
+        onlooks={(looks) => take({ ...theme, looks })}
+        onremoved={(look) => {
+          const where = usedIn(`look-${look.key}`);
+          said = where
+            ? `“${look.name}” was on ${where}. These look there as if it said nothing. Undo brings it back.`
+            : '';
+        }}
+      />
     </LookOnly>
     {#if allowed}{@render children?.()}{/if}
   </div>

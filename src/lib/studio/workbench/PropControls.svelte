@@ -6,6 +6,7 @@
   import type { ValueType } from '$lib/core/paths/scopes';
   import { typeOf } from '$lib/core/templates/served';
   import type { Element } from '$lib/core/schema/element';
+  import { Minus, Plus } from '@lucide/svelte';
   import PathPicker from './PathPicker.svelte';
   import type { Workbench } from './workbench.svelte';
 
@@ -14,7 +15,9 @@
   const scopes = $derived(wb.scopesAt(element.id));
   const shown = $derived(
     kind.controls.filter(
-      ({ when }) => !when || when.is.includes(element.props[when.name] as string | number | boolean),
+      ({ when, whenFilled }) =>
+        (!when || when.is.includes(element.props[when.name] as string | number | boolean)) &&
+        (whenFilled === undefined || element.slots[whenFilled] !== undefined),
     ),
   );
   const set = (control: PropControl, value: unknown) =>
@@ -42,6 +45,15 @@
     set(control, next.length === all.length ? [] : next);
   }
 
+  /** How many parts of the room each column has. */
+  const shares = $derived(element.children.map((_, i) => ((element.props.shares ?? []) as number[])[i] ?? 1));
+  const whole = $derived(shares.reduce((sum, one) => sum + one, 0));
+  const share = (control: PropControl, at: number, parts: number) =>
+    set(
+      control,
+      shares.map((one, i) => (i === at ? parts : one)),
+    );
+
   const parts = $derived(wb.parts.filter((part) => part.id !== wb.template.id));
   const part = $derived(wb.parts.find((one) => one.id === element.props.part));
   /** Why a value is no record that the chosen part can show. */
@@ -66,7 +78,7 @@
 </script>
 
 {#if shown.length}
-  <div class="flex flex-wrap gap-x-6 gap-y-3 px-3 py-3" data-options>
+  <div class="flex flex-wrap items-center gap-x-5 gap-y-1.5 px-3 pt-2" data-options>
     {#each shown as control (control.name)}
       {#if control.as === 'subfields'}
         <fieldset class="w-full">
@@ -83,8 +95,36 @@
             {:else}<span class="text-faded">Bind rows first.</span>{/each}
           </div>
         </fieldset>
+      {:else if control.as === 'shares'}
+        <fieldset class="w-full" data-shares>
+          <legend class="dye-label mb-1">{control.label}</legend>
+          <div class="flex h-9 max-w-md gap-0.5">
+            {#each shares as parts, i (i)}
+              <div
+                class="flex min-w-14 items-center justify-center gap-1 border border-indigo/40 bg-indigo/10 text-xs"
+                style="flex:{parts} {parts} 0"
+              >
+                <button
+                  type="button"
+                  class="rounded-sm px-1 hover:bg-linen-deep disabled:opacity-40"
+                  aria-label="Column {i + 1} narrower"
+                  disabled={parts <= 1}
+                  onclick={() => share(control, i, parts - 1)}><Minus size={12} /></button
+                >
+                <span aria-label="Column {i + 1}: {parts} of {whole}">{parts}⁄{whole}</span>
+                <button
+                  type="button"
+                  class="rounded-sm px-1 hover:bg-linen-deep disabled:opacity-40"
+                  aria-label="Column {i + 1} wider"
+                  disabled={parts >= 12}
+                  onclick={() => share(control, i, parts + 1)}><Plus size={12} /></button
+                >
+              </div>
+            {:else}<span class="text-faded">Columns have shares once something stands in them.</span>{/each}
+          </div>
+        </fieldset>
       {:else if control.as === 'menu'}
-        <label class="flex flex-col gap-1"
+        <label class="flex items-center gap-1.5"
           ><span class="dye-label">{control.label}</span>
           <select
             value={(element.props[control.name] as string | undefined) ?? ''}
@@ -96,7 +136,7 @@
         >
       {:else if control.as === 'about'}
         {#if part && typeOf(part, wb.index)}
-          <div class="flex flex-col gap-1">
+          <div class="flex items-center gap-1.5">
             <span class="dye-label">{control.label}</span>
             <span class="flex items-center gap-2">
               <select
@@ -124,7 +164,7 @@
           </div>
         {/if}
       {:else}
-        <label class="flex flex-col gap-1">
+        <label class="flex items-center gap-1.5">
           <span class="dye-label">{control.label}</span>
           {#if control.as === 'pick'}
             <select
@@ -152,7 +192,6 @@
           {:else if control.as === 'switch'}
             <input
               type="checkbox"
-              class="mt-1.5 self-start"
               checked={Boolean(element.props[control.name])}
               onchange={(e) => set(control, e.currentTarget.checked)}
             />

@@ -3,19 +3,23 @@
   import { untrack } from 'svelte';
   import { searchWords, wordsAsked } from '$lib/core/base/words';
   import { elementNamed } from '$lib/core/elements';
-  import { fits } from '$lib/core/styles/fits';
+  import { fits, keyFor, STATES, STATE_WORDS, type State } from '$lib/core/styles/boxes';
   import { properties } from '$lib/core/styles/properties';
   import { STYLE_GROUPS, valueOf, type StyleProperty } from '$lib/core/styles/property';
   import { type StyleValue, SCREENS, type Screen } from '$lib/core/schema/style';
+  import { valueWords } from '$lib/core/styles/words';
   import { styleAt } from '$lib/core/styles/style';
   import type { Element } from '$lib/core/schema/element';
+  import { isSet, lookAt, lookEdit, type InForce } from '$lib/core/templates/looks';
   import { parentOf } from '$lib/core/templates/tree';
-  import { tokenValue } from '$lib/core/theme/theme';
+  import { readingWords } from './grounds';
+  import LookControl from './LookControl.svelte';
+  import NamedLookRow from './NamedLookRow.svelte';
   import type { Workbench } from './workbench.svelte';
 
   let {
     wb,
-    element,
+    element: chosen,
     screen: seen,
     onwidths,
   }: {
@@ -26,117 +30,127 @@
     onwidths: (widths: Screen) => void;
   } = $props();
 
-  const LABELS: Record<Screen, { words: string; from: string; reach: string; width: number }> = {
+  const LABELS: Record<Screen, { words: string; reach: string; width: number }> = {
     wide: {
       words: 'Every width',
-      from: 'from every width',
       reach: 'What is set here holds at every width, but where a narrower one says otherwise.',
       width: 22,
     },
     medium: {
       words: 'Up to 1,023 px',
-      from: 'from up to 1,023 px',
       reach: 'What is set here holds on screens up to 1,023 px, but where a narrower one says otherwise.',
       width: 14,
     },
-    narrow: {
-      words: 'Up to 599 px',
-      from: '',
-      reach: 'What is set here holds on screens up to 599 px.',
-      width: 7,
-    },
+    narrow: { words: 'Up to 599 px', reach: 'What is set here holds on screens up to 599 px.', width: 7 },
+  };
+  const FROM: Record<InForce['from'], string> = {
+    wide: 'from every width',
+    medium: 'from up to 1,023 px',
+    narrow: '',
+    look: 'from its named look',
+    start: 'as it begins',
   };
   const screen = $derived(wb.widths);
-  /** Properties for which a length of their own is being written. */
-  let lengths: Record<string, boolean> = $state({});
   let wrong: Record<string, string> = $state({});
-
   let sought = $state('');
-  const kind = $derived(elementNamed(element.kind));
-  /** What can be seen on it, and whatever is set all the same. */
-  const fitting = $derived(
-    properties.filter(
-      ({ name }) => (kind && fits(name, kind)) || SCREENS.some((at) => element.style?.[at]?.[name] !== undefined),
-    ),
-  );
+  let boxName = $state('');
+  let state_: State | undefined = $state();
+
+  const kind = $derived(elementNamed(chosen.kind)!);
+  const look = $derived(wb.looks.of(chosen));
+  /** Whether the named look is worked on, for everything that has it. */
+  const shared = $derived(look !== undefined && wb.looks.editing === look.key);
+  const element = $derived(shared ? { ...chosen, props: {}, style: look!.style } : chosen);
+  const named = $derived(shared ? undefined : look?.style);
+  const id = $derived(element.id);
+  $effect(() => {
+    void id;
+    untrack(() => {
+      boxName = '';
+      state_ = undefined;
+      wrong = {};
+      wb.looks.editing = undefined;
+    });
+  });
+  const boxes = $derived([
+    { name: '', label: kind.label },
+    ...(kind.boxes ?? []).filter((box, i, all) => box.name && all.findIndex(({ name }) => name === box.name) === i),
+  ]);
+  const states = $derived(STATES.filter((one) => properties.some(({ name }) => fits(name, kind, boxName, one))));
+  const key = (name: string) => keyFor(boxName, name, state_);
+
+  /** What can be seen there, and whatever is set all the same. */
+  const set_ = $derived(isSet(element));
+  const fitting = $derived(properties.filter(({ name }) => fits(name, kind, boxName, state_) || set_.has(key(name))));
   const asked = $derived(wordsAsked(sought));
-  const matches = ({ label, group }: StyleProperty) => {
-    const words = searchWords(`${label} ${group}`);
+  const matches = ({ label, group, also = '' }: StyleProperty) => {
+    const words = searchWords(`${label} ${group} ${also}`);
     return asked.every((one) => words.some((word) => word.startsWith(one)));
   };
-  /** What lies in an overlay is placed first of all; what is set here or taken over stands before everything else. */
+  /** What is set stands before everything else; then what such an element is given most often. */
   const groups = $derived.by(() => {
-    const [first, ...rest] =
+    const first =
       parentOf(wb.tree, element.id)?.parent.props.flow === 'overlay'
-        ? ['Position' as const, ...STYLE_GROUPS.filter((group) => group !== 'Position')]
-        : STYLE_GROUPS;
+        ? 'Position'
+        : boxName || kind.group === 'Words'
+          ? 'Type'
+          : kind.group === 'Pictures'
+            ? 'Surface'
+            : 'Space';
+    const ordered = [first, ...STYLE_GROUPS.filter((group) => group !== first)];
     const shown = fitting.filter(matches);
     // What was set while the panel is open stays where it is.
     return [
-      { name: 'Set', list: shown.filter(({ name }) => settled.has(name)) },
-      ...[first!, ...rest].map((name) => ({
+      { name: 'Set', list: shown.filter(({ name }) => settled.has(key(name))) },
+      ...ordered.map((name) => ({
         name,
-        list: shown.filter((property) => property.group === name && !settled.has(property.name)),
+        list: shown.filter((property) => property.group === name && !settled.has(key(property.name))),
       })),
     ].filter(({ list }) => list.length);
   });
-  const id = $derived(element.id);
   /** What was set when the element was chosen. */
   const settled = $derived.by(() => {
     void id;
-    return untrack(() => new Set(SCREENS.flatMap((at) => Object.keys(element.style?.[at] ?? {}))));
+    return untrack(() => isSet(chosen));
   });
   const count = (at: Screen) => Object.keys(element.style?.[at] ?? {}).length;
-  const isOwn = (property: StyleProperty) => element.style?.[screen]?.[property.name] !== undefined;
-  const inForce = (property: StyleProperty) => styleAt(element.style, property.name, screen);
+  const countOf = (name: string) =>
+    [...set_].filter((one) => (one.includes('.') ? one.split('.')[0] : '') === name).length;
+  const isOwn = (property: StyleProperty) => element.style?.[screen]?.[key(property.name)] !== undefined;
   /** A narrower width that says otherwise, where the canvas is as wide as that. */
   const otherwise = (property: StyleProperty) => {
-    const there = styleAt(element.style, property.name, seen);
+    const there = styleAt(element.style, key(property.name), seen);
     return there && SCREENS.indexOf(there.from) > SCREENS.indexOf(screen) ? there : undefined;
   };
-  const valueWords = ({ control }: StyleProperty, value: StyleValue) =>
-    control.as === 'pick'
-      ? (control.options.find((option) => option.value === value)?.label ?? String(value))
-      : control.as === 'token'
-        ? (wb.theme[control.of].find((token) => token.key === value)?.name ?? String(value))
-        : String(value);
+  const wordsFor = (property: StyleProperty, value: StyleValue) => valueWords(property, value, wb.theme);
 
-  function set(property: StyleProperty, given: StyleValue | undefined) {
-    const value = given === '' ? undefined : given;
+  function set(property: StyleProperty, value: StyleValue | undefined) {
     if (value !== undefined) {
       const checked = valueOf(property.control).safeParse(value);
       if (!checked.success) {
-        wrong[property.name] = checked.error.issues[0]?.message ?? 'This cannot be set so.';
+        wrong[key(property.name)] = checked.error.issues[0]?.message ?? 'This cannot be set so.';
         return;
       }
     }
-    delete wrong[property.name];
-    const own = { ...element.style?.[screen] };
-    if (value === undefined) delete own[property.name];
-    else own[property.name] = value;
-    const style = { ...element.style, [screen]: own };
-    if (!Object.keys(own).length) delete style[screen];
+    delete wrong[key(property.name)];
+    const operations = lookEdit(element, kind, key(property.name), screen, value);
+    if (shared) {
+      const [style] = operations;
+      wb.looks.change(look!.key, (style?.do === 'put' ? (style.value as Element['style']) : undefined) ?? {});
+      return;
+    }
+    const where = [
+      boxName && boxes.find(({ name }) => name === boxName)?.label.toLowerCase(),
+      state_ && STATE_WORDS[state_].toLowerCase(),
+      screen !== 'wide' && LABELS[screen].words.toLowerCase(),
+    ].filter(Boolean);
     wb.edit(
-      `Set ${property.label.toLowerCase()} of ${wb.nameOf(element.id)}${screen === 'wide' ? '' : `, ${LABELS[screen].words.toLowerCase()}`}`,
-      {
-        do: 'put',
-        id: element.id,
-        at: ['style'],
-        value: Object.keys(style).length ? style : undefined,
-      },
+      `Set ${property.label.toLowerCase()} of ${wb.nameOf(element.id)}${where.length ? `, ${where.join(', ')}` : ''}`,
+      ...operations,
     );
   }
-
-  const tokensOf = (property: StyleProperty) =>
-    property.control.as === 'token'
-      ? wb.theme[property.control.of].map((token) => ({ key: token.key, name: token.name }))
-      : [];
-  const colourOf = (key: string) => {
-    const found = wb.theme.colour.find((token) => token.key === key);
-    return found && tokenValue('colour', found.value);
-  };
-  const isToken = (property: StyleProperty, value: StyleValue | undefined) =>
-    tokensOf(property).some((token) => token.key === value);
+  const chip =
+    'flex h-6 items-center gap-1 rounded-sm border px-2 text-xs whitespace-nowrap aria-pressed:border-plum aria-pressed:bg-linen aria-pressed:font-medium';
 </script>
 
 <div class="flex flex-col gap-2 px-3 py-2">
@@ -164,79 +178,65 @@
       bind:value={sought}
     />
   </div>
-  <p class="text-xs text-faded">{LABELS[screen].reach}</p>
-  <div class="grid grid-cols-[repeat(auto-fill,minmax(13.5rem,1fr))] gap-x-5 gap-y-3">
+  {#if screen !== 'wide'}<p class="text-xs text-faded">{LABELS[screen].reach}</p>{/if}
+  <div class="flex flex-wrap items-center gap-x-4 gap-y-1">
+    {#if boxes.length > 1}
+      <div class="flex flex-wrap items-center gap-1" role="group" aria-label="What the looks are of">
+        {#each boxes as one (one.name)}
+          <button
+            type="button"
+            class="{chip} border-hairline hover:bg-linen"
+            aria-pressed={boxName === one.name}
+            onclick={() => {
+              boxName = one.name;
+              state_ = undefined;
+            }}
+            >{one.label}{#if countOf(one.name)}<span class="font-mono">{countOf(one.name)}</span>{/if}</button
+          >
+        {/each}
+      </div>
+    {/if}
+    {#if states.length}
+      <div class="flex flex-wrap items-center gap-1" role="group" aria-label="While it is">
+        <button
+          type="button"
+          class="{chip} border-transparent hover:bg-linen"
+          aria-pressed={state_ === undefined}
+          onclick={() => (state_ = undefined)}>At rest</button
+        >
+        {#each states as one (one)}
+          <button
+            type="button"
+            class="{chip} border-transparent hover:bg-linen"
+            aria-pressed={state_ === one}
+            onclick={() => (state_ = one)}>{STATE_WORDS[one]}</button
+          >
+        {/each}
+      </div>
+    {/if}
+    <NamedLookRow {wb} element={chosen} />
+  </div>
+  <div class="grid grid-cols-[repeat(auto-fill,minmax(17rem,1fr))] gap-x-6 gap-y-3">
     {#each groups as { name: group, list } (group)}
       <fieldset class="min-w-0">
         <legend class="dye-label mb-1">{group}</legend>
-        <div class="flex flex-col gap-1">
-          {#each list as property (property.name)}
-            {@const now = inForce(property)}
+        <div class="flex flex-col gap-1.5">
+          {#each list as property (`${boxName} ${state_} ${property.name}`)}
+            {@const now = lookAt(element, kind, named, key(property.name), screen)}
             {@const own = isOwn(property)}
-            <label class="flex items-center gap-2">
-              <span class="w-24 shrink-0 text-xs leading-tight {own ? 'font-semibold' : ''}">{property.label}</span>
-              {#if property.control.as === 'token'}
-                {#if property.control.of === 'colour'}
-                  <span
-                    class="size-4 shrink-0 rounded-full border border-hairline"
-                    style="background:{colourOf(String(now?.value ?? '')) ?? 'transparent'}"
-                  ></span>
-                {/if}
-                <select
-                  class="min-w-0 grow {own ? '' : 'text-faded'}"
-                  value={now === undefined ? '' : isToken(property, now.value) ? now.value : 'own'}
-                  title={now && !own ? LABELS[now.from].from : undefined}
-                  onchange={(e) => {
-                    lengths[property.name] = e.currentTarget.value === 'own';
-                    if (e.currentTarget.value !== 'own') set(property, e.currentTarget.value);
-                  }}
-                >
-                  <option value="">Not set</option>
-                  {#each tokensOf(property) as token (token.key)}<option value={token.key}>{token.name}</option>{/each}
-                  {#if property.control.own}<option value="own">A length of its own</option>
-                  {:else if now && !isToken(property, now.value)}<option value="own">{now.value}</option>{/if}
-                </select>
-                {#if property.control.own && (lengths[property.name] || (now && !isToken(property, now.value)))}
-                  <input
-                    class="w-16 shrink-0"
-                    aria-label="{property.label}, own length"
-                    placeholder="12px"
-                    value={now && !isToken(property, now.value) ? now.value : ''}
-                    onchange={(e) => set(property, e.currentTarget.value.trim())}
-                  />
-                {/if}
-              {:else if property.control.as === 'pick'}
-                <select
-                  class="min-w-0 grow {own ? '' : 'text-faded'}"
-                  value={now?.value ?? ''}
-                  title={now && !own ? LABELS[now.from].from : undefined}
-                  onchange={(e) => set(property, e.currentTarget.value)}
-                >
-                  <option value="">Not set</option>
-                  {#each property.control.options as option (option.value)}<option value={option.value}
-                      >{option.label}</option
-                    >{/each}
-                </select>
-              {:else if property.control.as === 'number'}
-                <input
-                  type="number"
-                  step="any"
-                  class="w-20 {own ? '' : 'text-faded'}"
-                  value={now?.value ?? ''}
-                  title={now && !own ? LABELS[now.from].from : undefined}
-                  onchange={(e) =>
-                    set(property, e.currentTarget.value === '' ? undefined : Number(e.currentTarget.value))}
-                />
-              {:else}
-                <input
-                  class="w-24 {own ? '' : 'text-faded'}"
-                  placeholder="such as 12px"
-                  value={now?.value ?? ''}
-                  title={now && !own ? LABELS[now.from].from : undefined}
-                  onchange={(e) => set(property, e.currentTarget.value.trim())}
-                />
-              {/if}
-              {#if own}
+            <div class="flex items-start gap-2" data-look={key(property.name)}>
+              <span class="w-24 shrink-0 pt-0.5 text-xs leading-tight {own ? 'font-semibold' : ''}"
+                >{property.label}</span
+              >
+              <LookControl
+                {property}
+                theme={wb.theme}
+                value={now?.value}
+                {own}
+                note={readingWords(wb, element, kind, property, now?.value, screen)}
+                set={(value) => set(property, value)}
+              />
+              {#if own || (now?.from === 'start' && screen === 'wide' && kind.brought)}
                 <button
                   type="button"
                   class="shrink-0 rounded-sm p-1 text-faded hover:bg-linen hover:text-ink"
@@ -245,23 +245,32 @@
                   onclick={() => set(property, undefined)}><X size={12} /></button
                 >
               {/if}
-            </label>
-            {#if now && !own}<p class="pl-26 text-xs text-faded" data-inherited={property.name}>
-                {LABELS[now.from].from}
+            </div>
+            {#if now && !own && FROM[now.from]}<p class="pl-26 text-xs text-faded" data-inherited={property.name}>
+                {FROM[now.from]}
               </p>{/if}
+            {#if own && named && styleAt(named, key(property.name), screen)}
+              <p class="pl-26 text-xs text-faded" data-differs={property.name}>
+                Its named look has {wordsFor(property, styleAt(named, key(property.name), screen)!.value)}.
+              </p>
+            {/if}
             {#if otherwise(property)}
               {@const other = otherwise(property)!}
               <p class="rounded-sm bg-ochre px-1 text-xs" data-otherwise={property.name}>
-                On the canvas as it is: {valueWords(property, other.value)}, set for
+                On the canvas as it is: {wordsFor(property, other.value)}, set for
                 <button type="button" class="underline" onclick={() => onwidths(other.from)}
                   >{LABELS[other.from].words.toLowerCase()}</button
                 >.
               </p>
             {/if}
-            {#if wrong[property.name]}<p role="alert" class="text-xs text-madder">{wrong[property.name]}</p>{/if}
+            {#if wrong[key(property.name)]}<p role="alert" class="text-xs text-madder">
+                {wrong[key(property.name)]}
+              </p>{/if}
           {/each}
         </div>
       </fieldset>
+    {:else}
+      <p class="text-faded">Nothing about looks is called that.</p>
     {/each}
   </div>
 </div>

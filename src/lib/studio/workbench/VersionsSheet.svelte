@@ -57,6 +57,7 @@
     const made = compileTree(tree, wb.scopes, wb.index, {
       parts: (id) => wb.parts.find((part) => part.id === id),
       id: wb.template.id,
+      looks: wb.theme.looks,
     });
     const env = wb.preview.freshEnv();
     const html = made.draw(env);

@@ -41,6 +41,7 @@ import { Clipboard } from './clipboard.svelte';
 import { Commands } from './commands';
 import { History } from './history.svelte';
 import { KeptRules } from './kept-rules.svelte';
+import { NamedLooks } from './named-looks.svelte';
 import { Preview } from './preview.svelte';
 import { Saving } from './saving.svelte';
 import { Selection } from './selection.svelte';
@@ -130,6 +131,7 @@ export class Workbench {
   readonly commands = new Commands(this);
   readonly clipboard = new Clipboard(this);
   readonly rules = new KeptRules(this);
+  readonly looks = new NamedLooks(this);
   readonly survey = new Survey(this);
 
   css: string = $derived(
@@ -157,9 +159,9 @@ export class Workbench {
   ]);
 
   private compile(how: 'studio' | 'marked'): CompiledTree {
-    const { tree, scopes, index, partFinder, template } = this;
+    const { tree, scopes, index, partFinder, template, theme } = this;
     return spent('compile', () =>
-      compileTree(tree, scopes, index, { [how]: true, parts: partFinder, id: template.id }),
+      compileTree(tree, scopes, index, { [how]: true, parts: partFinder, id: template.id, looks: theme.looks }),
     );
   }
 

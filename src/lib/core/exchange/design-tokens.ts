@@ -1,8 +1,9 @@
 import { converter, parse } from 'culori';
 import { fail, ok, problem, problemsOf, type Problem, type Result } from '../base/result';
 import { keyOf } from '../base/text';
+import { lookOf, lookOfTypography, lookTokens } from './look-tokens';
 import { tokenReaders } from './token-values';
-import { ThemeSchema, TOKEN_GROUPS, type Theme, type TokenGroup } from '../schema/theme';
+import { ThemeSchema, TOKEN_GROUPS, type NamedLook, type Theme, type TokenGroup } from '../schema/theme';
 
 /**
  * Themes in the format of the Design Tokens Community Group (Design Tokens Format Module 2025.10, sections 5 to 9; from
@@ -59,7 +60,8 @@ export function toDesignTokens(theme: Theme): Record<string, unknown> {
       };
     return [group, out];
   });
-  return Object.fromEntries(groups) as Record<string, unknown>;
+  const looks = Object.fromEntries(theme.looks.map((look) => [look.key, lookTokens(look, NAMESPACE)]));
+  return { ...Object.fromEntries(groups), ...(theme.looks.length && { look: looks }) };
 }
 
 /** Which scale a token belongs to: what the file says, or by its type and the words on the way to it. */
@@ -81,6 +83,9 @@ function freshKey(name: string, others: readonly { key: string }[]): string {
   return key;
 }
 
+const describedOf = ({ $description: words }: Record<string, unknown>): string | undefined =>
+  typeof words === 'string' && words.trim() ? words.trim().slice(0, 60) : undefined;
+
 /** Reads a file of design tokens. Tokens of kinds that themes have no place for are left out, and said. */
 export function fromDesignTokens(input: unknown): Result<{ theme: Theme; left: string[] }> {
   if (typeof input !== 'object' || input === null || Array.isArray(input))
@@ -95,8 +100,20 @@ export function fromDesignTokens(input: unknown): Result<{ theme: Theme; left: s
     radius: [],
     shadow: [],
   };
+  const looks: NamedLook[] = [];
+  const keep = (name: string, look: Omit<NamedLook, 'key'>) => looks.push({ key: freshKey(name, looks), ...look });
 
   const readers = tokenReaders(input, problems);
+
+  /** The key of a typeface that is named, or that is in the file by now under these fonts. */
+  const fontNamed = (given: unknown, fonts: unknown): string | undefined => {
+    const alias = typeof given === 'string' ? /^\{(?:[^{}]*\.)?([^{}.]+)\}$/.exec(given)?.[1] : undefined;
+    const found = theme.font.find(({ key, value }) => key === alias || JSON.stringify(value) === JSON.stringify(fonts));
+    if (found || !Array.isArray(fonts) || !fonts.length) return found?.key;
+    const key = freshKey(String(fonts[0]), theme.font);
+    theme.font.push({ key, name: String(fonts[0]).slice(0, 60), value: fonts });
+    return key;
+  };
 
   const visit = (
     node: Record<string, unknown>,
@@ -107,6 +124,18 @@ export function fromDesignTokens(input: unknown): Result<{ theme: Theme; left: s
     const ownType = typeof node.$type === 'string' ? node.$type : type;
     const extension = (node.$extensions as Record<string, { scale?: unknown }> | undefined)?.[NAMESPACE]?.scale;
     const scale = typeof extension === 'string' ? extension : said;
+    const look = lookOf(node, NAMESPACE);
+    if (look) return void keep(path.at(-1) ?? look.name, look);
+    if ('$value' in node && ownType === 'typography') {
+      const name = path.at(-1) ?? 'look';
+      const style = lookOfTypography(node.$value, {
+        font: (given) => fontNamed(given, readers.font(given)),
+        size: (given) => readers.size(given),
+      });
+      if (style) keep(name, { name: describedOf(node) ?? name.slice(0, 60), kind: 'text', style });
+      else left.push(path.join('.'));
+      return;
+    }
     if ('$value' in node) {
       const where = path.join('.');
       const group = scaleOf(ownType ?? '', path, scale);
@@ -117,9 +146,7 @@ export function fromDesignTokens(input: unknown): Result<{ theme: Theme; left: s
           problem(where, `“${where}” is no ${TYPES[group]} that can be read.`, 'See docs/formats/design-tokens.md.'),
         );
       const key = freshKey(path.at(-1) as string, theme[group]);
-      const name =
-        typeof node.$description === 'string' && node.$description.trim() ? node.$description.trim() : path.at(-1);
-      theme[group].push({ key, name: String(name).slice(0, 60), value });
+      theme[group].push({ key, name: describedOf(node) ?? String(path.at(-1)).slice(0, 60), value });
       return;
     }
     for (const [key, inner] of Object.entries(node))
@@ -128,6 +155,6 @@ export function fromDesignTokens(input: unknown): Result<{ theme: Theme; left: s
   };
   visit(input as Record<string, unknown>, [], undefined, undefined);
   if (problems.length) return fail(...problems);
-  const parsed = ThemeSchema.safeParse(theme);
+  const parsed = ThemeSchema.safeParse({ ...theme, looks });
   return parsed.success ? ok({ theme: parsed.data, left }) : fail(...problemsOf(parsed.error));
 }

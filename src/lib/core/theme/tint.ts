@@ -1,0 +1,23 @@
+import { contrastOver, LEAST } from './contrast';
+
+/** The steps in which a tint grows, in hundredths; the site's style sheet has a class for each, up to `MOST`. */
+export const STEP = 5;
+const MOST = 80;
+
+/** Text over pictures, and what is laid between the two. */
+const TINTS = { dark: { text: '#ffffff', over: '#000000' }, light: { text: '#1a1a1a', over: '#ffffff' } };
+
+/**
+ * How strong a tint over a picture is, in hundredths, so that text over any place of it has a contrast of at least 4.5
+ * (WCAG 2.2, 1.4.3): `bound` is the colour that is hardest to read on, for white text the lightest that it has.
+ */
+export function tintOver(bound: string, tint: keyof typeof TINTS): number {
+  const { text, over } = TINTS[tint];
+  for (let strength = 0; strength < MOST; strength += STEP) {
+    const alpha = Math.round((strength / 100) * 255)
+      .toString(16)
+      .padStart(2, '0');
+    if (contrastOver(text, [over + alpha, bound]).ratio >= LEAST) return strength;
+  }
+  return MOST;
+}
