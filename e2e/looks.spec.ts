@@ -1,3 +1,4 @@
+import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type APIRequestContext, type Page } from '@playwright/test';
 import { ANY, released, treeOf, type Made } from './support';
 
@@ -14,8 +15,8 @@ const bound = (...steps: string[]) => ({ bound: { path: { from: 'record', steps 
 
 let made = '';
 /** Releases a template for one hut, and opens its page. */
-async function publish(page: Page, request: APIRequestContext, root: Made): Promise<string> {
-  const { items } = (await (await request.get('/api/v1/records?type=hut&search=Screeside&per_page=5')).json()) as {
+async function publish(page: Page, request: APIRequestContext, root: Made, hutNamed = 'Screeside'): Promise<string> {
+  const { items } = (await (await request.get(`/api/v1/records?type=hut&search=${hutNamed}&per_page=5`)).json()) as {
     items: { id: number; slug: string }[];
   };
   const [hut] = items;
@@ -339,3 +340,100 @@ test('sections 1000 px wide stand in the middle, and one in what is narrower kee
   expect([at.kept!.width, Math.round((at.kept!.left + at.kept!.right) / 2)]).toEqual([1000, 640]);
   expect([at.within!.left, at.within!.width]).toEqual([at.narrowed!.left, at.narrowed!.width]);
 });
+
+test('a dark page with light boxes reads by itself: tables, captions, labels and links too', async ({
+  page,
+  request,
+}) => {
+  const all = (prefix: string): Made[] => [
+    { ...text(`${prefix}words`, 'Plain words'), props: { tone: 'quiet' } },
+    { id: `${prefix}link`, kind: 'link', slots: { label: { fixed: 'A link' }, link: { fixed: '/huts/' } } },
+    { id: `${prefix}button`, kind: 'button', slots: { label: { fixed: 'A button' }, link: { fixed: '/huts/' } } },
+    {
+      ...{ id: `${prefix}outline`, kind: 'button', props: { look: 'outline' } },
+      slots: { label: { fixed: 'Outlined' }, link: { fixed: '/huts/' } },
+    },
+    {
+      ...{ id: `${prefix}table`, kind: 'table' },
+      slots: { rows: bound('hut_seasons'), caption: { fixed: 'The seasons' } },
+    },
+    { id: `${prefix}terms`, kind: 'terms', slots: { terms: bound('@terms:region'), label: { fixed: 'Where' } } },
+    { id: `${prefix}author`, kind: 'author', slots: { name: bound('@title'), date: { fixed: 'A day' } } },
+    { id: `${prefix}quote`, kind: 'quote', slots: { words: { fixed: 'Said.' }, source: { fixed: 'Somebody' } } },
+    { id: `${prefix}search`, kind: 'search', props: { shown: true } },
+    { id: `${prefix}crumbs`, kind: 'breadcrumbs' },
+    {
+      id: `${prefix}picture`,
+      kind: 'picture',
+      slots: { source: bound('hut_picture'), caption: { fixed: 'A caption' } },
+    },
+  ];
+  const grounds = ['ground', 'tint', 'deep', 'notice', 'accent', 'line', 'ink', 'quiet'];
+  await publish(
+    page,
+    request,
+    {
+      ...{ id: 'e_root', kind: 'box', style: { wide: { ground: 'deep' } } },
+      children: [
+        { id: 'e_head', kind: 'heading', props: { level: 1 }, slots: { text: bound('@title') } },
+        ...all('e_page'),
+        ...grounds.map((ground) => ({
+          ...{ id: `e_on${ground}`, kind: 'box', name: `on ${ground}`, style: { wide: { ground } } },
+          children: all(`e_${ground}`),
+        })),
+      ],
+    },
+    'jubilee',
+  );
+  for (const width of [1280, 390]) {
+    await page.setViewportSize({ width, height: 800 });
+    const { violations, passes } = await new AxeBuilder({ page }).withRules(['color-contrast']).analyze();
+    expect(violations.flatMap(({ nodes }) => nodes.map(({ html }) => html))).toEqual([]);
+    // It looked at something: every box has words of every sort.
+    expect(passes.flatMap(({ nodes }) => nodes).length).toBeGreaterThan(100);
+  }
+});
+
+test('looks of what is pointed at are seen then, and nothing moves for those who want less of that', async ({
+  page,
+  request,
+}) => {
+  await publish(page, request, {
+    ...{ id: 'e_root', kind: 'box' },
+    children: [
+      {
+        ...{ id: 'e_go', kind: 'button', name: 'go', slots: { label: { fixed: 'Go' }, link: { fixed: '/huts/' } } },
+        style: { wide: { ground: 'tint', 'ground@hover': 'accent', 'borderColour@focus': 'deep', change: 'calm' } },
+      },
+    ],
+  });
+  const ground = () => styleOf(page, 'go', 'background-color', 'a');
+  const [rest, colours] = [await ground(), await tokens(page, 'tint', 'accent', 'deep')];
+  expect(rest).toBe(colours.tint);
+  expect(await styleOf(page, 'go', 'transition-duration', 'a')).toContain('0.3s');
+  await page.getByRole('link', { name: 'Go', exact: true }).hover();
+  await expect.poll(ground).toBe(colours.accent);
+  await page.mouse.move(0, 0);
+  await expect.poll(ground).toBe(colours.tint);
+  await page.emulateMedia({ reducedMotion: 'reduce' });
+  expect(await styleOf(page, 'go', 'transition-duration', 'a')).toBe('0s');
+  await page.getByRole('link', { name: 'Go', exact: true }).focus();
+  await page.keyboard.press('Shift+Tab');
+  await page.keyboard.press('Tab');
+  expect(await styleOf(page, 'go', 'border-top-color', 'a')).toBe(colours.deep);
+});
+
+/** Colours of the theme as the page computes them. */
+const tokens = (page: Page, ...keys: string[]) =>
+  page.evaluate((all) => {
+    const probe = document.createElement('i');
+    document.body.append(probe);
+    const found = Object.fromEntries(
+      all.map((key) => {
+        probe.style.color = `var(--colour-${key})`;
+        return [key, getComputedStyle(probe).color];
+      }),
+    );
+    probe.remove();
+    return found;
+  }, keys);

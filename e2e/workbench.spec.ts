@@ -13,6 +13,7 @@ import {
   shelfRow,
   released,
   choose,
+  newTemplate,
   slide,
 } from './support';
 
@@ -326,6 +327,80 @@ test('widths are chosen beside the panel alone: whatever the canvas is as wide a
   await slide(page, 'Corners', 2);
   await saved(page);
   expect(await styleOf()).toEqual({ wide: { weight: '800', radius: 'm' } });
+});
+
+test('looks are kept under a name, put on others, changed for all at once, and taken apart', async ({
+  page,
+  request,
+}) => {
+  const button = (id: string) => ({
+    ...{ id, kind: 'button', name: id, props: {}, children: [] },
+    slots: { label: { fixed: `Go ${id}` }, link: { fixed: '/huts/' } },
+  });
+  const tree = {
+    root: 'e_root',
+    elements: {
+      e_root: { id: 'e_root', kind: 'box', props: {}, slots: {}, children: ['one', 'two'] },
+      one: button('one'),
+      two: button('two'),
+    },
+  };
+  const id = await newTemplate(request, { name: 'With a named look', typeId: 'hut', tree });
+  made.push(id);
+  await openWorkbench(page, id);
+  const link = (name: string) => canvas(page).getByRole('link', { name: `Go ${name}` });
+  const before = await link('two').evaluate((node) => getComputedStyle(node).backgroundColor);
+  await outlineRow(page, 'one').click();
+  await tab(page, 'Looks');
+  await choose(page, 'Ground', 'Deep');
+  await slide(page, 'Corners', 4);
+  await page.getByRole('button', { name: 'Keep these looks under a name' }).click();
+  await page.getByLabel('Name of the look').fill('Pill');
+  await page.keyboard.press('Enter');
+  await expect(page.getByLabel('Named look')).toHaveValue('pill');
+  await expect(link('one')).toHaveCSS('border-top-left-radius', '999px');
+  await outlineRow(page, 'two').click();
+  await page.getByLabel('Named look').selectOption('Pill');
+  await expect(link('two')).toHaveCSS('border-top-left-radius', '999px');
+  await expect(page.locator('[data-named-look]')).toContainText('on 2 elements here');
+  // What an element says itself is otherwise than its look, and can be given up again.
+  await choose(page, 'Ground', 'Notice');
+  await expect(page.locator('[data-named-look]')).toContainText('one thing is otherwise');
+  await expect(page.locator('[data-differs=ground]')).toHaveText('Its named look has Deep.');
+  await page.getByRole('button', { name: 'As the look has it' }).click();
+  // Changed once, it is changed on both, with no reload.
+  await page.getByRole('button', { name: 'Change Pill everywhere' }).click();
+  await choose(page, 'Ground', 'Tint');
+  const [one, two] = await Promise.all(
+    ['one', 'two'].map((name) => link(name).evaluate((node) => getComputedStyle(node).backgroundColor)),
+  );
+  expect([one === two, one === before]).toEqual([true, false]);
+  await saved(page);
+  await expect
+    .poll(async () => {
+      const { theme } = (await (await request.get('/api/v1/theme')).json()) as {
+        theme: { looks: { key: string; style: object }[] };
+      };
+      return theme.looks.find(({ key }) => key === 'pill')?.style;
+    })
+    .toEqual({ wide: { ground: 'tint', radius: 'round' } });
+  // The theme says what it is and where.
+  await page.goto('/studio/theme');
+  const row = page.locator('[data-look-row=pill]');
+  await expect(row).toContainText('Ground: Tint; Corners: Round');
+  await expect(row).toContainText('On With a named look (2 elements)');
+  await openWorkbench(page, id);
+  await outlineRow(page, 'two').click();
+  await tab(page, 'Looks');
+  await page.getByRole('button', { name: 'Take apart' }).click();
+  await saved(page);
+  const { two: apart } = (await treeOf(request, id)).elements;
+  expect(apart).not.toHaveProperty('look');
+  expect(apart!.style).toEqual({ wide: { ground: 'tint', radius: 'round' } });
+  await page.goto('/studio/theme');
+  await page.getByRole('button', { name: 'Take the look Pill away' }).click();
+  await expect(page.getByRole('alert')).toContainText('“Pill” was on With a named look (1 element).');
+  await expect(page.locator('[data-save]')).toHaveText('Saved');
 });
 
 test('copied elements go into other templates, and what is none is refused with nothing changed', async ({

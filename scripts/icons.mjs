@@ -1,11 +1,15 @@
-// Writes the icons that ship with the application, taken from the `lucide` package (ISC licence), into the core.
-import { writeFileSync } from 'node:fs';
+// Writes the icons that ship with the application into the core: the whole of the Lucide set (ISC licence), with its tags
+// and the names that icons have had. Run when the set is to be renewed; the package that has the tags is fetched for it.
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import * as lucide from 'lucide';
 import { root } from './lib/setup.mjs';
 
-/** Names as the set calls them, with further words to find each by. @type {Record<string, string>} */
-const WANTED = {
+const SET = 'lucide-static@1.62.0';
+
+/** Further words to find some of them by. @type {Record<string, string>} */
+const FURTHER = {
   house: 'home hut building',
   'house-plus': 'home hut',
   tent: 'camp',
@@ -220,26 +224,64 @@ const WANTED = {
   hexagon: 'shape',
 };
 
-const pascal = (/** @type {string} */ name) => name.replace(/(^|-)([a-z0-9])/g, (_all, _dash, c) => c.toUpperCase());
-const set = [];
-for (const [name, words] of Object.entries(WANTED)) {
-  const node = /** @type {Record<string, [string, Record<string, string>][]>} */ (/** @type {unknown} */ (lucide))[
-    pascal(name)
-  ];
-  if (!node) {
-    console.error(`There is no icon named ${name}.`);
-    continue;
+const folder = mkdtempSync(join(tmpdir(), 'plum-thread-icons-'));
+/** @param {string} command @param {string[]} args */
+const run = (command, args) => {
+  if (spawnSync(command, args, { cwd: folder, stdio: ['ignore', 'ignore', 'inherit'] }).status !== 0)
+    throw new Error(`${command} ${args.join(' ')} failed.`);
+};
+try {
+  run('npm', ['pack', '--silent', SET]);
+  run('sh', ['-c', 'tar xzf *.tgz package/tags.json package/icon-nodes.json']);
+  const read = (/** @type {string} */ file) => JSON.parse(readFileSync(join(folder, 'package', file), 'utf8'));
+  /** @type {Record<string, string[]>} */
+  const tags = read('tags.json');
+  /** @type {Record<string, [string, Record<string, string>][]>} */
+  const nodes = read('icon-nodes.json');
+
+  const kebab = (/** @type {string} */ name) =>
+    name.replace(/([a-z])([A-Z0-9])|([0-9])([A-Z])|([A-Z])([A-Z][a-z])/g, '$1$3$5-$2$4$6').toLowerCase();
+  /** Names that an icon has had, by the one it has. @type {Map<string, Set<string>>} */
+  const aliases = new Map();
+  const exported = readFileSync(join(root, 'node_modules', 'lucide', 'dist', 'esm', 'lucide.mjs'), 'utf8');
+  for (const [, names, file] of exported.matchAll(/export \{([^}]*)\} from '\.\/icons\/([\w-]+)\.mjs'/g)) {
+    const others = [...String(names).matchAll(/default as (\w+)/g)].map(([, name]) => kebab(String(name)));
+    aliases.set(String(file), new Set(others.filter((name) => name !== file)));
   }
-  const body = node
-    .map(
-      ([tag, attributes]) =>
-        `<${tag} ${Object.entries(attributes)
-          .map(([key, value]) => `${key}="${value}"`)
-          .join(' ')}/>`,
-    )
-    .join('');
-  set.push({ name, words, body });
+  const set = Object.keys(nodes)
+    .sort()
+    .map((name) => {
+      const own = new Set(name.split('-'));
+      const words = [
+        FURTHER[name] ?? '',
+        ...[...(aliases.get(name) ?? [])].map((one) => FURTHER[one] ?? ''),
+        ...(tags[name] ?? []),
+        ...(aliases.get(name) ?? []),
+      ]
+        .flatMap((one) => one.toLowerCase().split(/[^\p{L}\p{N}]+/u))
+        .filter((word) => word && !own.has(word));
+      const body = /** @type {[string, Record<string, string>][]} */ (nodes[name])
+        .map(
+          ([tag, attributes]) =>
+            `<${tag} ${Object.entries(attributes)
+              .map(([key, value]) => `${key}="${value}"`)
+              .join(' ')}/>`,
+        )
+        .join('');
+      return { name, words: [...new Set(words)].join(' '), body };
+    });
+  // What was called otherwise once goes on being drawn.
+  const former = Object.fromEntries(
+    [...aliases].flatMap(([name, others]) =>
+      nodes[name] ? [...others].filter((one) => !nodes[one]).map((one) => [one, name]) : [],
+    ),
+  );
+  for (const name of Object.keys(FURTHER))
+    if (!nodes[name] && !former[name]) console.error(`There is no icon named ${name}.`);
+  const at = (/** @type {string} */ file) => join(root, 'src', 'lib', 'core', 'base', 'icons', file);
+  writeFileSync(at('set.json'), `[\n${set.map((icon) => JSON.stringify(icon)).join(',\n')}\n]\n`);
+  writeFileSync(at('names.json'), `${JSON.stringify({ names: set.map(({ name }) => name), former })}\n`);
+  console.log(`${set.length} icons`);
+} finally {
+  rmSync(folder, { recursive: true, force: true });
 }
-set.sort((a, b) => (a.name < b.name ? -1 : 1));
-writeFileSync(join(root, 'src', 'lib', 'core', 'base', 'icons', 'set.json'), `${JSON.stringify(set, null, 1)}\n`);
-console.log(`${set.length} icons`);

@@ -4,7 +4,8 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { inventor } from '../../src/lib/core/content/invent';
 import { fromPlain, joinCells, plainSchema, splitCell, toCell, toPlain } from '../../src/lib/core/exchange/cells';
-import { findIcons, icons } from '../../src/lib/core/base/icons';
+import { drawIcon, iconNames, isIcon } from '../../src/lib/core/base/icons';
+import { findIcons, icons } from '../../src/lib/core/base/icons/all';
 import { fieldSchema, kindOf, parseFields, parseValue } from '../../src/lib/core/model/field';
 import type { Field } from '../../src/lib/core/schema/field';
 import { kinds } from '../../src/lib/core/model/kinds';
@@ -361,8 +362,22 @@ describe('the icons', () => {
     expect(new Set(icons.map((icon) => icon.name)).size).toBe(icons.length);
     expect(icons.length).toBeGreaterThan(200);
     expect(findIcons('winter').map((icon) => icon.name)).toContain('mountain-snow');
-    expect(findIcons('tree pi').map((icon) => icon.name)).toEqual(['tree-pine']);
+    expect(findIcons('tree pi')[0]!.name).toBe('tree-pine');
     expect(findIcons('')).toHaveLength(icons.length);
+    expect(icons.map(({ name }) => name)).toEqual(iconNames);
+    expect(icons.length).toBeGreaterThan(1600);
+    // By a tag of the set, by a name it had, and quotation marks among them.
+    expect(findIcons('blockquote').map(({ name }) => name)).toContain('text-quote');
+    expect(findIcons('smile').map(({ name }) => name)).toContain('face-slightly-smiling');
+    expect(findIcons('quotation').map(({ name }) => name)).toContain('quote');
+    expect(findIcons('quote')[0]!.name).toBe('quote');
+    // What was called otherwise in earlier releases of the set is drawn as ever.
+    expect([isIcon('waves'), drawIcon('waves') === drawIcon('waves-horizontal'), isIcon('no-such')]).toEqual([
+      true,
+      true,
+      false,
+    ]);
+    for (const { name } of icons) expect(drawIcon(name)).toMatch(/^<svg [^>]*>(<\w+ [^<>]*\/>)+<\/svg>$/);
     for (const icon of icons) expect(icon.body).not.toMatch(/script|href|on\w+=/);
   });
 });

@@ -197,9 +197,10 @@ describe('formats', () => {
   it('are described completely, and work as they start', () => {
     expect(new Set(formats.map((format) => format.name)).size).toBe(formats.length);
     for (const format of formats) {
-      const options = format.options.parse({}) as Record<string, unknown>;
+      expect(format.options.safeParse({}).success).toBe(true);
+      const { shape } = format.options as unknown as { shape: object };
       for (const control of format.controls) {
-        expect(control.name in options || control.as === 'path').toBe(true);
+        expect([format.name, control.name, control.name in shape]).toEqual([format.name, control.name, true]);
         for (const { value } of control.options ?? [])
           expect(format.options.safeParse({ [control.name]: value }).success).toBe(true);
       }

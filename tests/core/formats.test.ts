@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { parsePhoneNumberFromString } from 'libphonenumber-js/max';
 import { describe, expect, it } from 'vitest';
-import { formats } from '../../src/lib/core/formats';
+import { formatNamed, formats } from '../../src/lib/core/formats';
+import type { Site } from '../../src/lib/core/schema/model';
 import { compilePath } from '../../src/lib/core/paths/compile';
 import { beyond, reachable, type Reachable } from '../../src/lib/core/paths/reach';
 import { compileSlot, misfit, startingTake, type SlotShape } from '../../src/lib/core/bindings/slots';
@@ -244,5 +245,53 @@ describe('formats', () => {
       }),
       { numRuns: 1500 },
     );
+  });
+});
+
+describe('formats that fit', () => {
+  const site = { name: 'A', locale: 'en-GB', timeZone: 'UTC' } as Site;
+  const write = (name: string, value: unknown, options: object, settings: Record<string, unknown> = {}) => {
+    const format = formatNamed(name)!;
+    return format.write(value, format.options.parse(options), { site, settings, today: '2026-11-28' });
+  };
+
+  it('write parts of a date by themselves, as Intl.DateTimeFormat does (ECMA-402)', () => {
+    const parts = ['day', 'weekday', 'month', 'month-short', 'year', 'day-month', 'month-year'];
+    expect(parts.map((style) => write('date', '2026-11-28', { style }))).toEqual([
+      ...['28', 'Saturday', 'November', 'Nov', '2026', '28 November', 'November 2026'],
+    ]);
+    expect(write('date', '2026-11-28T23:30:00Z', { style: 'day' })).toBe('28');
+  });
+
+  it('take decimals and the currency from the field, unless told otherwise', () => {
+    expect(write('number', 12.5, { style: 'currency' }, { unit: '€', decimals: 2 })).toBe('€12.50');
+    expect(write('number', 12.5, { style: 'currency' }, { unit: 'CHF', decimals: 1 })).toBe('CHF\u00a012.5');
+    expect(write('number', 12.5, { style: 'currency', currency: 'USD', decimals: 0 }, { unit: '€' })).toBe('US$13');
+    expect(write('number', 12.5, { style: 'currency' }, { unit: 'kg' })).toBe('£13');
+    expect(write('number', 3, { style: 'plain' }, { decimals: 2, unit: 'm' })).toBe('3.00\u00a0m');
+  });
+
+  it('tell how long a text is, at 200 words a minute or at another pace', () => {
+    const text = 'word '.repeat(401);
+    expect(write('length', text, {})).toBe('3 mins');
+    expect(write('length', text, { pace: 401, unit: false })).toBe('1');
+    expect(write('length', text, { as: 'words' })).toBe('401');
+    expect(write('length', '霧の小屋は山の上にある。', { as: 'words' })).not.toBe('1');
+  });
+
+  it('cut at a word, unless told otherwise', () => {
+    const text = 'The hut stands above the larches';
+    expect(write('cut', text, { count: 10, by: 'characters' })).toBe('The hut…');
+    expect(write('cut', text, { count: 10, by: 'characters', whole: false })).toBe('The hut st…');
+    expect(write('cut', text, { count: 2, by: 'characters' })).toBe('Th…');
+    expect(write('cut', text, { count: 3, by: 'characters' })).toBe('The…');
+  });
+
+  it('write the words of a link alone, or nothing', () => {
+    const url = 'https://a.example/x';
+    expect([{ url, label: 'Book' }, { url }].map((value) => write('link', value, { part: 'words' }))).toEqual([
+      'Book',
+      '',
+    ]);
   });
 });

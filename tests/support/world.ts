@@ -1,3 +1,4 @@
+import '../../src/lib/core/base/icons/all';
 import type { ContentRecord, Media } from '../../src/lib/core/schema/record';
 import { memoryPool } from '../../src/lib/core/loops/memory-pool';
 import { plainField } from '../../src/lib/core/model/field';

@@ -75,6 +75,16 @@ export function writeDate(date: string, locale: string, style: DateStyle): strin
   return formatter.format(new Date(`${date}T00:00:00Z`));
 }
 
+/** Parts of a full-date by themselves, such as its month and year. */
+export function writeDateParts(date: string, locale: string, parts: Intl.DateTimeFormatOptions): string {
+  if (!isFullDate(date)) return '';
+  const formatter = keep(
+    `P|${locale}|${JSON.stringify(parts)}`,
+    () => new Intl.DateTimeFormat(locale, { ...parts, timeZone: 'UTC' }),
+  );
+  return formatter.format(new Date(`${date}T00:00:00Z`));
+}
+
 /** An instant as date and time in a time zone. */
 export function writeInstant(instant: string, locale: string, timeZone: string, style: DateStyle = 'long'): string {
   const time = Date.parse(instant);
@@ -213,22 +223,48 @@ export function writeDatePattern(date: string, locale: string, pattern: string, 
 
 /**
  * The first `count` words or characters as people count them (UAX #29, by `Intl.Segmenter`), with one ellipsis where
- * something was cut. Characters are grapheme clusters, so nothing is cut inside one.
+ * something was cut. Characters are grapheme clusters, so nothing is cut inside one; with `whole` it ends at a word, but
+ * for a first word that is longer than all that is wanted.
  */
-export function cutText(text: string, count: number, by: 'words' | 'characters', locale: string): string {
+export function cutText(
+  text: string,
+  count: number,
+  by: 'words' | 'characters',
+  locale: string,
+  whole = false,
+): string {
   const granularity = by === 'words' ? 'word' : 'grapheme';
   const segmenter = keep(`S|${locale}|${granularity}`, () => new Intl.Segmenter(locale, { granularity }));
   let seen = 0;
   let end = 0;
   for (const segment of segmenter.segment(text)) {
     const counts = by === 'characters' || segment.isWordLike;
-    if (counts && seen === count) return `${text.slice(0, end).trimEnd()}…`;
+    if (counts && seen === count) return `${text.slice(0, whole ? wordEnd(text, end, locale) : end).trimEnd()}…`;
     if (counts) {
       seen++;
       end = segment.index + segment.segment.length;
     }
   }
   return text;
+}
+
+/** Where the last word ends that ends at or before a place in a text; the place itself where there is none. */
+function wordEnd(text: string, at: number, locale: string): number {
+  const segmenter = keep(`S|${locale}|word`, () => new Intl.Segmenter(locale, { granularity: 'word' }));
+  let end = 0;
+  for (const { segment, index, isWordLike } of segmenter.segment(text)) {
+    if (index >= at) break;
+    if (isWordLike && index + segment.length <= at) end = index + segment.length;
+  }
+  return end || at;
+}
+
+/** How many words a text has, as people count them (UAX #29, by `Intl.Segmenter`). */
+export function countWords(text: string, locale: string): number {
+  const segmenter = keep(`S|${locale}|word`, () => new Intl.Segmenter(locale, { granularity: 'word' }));
+  let n = 0;
+  for (const { isWordLike } of segmenter.segment(text)) if (isWordLike) n++;
+  return n;
 }
 
 /** Minutes since midnight of a time written HH:MM. */

@@ -3,19 +3,29 @@ import { z } from 'zod';
 import { kindOf, type Field } from '../model/model';
 import type { Env } from '../paths/env';
 import { writeValue } from '../formats/write-value';
-import { withoutMarkup } from './common';
+import { altOf, drawImage, imagePlace, withoutMarkup } from './common';
+import { atMost, PAGE_ROOM } from '../styles/room';
 import { escapeHtml } from '../base/text';
 import { box, PADDING, pointed, WORDS } from '../styles/boxes';
 import { defineElement } from './element';
 
 type Row = Record<string, unknown>;
 
-/** One cell: its text, or for rows within rows a line for each. */
+/** One cell: its text, its pictures, or for rows within rows a line for each. */
 function cell(field: Field, row: Row, env: Env): string {
   const known = kindOf(field);
   const value = row[field.id];
   if (!known || value === undefined) return '';
   const { kind, settings, many } = known;
+  const pictures = kind.family.slots.includes('picture') || kind.family.slots.includes('pictures');
+  if (pictures)
+    return [value]
+      .flat()
+      .flatMap((id) => {
+        const media = env.pool.media(id as number);
+        return media ? drawImage(media, env, { alt: altOf(media), ...SMALL, cut: false, most: 320 }) : [];
+      })
+      .join('');
   const type = { kind, settings, many, label: field.label, typeIds: [] };
   if (kind.family.leads === 'entry')
     return `<ul>${(value as unknown[]).map((one) => `<li>${escapeHtml(kind.text(one, settings, env.reader))}</li>`).join('')}</ul>`;
@@ -24,6 +34,7 @@ function cell(field: Field, row: Row, env: Env): string {
   return url ? `<a href="${url}">${written}</a>` : written;
 }
 
+const SMALL = imagePlace(atMost(PAGE_ROOM, 8));
 const CELL = [...WORDS, ...PADDING, 'text', 'ground', 'border', 'borderColour'];
 
 export const table = defineElement({

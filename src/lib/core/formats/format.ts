@@ -9,6 +9,8 @@ export interface FormatControl {
   label: string;
   as: 'number' | 'pick' | 'words' | 'switch' | 'path';
   options?: { value: string; label: string }[];
+  /** How it is written, where that is not plain. */
+  hint?: string;
   /** Shown only while another option has one of these values. */
   when?: { name: string; is: string | string[] };
   /** For a path: what the values are that may be chosen. */
@@ -36,6 +38,8 @@ export interface Format<O = unknown> {
   label: string;
   /** What it writes; every value as it reads where that is text. Formats of lists have none. */
   writes?: Written;
+  /** It makes sense for running text alone, though it takes any; it is not offered for other values. */
+  ofProse?: true;
   /** Writes a list of texts as one; `write` gets an array. */
   ofLists?: boolean;
   options: z.ZodType<O>;

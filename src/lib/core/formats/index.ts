@@ -5,6 +5,7 @@ import { duration } from './duration';
 import { email } from './email';
 import type { Format } from './format';
 import { letterCase } from './letter-case';
+import { length } from './length';
 import { link } from './link';
 import { list } from './list';
 import { number } from './number';
@@ -27,6 +28,7 @@ export const formats: Format[] = [
   list,
   cut,
   plain,
+  length,
   letterCase,
 ];
 

@@ -1,23 +1,33 @@
 import { z } from 'zod';
 import { defineFormat, pick } from './format';
 
-/** Links as their words, their host (without `www.`), or the whole address. */
+/** Links as their words (or nothing where they have none), their host (without `www.`), or the whole address. */
 export const link = defineFormat({
   name: 'link',
   label: 'Link',
   writes: 'address',
-  options: z.object({ part: z.enum(['label', 'host', 'address']).default('label') }),
+  options: z.object({ part: z.enum(['label', 'words', 'host', 'address']).default('label') }),
   controls: [
     {
       name: 'part',
       label: 'Written as',
       as: 'pick',
-      options: pick('label', 'Its words', 'host', 'Its host', 'address', 'The whole address'),
+      options: pick(
+        'label',
+        'Its words, or its address',
+        'words',
+        'Its words alone',
+        'host',
+        'Its host',
+        'address',
+        'The whole address',
+      ),
     },
   ],
   write: (value, { part }) => {
     const { url, label } =
       typeof value === 'string' ? { url: value, label: undefined } : (value as { url: string; label?: string });
+    if (part === 'words') return label ?? '';
     if (part === 'label' && label) return label;
     const bare = url.replace(/^(https?:\/\/|mailto:|tel:)/i, '');
     if (part === 'address') return url;

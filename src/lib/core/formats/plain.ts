@@ -6,6 +6,7 @@ export const plain = defineFormat({
   name: 'plain',
   label: 'Without markup',
   writes: 'text',
+  ofProse: true,
   options: z.object({ part: z.enum(['all', 'first', 'line']).default('all') }),
   controls: [
     {

@@ -1,6 +1,6 @@
 import type { FieldKind } from './kinds/kind';
 import type { SlotShape } from './family';
-import { iconNamed } from '../base/icons';
+import { isIcon } from '../base/icons';
 import { colour } from './kinds/colour';
 import { embed } from './kinds/embed';
 import { mayEmbed } from './kinds/player';
@@ -55,7 +55,7 @@ export const SLOT_SHAPES: Record<SlotShape, Shape> = {
     needs: 'an icon',
     several: false,
     fixedKind: icon,
-    fixed: (_, written) => (iconNamed(written) ? written : undefined),
+    fixed: (_, written) => (isIcon(written) ? written : undefined),
   },
   colour: {
     needs: 'a colour',

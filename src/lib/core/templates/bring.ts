@@ -2,6 +2,7 @@ import { elements } from '../elements';
 import type { ElementKind } from '../elements/element';
 import type { ShownAs } from '../model/family';
 import { roleOf } from '../model/kinds/kind';
+import { kindOf, type Field } from '../model/model';
 import { newId } from '../base/ids';
 import type { Path } from '../schema/path';
 import type { ValueType } from '../paths/scopes';
@@ -125,13 +126,68 @@ const SHOWS_SEVERAL: ReadonlySet<ShownAs> = new Set(['pictures', 'rows', 'terms'
 
 const broughtBy = (role: ShownAs): ElementKind | undefined => elements.find((one) => one.brings?.roles.includes(role));
 
+/** The words of a link, or the name of its field where it has none. */
+function wordsOf(path: Path, type: ValueType, name: string): SlotValue {
+  if (type.many || !type.kind.family.formats.includes('address')) return { fixed: name };
+  return boundTo(path.from, path.steps, {
+    formats: [{ format: 'link', options: { part: 'words' } }],
+    fallbacks: [{ text: name }],
+  });
+}
+
+/** Other ways in which a value may be shown than the one that it brings, in words: a place is a map, or is written. */
+export function otherWays(path: Path, type: ValueType): { words: string; piece: Piece }[] {
+  const role = roleOf(type.kind, type.many);
+  const { slots } = type.kind.family;
+  if (role === 'map' && slots.includes('blocks'))
+    return [
+      { words: 'In words', piece: made({ kind: 'text', slots: { text: startBinding(path, type, 'blocks') } }).piece },
+    ];
+  if (role === 'rows') return [{ words: 'Repeat over them, as cards', piece: made(cardsOver(path, type)).piece }];
+  return [];
+}
+
+/** A card for each of several rows: their pictures, the first words as a heading, and everything else with its name. */
+function cardsOver(path: Path, type: ValueType): Nested {
+  const id = newId('e');
+  const at = `loop:${id}`;
+  const fields = ((type.settings as { fields?: Field[] } | undefined)?.fields ?? []).flatMap((field) => {
+    const known = kindOf(field);
+    return known ? [{ field, role: roleOf(known.kind, known.many) }] : [];
+  });
+  const pictures = fields.filter(({ role }) => role === 'picture');
+  const [head] = fields.filter(({ role }) => role === 'words');
+  const rest = fields.filter((one) => one !== head && !pictures.includes(one) && one.role !== 'rows');
+  const card: Nested = {
+    ...{ kind: 'box', name: 'Card', props: { gap: 's' } },
+    style: { wide: { ground: 'tint', padding: 'm', radius: 'm' } },
+    children: [
+      ...pictures.map(({ field }) => ({ kind: 'picture', slots: { source: boundTo(at, [field.id]) } })),
+      ...(head ? [{ kind: 'heading', props: { level: 3 }, slots: { text: boundTo(at, [head.field.id]) } }] : []),
+      ...rest.map(({ field }) => ({
+        ...{ kind: 'text', name: field.label },
+        slots: { text: boundTo(at, [field.id], { before: `${field.label}: ` }) },
+      })),
+    ],
+  };
+  return {
+    ...{ kind: 'loop', id, name: type.label.split(' → ').at(-1) ?? type.label },
+    props: { source: { from: 'values', path }, arrange: 'grid', columns: 3 },
+    children: [card],
+  };
+}
+
 function nestedFor(path: Path, type: ValueType, tree: Tree): Nested {
   const bind = (shape: SlotShape) => startBinding(path, type, shape);
   const lastLabel = type.label.split(' → ').at(-1) ?? type.label;
   const step = path.steps.at(-1);
   const role = roleOf(type.kind, type.many);
   if (role === 'loop') return loopOver(path, type.label, []);
-  if (step === '@address') return { kind: 'link', slots: { label: { fixed: 'Read more' }, link: bind('url') } };
+  if (step === '@address') {
+    // An address brings the title of what it leads to.
+    const title = { from: path.from, steps: [...path.steps.slice(0, -1), '@title'] };
+    return { kind: 'link', slots: { label: startBinding(title, type, 'inline'), link: bind('url') } };
+  }
   if (step === '@title' && !type.many) {
     // The page's own title is its first heading; every other title stands below it.
     const own = path.steps.length === 1 && !path.from.startsWith('loop:');
@@ -146,7 +202,7 @@ function nestedFor(path: Path, type: ValueType, tree: Tree): Nested {
   return {
     kind: kind.name,
     slots: {
-      ...(words && { [words.slot]: words.as === 'name' ? { fixed: lastLabel } : bind('inline') }),
+      ...(words && { [words.slot]: words.as === 'name' ? wordsOf(path, type, lastLabel) : bind('inline') }),
       [slot]: shape === 'list' ? boundTo(path.from, path.steps) : bind(shape),
     },
   };

@@ -14,7 +14,7 @@ import type { Element, Tree } from '../schema/element';
 import type { Path } from '../schema/path';
 import type { Group } from '../schema/rule';
 import type { Template } from '../schema/template';
-import { bringFor, fittingTakes, repeatFor, slotFor, startBinding, takeWords } from './bring';
+import { bringFor, fittingTakes, otherWays, repeatFor, slotFor, startBinding, takeWords } from './bring';
 import { newElementAt } from './build';
 import type { TreeOperation } from './edits';
 import { isWithin, parentOf, type Piece } from './tree';
@@ -43,6 +43,8 @@ export interface Landing {
   words: string;
   /** None where it is refused; `words` say why. */
   drop?: Drop;
+  /** What is asked where there are several ways; else it is that the value is several. */
+  asks?: string;
   /** Several ways to do it, to choose from once it has been dropped; the first is what `drop` does. */
   offers?: { words: string; drop: Drop }[];
 }
@@ -139,6 +141,18 @@ function valueLanding(ground: Ground, load: Extract<Load, { what: 'value' }>, ta
   const more = brought.labelled === undefined ? '' : brought.labelled ? ', with its label' : ' (Shift: with its label)';
   const drop = putting(`Put ${pathWords(path, ground.index)}`, brought.piece, spot);
   const landing: Landing = { target, where, words: `Put ${type.label} here, as a ${as}${more}`, drop };
+  const others = otherWays(path, type);
+  if (others.length) {
+    landing.asks = `How should ${type.label} be shown?`;
+    landing.offers = [
+      { words: `As a ${as}`, drop },
+      ...others.map(({ words, piece }) => ({
+        words,
+        drop: putting(`Put ${pathWords(path, ground.index)}`, piece, spot),
+      })),
+    ];
+    return landing;
+  }
   // A relation of several on the way to one value each: the value once, or once for each of them.
   const repeated = type.many && path.steps.length > 1 ? repeating(ground, path, type, scopes) : undefined;
   if (repeated && repeated.label !== brought.label)
@@ -179,7 +193,7 @@ function ontoLanding(
       { words: asked.words, drop: asked.drop },
       { words: landing.words, drop: landing.drop },
     ];
-    return { ...landing, words: asked.words, drop: asked.drop };
+    return { ...landing, words: asked.words, drop: asked.drop, asks: `What should ${type.label} do here?` };
   }
   const repeated = element.id === ground.tree.root ? undefined : repeatInPlace(ground, element.id, path, type);
   const takes = fittingTakes(type, definition.shape);

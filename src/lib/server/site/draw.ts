@@ -1,3 +1,4 @@
+import '../../core/base/icons/all';
 import { localDay } from '../../core/base/write';
 import type { ContentRecord } from '../../core/schema/record';
 import { makeEnv, type Env } from '../../core/paths/env';

@@ -72,6 +72,9 @@ function compile({ index, parts, template, looks }: Known, tree: Tree): Compiled
   });
 }
 
+/** Drawings of icons, which are fetched with the first page that is drawn. */
+const icons = () => import('$lib/core/base/icons/all');
+
 const today = ({ model }: Known) => localDay(new Date(), model.site.timeZone);
 
 const groundOf = (here: Known): Ground => ({
@@ -196,6 +199,7 @@ async function cover({ job, tree, also, set, what }: Ask & { do: 'cover' }): Pro
 }
 
 async function draw({ job, tree, set, what, ids, most }: Ask & { do: 'draw' }): Promise<void> {
+  await icons();
   const here = known;
   if (!here) return;
   const compiled = compile(here, tree);

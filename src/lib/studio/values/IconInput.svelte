@@ -1,7 +1,8 @@
 <script lang="ts">
-  import { findIcons } from '$lib/core/base/icons';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
+  import type { Icon } from '$lib/core/base/icons';
+  import { drawings } from './drawings.svelte';
   import Drawn from './Drawn.svelte';
   import type { InputProps } from './input';
 
@@ -10,7 +11,13 @@
   let open = $state(false);
   let search = $state('');
   const name = $derived(typeof value === 'string' ? value : '');
-  const found = $derived(findIcons(search));
+  let find: ((search: string) => readonly Icon[]) | undefined = $state.raw();
+  $effect(() => {
+    if (open) void drawings.fetch().then(({ findIcons }) => (find = findIcons));
+  });
+  const found = $derived(find?.(search) ?? []);
+  /** So many are drawn at once; a search brings the others. */
+  const MOST = 240;
 </script>
 
 <span class="flex items-center gap-2">
@@ -30,7 +37,9 @@
   bind:open
   wide
   title="Icon for {field.label}"
-  about="{found.length} of the icons that ship with the application."
+  about={find
+    ? `${found.length.toLocaleString('en-GB')} of the icons that ship with the application${found.length > MOST ? `; the first ${MOST} are drawn, a word finds the others` : ''}.`
+    : 'The icons are on their way.'}
 >
   <input
     type="search"
@@ -40,7 +49,7 @@
     bind:value={search}
   />
   <div class="mt-3 grid grid-cols-[repeat(auto-fill,minmax(6.5rem,1fr))] gap-1">
-    {#each found as icon (icon.name)}
+    {#each found.slice(0, MOST) as icon (icon.name)}
       <button
         type="button"
         class="flex flex-col items-center gap-1 rounded-sm border px-1 py-2 text-xs hover:border-faded {icon.name ===
@@ -57,7 +66,9 @@
         <span class="w-full truncate text-center">{icon.name.replace(/-/g, ' ')}</span>
       </button>
     {:else}
-      <p class="col-span-full text-faded">No icon is called so. Try another word, such as “water” or “way”.</p>
+      <p class="col-span-full text-faded">
+        {find ? 'No icon is called so. Try another word, such as “water” or “way”.' : ''}
+      </p>
     {/each}
   </div>
 </Sheet>

@@ -23,13 +23,13 @@
 </script>
 
 {#if drag.asking}
-  {@const { x, y, offers } = drag.asking}
+  {@const { x, y, asks, offers } = drag.asking}
   <!-- svelte-ignore a11y_no_static_element_interactions -->
   <div class="fixed inset-0 z-40" onpointerdown={() => (drag.asking = undefined)}></div>
   <ul
     role="menu"
     tabindex="-1"
-    aria-label="It has several values. What should happen?"
+    aria-label="{asks}. What should happen?"
     class="fixed z-50 w-72 rounded-md border border-hairline bg-paper py-1"
     style="left:{Math.max(8, Math.min(x, innerWidth - 300))}px; top:{Math.max(
       8,
@@ -38,7 +38,7 @@
     onkeydown={onKey}
     {@attach mount}
   >
-    <li class="dye-label px-3 py-1" role="presentation">It has several values</li>
+    <li class="dye-label px-3 py-1" role="presentation">{asks}</li>
     {#each offers as offer (offer.words)}
       <li role="none">
         <button

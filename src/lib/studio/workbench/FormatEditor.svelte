@@ -77,19 +77,23 @@
             <input
               type="number"
               class="w-16"
-              value={options[control.name]}
+              value={options[control.name] ?? ''}
               oninput={(e) => e.currentTarget.value !== '' && set(control.name, Number(e.currentTarget.value))}
             />
           {:else}
             <input
               class="w-36"
-              value={options[control.name]}
-              oninput={(e) => set(control.name, e.currentTarget.value)}
+              value={options[control.name] ?? ''}
+              title={control.hint}
+              oninput={(e) => set(control.name, e.currentTarget.value || undefined)}
             />
           {/if}
         </label>
       {/if}
     {/each}
+    {#each shown as control (control.name)}{#if control.hint}<p class="w-full text-xs text-faded">
+          {control.hint}
+        </p>{/if}{/each}
     <span class="min-w-0 truncate text-xs text-faded" data-format-result>{result ? `→ ${result}` : ''}</span>
     <button
       type="button"

@@ -6,6 +6,7 @@
   import type { Scopes, ValueType } from '$lib/core/paths/scopes';
   import { compileFormats } from '$lib/core/bindings/slots';
   import type { FormatUse } from '$lib/core/schema/binding';
+  import { roleOf } from '$lib/core/model/kinds/kind';
   import type { Workbench } from './workbench.svelte';
 
   let {
@@ -39,7 +40,12 @@
   const variants = $derived.by((): Variant[] => {
     if (!open) return [];
     const env = wb.preview.envAt(scopes);
+    // What is for running text is offered for that, and for what was written out before.
+    const prose =
+      ['words', 'story'].includes(roleOf(type.kind, type.many)) &&
+      type.kind.family.formats.every((one) => one === 'text' || one === 'address');
     return formats.flatMap((format) => {
+      if (format.ofProse && !prose) return [];
       const [first] = format.controls;
       const styles = first?.as === 'pick' ? (first.options ?? []) : [];
       const uses = styles.length

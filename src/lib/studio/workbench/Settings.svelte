@@ -200,8 +200,11 @@
             />{/each}
         </Tabs.Content>
         <Tabs.Content value="looks">
-          {#if kind}<PropControls {wb} {element} {kind} />{/if}
-          <StylePanel {wb} {element} {screen} {onwidths} />
+          <!-- Many controls: they are there only while they are looked at. -->
+          {#if tab === 'looks'}
+            {#if kind}<PropControls {wb} {element} {kind} />{/if}
+            <StylePanel {wb} {element} {screen} {onwidths} />
+          {/if}
         </Tabs.Content>
         <Tabs.Content value="css">
           {#await import('./CssInput.svelte') then { default: CssInput }}

@@ -4,7 +4,7 @@ import { Carry } from '$lib/ui/carry/carry.svelte';
 /** What is carried over shelf, outline and canvas, and where it would land; surfaces say what is where. */
 export class Drag extends Carry<Load, Landing> {
   /** Put down, and waiting for the way to be chosen. */
-  asking: { x: number; y: number; offers: NonNullable<Landing['offers']> } | undefined = $state.raw();
+  asking: { x: number; y: number; asks: string; offers: NonNullable<Landing['offers']> } | undefined = $state.raw();
 
   constructor(
     /** Does what a landing says. */
@@ -12,8 +12,10 @@ export class Drag extends Carry<Load, Landing> {
   ) {
     super((landing) => {
       if (!landing.drop) return;
-      if (landing.offers && landing.offers.length > 1) this.asking = { x: this.x, y: this.y, offers: landing.offers };
-      else settle(landing.drop);
+      if (landing.offers && landing.offers.length > 1) {
+        const asks = landing.asks ?? 'It has several values';
+        this.asking = { x: this.x, y: this.y, asks, offers: landing.offers };
+      } else settle(landing.drop);
     });
   }
 

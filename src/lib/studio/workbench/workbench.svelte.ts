@@ -40,6 +40,7 @@ import { Survey } from '../survey/survey.svelte';
 import { Clipboard } from './clipboard.svelte';
 import { Commands } from './commands';
 import { History } from './history.svelte';
+import { drawings } from '../values/drawings.svelte';
 import { KeptRules } from './kept-rules.svelte';
 import { NamedLooks } from './named-looks.svelte';
 import { Preview } from './preview.svelte';
@@ -159,6 +160,8 @@ export class Workbench {
   ]);
 
   private compile(how: 'studio' | 'marked'): CompiledTree {
+    // Once the drawings of icons are there, what was drawn without them is drawn again.
+    void drawings.known;
     const { tree, scopes, index, partFinder, template, theme } = this;
     return spent('compile', () =>
       compileTree(tree, scopes, index, { [how]: true, parts: partFinder, id: template.id, looks: theme.looks }),

@@ -1,4 +1,4 @@
-import set from './set.json';
+import { former, names } from './names.json';
 
 /** A drawing in a box of 24 by 24, as the Lucide set (ISC licence) has it: elements of SVG with their attributes. */
 export type Sign = readonly (readonly [string, Readonly<Record<string, string | number>>])[];
@@ -10,26 +10,33 @@ export interface Icon {
   body: string;
 }
 
-/** Every icon, by name. Drawn from the Lucide set (ISC licence); `scripts/icons.mjs` says which. */
-export const icons: readonly Icon[] = set;
+/** The names of every icon of the shipped set, which is that of Lucide (ISC licence); see `scripts/icons.mjs`. */
+export const iconNames: readonly string[] = names;
 
-const byName = new Map(icons.map((icon) => [icon.name, icon]));
+const known = new Set(names);
+/** The name that an icon has now: some were called otherwise in earlier releases of the set. */
+const nameNow = (name: string): string => (former as Record<string, string>)[name] ?? name;
+export const isIcon = (name: string): boolean => known.has(nameNow(name));
 
-export const iconNamed = (name: string): Icon | undefined => byName.get(name);
+/** What icons are drawn as, by name: there once `./all` has been imported, which is large. */
+const drawings = new Map<string, string>();
 
-/** Icons whose name or words begin, word by word, with everything that is searched for. */
-export function findIcons(search: string): readonly Icon[] {
-  const wanted = search.toLowerCase().split(/\s+/).filter(Boolean);
-  return icons.filter((icon) => {
-    const words = `${icon.name.replace(/-/g, ' ')} ${icon.words}`.split(' ');
-    return wanted.every((part) => words.some((word) => word.startsWith(part)));
-  });
+/** Makes the drawings of icons known to whatever draws them. */
+export function learnIcons(icons: readonly Icon[]): void {
+  for (const { name, body } of icons) drawings.set(name, body);
+}
+
+/** An icon whose drawing is not known yet was to be drawn; told once. */
+let missed: (() => void) | undefined;
+/** Sets what is done when a drawing is missed, such as fetching all of them and drawing again. */
+export function onMissedIcon(told: () => void): void {
+  missed = told;
 }
 
 /** An icon as SVG in the size of the text around it. It says nothing to those who listen. */
 export function drawIcon(name: string): string {
-  const icon = iconNamed(name);
-  return icon
-    ? `<svg class="icon" viewBox="0 0 24 24" width="1em" height="1em" fill="none" stroke="currentColor" stroke-width="2" stroke-linecap="round" stroke-linejoin="round" aria-hidden="true">${icon.body}</svg>`
-    : '';
+  if (!isIcon(name)) return '';
+  const body = drawings.get(nameNow(name));
+  if (body === undefined) missed?.();
+  return `<svg class="icon" viewBox="0 0 24 24" width="1em" height="1em" fill="none" stroke="currentColor" stroke-width="2" stroke-linecap="round" stroke-linejoin="round" aria-hidden="true">${body ?? ''}</svg>`;
 }

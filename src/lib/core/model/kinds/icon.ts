@@ -1,7 +1,7 @@
 import sign from 'lucide/dist/esm/icons/shapes.mjs';
 import { z } from 'zod';
 import { icon as family } from '../families/icon';
-import { iconNamed, icons } from '../../base/icons';
+import { iconNames, isIcon } from '../../base/icons';
 import { defineKind, pickOne } from './kind';
 
 export const icon = defineKind({
@@ -16,10 +16,10 @@ export const icon = defineKind({
   value: () =>
     z
       .string({ error: 'This is an icon of the set.' })
-      .refine((name) => iconNamed(name) !== undefined, { error: 'There is no icon of this name in the set.' }),
+      .refine(isIcon, { error: 'There is no icon of this name in the set.' }),
   isEmpty: (value) => value === '',
   text: (value) => value.replace(/-/g, ' '),
-  schema: () => ({ type: 'string', enum: icons.map((one) => one.name) }),
+  schema: () => ({ type: 'string', enum: [...iconNames] }),
   fromCell: (cell) => cell.trim(),
-  invent: (make) => pickOne(make, icons)?.name,
+  invent: (make) => pickOne(make, iconNames),
 });

@@ -1,0 +1,39 @@
+import { z } from 'zod';
+import { countWords, writeNumber } from '../base/write';
+import { defineFormat, pick } from './format';
+
+/**
+ * How long a text is: its words, or the minutes it takes to read, at 200 words a minute if nothing else is said (common
+ * practice), rounded up.
+ */
+export const length = defineFormat({
+  name: 'length',
+  label: 'Length of the text',
+  writes: 'text',
+  ofProse: true,
+  options: z.object({
+    as: z.enum(['minutes', 'words']).default('minutes'),
+    pace: z.number().int().min(20).max(2000).default(200),
+    unit: z.boolean().default(true),
+  }),
+  controls: [
+    {
+      name: 'as',
+      label: 'Told in',
+      as: 'pick',
+      options: pick('minutes', 'Minutes to read', 'words', 'Words'),
+    },
+    { name: 'pace', label: 'Words a minute', as: 'number', when: { name: 'as', is: 'minutes' } },
+    { name: 'unit', label: 'With “min”', as: 'switch', when: { name: 'as', is: 'minutes' } },
+  ],
+  write: (value, { as, pace, unit }, { site }) => {
+    const words = countWords(String(value), site.locale);
+    if (as === 'words') return writeNumber(words, site.locale);
+    const minutes = Math.max(1, Math.ceil(words / pace));
+    return writeNumber(
+      minutes,
+      site.locale,
+      unit ? { style: 'unit', unit: 'minute', unitDisplay: 'short' } : undefined,
+    );
+  },
+});
