@@ -11,7 +11,8 @@ import { screenOf, styleAt, pageGroundCss, styleCss, styleProblems } from '../..
 
 import { missingTokens } from '../../src/lib/core/checks/tokens';
 import type { Style } from '../../src/lib/core/schema/style';
-import { BUILT_IN } from '../../src/lib/core/theme/theme';
+import { knownSelectors, knownVariables, unknownVariables } from '../../src/lib/core/styles/known';
+import { BUILT_IN, themeCss } from '../../src/lib/core/theme/theme';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import { parseTree } from '../../src/lib/core/templates/parse';
 import { envOf, houseScopes, index, record } from '../support/world';
@@ -115,6 +116,36 @@ describe('own CSS', () => {
       }),
       { numRuns: 800 },
     );
+  });
+});
+
+describe('names that own CSS knows', () => {
+  const known = knownVariables(BUILT_IN);
+
+  it('are the tokens of the theme with their values, what reads on each, and the boxes of the element', () => {
+    const says = (name: string) => known.find((one) => one.name === name)?.says;
+    expect(says('--colour-deep')).toBe('Deep, #26392f');
+    expect(says('--space-m')).toBe('Medium, 1rem');
+    expect(says('--on-deep')).toContain('#f4f6f1');
+    // Each is set by the theme's own sheet, or by the site's.
+    const sheet = themeCss(BUILT_IN);
+    const site = ['--text', '--text-quiet', '--text-link', '--line', '--gap', '--share-gap'];
+    expect(known.filter(({ name }) => !sheet.includes(`${name}:`)).map(({ name }) => name)).toEqual(site);
+    expect(knownSelectors(elementNamed('picture')!.boxes)).toEqual([
+      { name: '&', says: 'the element itself' },
+      { name: '& img', says: 'what its looks are seen on' },
+      { name: '& figcaption', says: 'Caption' },
+    ]);
+  });
+
+  it('are told at the line where one is none', () => {
+    const css = '& { --own: 1px; margin: var(--own) }\na {\n  color: var(--colour-gone);\n  gap: var(--gone, 2px) }';
+    expect(unknownVariables(css, known)).toEqual([
+      { line: 3, column: 14, what: expect.stringContaining('There is no variable --colour-gone') as string },
+    ]);
+    const tree = treeFrom({ kind: 'text', css });
+    expect(missingTokens(tree, BUILT_IN)).toMatchObject([{ via: 'css', at: 'css.3' }]);
+    expect(unknownVariables('a { color: var(', known)).toEqual([]);
   });
 });
 

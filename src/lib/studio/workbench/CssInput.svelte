@@ -1,4 +1,10 @@
 <script lang="ts">
+  import {
+    autocompletion,
+    completionKeymap,
+    type CompletionContext,
+    type CompletionResult,
+  } from '@codemirror/autocomplete';
   import { defaultKeymap, history, historyKeymap } from '@codemirror/commands';
   import { css } from '@codemirror/lang-css';
   import { defaultHighlightStyle, syntaxHighlighting } from '@codemirror/language';
@@ -7,12 +13,53 @@
   import { EditorView, keymap, lineNumbers, placeholder } from '@codemirror/view';
   import { untrack } from 'svelte';
   import { confineCss, type CssProblem } from '$lib/core/styles/confine';
+  import { unknownVariables, type KnownName } from '$lib/core/styles/known';
 
-  let { value, label, onchange }: { value: string; label: string; onchange: (css: string) => void } = $props();
+  let {
+    value,
+    label,
+    variables,
+    selectors,
+    onchange,
+  }: {
+    value: string;
+    label: string;
+    /** Names that are offered while typing: variables of the theme, and the element's boxes as selectors. */
+    variables: readonly KnownName[];
+    selectors: readonly KnownName[];
+    onchange: (css: string) => void;
+  } = $props();
 
   let view: EditorView | undefined = $state.raw();
   let sent = '';
-  const problems: readonly CssProblem[] = $derived(value.trim() ? confineCss(value, 'element').problems : []);
+  const problems: readonly CssProblem[] = $derived(
+    value.trim() ? [...confineCss(value, 'element').problems, ...unknownVariables(value, variables)] : [],
+  );
+
+  /** Whether a place is within braces, where declarations stand. */
+  const isWithin = (text: string) => text.lastIndexOf('{') > text.lastIndexOf('}');
+  function offer(context: CompletionContext): CompletionResult | null {
+    const before = context.state.sliceDoc(0, context.pos);
+    if (isWithin(before)) {
+      const word = context.matchBefore(/--[\w-]*/) ?? context.matchBefore(/var\([\w-]*/);
+      if (!word) return null;
+      const inVar = /var\(\s*$/.test(context.state.sliceDoc(0, word.from)) || word.text.startsWith('var(');
+      return {
+        from: word.from,
+        options: variables.map(({ name, says }) => ({
+          ...{ label: name, detail: says, type: 'variable' },
+          apply: word.text.startsWith('var(') ? `var(${name})` : inVar ? name : `var(${name})`,
+        })),
+        filter: !word.text.startsWith('var('),
+      };
+    }
+    const word = context.matchBefore(/[&.\w-][^{},]*/);
+    if (!word && !context.explicit) return null;
+    return {
+      from: word?.from ?? context.pos,
+      options: selectors.map(({ name, says }) => ({ label: name, detail: says, type: 'class' })),
+    };
+  }
 
   const mount = (element: HTMLElement) => untrack(() => begin(element));
   function begin(parent: HTMLElement) {
@@ -25,8 +72,10 @@
           lineNumbers(),
           history(),
           // Tab goes on to the next control, as everywhere else.
-          keymap.of([...defaultKeymap, ...historyKeymap]),
+          keymap.of([...completionKeymap, ...defaultKeymap, ...historyKeymap]),
           css(),
+          // Named here alone, so that what is offered is what there is.
+          autocompletion({ override: [offer] }),
           syntaxHighlighting(defaultHighlightStyle),
           lintGutter(),
           placeholder('& { letter-spacing: .02em }\na:hover { text-decoration: none }'),
@@ -71,7 +120,8 @@
 
 <div class="flex flex-col gap-1.5 px-3 py-2">
   <p class="text-xs text-faded">
-    Works on this element and what it holds, nowhere else. <code class="font-mono">&amp;</code> is the element itself.
+    Works on this element and what it holds, nowhere else. <code class="font-mono">&amp;</code> is the element itself;
+    <code class="font-mono">--</code> offers what the theme has.
   </p>
   <div class="max-h-48 min-h-20 overflow-auto rounded-sm border border-hairline" {@attach mount}></div>
   {#each problems as problem, i (i)}

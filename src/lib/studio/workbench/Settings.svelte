@@ -7,6 +7,8 @@
   import type { SettingsTab } from '$lib/core/checks/places';
   import type { Path } from '$lib/core/schema/path';
   import type { Screen } from '$lib/core/schema/style';
+  import { knownSelectors, knownVariables } from '$lib/core/styles/known';
+  import { completeTheme } from '$lib/core/theme/theme';
   import { untrack } from 'svelte';
   import Tip from '$lib/ui/Tip.svelte';
   import BranchesEditor from './BranchesEditor.svelte';
@@ -207,21 +209,23 @@
           {/if}
         </Tabs.Content>
         <Tabs.Content value="css">
-          {#await import('./CssInput.svelte') then { default: CssInput }}
-            {#key element.id}
-              <CssInput
-                value={element.css ?? ''}
-                label="Own CSS of {wb.nameOf(element.id)}"
-                onchange={(css) =>
-                  wb.edit(`Wrote own CSS of ${wb.nameOf(element.id)}`, {
-                    do: 'put',
-                    id: element.id,
-                    at: ['css'],
-                    value: css || undefined,
-                  })}
-              />
-            {/key}
-          {/await}
+          {#if tab === 'css'}{#await import('./CssInput.svelte') then { default: CssInput }}
+              {#key element.id}
+                <CssInput
+                  value={element.css ?? ''}
+                  label="Own CSS of {wb.nameOf(element.id)}"
+                  variables={knownVariables(completeTheme(wb.theme))}
+                  selectors={knownSelectors(kind?.boxes)}
+                  onchange={(css) =>
+                    wb.edit(`Wrote own CSS of ${wb.nameOf(element.id)}`, {
+                      do: 'put',
+                      id: element.id,
+                      at: ['css'],
+                      value: css || undefined,
+                    })}
+                />
+              {/key}
+            {/await}{/if}
         </Tabs.Content>
         <Tabs.Content value="rule"><RulePanel {wb} {element} {certain} {oncorrect} /></Tabs.Content>
       </LookOnly>

@@ -135,9 +135,8 @@ export class Workbench {
   readonly looks = new NamedLooks(this);
   readonly survey = new Survey(this);
 
-  css: string = $derived(
-    themeCss(completeTheme(this.theme)) + this.compiled.css + coloursCss(this.preview.drawing.env.colours),
-  );
+  private themeSheet: string = $derived(themeCss(completeTheme(this.theme)));
+  css: string = $derived(this.themeSheet + this.compiled.css + coloursCss(this.preview.drawing.env.colours));
   /** Pages that lack something, as loose ends of the page itself. */
   private lacks: LooseEnd[] = $derived.by(() =>
     (['bare', 'untitled'] as const).flatMap((lack) => {

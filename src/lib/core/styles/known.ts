@@ -1,0 +1,65 @@
+import { parse, walk } from 'css-tree';
+import { TOKEN_GROUPS, type Theme } from '../schema/theme';
+import { onTokensCss } from '../theme/ground';
+import { tokenValue } from '../theme/theme';
+import type { Box } from './boxes';
+import type { CssProblem } from './confine';
+
+/** A name that a designer's own CSS may use, with what it stands for. */
+export interface KnownName {
+  name: string;
+  says: string;
+}
+
+/** Variables that the site's own style sheet has, whatever the theme. */
+const OF_SITE: KnownName[] = [
+  { name: '--text', says: 'text on the ground that is here' },
+  { name: '--text-quiet', says: 'quiet text on the ground that is here' },
+  { name: '--text-link', says: 'links on the ground that is here' },
+  { name: '--line', says: 'lines on the ground that is here' },
+  { name: '--gap', says: 'the gap between what is held here' },
+  { name: '--share-gap', says: 'the gap that shares of a row leave room for' },
+];
+
+/** Every variable that a page has: one for each token of the theme, with its value, and those of the site. */
+export function knownVariables(theme: Theme): KnownName[] {
+  const tokens = TOKEN_GROUPS.flatMap((group) =>
+    theme[group].map(({ key, name, value }) => ({
+      name: `--${group}-${key}`,
+      says: `${name}, ${tokenValue(group, value)}`,
+    })),
+  );
+  const grounds = onTokensCss(theme).map((declaration) => {
+    const at = declaration.indexOf(':');
+    return { name: declaration.slice(0, at), says: `reads on that colour, ${declaration.slice(at + 1)}` };
+  });
+  return [...tokens, ...OF_SITE, ...grounds];
+}
+
+/** The boxes of a kind of element as selectors, `&` being the element. */
+export function knownSelectors(boxes: readonly Box[] = []): KnownName[] {
+  const named = boxes.map(({ selector, label }) => ({ name: selector, says: label || 'what its looks are seen on' }));
+  return [{ name: '&', says: 'the element itself' }, ...named.filter(({ name }) => name !== '&')];
+}
+
+/** Variables that a designer's own CSS reads and nothing sets: it has none of them, and says nothing else instead. */
+export function unknownVariables(css: string, known: readonly KnownName[]): CssProblem[] {
+  const names = new Set(known.map(({ name }) => name));
+  const problems: CssProblem[] = [];
+  const tree = parse(css, { positions: true, parseCustomProperty: true, onParseError: () => undefined });
+  walk(tree, (node) => {
+    if (node.type === 'Declaration' && node.property.startsWith('--')) names.add(node.property);
+  });
+  walk(tree, (node) => {
+    if (node.type !== 'Function' || node.name.toLowerCase() !== 'var') return;
+    const { first } = node.children;
+    // With something after a comma it says what holds instead.
+    if (first?.type !== 'Identifier' || names.has(first.name) || node.children.size > 1) return;
+    problems.push({
+      line: first.loc?.start.line ?? 1,
+      column: first.loc?.start.column ?? 1,
+      what: `There is no variable ${first.name}: neither the theme nor these rules set it.`,
+    });
+  });
+  return problems;
+}
