@@ -140,7 +140,8 @@ function aroundCss(root: string, value: StyleValue | undefined, screen: Screen):
   const floats = `${root}{float:inline-${String(value)};margin-inline-${other}:var(--gap,var(--space-m))}`;
   const holder =
     `:has(>${root}){display:flow-root}:has(>${root})>*{margin-block-end:var(--gap,var(--space-m))}` +
-    `:has(>${root})>:last-child{margin-block-end:0}`;
+    // Lines are as long as there is room beside it.
+    `:has(>${root})>:last-child{margin-block-end:0}:has(>${root})>.text{max-width:none}`;
   // What is said for narrow screens alone is meant for them.
   const most = SCREEN_MOST.narrow;
   return holder + (screen === 'narrow' ? floats : `@media (min-width:${most + 1}px){${floats}}`);

@@ -53,7 +53,16 @@ export const BUILT_IN: Theme = {
     ['m', 'Raised', drop('6px', '18px', '#1f26222e')],
     ['l', 'High', drop('16px', '40px', '#1f262240')],
   ),
-  looks: [],
+  looks: [
+    {
+      ...{ key: 'card', name: 'Card', kind: 'box' },
+      style: { wide: { ground: 'tint', padding: 'm', radius: 'm' } },
+    },
+    {
+      ...{ key: 'raised', name: 'Raised card', kind: 'box' },
+      style: { wide: { ground: 'ground', padding: 'm', radius: 'm', shadow: 'm' } },
+    },
+  ],
 };
 
 const GENERIC = /^(system-ui|ui-[a-z-]+|serif|sans-serif|monospace|cursive|fantasy|math|emoji)$/;

@@ -75,7 +75,7 @@
           keymap.of([...completionKeymap, ...defaultKeymap, ...historyKeymap]),
           css(),
           // Named here alone, so that what is offered is what there is.
-          autocompletion({ override: [offer] }),
+          autocompletion({ override: [offer], icons: false }),
           syntaxHighlighting(defaultHighlightStyle),
           lintGutter(),
           placeholder('& { letter-spacing: .02em }\na:hover { text-decoration: none }'),
@@ -90,6 +90,14 @@
             '.cm-placeholder': { color: 'var(--color-faded)' },
             '.cm-content': { fontFamily: 'var(--font-mono)' },
             '.cm-gutters': { backgroundColor: 'var(--color-linen)', color: 'var(--color-faded)', border: 'none' },
+            '.cm-tooltip.cm-tooltip-autocomplete': {
+              ...{ backgroundColor: 'var(--color-paper)', border: '1px solid var(--color-hairline)' },
+              '& > ul': { fontFamily: 'var(--font-mono)', maxHeight: '9rem' },
+              '& > ul > li': { padding: '2px 8px', color: 'var(--color-ink)' },
+              '& > ul > li[aria-selected]': { backgroundColor: 'var(--color-linen-deep)', color: 'var(--color-ink)' },
+            },
+            '.cm-completionDetail': { color: 'var(--color-faded)', fontStyle: 'normal', marginLeft: '1rem' },
+            '.cm-completionMatchedText': { textDecoration: 'none', fontWeight: '600' },
             '&.cm-focused': { outline: '2px solid var(--color-plum)' },
           }),
         ],

@@ -11,7 +11,6 @@
     property,
     theme,
     value,
-    own,
     note = '',
     set,
   }: {
@@ -19,8 +18,6 @@
     theme: Theme;
     /** What holds, wherever it was said. */
     value: StyleValue | undefined;
-    /** Whether it was said here. */
-    own: boolean;
     /** What is to be known of the choice, such as how well text reads. */
     note?: string;
     set: (value: StyleValue | undefined) => void;
@@ -70,7 +67,7 @@
   />
 {/snippet}
 
-<div class="min-w-0 grow {own ? '' : 'opacity-70'}">
+<div class="min-w-0 grow">
   {#if control.as === 'token' && control.of === 'colour'}
     <ToggleGroup.Root
       type="single"

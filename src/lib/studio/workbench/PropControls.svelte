@@ -111,7 +111,7 @@
                   disabled={parts <= 1}
                   onclick={() => share(control, i, parts - 1)}><Minus size={12} /></button
                 >
-                <span aria-label="Column {i + 1}: {parts} of {whole}">{parts}⁄{whole}</span>
+                <span>{parts} of {whole}</span>
                 <button
                   type="button"
                   class="rounded-sm px-1 hover:bg-linen-deep disabled:opacity-40"

@@ -232,7 +232,6 @@
                 {property}
                 theme={wb.theme}
                 value={now?.value}
-                {own}
                 note={readingWords(wb, element, kind, property, now?.value, screen)}
                 set={(value) => set(property, value)}
               />
