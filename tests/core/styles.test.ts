@@ -7,8 +7,17 @@ import { properties, propertyNamed } from '../../src/lib/core/styles/properties'
 import { elementNamed, elements } from '../../src/lib/core/elements';
 import { face, fits, keyFor, readKey, STATES } from '../../src/lib/core/styles/boxes';
 import { valueOf } from '../../src/lib/core/styles/property';
-import { screenOf, styleAt, pageGroundCss, styleCss, styleProblems } from '../../src/lib/core/styles/style';
+import {
+  lookProblems,
+  screenOf,
+  styleAt,
+  pageGroundCss,
+  styleCss,
+  styleProblems,
+} from '../../src/lib/core/styles/style';
 
+import { mendOf } from '../../src/lib/core/checks/mends';
+import { applyEdit } from '../../src/lib/core/templates/edits';
 import { missingTokens } from '../../src/lib/core/checks/tokens';
 import type { Style } from '../../src/lib/core/schema/style';
 import { knownSelectors, knownVariables, unknownVariables } from '../../src/lib/core/styles/known';
@@ -301,6 +310,41 @@ describe('looks', () => {
             }
           }
     expect([...new Set(wrong)]).toEqual([]);
+  });
+
+  it('of a token that goes while forty use it are told at each, mended in one step, and look as if nothing were set', () => {
+    const tree = treeFrom({
+      kind: 'box',
+      children: Array.from({ length: 40 }, () => ({
+        kind: 'text',
+        style: { wide: { colour: 'gone', weight: '650' } },
+      })),
+    });
+    const ends = missingTokens(tree, BUILT_IN);
+    expect(ends).toHaveLength(40);
+    const [end] = ends;
+    const mend = mendOf(end!, { tree, elements: new Map(), model: index, theme: BUILT_IN })!;
+    const mended = applyEdit(tree, mend);
+    expect(mended.ok && missingTokens(mended.value.tree, BUILT_IN)).toHaveLength(39);
+    expect(mended.ok && mended.value.tree.elements[end!.elementId]!.style).toEqual({ wide: { weight: '650' } });
+  });
+
+  it('that came from elsewhere and are none are never written into a sheet', () => {
+    const bad = ['red;}body{display:none', '1px}*{color:red', '</style><script>', 'url(//evil.example/x)', -4, NaN];
+    for (const property of properties)
+      for (const value of bad) {
+        const style = {
+          wide: { [property.name]: value, [`${property.name}@hover`]: value },
+          narrow: { [property.name]: value },
+        };
+        for (const kind of elements)
+          expect(styleCss('x', style, kind) + pageGroundCss('x', style)).not.toMatch(
+            /display:none\}|evil|script|NaN|\*\{/,
+          );
+      }
+    expect(lookProblems([{ key: 'a', name: 'A', kind: 'box', style: { wide: { padding: '-4px' } } }])).toMatchObject([
+      { at: 'looks.0.wide.padding', what: 'The look “A”: This cannot be less than 0.' },
+    ]);
   });
 
   it('of what is seen on something in an element are set there, and shares leave room for gaps', () => {

@@ -140,6 +140,11 @@ describe('the theme', () => {
     expect(sheet?.css).toContain('--colour-brand:#aa0000');
     expect((await styleSheet('draft-0000000000.css', ''))?.current).toBe(false);
     expect((await refused(saveTheme({ theme: BUILT_IN, version: 0 }))).status).toBe(409);
+    const look = { key: 'x', name: 'X', kind: 'box', style: { wide: { padding: '1px}body{display:none' } } };
+    expect(await refused(saveTheme({ theme: { ...BUILT_IN, looks: [look] }, version: 1 }))).toMatchObject({
+      status: 422,
+      problems: [{ at: 'looks.0.wide.padding' }],
+    });
     const bad = { ...BUILT_IN, colour: [{ key: 'ink', name: 'Ink', value: 'red;}body{display:none' }] };
     const no = await refused(saveTheme({ theme: bad, version }));
     expect([no.status, no.problems[0]?.at]).toEqual([422, 'colour.0.value']);

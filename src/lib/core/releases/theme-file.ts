@@ -15,6 +15,7 @@ import { TemplateSchema, type Template } from '../schema/template';
 import type { Target } from '../schema/target';
 import type { Tree } from '../schema/element';
 import { ThemeSchema } from '../schema/theme';
+import { lookProblems } from '../styles/style';
 import type { Design } from './design';
 
 /** The newest version of the file that is understood. */
@@ -89,7 +90,7 @@ export function parseThemeFile(input: unknown): Result<ThemeFile> {
   const parsed = ThemeFileSchema.safeParse(input);
   if (!parsed.success) return fail(...problemsOf(parsed.error).slice(0, 20));
   const file = parsed.data;
-  const problems: Problem[] = [];
+  const problems: Problem[] = lookProblems(file.theme.looks);
   for (const template of file.templates) {
     const whole = parseTemplate(template);
     if (!whole.ok) problems.push(...whole.problems.map((p) => ({ ...p, at: `“${template.name}”, ${p.at}` })));

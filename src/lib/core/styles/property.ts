@@ -111,6 +111,15 @@ export function valueOf(control: StyleControl): z.ZodType<StyleValue> {
   }
 }
 
+const accepted = new WeakMap<StyleControl, z.ZodType<StyleValue>>();
+
+/** Whether a control takes a value. What one does not take is never written into a sheet, wherever it came from. */
+export function accepts(control: StyleControl, value: StyleValue): boolean {
+  let known = accepted.get(control);
+  if (!known) accepted.set(control, (known = valueOf(control)));
+  return known.safeParse(value).success;
+}
+
 export const isToken = (value: StyleValue): boolean => TOKEN.test(String(value));
 
 /** A token as the variable that holds it, a length as it is. */

@@ -1,7 +1,8 @@
 import { SCREENS, type Screen, type Style, type StyleValue } from '../schema/style';
+import type { NamedLook } from '../schema/theme';
 import { boxFor, readKey, type Shape, type State } from './boxes';
 import { inOrder, propertyNamed } from './properties';
-import { isToken, tokenCss, valueOf } from './property';
+import { accepts, isToken, tokenCss, valueOf } from './property';
 import { problem, type Problem } from '../base/result';
 
 /** The widest screen, in pixels, to which what is said for medium and for narrow applies. */
@@ -22,6 +23,12 @@ export function styleProblems(style: Style, at: string): Problem[] {
     }),
   );
 }
+
+/** What is wrong with looks that have names, told by name. */
+export const lookProblems = (looks: readonly NamedLook[]): Problem[] =>
+  looks.flatMap(({ name, style }, i) =>
+    styleProblems(style, `looks.${i}`).map((one) => ({ ...one, what: `The look “${name}”: ${one.what}` })),
+  );
 
 /** What holds at a width, and where it was said: the width itself or a wider one. */
 export function styleAt(
@@ -60,11 +67,18 @@ export function styleCss(className: string, style: Style, shape: Shape = { holds
 
 /** The selectors of a list; those within brackets belong together. */
 const partsOf = (list: string): string[] => list.split(/,\s*(?![^(]*\))/);
+/** What holds at a width, where it is something that can be. */
+function soundAt(style: Style, key: string, screen: Screen): StyleValue | undefined {
+  const value = styleAt(style, key, screen)?.value;
+  const property = readKey(key)?.property;
+  return value !== undefined && property && accepts(property.control, value) ? value : undefined;
+}
+
 const selectorOf = (pattern: string, root: string): string => pattern.replaceAll('&', root);
 
 function screenCss(className: string, style: Style, shape: Shape, screen: Screen): string {
   const own = style[screen] ?? {};
-  const at = (name: string) => styleAt(style, name, screen)?.value;
+  const at = (name: string) => soundAt(style, name, screen);
   /** Declarations by the selector that they stand under, in the order in which they are written. */
   const said = new Map<string, string[]>();
   const moving = new Map<string, string[]>();
@@ -78,7 +92,8 @@ function screenCss(className: string, style: Style, shape: Shape, screen: Screen
   const read = Object.entries(own)
     .flatMap(([key, value]) => {
       const known = readKey(key);
-      return known && !TOGETHER.has(known.property.name) ? [{ ...known, value }] : [];
+      const sound = known && accepts(known.property.control, value);
+      return sound && !TOGETHER.has(known.property.name) ? [{ ...known, value }] : [];
     })
     .sort(
       (a, b) =>
@@ -115,13 +130,14 @@ function screenCss(className: string, style: Style, shape: Shape, screen: Screen
     say(root, 'width:100%');
   // A band in what is narrower than the page, and what is narrower itself, keeps to that.
   if (own.width !== undefined || own.maxWidth !== undefined) say(root, '--bleed:0');
+  const gap = at('gap');
   const written = [...said].map(([selector, list]) => ruleOf(selector, list));
   const moved = [...moving].map(([selector, list]) => ruleOf(selector, list)).join('');
   return (
     written.join('') +
     (moved && `@media (prefers-reduced-motion:no-preference){${moved}}`) +
-    (own.gap === undefined ? '' : `${root}.row>*{--share-gap:${tokenCss('space', own.gap)}}`) +
-    aroundCss(root, own.around, screen) +
+    (own.gap === undefined || gap === undefined ? '' : `${root}.row>*{--share-gap:${tokenCss('space', gap)}}`) +
+    aroundCss(root, own.around === undefined ? undefined : at('around'), screen) +
     // What lies over the edge of a box is not cut off by its corners.
     (own.place !== undefined && own.place !== 'none' ? `:has(>${root}){overflow:visible}` : '')
   );
@@ -150,7 +166,7 @@ function aroundCss(root: string, value: StyleValue | undefined, screen: Screen):
 /** The ground of what is a whole page, as rules for the page: it is seen beside and below what is drawn, too. */
 export function pageGroundCss(className: string, style: Style): string {
   return SCREENS.map((screen) => {
-    const ground = style[screen]?.ground;
+    const ground = style[screen]?.ground === undefined ? undefined : soundAt(style, 'ground', screen);
     return ground === undefined
       ? ''
       : atScreen(screen, `body:has(.${className}){${propertyNamed('ground')?.css(ground)}}`);

@@ -12,6 +12,7 @@ import { ModelSchema, type Model } from '../../core/schema/model';
 import { RecordSchema, type ContentRecord } from '../../core/schema/record';
 import { TemplateSchema, type Template } from '../../core/schema/template';
 import { ThemeSchema, type Theme } from '../../core/schema/theme';
+import { lookProblems } from '../../core/styles/style';
 import { parseTemplate } from '../../core/templates/parse';
 import { inTransaction } from '../database/connect';
 import { plainRows, table, type TableName } from '../database/tables';
@@ -94,6 +95,8 @@ async function readContents(path: string): Promise<Contents> {
   const templates = parsed(z.array(TemplateSchema), parts.get('templates.json') ?? [], 'templates.json');
   for (const template of templates) sound(parseTemplate(template), `templates.json, ${template.name}`);
   const theme = parts.has('theme.json') ? parsed(ThemeSchema, parts.get('theme.json'), 'theme.json') : undefined;
+  const [bad] = lookProblems(theme?.looks ?? []);
+  if (bad) throw wrong('theme.json', bad.what, 'Mend the look in the file.');
   return { model, media, templates: templates as Template[], theme };
 }
 

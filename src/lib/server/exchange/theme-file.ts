@@ -162,6 +162,22 @@ export async function takeTheme(input: { file?: unknown; mapping?: unknown }): P
       const { version } = await readTheme(transaction);
       await table('themes').upsert({ id: 1, tokens: file.theme, version: version + 1 }, { transaction });
       taken.theme = true;
+    } else {
+      // Looks that what was taken in has come along, where there are none of that name yet.
+      const used = new Set(
+        file.templates.flatMap(({ id, tree }) =>
+          ids.templates.has(id) ? Object.values(tree.elements).flatMap(({ look }) => look ?? []) : [],
+        ),
+      );
+      const { theme, version } = await readTheme(transaction);
+      const looks = file.theme.looks.filter(
+        ({ key }) => used.has(key) && !theme.looks.some((look) => look.key === key),
+      );
+      if (looks.length)
+        await table('themes').upsert(
+          { id: 1, tokens: { ...theme, looks: [...theme.looks, ...looks] }, version: version + 1 },
+          { transaction },
+        );
     }
     await modelMoved(transaction);
   });

@@ -1,6 +1,6 @@
 import type { Transaction } from 'sequelize';
 import { problemsOf } from '../../core/base/result';
-import { tokensIn } from '../../core/styles/style';
+import { lookProblems, tokensIn } from '../../core/styles/style';
 import { BUILT_IN, completeTheme } from '../../core/theme/theme';
 import { ThemeSchema, type Theme } from '../../core/schema/theme';
 import { fromJson, inTransaction } from '../database/connect';
@@ -29,6 +29,8 @@ export async function saveTheme(input: { theme?: unknown; version?: unknown }): 
   const parsed = ThemeSchema.safeParse(input.theme);
   if (!parsed.success) throw new Refusal(422, 'The theme cannot be read.', problemsOf(parsed.error));
   const theme = completeTheme(parsed.data);
+  const wrong = lookProblems(theme.looks);
+  if (wrong.length) throw new Refusal(422, 'The theme cannot be read.', wrong);
   return inTransaction(async (transaction) => {
     // Before the first saving there is no row of the theme to wait for.
     await table('sites').findByPk(1, { transaction, lock: transaction.LOCK.UPDATE });

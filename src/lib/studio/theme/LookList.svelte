@@ -2,7 +2,8 @@
   import { X } from '@lucide/svelte';
   import { elementNamed } from '$lib/core/elements';
   import { SCREENS, type StyleValue } from '$lib/core/schema/style';
-  import type { NamedLook, Theme } from '$lib/core/schema/theme';
+  import { TOKEN_GROUPS, type NamedLook, type Theme } from '$lib/core/schema/theme';
+  import { tokensIn } from '$lib/core/styles/style';
   import { readKey, STATE_WORDS } from '$lib/core/styles/boxes';
   import { valueWords } from '$lib/core/styles/words';
 
@@ -31,6 +32,11 @@
         return `${read.property.label}${where.length ? ` (${where.join(', ')})` : ''}: ${valueWords(read.property, value, theme)}${WIDTHS[screen]}`;
       }),
     ).join('; ');
+  /** Tokens that it names and the theme does not have. */
+  const gone = ({ style }: NamedLook) =>
+    [...new Set(tokensIn(style))].filter(
+      (token) => !TOKEN_GROUPS.some((group) => theme[group].some(({ key }) => token === `${group}-${key}`)),
+    );
   const used = ({ key }: NamedLook) =>
     (uses[`look-${key}`] ?? [])
       .map(({ template, elements }) => `${template} (${elements} element${elements === 1 ? '' : 's'})`)
@@ -68,6 +74,11 @@
             }}><X size={13} /></button
           >
           <p class="w-full px-2 text-xs">{says(look) || 'It says nothing yet.'}</p>
+          {#if gone(look).length}
+            <p class="w-full rounded-sm bg-ochre px-2 text-xs">
+              It names {gone(look).join(', ')}, which the theme no longer has: there it is as if nothing were set.
+            </p>
+          {/if}
           <p class="w-full px-2 text-xs text-faded">{used(look) ? `On ${used(look)}` : 'On nothing yet'}</p>
         </li>
       {/each}

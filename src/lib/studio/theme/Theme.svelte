@@ -8,6 +8,7 @@
   import { fromDesignTokens, toDesignTokens } from '$lib/core/exchange/design-tokens';
   import { BUILT_IN, completeTheme } from '$lib/core/theme/theme';
   import { ThemeSchema, TOKEN_GROUPS, type Shadow, type Theme, type TokenGroup } from '$lib/core/schema/theme';
+  import { tokensIn } from '$lib/core/styles/style';
   import Button from '$lib/ui/Button.svelte';
   import { send, failureWords, type RequestFailed } from '../request';
   import LookList from './LookList.svelte';
@@ -105,9 +106,12 @@
     take({ ...theme, [group]: [...list, { key, name, value: list.at(-1)?.value }] } as Theme);
   }
   const usedIn = (key: string) =>
-    (uses[key] ?? [])
-      .map(({ template, elements }) => `${template} (${elements} element${elements === 1 ? '' : 's'})`)
-      .join(', ');
+    [
+      ...(uses[key] ?? []).map(
+        ({ template, elements }) => `${template} (${elements} element${elements === 1 ? '' : 's'})`,
+      ),
+      ...theme.looks.filter(({ style }) => tokensIn(style).includes(key)).map(({ name }) => `the look ${name}`),
+    ].join(', ');
   function remove(group: TokenGroup, index: number) {
     const token = theme[group][index];
     if (!token) return;
