@@ -437,3 +437,29 @@ const tokens = (page: Page, ...keys: string[]) =>
     probe.remove();
     return found;
   }, keys);
+
+test('the typefaces of a page are asked for before its sheet has come, and each is used', async ({ page, request }) => {
+  const told: string[] = [];
+  page.on('console', (message) => told.push(message.text()));
+  for (const address of ['/', '/huts/']) {
+    await page.goto(address);
+    const files = await page
+      .locator('head link[rel=preload]')
+      .evaluateAll((links) => links.map((link) => link.getAttribute('href')!));
+    expect(files).toHaveLength(2);
+    for (const file of files) {
+      const answer = await request.get(file);
+      expect([answer.status(), answer.headers()['content-type']]).toEqual([200, 'font/woff2']);
+      // A WOFF2 file begins so (WOFF File Format 2.0, 4.1).
+      expect((await answer.body()).subarray(0, 4).toString()).toBe('wOF2');
+    }
+    const used = await page.evaluate(async () => {
+      await document.fonts.ready;
+      return [...document.fonts]
+        .filter(({ status }) => status === 'loaded')
+        .map(({ family }) => family.replace(/"/g, ''));
+    });
+    expect(used).toEqual(expect.arrayContaining(['Hanken Grotesk Variable', 'Fraunces Variable']));
+  }
+  expect(told.filter((words) => /preload/i.test(words))).toEqual([]);
+});

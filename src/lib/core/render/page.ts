@@ -7,6 +7,8 @@ export interface PageParts {
   description?: string;
   /** Search engines are asked not to keep it. */
   unlisted?: boolean;
+  /** Addresses of typefaces (WOFF2) that are needed at once. */
+  preload?: string[];
   /** Addresses of style sheets. */
   styles: string[];
   /** Rules for this page alone. */
@@ -47,6 +49,9 @@ export function drawPage(site: Site, page: PageParts): string {
     ),
     ...cardOf(site, page),
     page.structured ? `<script type="application/ld+json">${page.structured}</script>` : '',
+    ...(page.preload ?? []).map(
+      (href) => `<link rel="preload" as="font" type="font/woff2" crossorigin href="${escapeHtml(href)}">`,
+    ),
     `<link rel="icon" type="image/svg+xml" href="${ICON_ADDRESS}">`,
     ...page.styles.map((href) => `<link rel="stylesheet" href="${escapeHtml(href)}">`),
     page.css ? `<style>${page.css}</style>` : '',

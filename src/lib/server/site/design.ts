@@ -49,6 +49,8 @@ export interface SiteDesign {
 export interface Sheet {
   css: string;
   address: string;
+  /** Files of typefaces that every page is written in, which are asked for before the sheet has come. */
+  preload: string[];
   /** Typefaces for scripts that few pages have, in a sheet by itself for those that do. */
   rare: { css: string; address: string };
 }
@@ -98,6 +100,20 @@ function partedFaces(base: string): { often: string; rare: string } {
     return '';
   });
   return { often, rare: rare.join('') };
+}
+
+/** The files with the Latin letters of the typefaces for text and for headings: of each the upright one. */
+function facesOfPages(base: string, theme: Theme): string[] {
+  const wanted = new Set(
+    ['body', 'display'].flatMap((key) => theme.font.find((font) => font.key === key)?.value[0] ?? []),
+  );
+  const files = [...base.matchAll(FACE)].flatMap(([face]) => {
+    const latin = /unicode-range:\s*U\+(\?\?|0000-00FF|0-FF)\b/i.test(face.replace('??', '0000-00FF'));
+    const upright = /font-style:\s*normal/.test(face);
+    const file = /url\(["']?([^"')]+\.woff2)/.exec(face)?.[1];
+    return file && latin && upright && wanted.has(familyOf(face)) ? [file] : [];
+  });
+  return [...new Set(files)];
 }
 
 /** Whether a page has signs of such scripts: Han, kana, hangul (Unicode, Scripts.txt). */
@@ -180,7 +196,10 @@ function makeDesign(
         const css = [often, themeCss(theme), ...own].filter(Boolean).join('\n');
         const address = (text: string, more = '') =>
           `/styles/${release === undefined ? 'draft' : `r${release}`}-${hashOf(text)}${more}.css`;
-        sheet = { base, css, address: address(css), rare: { css: rare, address: address(rare, '-faces') } };
+        sheet = {
+          ...{ base, css, address: address(css), preload: facesOfPages(often, theme) },
+          rare: { css: rare, address: address(rare, '-faces') },
+        };
       }
       return sheet;
     },

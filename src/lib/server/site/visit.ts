@@ -119,6 +119,8 @@ export async function beginVisit(surroundings: Surroundings, inspection?: Inspec
       unlisted: parts.unlisted ?? which === 'draft',
       main: parts.main,
       frame: around?.html,
+      // Pages read from a disk may not ask for typefaces so.
+      preload: still ? [] : sheet.preload,
       styles: [
         sheet.address,
         ...(sheet.rare.css && needsRareFaces(parts.main + (around?.html ?? '')) ? [sheet.rare.address] : []),
