@@ -463,3 +463,20 @@ test('the typefaces of a page are asked for before its sheet has come, and each 
   }
   expect(told.filter((words) => /preload/i.test(words))).toEqual([]);
 });
+
+test('a first letter is as many lines high as is said, at the width it is said for', async ({ page, request }) => {
+  await publish(page, request, {
+    ...{ id: 'e_root', kind: 'box' },
+    children: [text('e_story', 'Once the fog had gone. '.repeat(20), { wide: { dropCap: 3 }, narrow: { dropCap: 1 } })],
+  });
+  const first = () =>
+    page.evaluate(() => {
+      const words = document.querySelector('main [class*="story-"]')!;
+      const { float, fontSize } = getComputedStyle(words, '::first-letter');
+      return { float, times: parseFloat(fontSize) / parseFloat(getComputedStyle(words).fontSize) };
+    });
+  const { float, times } = await first();
+  expect([float, times > 3]).toEqual(['inline-start', true]);
+  await page.setViewportSize({ width: 390, height: 800 });
+  expect(await first()).toEqual({ float: 'none', times: 1 });
+});

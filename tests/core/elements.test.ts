@@ -7,7 +7,8 @@ import { formats } from '../../src/lib/core/formats';
 import { compileTree } from '../../src/lib/core/render/compile';
 import { boundTo, newElement, treeFrom, type Nested } from '../../src/lib/core/templates/build';
 import { parseTree } from '../../src/lib/core/templates/parse';
-import { envOf, houseScopes, index, picture, record } from '../support/world';
+import { indexModel } from '../../src/lib/core/model/model';
+import { envOf, field, houseScopes, index, model, picture, record } from '../support/world';
 
 const house = record(1, 'house', {
   photo: 8,
@@ -251,5 +252,33 @@ describe('coloured grounds', () => {
     expect(draw('#f8ecd0').css).toContain('--text:#1a1a1a');
     for (const bad of ['red}body{display:none', '</style><script>', 'url(x)"', undefined])
       expect(draw(bad).css).not.toMatch(/[<"]|body|display/);
+  });
+});
+
+describe('a table from rows', () => {
+  it('keeps pictures', () => {
+    const own = structuredClone(model);
+    const rows = own.types[0]!.fields.find(({ id }) => id === 'seasons')!;
+    (rows.settings as { fields: unknown[] }).fields.push(field('plan', 'picture', {}, 'Plan'));
+    const known = indexModel(own);
+    const tree = treeFrom({ kind: 'table', slots: { rows: boundTo('record', ['seasons']) } });
+    const html = compileTree(tree, houseScopes, known).draw(
+      envOf(
+        [
+          record(1, 'house', {
+            seasons: [
+              { season: 'Summer', plan: 8 },
+              { season: 'Winter', plan: 99 },
+            ],
+          }),
+        ],
+        [picture(8)],
+        {
+          model: known,
+        },
+      ),
+    );
+    expect(html.match(/<th scope="col"[^>]*>[^<]*/g)).toHaveLength(2);
+    expect(html.match(/<img [^>]*alt="[^"]*"[^>]*>/g)).toHaveLength(1);
   });
 });

@@ -3,11 +3,19 @@ import { elements } from '../../src/lib/core/elements';
 import { compilePath } from '../../src/lib/core/paths/compile';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import { applyEdit, type Edit } from '../../src/lib/core/templates/edits';
-import { bindingSlot, landingAt, type Ground, type Load, type LandingSide } from '../../src/lib/core/templates/landing';
+import {
+  bindingSlot,
+  landingAt,
+  type Drop,
+  type Ground,
+  type Load,
+  type LandingSide,
+} from '../../src/lib/core/templates/landing';
 import { parseTree } from '../../src/lib/core/templates/parse';
 import { parentOf, walk } from '../../src/lib/core/templates/tree';
 import type { Tree } from '../../src/lib/core/schema/element';
-import { houseScopes, index, own } from '../support/world';
+import { compileTree } from '../../src/lib/core/render/compile';
+import { envOf, houseScopes, index, own, record } from '../support/world';
 
 const tree: Tree = treeFrom({
   kind: 'box',
@@ -67,6 +75,49 @@ describe('landing', () => {
       expect(landed).toBeGreaterThan(0);
     },
   );
+
+  it('brings words to a link, and asks where a value can be shown in more than one way', () => {
+    const brought = (load: Load) => {
+      const landing = landingAt(ground, load, ids[0]!, 'inside')!;
+      const piece = ({ drop }: { drop?: { operations: Edit['operations']; select: string } }) => {
+        const [operation] = drop!.operations;
+        if (operation?.do !== 'insert') throw new Error('Nothing was put in.');
+        return operation.piece;
+      };
+      const slots = (of: { drop?: Drop }) => piece(of).elements[piece(of).top]!.slots;
+      return { landing, slots: slots(landing), offers: (landing.offers ?? []).map((one) => piece(one)) };
+    };
+    // An address brings the title of what it leads to, of a related record too.
+    expect(brought(valueOf('@address')).slots).toMatchObject({
+      label: { bound: { path: own('@title') } },
+      link: { bound: { path: own('@address') } },
+    });
+    expect(brought(valueOf('keeper', '@address')).slots.label).toMatchObject({
+      bound: { path: own('keeper', '@title') },
+    });
+    // The words of a link, or else the name of its field.
+    const { tree: page } = applied(tree, landingAt(ground, valueOf('web'), ids[0]!, 'inside')!.drop!);
+    const html = (web: unknown) => compileTree(page, houseScopes, index).draw(envOf([record(1, 'house', { web })]));
+    expect(html({ url: 'https://a.example/', label: 'Book a bunk' })).toContain('>Book a bunk</a>');
+    expect(html({ url: 'https://a.example/' })).toContain('>Web</a>');
+    // A place is a map or words, rows are a table or cards; each is asked by its name.
+    const place = brought(valueOf('spot'));
+    expect(place.landing.asks).toBe('How should Spot be shown?');
+    expect(place.offers.map(({ top, elements: all }) => all[top]!.kind)).toEqual(['map', 'text']);
+    const rows = brought(valueOf('seasons'));
+    expect(rows.landing.offers!.map(({ words }) => words)).toEqual([
+      'As a table from rows',
+      'Repeat over them, as cards',
+    ]);
+    const { tree: cards } = applied(tree, rows.landing.offers![1]!.drop);
+    const made = compileTree(cards, houseScopes, index);
+    expect(made.looseEnds.filter(({ via }) => via !== 'level')).toEqual([]);
+    const drawn = made.draw(
+      envOf([record(1, 'house', { seasons: [{ season: 'Summer', price: 20 }, { season: 'Winter' }] })]),
+    );
+    expect(drawn.match(/<h3>[^<]*/g)).toEqual(['<h3>Summer', '<h3>Winter']);
+    expect(drawn).toContain('Price: 20');
+  });
 
   it('makes the first heading of a page one of the first level, and others below it', () => {
     const levelIn = (own: Partial<Ground>, target: string) => {

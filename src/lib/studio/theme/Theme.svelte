@@ -177,8 +177,8 @@
         return [group, [...kept, ...own]];
       }),
     ) as unknown as Theme;
-    const read_ = read.value.theme.looks;
-    merged.looks = [...theme.looks.filter(({ key }) => !read_.some((look) => look.key === key)), ...read_];
+    const looksRead = read.value.theme.looks;
+    merged.looks = [...theme.looks.filter(({ key }) => !looksRead.some((look) => look.key === key)), ...looksRead];
     // In the order in which they stood.
     for (const group of TOKEN_GROUPS) {
       const order = (theme[group] as { key: string }[]).map(({ key }) => key);

@@ -54,7 +54,7 @@
   let wrong: Record<string, string> = $state({});
   let sought = $state('');
   let boxName = $state('');
-  let state_: State | undefined = $state();
+  let during: State | undefined = $state();
 
   const kind = $derived(elementNamed(chosen.kind)!);
   const look = $derived(wb.looks.of(chosen));
@@ -67,7 +67,7 @@
     void id;
     untrack(() => {
       boxName = '';
-      state_ = undefined;
+      during = undefined;
       wrong = {};
       wb.looks.editing = undefined;
     });
@@ -77,11 +77,13 @@
     ...(kind.boxes ?? []).filter((box, i, all) => box.name && all.findIndex(({ name }) => name === box.name) === i),
   ]);
   const states = $derived(STATES.filter((one) => properties.some(({ name }) => fits(name, kind, boxName, one))));
-  const key = (name: string) => keyFor(boxName, name, state_);
+  const key = (name: string) => keyFor(boxName, name, during);
 
   /** What can be seen there, and whatever is set all the same. */
-  const set_ = $derived(isSet(element));
-  const fitting = $derived(properties.filter(({ name }) => fits(name, kind, boxName, state_) || set_.has(key(name))));
+  const setKeys = $derived(isSet(element));
+  const fitting = $derived(
+    properties.filter(({ name }) => fits(name, kind, boxName, during) || setKeys.has(key(name))),
+  );
   const asked = $derived(wordsAsked(sought));
   const matches = ({ label, group, also = '' }: StyleProperty) => {
     const words = searchWords(`${label} ${group} ${also}`);
@@ -115,7 +117,7 @@
   });
   const count = (at: Screen) => Object.keys(element.style?.[at] ?? {}).length;
   const countOf = (name: string) =>
-    [...set_].filter((one) => (one.includes('.') ? one.split('.')[0] : '') === name).length;
+    [...setKeys].filter((one) => (one.includes('.') ? one.split('.')[0] : '') === name).length;
   const isOwn = (property: StyleProperty) => element.style?.[screen]?.[key(property.name)] !== undefined;
   /** A narrower width that says otherwise, where the canvas is as wide as that. */
   const otherwise = (property: StyleProperty) => {
@@ -141,7 +143,7 @@
     }
     const where = [
       boxName && boxes.find(({ name }) => name === boxName)?.label.toLowerCase(),
-      state_ && STATE_WORDS[state_].toLowerCase(),
+      during && STATE_WORDS[during].toLowerCase(),
       screen !== 'wide' && LABELS[screen].words.toLowerCase(),
     ].filter(Boolean);
     wb.edit(
@@ -189,7 +191,7 @@
             aria-pressed={boxName === one.name}
             onclick={() => {
               boxName = one.name;
-              state_ = undefined;
+              during = undefined;
             }}
             >{one.label}{#if countOf(one.name)}<span class="font-mono">{countOf(one.name)}</span>{/if}</button
           >
@@ -201,15 +203,15 @@
         <button
           type="button"
           class="{chip} border-transparent hover:bg-linen"
-          aria-pressed={state_ === undefined}
-          onclick={() => (state_ = undefined)}>At rest</button
+          aria-pressed={during === undefined}
+          onclick={() => (during = undefined)}>At rest</button
         >
         {#each states as one (one)}
           <button
             type="button"
             class="{chip} border-transparent hover:bg-linen"
-            aria-pressed={state_ === one}
-            onclick={() => (state_ = one)}>{STATE_WORDS[one]}</button
+            aria-pressed={during === one}
+            onclick={() => (during = one)}>{STATE_WORDS[one]}</button
           >
         {/each}
       </div>
@@ -221,7 +223,7 @@
       <fieldset class="min-w-0">
         <legend class="dye-label mb-1">{group}</legend>
         <div class="flex flex-col gap-1.5">
-          {#each list as property (`${boxName} ${state_} ${property.name}`)}
+          {#each list as property (`${boxName} ${during} ${property.name}`)}
             {@const now = lookAt(element, kind, named, key(property.name), screen)}
             {@const own = isOwn(property)}
             <div class="flex items-start gap-2" data-look={key(property.name)}>
