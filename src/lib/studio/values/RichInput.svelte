@@ -110,6 +110,8 @@
 
   const on = (name: string, attributes?: object) => beat >= 0 && (editor?.isActive(name, attributes) ?? false);
   const chain = () => editor?.chain().focus();
+  /** The words keep the focus, which would come back a frame later: a letter typed meanwhile would be lost. */
+  const keepFocus = (event: MouseEvent) => event.preventDefault();
   const tools = $derived([
     {
       label: 'Heading',
@@ -209,6 +211,7 @@
         aria-label={tool.label}
         title={tool.label}
         aria-pressed={tool.on}
+        onmousedown={keepFocus}
         onclick={tool.run}><tool.icon size={15} /></button
       >
     {/each}

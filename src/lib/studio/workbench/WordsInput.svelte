@@ -160,6 +160,7 @@
         aria-label={tool.words}
         title={tool.words}
         aria-pressed={on(tool.name)}
+        onmousedown={(event) => event.preventDefault()}
         onclick={() => editor?.chain().focus().toggleMark(tool.name).run()}><tool.icon size={14} /></button
       >
     {/each}
