@@ -155,9 +155,7 @@ const measure = (p: Page, what: 'type' | 'style' | 'flip', samples: number): Pro
       const out: Sample[] = [];
       const after = [...document.querySelectorAll('label')].find((l) => l.textContent?.trim() === 'After');
       const input = after?.querySelector('input');
-      const style = [...document.querySelectorAll('label')]
-        .find((l) => l.textContent?.includes('Space above'))
-        ?.querySelector('select');
+      const style = document.querySelector<HTMLInputElement>('input[type=range][aria-label="Space above"]');
       for (let n = 0; n < samples; n++) {
         await new Promise((done) => setTimeout(done, 30));
         await new Promise(requestAnimationFrame);
@@ -171,8 +169,8 @@ const measure = (p: Page, what: 'type' | 'style' | 'flip', samples: number): Pro
           input!.value = ' '.repeat(n % 2) + 'x'.repeat(n % 7);
           input!.dispatchEvent(new InputEvent('input', { bubbles: true }));
         } else if (what === 'style') {
-          style!.value = ['s', 'm', 'l'][n % 3]!;
-          style!.dispatchEvent(new Event('change', { bubbles: true }));
+          style!.value = ['2', '3', '4'][n % 3]!;
+          style!.dispatchEvent(new Event('input', { bubbles: true }));
         } else document.body.dispatchEvent(new KeyboardEvent('keydown', { key: '.', bubbles: true }));
         if (watcher.takeRecords().length) changed = performance.now();
         await new Promise<void>((done) => requestAnimationFrame(() => setTimeout(done, 0)));
