@@ -1,10 +1,13 @@
 import { describe, expect, it } from 'vitest';
 import { treeFrom } from '../../src/lib/core/templates/build';
 import { applyEdit, type TreeOperation } from '../../src/lib/core/templates/edits';
-import { BUILT_IN } from '../../src/lib/core/theme/theme';
+import { BUILT_IN as SHIPPED } from '../../src/lib/core/theme/theme';
 import type { Theme } from '../../src/lib/core/schema/theme';
 import { NamedLooks } from '../../src/lib/studio/workbench/named-looks.svelte';
 import { RequestFailed } from '../../src/lib/studio/request';
+
+/** The theme that ships, without its looks. */
+const BUILT_IN: Theme = { ...SHIPPED, looks: [] };
 
 /** A workbench with one button that has looks, and a server that keeps a theme and counts its versions. */
 function house(refuse = 0) {
