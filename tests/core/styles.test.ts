@@ -17,6 +17,7 @@ import {
 } from '../../src/lib/core/styles/style';
 
 import { mendOf } from '../../src/lib/core/checks/mends';
+import { lookAt, lookEdit } from '../../src/lib/core/templates/looks';
 import { applyEdit } from '../../src/lib/core/templates/edits';
 import { missingTokens } from '../../src/lib/core/checks/tokens';
 import type { Style } from '../../src/lib/core/schema/style';
@@ -310,6 +311,33 @@ describe('looks', () => {
             }
           }
     expect([...new Set(wrong)]).toEqual([]);
+  });
+
+  it('that a prop brought with others are set by themselves, and the others stay', () => {
+    const box = elementNamed('box')!;
+    const element = { id: 'b', kind: 'box', props: { ground: 'lined' }, slots: {}, children: [] };
+    expect(lookAt(element, box, undefined, 'border', 'wide')).toEqual({ value: '1px', from: 'start' });
+    const edited = (key: string, value: string | undefined) => {
+      const done = applyEdit(
+        { root: 'b', elements: { b: element } },
+        { label: 'Set', operations: lookEdit(element, box, key, 'wide', value) },
+      );
+      return done.ok ? done.value.tree.elements.b! : undefined;
+    };
+    expect(edited('borderColour', 'deep')).toMatchObject({
+      props: { ground: 'none' },
+      style: { wide: { border: '1px', borderColour: 'deep' } },
+    });
+    expect(edited('border', undefined)!.style).toEqual({ wide: { borderColour: 'line' } });
+  });
+
+  it('by name give a page its ground, as its own looks do', () => {
+    const looks = [{ key: 'dark', name: 'Dark', kind: 'box', style: { wide: { ground: 'deep' } } }];
+    const tree = treeFrom({ kind: 'box', look: 'dark', children: [{ kind: 'box', look: 'dark' }] });
+    const { css } = compileTree(tree, houseScopes, index, { looks });
+    const name = classOf(tree.elements[tree.root]!);
+    expect(css).toContain(`body:has(.${name}){background-color:var(--colour-deep)`);
+    expect(css).not.toContain('body:has(.look-');
   });
 
   it('of a token that goes while forty use it are told at each, mended in one step, and look as if nothing were set', () => {

@@ -214,7 +214,9 @@ function compileElement(context: Context, id: string, scopes: Scopes, place: Roo
   const inside = loop ? { ...scopes, loops: [...scopes.loops, loop.scope] } : scopes;
 
   const look = context.looks.find(({ key }) => key === element.look);
-  const boxes = new Set([...boxesIn(element.style), ...boxesIn(look?.style)]);
+  /** Its own looks over those of its named look. */
+  const style = look ? joinedStyle(look.style, element.style) : element.style;
+  const boxes = boxesIn(style);
   const slots = new Map<string, CompiledSlot>();
   for (const [name, definition] of Object.entries(kind.slots)) {
     const slot = compileSlot(element.slots[name], definition.shape, scopes, model, boxes);
@@ -228,7 +230,8 @@ function compileElement(context: Context, id: string, scopes: Scopes, place: Roo
   elements.set(id, { scopes, inside, rule, loop, draw: (env) => inner(env), whole: (env) => whole(env) });
 
   const kindCss = kind.css?.(props.data) ?? '';
-  const ownClass = element.style || element.css?.trim() || kindCss ? classOf(element) : '';
+  const isPage = id === tree.root && !prefix;
+  const ownClass = element.style || element.css?.trim() || kindCss || (look && isPage) ? classOf(element) : '';
   if (ownClass && !sheet.has(ownClass)) {
     const css = element.css?.trim() ? confineCss(element.css, ownClass) : undefined;
     if (css)
@@ -240,7 +243,7 @@ function compileElement(context: Context, id: string, scopes: Scopes, place: Roo
       ownClass,
       (kindCss && `.${ownClass}{${kindCss}}`) +
         (element.style ? styleCss(ownClass, element.style, kind) : '') +
-        (element.style && id === tree.root && !prefix ? pageGroundCss(ownClass, element.style) : '') +
+        (isPage && style ? pageGroundCss(ownClass, style) : '') +
         (css?.css ?? ''),
     );
   }
@@ -248,7 +251,7 @@ function compileElement(context: Context, id: string, scopes: Scopes, place: Roo
   const lookClass = look ? lookClassOf(look, kind.name) : '';
   if (look && !context.named.has(lookClass)) context.named.set(lookClass, styleCss(lookClass, look.style, kind));
 
-  const room = roomWith(place, look ? joinedStyle(look.style, element.style) : element.style);
+  const room = roomWith(place, style);
   const bound = [...slots.values()].some((slot) => slot.bound);
   const made = element.children.map((child, at) =>
     compileElement(context, child, inside, kind.rooms?.(props.data, room, at, element.children.length) ?? room),

@@ -123,6 +123,9 @@ export function fits(name: string, shape: Shape, boxName = '', state?: State): b
         : true;
 }
 
+const NONE: ReadonlySet<string> = new Set();
 /** Boxes of an element of which something is set. */
-export const boxesIn = (style: Style | undefined): Set<string> =>
-  new Set(SCREENS.flatMap((screen) => Object.keys(style?.[screen] ?? {}).map((key) => readKey(key)?.box ?? '')));
+export const boxesIn = (style: Style | undefined): ReadonlySet<string> =>
+  style
+    ? new Set(SCREENS.flatMap((screen) => Object.keys(style[screen] ?? {}).map((key) => readKey(key)?.box ?? '')))
+    : NONE;

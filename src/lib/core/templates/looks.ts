@@ -15,9 +15,10 @@ function bringing(element: Element, kind: Shaped, key: string) {
   const read = kind.props.safeParse(element.props);
   const props = (read.success ? read.data : {}) as Record<string, unknown>;
   for (const [prop, values] of Object.entries(kind.brought ?? {})) {
-    const value = values[String(props[prop])]?.[key];
+    const all = values[String(props[prop])];
+    const value = all?.[key];
     const nothing = Object.keys(values).find((one) => !Object.keys(values[one] as object).length);
-    if (value !== undefined) return { prop, value, nothing };
+    if (all && value !== undefined) return { prop, all, value, nothing };
   }
   return undefined;
 }
@@ -52,15 +53,16 @@ export function lookEdit(
   screen: Screen,
   value: StyleValue | undefined,
 ): TreeOperation[] {
-  const own = { ...element.style?.[screen] };
+  const brought = screen === 'wide' ? bringing(element, kind, key) : undefined;
+  // The prop says nothing any more then; what else it brought stays.
+  const goes = brought?.nothing !== undefined;
+  const own = { ...(goes && brought.all), ...element.style?.[screen] };
   if (value === undefined) delete own[key];
   else own[key] = value;
   const style: Style = { ...element.style, [screen]: own };
   if (!Object.keys(own).length) delete style[screen];
   const operations = [put(element, ['style'], Object.keys(style).length ? style : undefined)];
-  const brought = screen === 'wide' ? bringing(element, kind, key) : undefined;
-  // What a prop says is not left below what is said now: it may bring more than this one thing.
-  if (brought?.nothing !== undefined) operations.push(put(element, ['props', brought.prop], brought.nothing));
+  if (goes) operations.push(put(element, ['props', brought.prop], brought.nothing));
   return operations;
 }
 

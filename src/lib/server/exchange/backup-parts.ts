@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { MediaSchema } from '../../core/schema/record';
 
 /** The backup's own version; see docs/formats/backup.md. */
 export const VERSION = 1;
@@ -15,14 +16,8 @@ export const MediaRow = z.strictObject({
   focalX: z.number().min(0).max(1),
   focalY: z.number().min(0).max(1),
   // Absent in backups from before pictures were looked at.
-  lightest: z
-    .string()
-    .regex(/^#[0-9a-f]{6}$/)
-    .nullish(),
-  darkest: z
-    .string()
-    .regex(/^#[0-9a-f]{6}$/)
-    .nullish(),
+  lightest: MediaSchema.shape.lightest,
+  darkest: MediaSchema.shape.darkest,
   hash: z.string().max(64).nullable(),
   created: z.iso.datetime(),
 });
