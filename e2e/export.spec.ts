@@ -27,11 +27,11 @@ test('the exported site is sound: every page valid and accessible, every link an
   page,
   request,
 }) => {
-  test.setTimeout(400_000);
+  test.setTimeout(500_000);
   await released(request);
   await page.goto('/studio/release');
   await page.getByRole('button', { name: 'Export', exact: true }).click();
-  await expect(page.getByRole('link', { name: 'Take the zip home' })).toBeVisible({ timeout: 120_000 });
+  await expect(page.getByRole('link', { name: 'Take the zip home' })).toBeVisible({ timeout: 240_000 });
   await expect(page.getByText('Filters and the search need a server that answers')).toBeVisible();
   await expect(page.getByText('Something leads to')).toHaveCount(0);
   const [download] = await Promise.all([

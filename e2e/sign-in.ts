@@ -2,8 +2,11 @@ import { request, type APIRequestContext, type Browser, type BrowserContext } fr
 import { PASSWORD, people } from '../demo/people';
 import type { Role } from '../src/lib/core/people/roles';
 
+/** Where the runner puts what it writes. */
+export const RESULTS = process.env.PLUM_TEST_RESULTS ?? 'test-results';
+
 /** Where the sessions of the tests are kept, one for each role. */
-export const sessionOf = (role: Role): string => `test-results/${role}.json`;
+export const sessionOf = (role: Role): string => `${RESULTS}/${role}.json`;
 
 export const personOf = (role: Role) => people.find((one) => one.role === role)!;
 

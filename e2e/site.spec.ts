@@ -111,6 +111,36 @@ for (const width of [1280, 390])
     expect(unfit).toEqual([]);
   });
 
+for (const width of [1280, 390])
+  // A word may go to another line all the same; up to 0.1 is good (web.dev, Cumulative Layout Shift).
+  test(`typefaces that come late move next to nothing, ${width} px wide`, async ({ page }) => {
+    await page.setViewportSize({ width, height: 800 });
+    const shifted: [string, number][] = [];
+    for (const path of PAGES) {
+      let painted = () => {};
+      const first = new Promise<void>((done) => (painted = done));
+      await page.route('**/*.woff2', async (route) => {
+        await first;
+        await route.continue();
+      });
+      await page.goto(path, { waitUntil: 'domcontentloaded' });
+      // What stands in for them has been seen before any of them comes.
+      await page.evaluate(
+        () =>
+          new Promise<void>((done) => {
+            const seen = () => requestAnimationFrame(() => requestAnimationFrame(() => done()));
+            if (performance.getEntriesByName('first-contentful-paint').length) seen();
+            else new PerformanceObserver(seen).observe({ type: 'paint', buffered: true });
+          }),
+      );
+      painted();
+      const shift = await shiftOf(page);
+      if (shift > 0.1) shifted.push([path, shift]);
+      await page.unroute('**/*.woff2');
+    }
+    expect(shifted).toEqual([]);
+  });
+
 test('axe finds nothing serious on them, wide or narrow', async ({ page }) => {
   for (const width of [1280, 390]) {
     await page.setViewportSize({ width, height: 800 });

@@ -3,7 +3,7 @@ import { cpSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, relative } from 'node:path';
 import { freePort, startDatabase, takeFolder } from './lib/mariadb.mjs';
-import { ensureBuild, ensureDebian, ensurePackages, root, runTypeScript } from './lib/setup.mjs';
+import { ensureBuild, ensureDebian, ensurePackages, root } from './lib/setup.mjs';
 
 /** Runs everything, or the parts named: npm test -- check core studio server browser */
 const wanted = process.argv.slice(2);
@@ -40,14 +40,23 @@ function tally(part, file, code, read) {
   totals.push({ part, ...counts });
 }
 
-/** Runs the browser's tests against an application with demo data. @param {string} database */
-async function browse(database) {
+/** The browser's tests stand in halves, each with an application and a database of its own: within one they take turns. */
+const HALVES = [1, 2];
+
+/** Runs a half of the browser's tests against an application with demo data. @param {string} database @param {number} half */
+async function browse(database, half) {
   const port = String(await freePort());
   const { startStandIns } = await import('./lib/standins.mjs');
   const others = await startStandIns(`http://localhost:${port}`);
+  const own = new URL(database);
+  own.pathname += `_half_${half}`;
+  const { createConnection } = await import('mariadb');
+  const admin = await createConnection(database);
+  await admin.query(`CREATE DATABASE ${own.pathname.slice(1)} CHARACTER SET utf8mb4`);
+  await admin.end();
   const env = {
-    PLUM_DATABASE: database,
-    PLUM_MEDIA: join(folder, 'media'),
+    PLUM_DATABASE: own.href,
+    PLUM_MEDIA: join(folder, `media-${half}`),
     PLUM_HTTP_HOST: '127.0.0.1',
     PLUM_HTTP_PORT: port,
     PLUM_HTTP_ORIGIN: `http://localhost:${port}`,
@@ -57,19 +66,21 @@ async function browse(database) {
     PLUM_HTTP_KEEP_ALIVE_TIMEOUT: '75',
     ...others.env,
   };
-  runTypeScript('demo/seed.ts', ['--demo'], env);
+  const seeded = await run(process.execPath, ['--import', 'tsx', join(root, 'demo/seed.ts'), '--demo'], env);
+  if (seeded) throw new Error(`The demo data could not be put in (${seeded}).`);
   const app = spawn(process.execPath, [join(root, 'build', 'index.js')], {
     cwd: root,
     env: { ...process.env, ...env },
     stdio: ['ignore', 'ignore', 'inherit'],
   });
-  const file = join(folder, 'browser.json');
-  const code = await run('npx', ['playwright', 'test'], {
+  const file = join(folder, `browser-${half}.json`);
+  const code = await run('npx', ['playwright', 'test', `--shard=${half}/${HALVES.length}`], {
     PLUM_TEST_SITE: env.PLUM_HTTP_ORIGIN,
     PLUM_TEST_OUTBOX: others.outbox,
+    PLUM_TEST_RESULTS: join('test-results', String(half)),
     PLAYWRIGHT_JSON_OUTPUT_NAME: file,
   });
-  tally('browser', file, code, (report) => {
+  tally(`browser ${half} of ${HALVES.length}`, file, code, (report) => {
     const suites = [...report.suites];
     for (const suite of suites) {
       suites.push(...(suite.suites ?? []));
@@ -123,7 +134,8 @@ try {
     );
     tally(part, file, code, readVitest);
   }
-  if (runs('browser') && db) await browse(db.url);
+  const { url } = db ?? {};
+  if (runs('browser') && url) await Promise.all(HALVES.map((half) => browse(url, half)));
 } finally {
   await db?.stop();
   if (existsSync(join(folder, 'mariadb.log')) && process.env.PLUM_KEEP_LOG)

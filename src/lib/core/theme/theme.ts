@@ -1,4 +1,5 @@
 import { onTokensCss } from './ground';
+import { facesCss, GENERIC, wholeStack } from './typefaces';
 import { TOKEN_GROUPS, type TokenGroup, type Shadow, type Theme } from '../schema/theme';
 
 const tokens = <V>(...list: [string, string, V][]) => list.map(([key, name, value]) => ({ key, name, value }));
@@ -63,9 +64,8 @@ export const BUILT_IN: Theme = {
       style: { wide: { ground: 'ground', padding: 'm', radius: 'm', shadow: 'm' } },
     },
   ],
+  typefaces: [],
 };
-
-const GENERIC = /^(system-ui|ui-[a-z-]+|serif|sans-serif|monospace|cursive|fantasy|math|emoji)$/;
 
 /** The value of a token as CSS writes it. */
 export function tokenValue(group: TokenGroup, value: Theme[TokenGroup][number]['value']): string {
@@ -75,12 +75,15 @@ export function tokenValue(group: TokenGroup, value: Theme[TokenGroup][number]['
   return value;
 }
 
-/** The theme as CSS variables, such as `--colour-ink` and `--space-m`, with what stands on each of its colours. */
+/** The theme as CSS variables, such as `--colour-ink` and `--space-m`, with what stands on each of its colours, and its typefaces. */
 export function themeCss(theme: Theme): string {
   const all = TOKEN_GROUPS.flatMap((group) =>
-    theme[group].map(({ key, value }) => `--${group}-${key}:${tokenValue(group, value)}`),
+    theme[group].map(
+      ({ key, value }) =>
+        `--${group}-${key}:${tokenValue(group, Array.isArray(value) ? wholeStack(value, theme) : value)}`,
+    ),
   );
-  return `:root{${[...all, ...onTokensCss(theme)].join(';')}}`;
+  return `${facesCss(theme)}\n:root{${[...all, ...onTokensCss(theme)].join(';')}}`;
 }
 
 /** A theme with every built-in token that it lacks, so that the site's own style sheet finds them all. */

@@ -5,7 +5,7 @@ const STEP = 5;
 const MOST = 80;
 
 /** Text over pictures, and what is laid between the two. */
-const TINTS = { dark: { text: '#ffffff', over: '#000000' }, light: { text: '#1a1a1a', over: '#ffffff' } };
+const TINTS = { dark: { text: '#ffffff', over: '0 0 0' }, light: { text: '#1a1a1a', over: '255 255 255' } };
 
 /**
  * How strong a tint over a picture is, in hundredths, so that text over any place of it has a contrast of at least 4.5
@@ -28,10 +28,7 @@ const MOST_KNOWN = 2000;
 function strengthOf(bound: string, tint: keyof typeof TINTS): number {
   const { text, over } = TINTS[tint];
   for (let strength = 0; strength < MOST; strength += STEP) {
-    const alpha = Math.round((strength / 100) * 255)
-      .toString(16)
-      .padStart(2, '0');
-    if (contrastOver(text, [over + alpha, bound]).ratio >= LEAST) return strength;
+    if (contrastOver(text, [`rgb(${over} / ${strength}%)`, bound]).ratio >= LEAST) return strength;
   }
   return MOST;
 }

@@ -83,6 +83,12 @@ export const schemas = {
   TypeFromSchema: z.object({ type: ContentTypeSchema, left: Problems }),
   OrderChange: OrderSchema,
   Uses: z.looseObject({ uses: z.array(z.object({ what: z.string(), href: z.string().optional() })) }),
+  ReadTypeface: z.object({
+    family: z.string(),
+    face: ThemeSchema.shape.typefaces.unwrap().element.shape.faces.element,
+    metrics: ThemeSchema.shape.typefaces.unwrap().element.shape.metrics,
+    licence: z.string(),
+  }),
   Fill: z.object({ total: z.number(), fields: z.record(z.string(), z.number()) }),
   KindPreview: z.looseObject({
     ...{ kept: z.number(), lost: z.number(), empty: z.number() },

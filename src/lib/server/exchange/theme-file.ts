@@ -159,8 +159,14 @@ export async function takeTheme(input: { file?: unknown; mapping?: unknown }): P
       if (elements) taken.loose.push({ name: own.name, elements });
     }
     if (mapping.theme) {
-      const { version } = await readTheme(transaction);
-      await table('themes').upsert({ id: 1, tokens: file.theme, version: version + 1 }, { transaction });
+      const { theme, version } = await readTheme(transaction);
+      // Typefaces that were brought here stay; files of others are not in a theme's file, since licences often forbid it.
+      const families = new Set(file.theme.typefaces.map(({ family }) => family));
+      const typefaces = [...theme.typefaces.filter(({ family }) => !families.has(family)), ...file.theme.typefaces];
+      await table('themes').upsert(
+        { id: 1, tokens: { ...file.theme, typefaces }, version: version + 1 },
+        { transaction },
+      );
       taken.theme = true;
     } else {
       // Looks that what was taken in has come along, where there are none of that name yet.

@@ -29,6 +29,8 @@ import { cleanSvg } from './html';
 import { megabytes, pathOf, receive, renditionName, tidyFolder, type Tidied } from './media-folder';
 import { readModel } from './model';
 import { coloursOf, type PictureColours } from './picture-colours';
+import { readTheme } from './theme';
+import { typefaceIn, WOFF2 } from './typefaces';
 import { forgetTargets } from './record-removal';
 import { beginRemoval, sweep } from './removal';
 
@@ -130,10 +132,11 @@ async function inspect(name: string, path: string, size: number): Promise<Known>
     const [width, height] = turned ? [seen.height, seen.width] : [seen.width, seen.height];
     return { mime, width, height, colours: await coloursOf(path) };
   }
-  if (!mime || !FILES.has(mime))
+  if (mime === WOFF2) await typefaceIn(name, await readFile(path), '');
+  else if (!mime || !FILES.has(mime))
     throw new Refusal(
       415,
-      `“${name}” is ${mime ? `of the type ${mime}` : 'of no type that is known'}, and is not kept. Use a picture (JPEG, PNG, WebP, GIF, AVIF, SVG), PDF, text, an office document, sound, film or zip.`,
+      `“${name}” is ${mime ? `of the type ${mime}` : 'of no type that is known'}, and is not kept. Use a picture (JPEG, PNG, WebP, GIF, AVIF, SVG), PDF, text, an office document, sound, film, zip, or a typeface (WOFF2).`,
     );
   tooLarge(MOST_BYTES.file, 'a file');
   return { mime, width: 0, height: 0 };
@@ -245,8 +248,12 @@ export async function changeMedia(id: number, input: unknown, guard?: Guard): Pr
 /** What uses a picture or file: records, terms and authors, with their place in the studio. */
 export async function usesOfMedia(id: number): Promise<{ what: string; href: string }[]> {
   const model = await readModel();
-  const records = await placesOfMedia(id);
+  const [records, stored, { theme }] = await Promise.all([placesOfMedia(id), storedMedia(id), readTheme()]);
+  const hash = stored?.file.replace(/\.\w+$/, '');
   return [
+    ...theme.typefaces
+      .filter(({ faces }) => faces.some(({ file }) => file === hash))
+      .map(({ family }) => ({ what: `${family} (typeface of the theme)`, href: '/studio/theme' })),
     ...records.map((row) => ({
       what: `${row.title} (${model.type(row.typeId)?.name ?? 'record'}, ${model.field(row.fieldId)?.field.label ?? 'a deleted field'})`,
       href: `/studio/content/${row.typeId}/${row.id}`,

@@ -1,6 +1,7 @@
 import { formerAddresses } from '../queries/releases';
 import { releaseShown } from '../queries/site';
 import { createHash } from 'node:crypto';
+import { addressForSigns, facesOfPages, partedFaces, rareSigns } from './faces';
 import { themeCss } from '../../core/theme/theme';
 import type { Theme } from '../../core/schema/theme';
 import { pathsOf } from '../../core/rules/walk';
@@ -53,6 +54,8 @@ export interface Sheet {
   preload: string[];
   /** Typefaces for scripts that few pages have, in a sheet by itself for those that do. */
   rare: { css: string; address: string };
+  /** The sheets that a page with this HTML has. */
+  of(html: string): string[];
 }
 
 export type Which = 'released' | 'draft';
@@ -83,42 +86,6 @@ export async function releasedDesign(id: number): Promise<SiteDesign> {
   const [design, former] = await Promise.all([readRelease(id), formerAddresses()]);
   return remembered(key, () => makeDesign(key, id, modelUnder(models, design), design, former), models);
 }
-
-const FACE = /@font-face\s*\{[^}]*\}\s*/g;
-const familyOf = (face: string): string => /font-family:\s*["']?([^;"']+)/.exec(face)?.[1]?.trim() ?? '';
-/** A typeface in more pieces than this is one for Chinese, Japanese or Korean, which come in about a hundred. */
-const MOST_PIECES = 40;
-
-/** A style sheet without the faces of typefaces for scripts with thousands of signs, and those by themselves. */
-function partedFaces(base: string): { often: string; rare: string } {
-  const pieces = new Map<string, number>();
-  for (const [face] of base.matchAll(FACE)) pieces.set(familyOf(face), (pieces.get(familyOf(face)) ?? 0) + 1);
-  const rare: string[] = [];
-  const often = base.replace(FACE, (face) => {
-    if ((pieces.get(familyOf(face)) ?? 0) <= MOST_PIECES) return face;
-    rare.push(face);
-    return '';
-  });
-  return { often, rare: rare.join('') };
-}
-
-/** The files with the Latin letters of the typefaces for text and for headings: of each the upright one. */
-function facesOfPages(base: string, theme: Theme): string[] {
-  const wanted = new Set(
-    ['body', 'display'].flatMap((key) => theme.font.find((font) => font.key === key)?.value[0] ?? []),
-  );
-  const files = [...base.matchAll(FACE)].flatMap(([face]) => {
-    const latin = /unicode-range:\s*U\+(\?\?|0000-00FF|0-FF)\b/i.test(face.replace('??', '0000-00FF'));
-    const upright = /font-style:\s*normal/.test(face);
-    const file = /url\(["']?([^"')]+\.woff2)/.exec(face)?.[1];
-    return file && latin && upright && wanted.has(familyOf(face)) ? [file] : [];
-  });
-  return [...new Set(files)];
-}
-
-/** Whether a page has signs of such scripts: Han, kana, hangul (Unicode, Scripts.txt). */
-export const needsRareFaces = (html: string): boolean =>
-  /[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Hangul}]/u.test(html);
 
 const liveModels = new WeakMap<SiteDesign, Models>();
 
@@ -188,17 +155,22 @@ function makeDesign(
       if (sheet?.base !== base) {
         const { often, rare } = partedFaces(base);
         // A part stands in several templates; its rules are sent once.
-        const own = new Set(
+        const rules = new Set(
           templates
             .filter(({ purpose }) => purpose !== 'part')
             .flatMap((template) => [...ready(template).tree.rules.values()]),
         );
-        const css = [often, themeCss(theme), ...own].filter(Boolean).join('\n');
+        const css = [often, themeCss(theme), ...rules].filter(Boolean).join('\n');
         const address = (text: string, more = '') =>
           `/styles/${release === undefined ? 'draft' : `r${release}`}-${hashOf(text)}${more}.css`;
+        const all = address(rare, '-faces');
+        const own = address(css);
         sheet = {
-          ...{ base, css, address: address(css), preload: facesOfPages(often, theme) },
-          rare: { css: rare, address: address(rare, '-faces') },
+          ...{ base, css, address: own, preload: facesOfPages(often, theme), rare: { css: rare, address: all } },
+          of(html) {
+            const signs = rare && rareSigns(html);
+            return signs ? [own, addressForSigns(signs, rare) ?? all] : [own];
+          },
         };
       }
       return sheet;

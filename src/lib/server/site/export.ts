@@ -210,7 +210,9 @@ async function writeSite(
   });
   const assetsIn = (html: string) =>
     [
-      ...html.matchAll(/(?:"|, |\(|')((?:http:\/\/files\.invalid)?\/(?:media|player|_app|styles\/icon)[^"\s,)']*)/g),
+      ...html.matchAll(
+        /(?:"|, |\(|')((?:http:\/\/files\.invalid)?\/(?:media|player|_app|styles\/icon|styles\/faces)[^"\s,)']*)/g,
+      ),
     ].map(([, path = '']) => path.replace(FILE_ORIGIN, ''));
   const surroundings = { base, origin: FILE_ORIGIN, design };
   const draw = async (address: string, more: Pick<Surroundings, 'batch' | 'known'>): Promise<void> => {

@@ -11,7 +11,7 @@ import type { PageOf } from '../../core/serving/contest';
 import { loadMedia } from '../queries/media';
 import type { BatchPool } from '../queries/pool';
 import { winner } from './contests';
-import { needsRareFaces, siteDesign, type SiteDesign, type Which } from './design';
+import { siteDesign, type SiteDesign, type Which } from './design';
 import { drawTemplate, type Inspection } from './draw';
 
 export interface PageAnswer {
@@ -121,10 +121,7 @@ export async function beginVisit(surroundings: Surroundings, inspection?: Inspec
       frame: around?.html,
       // Pages read from a disk may not ask for typefaces so.
       preload: still ? [] : sheet.preload,
-      styles: [
-        sheet.address,
-        ...(sheet.rare.css && needsRareFaces(parts.main + (around?.html ?? '')) ? [sheet.rare.address] : []),
-      ],
+      styles: sheet.of(`${parts.title}${parts.main}${around?.html ?? ''}`),
       canonical: absolute(parts.path),
       previous: parts.previous,
       next: parts.next,

@@ -13,17 +13,22 @@
   import { send, failureWords, type RequestFailed } from '../request';
   import LookList from './LookList.svelte';
   import Specimen from './Specimen.svelte';
+  import TypefaceList from './TypefaceList.svelte';
+  import { GENERIC, SHIPPED_FAMILIES } from '$lib/core/theme/typefaces';
 
   let {
     theme: given,
     version: givenVersion,
     uses,
+    missing = [],
     children,
   }: {
     theme: Theme;
     version: number;
     /** Templates whose elements name a token, by `group-key`. */
     uses: Record<string, { template: string; elements: number }[]>;
+    /** Files of typefaces, by their SHA-256, that are not among the media. */
+    missing?: readonly string[];
     /** Below the tokens. */
     children?: Snippet;
   } = $props();
@@ -40,7 +45,7 @@
 
   const LABELS: Record<TokenGroup, { title: string; about: string }> = {
     colour: { title: 'Colours', about: 'Every ground, text and line is one of these.' },
-    font: { title: 'Typefaces', about: 'The first that a reader’s machine has is used.' },
+    font: { title: 'Typefaces', about: 'The first that is there is used; the rest stand in for it.' },
     size: { title: 'Type scale', about: 'Sizes of text, the smallest first.' },
     space: { title: 'Spacing', about: 'Gaps, padding and room between.' },
     radius: { title: 'Corners', about: 'How round they are.' },
@@ -294,6 +299,24 @@
                           .filter(Boolean),
                       })}
                   />
+                  <select
+                    class="w-28"
+                    aria-label="{token.name}, the first"
+                    value=""
+                    onchange={(e) => {
+                      const first = e.currentTarget.value;
+                      e.currentTarget.value = '';
+                      // What stood first goes; what stands in for it stays.
+                      const rest = value.filter((one) => one !== first);
+                      const kept = GENERIC.test(rest[0] ?? '') || value.includes(first) ? rest : rest.slice(1);
+                      set(group, i, { value: [first, ...kept] });
+                    }}
+                  >
+                    <option value="" disabled>Begin with</option>
+                    {#each [...theme.typefaces.map(({ family }) => family), ...SHIPPED_FAMILIES] as family (family)}
+                      <option value={family} disabled={value[0] === family}>{family.replace(/ Variable$/, '')}</option>
+                    {/each}
+                  </select>
                 {:else if typeof value === 'object'}
                   {#each [{ part: 'x' as const, words: 'sideways' }, { part: 'y' as const, words: 'down' }, { part: 'blur' as const, words: 'blur' }, { part: 'spread' as const, words: 'spread' }] as one (one.part)}
                     <input
@@ -336,6 +359,19 @@
               </li>
             {/each}
           </ul>
+          {#if group === 'font'}
+            <TypefaceList
+              {theme}
+              {missing}
+              ontypefaces={(typefaces) => take({ ...theme, typefaces })}
+              onremoved={({ family }) => {
+                const stacks = theme.font.filter(({ value }) => value.includes(family)).map(({ name }) => name);
+                said = stacks.length
+                  ? `“${family}” stands in ${stacks.join(', ')}. What follows it there is used. Undo brings it back.`
+                  : '';
+              }}
+            />
+          {/if}
           {#if group === 'colour'}
             <ul class="mt-2 flex flex-wrap gap-1.5" aria-label="Contrast of text on its ground">
               {#each pairs as pair (pair.text + pair.ground)}

@@ -6,7 +6,7 @@
 </script>
 
 {#key data.version}
-  <ThemeScreen theme={data.theme} version={data.version} uses={data.uses}>
+  <ThemeScreen theme={data.theme} version={data.version} uses={data.uses} missing={data.missing}>
     <ThemeFile model={data.model} />
   </ThemeScreen>
 {/key}

@@ -4,6 +4,7 @@ import { isOwn } from '../../people/own';
 import { madeBy } from '../../queries/own';
 import { refuseWhereOthersUse } from '../../services/standing';
 import { addMedia, changeMedia, deleteMedia, listMedia, readMedia, usesOfMedia } from '../../services/media';
+import { readTypeface } from '../../services/typefaces';
 import { fileName, numberOf, pieces } from '../http';
 import { at, operation, type Operation } from '../operation';
 import { Pages } from './common';
@@ -63,6 +64,18 @@ export const media: Operation[] = [
     ...{ ...at('GET /media/{mediaId}'), id: 'readMedia', tag: 'Media', who: 'reader', summary: 'What is known of one' },
     ...{ answers: 'Media', status: 200 },
     run: ({ params }) => readMedia(numberOf(params.mediaId ?? '')),
+  }),
+  operation({
+    ...{
+      ...at('GET /media/{mediaId}/typeface'),
+      id: 'readTypeface',
+      tag: 'Media',
+      who: 'reader',
+      summary: 'What the file of a typeface says of itself',
+    },
+    description: 'Its weights, signs, measures and licence, as a theme keeps them. The file is in the format WOFF2.',
+    ...{ answers: 'ReadTypeface', status: 200, refuses: [415] },
+    run: ({ params }) => readTypeface(numberOf(params.mediaId ?? '')),
   }),
   operation({
     ...{

@@ -1,0 +1,104 @@
+import { createHash } from 'node:crypto';
+import { pointsOf, rangeOf } from '../../core/theme/ranges';
+import { latinFilesOf } from '../../core/theme/typefaces';
+import type { Theme } from '../../core/schema/theme';
+import { cutOut } from '../services/typefaces';
+
+const FACE = /@font-face\s*\{[^}]*\}\s*/g;
+const familyOf = (face: string): string => /font-family:\s*["']?([^;"']+)/.exec(face)?.[1]?.trim() ?? '';
+const fileOf = (face: string): string | undefined => /url\(["']?([^"')]+\.woff2)/.exec(face)?.[1];
+const rangeIn = (face: string): string | undefined => /unicode-range:\s*([^;}]+)/i.exec(face)?.[1];
+/** A typeface in more pieces than this is one for Chinese, Japanese or Korean, which come in about a hundred. */
+const MOST_PIECES = 40;
+
+/** A style sheet without the faces of typefaces for scripts with thousands of signs, and those by themselves. */
+export function partedFaces(base: string): { often: string; rare: string } {
+  const pieces = new Map<string, number>();
+  for (const [face] of base.matchAll(FACE)) pieces.set(familyOf(face), (pieces.get(familyOf(face)) ?? 0) + 1);
+  const rare: string[] = [];
+  const often = base.replace(FACE, (face) => {
+    if ((pieces.get(familyOf(face)) ?? 0) <= MOST_PIECES) return face;
+    rare.push(face);
+    return '';
+  });
+  return { often, rare: rare.join('') };
+}
+
+/** The files with the Latin letters of the typefaces for text and for headings: of each the upright one. */
+export function facesOfPages(base: string, theme: Theme): string[] {
+  const wanted = new Set(
+    ['body', 'display'].flatMap((key) => theme.font.find((font) => font.key === key)?.value[0] ?? []),
+  );
+  const files = [...base.matchAll(FACE)].flatMap(([face]) => {
+    const latin = /unicode-range:\s*U\+(\?\?|0000-00FF|0-FF)\b/i.test(face.replace('??', '0000-00FF'));
+    const upright = /font-style:\s*normal/.test(face);
+    const file = fileOf(face);
+    return file && latin && upright && wanted.has(familyOf(face)) ? [file] : [];
+  });
+  return [...new Set([...files, ...[...wanted].flatMap((family) => latinFilesOf(family, theme))])];
+}
+
+const RARE = /[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Hangul}、。・「」『』]/gu;
+/** Of no more signs than this a page has a typeface of its own, within its style sheet; else the pieces that it needs. */
+const FEW = 56;
+/** A name of a file has 255 bytes at most, nearly everywhere. */
+const LONGEST = 224;
+
+/** The signs of a page's HTML that such typefaces are for (Unicode, Scripts.txt), each once and in order. */
+export const rareSigns = (html: string): string => [...new Set(html.match(RARE) ?? [])].sort().join('');
+
+const hashOf = (text: string): string => createHash('sha256').update(text).digest('hex').slice(0, 10);
+
+/** The address of a style sheet with a typeface for these signs alone; none where they are too many. */
+export function addressForSigns(signs: string, rare: string): string | undefined {
+  const written = Buffer.from(signs).toString('base64url');
+  return [...signs].length > FEW || written.length > LONGEST
+    ? undefined
+    : `/styles/faces-${hashOf(rare)}-${written}.css`;
+}
+
+/** Style sheets by their addresses; what was asked for last. */
+const made = new Map<string, Promise<string>>();
+const MOST_MADE = 200;
+
+/**
+ * The style sheet at such an address: the faces of those signs, cut out of the files that have them. Undefined where the
+ * address is none that `addressForSigns` gives. `fileAt` reads what is built with the application.
+ */
+export async function sheetForSigns(
+  file: string,
+  base: string,
+  fileAt: (address: string) => Promise<Buffer>,
+): Promise<string | undefined> {
+  const [, written] = /^faces-[0-9a-f]{10}-([\w-]{1,224})\.css$/.exec(file) ?? [];
+  if (!written) return undefined;
+  const { rare } = partedFaces(base);
+  const signs = Buffer.from(written, 'base64url').toString();
+  if (rareSigns(signs) !== signs || addressForSigns(signs, rare) !== `/styles/${file}`) return undefined;
+  let sheet = made.get(file);
+  if (!sheet) {
+    sheet = drawSheet(signs, rare, fileAt);
+    made.set(file, sheet);
+    sheet.catch(() => made.delete(file));
+    const [oldest] = made.keys();
+    if (made.size > MOST_MADE && oldest !== undefined) made.delete(oldest);
+  }
+  return sheet;
+}
+
+async function drawSheet(signs: string, rare: string, fileAt: (address: string) => Promise<Buffer>): Promise<string> {
+  const wanted = new Set([...signs].map((sign) => sign.codePointAt(0) as number));
+  const faces: string[] = [];
+  for (const [face] of rare.matchAll(FACE)) {
+    const address = fileOf(face);
+    const here = pointsOf(rangeIn(face) ?? '').filter((point) => wanted.has(point));
+    if (!address || !here.length) continue;
+    const cut = await cutOut(await fileAt(address), here);
+    faces.push(
+      face
+        .replace(/url\([^)]*\)/, `url(data:font/woff2;base64,${cut.toString('base64')})`)
+        .replace(/unicode-range:[^;}]*/i, `unicode-range:${rangeOf(here)}`),
+    );
+  }
+  return faces.join('');
+}
