@@ -56,9 +56,22 @@ const SHOWN: Record<string, Partial<Nested> & { byBox?: Record<string, object> }
   part: { props: { part: 'PART' } },
   alternatives: { children: [words('branch')] },
   filters: { props: { loop: 'LOOP' } },
+  turn: { props: { as: 'first' }, children: [words('held')] },
 };
-/** What stands only in a loop, or in the frame. */
-const ELSEWHERE = new Set(['slot', 'turn']);
+/** What stands only in the frame. */
+const ELSEWHERE = new Set(['slot']);
+/** Where an element of a kind stands that is nothing anywhere else. */
+const WITHIN: Record<string, (one: Nested) => Nested> = {
+  turn: (one) => ({
+    kind: 'loop',
+    props: {
+      source: { from: 'values', path: { from: 'record', steps: ['hut_gallery'] } },
+      ...{ arrange: 'list', limit: 1 },
+    },
+    children: [words('item'), one],
+  }),
+};
+const standing = (kind: ElementKind, one: Nested): Nested => WITHIN[kind.name]?.(one) ?? one;
 
 /** Where each box is, and the element's own looks where they are not seen on the element itself. */
 const AT: Record<string, string> = {
@@ -236,7 +249,7 @@ function cases(
     for (const box of boxes) {
       if (ABSENT.has(`${kind.name}.${box}`)) continue;
       const bare = `${prefix}${kind.name}${box}bare`.toLowerCase();
-      tree.push({ ...element(kind, bare, box), style: { wide: { layer: 0 } } });
+      tree.push(standing(kind, { ...element(kind, bare, box), style: { wide: { layer: 0 } } }));
       for (const property of properties) {
         const css = CSS[property.name];
         if (!fits(property.name, kind, box) || !css?.reads || !css.is) continue;
@@ -251,7 +264,7 @@ function cases(
           wanted: { wide: css.is(values[0]), medium: css.is(values[1]), narrow: css.is(values[2]) },
           ...{ at: placeOf(kind.name, box, property.name), inherits: css.inherits ?? false },
         });
-        tree.push(element(kind, name, box));
+        tree.push(standing(kind, element(kind, name, box)));
       }
     }
   }

@@ -18,6 +18,8 @@ export async function drag(
   const box = 'x' in to ? undefined : (await to.boundingBox())!;
   const end = 'x' in to ? to : { x: box!.x + box!.width / 2, y: box!.y + box!.height / 2 };
   await page.mouse.move(end.x, end.y, { steps: 8 });
+  // A hand sees where it is before it lets go.
+  await page.evaluate(() => new Promise((seen) => requestAnimationFrame(() => requestAnimationFrame(seen))));
   if (key) await page.keyboard.press(key);
   await page.mouse.up();
 }

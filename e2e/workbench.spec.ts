@@ -622,6 +622,38 @@ test('the theme: every use of a token follows, and tokens go out and come in', a
   await expect(page.locator('[data-save]')).toHaveText('Saved');
 });
 
+test('a typeface is brought with its licence, text is set in it on the site, and what is none is refused', async ({
+  page,
+  request,
+}) => {
+  const folder = 'node_modules/@fontsource-variable/jetbrains-mono/files';
+  await page.goto('/studio/theme');
+  const chosen = page.locator('[data-typefaces] input[type=file]');
+  await chosen.setInputFiles(['package.json']);
+  await expect(page.getByRole('alert')).toContainText('It is not in the format WOFF2.');
+  await chosen.setInputFiles([`${folder}/jetbrains-mono-latin-wght-normal.woff2`]);
+  const row = page.locator('[data-typeface="JetBrains Mono"]');
+  await expect(row).toContainText('100 to 800');
+  await row.locator('summary').click();
+  await expect(row.getByLabel('Licence of JetBrains Mono')).toHaveValue(/scripts\.sil\.org\/OFL/);
+  await page.getByLabel('Display, the first').selectOption('JetBrains Mono');
+  await expect(page.locator('[data-save]')).toHaveText('Saved');
+  await released(request);
+  await page.goto('/huts/');
+  expect(
+    await page.evaluate(async () => {
+      await document.fonts.ready;
+      return [...document.fonts].filter((face) => face.status === 'loaded').map(({ family }) => family);
+    }),
+  ).toContain('JetBrains Mono');
+  expect(await page.locator('link[rel="preload"][href^="/typefaces/"]').count()).toBe(1);
+  await page.goto('/studio/theme');
+  await page.getByLabel('Display, the first').selectOption('Fraunces Variable');
+  await row.getByRole('button', { name: 'Take the typeface' }).click();
+  await expect(page.locator('[data-save]')).toHaveText('Saved');
+  await released(request);
+});
+
 test('a broken thread says what happened, and mends', async ({ page }) => {
   await openWorkbench(page, 'hut-page-old');
   await outlineRow(page, 'Price a night').click();

@@ -58,6 +58,23 @@ describe('paths', () => {
     expect(read('@address')).toEqual({ url: '/houses/house-1', label: 'house 1' });
   });
 
+  it('tell how long the texts of a record are: words, and minutes at 200 words in each (common practice)', () => {
+    const long = (words: number) => {
+      const one = record(1, 'house', words ? { story: 'Word. '.repeat(words) } : {});
+      return ['@words', '@minutes'].map((step) => {
+        const made = compilePath(own(step), houseScopes, index);
+        return made.ok && made.value.read(envOf([one]));
+      });
+    };
+    expect([0, 1, 200, 201, 401].map(long)).toEqual([
+      [undefined, undefined],
+      [1, 1],
+      [200, 1],
+      [201, 2],
+      [401, 3],
+    ]);
+  });
+
   it('know kind and number before any record is read', () => {
     const type = (...steps: string[]) => {
       const made = compilePath(own(...steps), houseScopes, index);

@@ -1,4 +1,5 @@
 import { generate, lexer, parse, walk } from 'css-tree';
+import { readdirSync, readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { classOf, compileTree } from '../../src/lib/core/render/compile';
@@ -126,6 +127,25 @@ describe('own CSS', () => {
       }),
       { numRuns: 800 },
     );
+  });
+});
+
+describe('the style sheet that every site has', () => {
+  it('sets type on the scale of the theme alone', () => {
+    const files = ['src/lib/site', 'src/lib/core/elements'].flatMap((folder) =>
+      readdirSync(folder)
+        .filter((name) => name.endsWith('.css') && !['site.css', 'drawings.css'].includes(name))
+        .map((name) => `${folder}/${name}`),
+    );
+    const own: string[] = [];
+    for (const file of files)
+      walk(parse(readFileSync(file, 'utf8')), (node) => {
+        if (node.type !== 'Declaration' || node.property !== 'font-size') return;
+        const value = generate(node.value);
+        // Of the theme, or of what it stands in.
+        if (!value.includes('var(--size-') && !/^(inherit|[\d.]+(em|%))$/.test(value)) own.push(`${file}: ${value}`);
+      });
+    expect(own).toEqual([]);
   });
 });
 

@@ -26,7 +26,7 @@ afterAll(() => drop());
 const refused = async (bytes: Buffer): Promise<string> => {
   const error: unknown = await typefaceIn('a.woff2', bytes, '').catch((one: unknown) => one);
   expect(error).toBeInstanceOf(Refusal);
-  return (error as Refusal).message;
+  return (error as Refusal).problems.map(({ what }) => what).join(' ');
 };
 
 describe('a typeface that is brought', () => {

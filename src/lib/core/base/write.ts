@@ -267,6 +267,9 @@ export function countWords(text: string, locale: string): number {
   return n;
 }
 
+/** Whole minutes that so many words take to read, rounded up, at 200 a minute if nothing else is said (common practice). */
+export const minutesToRead = (words: number, pace = 200): number => Math.ceil(words / pace);
+
 /** Minutes since midnight of a time written HH:MM. */
 export const minutesOf = (time: string): number => Number(time.slice(0, 2)) * 60 + Number(time.slice(3, 5));
 

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { countWords, writeNumber } from '../base/write';
+import { countWords, minutesToRead, writeNumber } from '../base/write';
 import { defineFormat, pick } from './format';
 
 /**
@@ -29,7 +29,7 @@ export const length = defineFormat({
   write: (value, { as, pace, unit }, { site }) => {
     const words = countWords(String(value), site.locale);
     if (as === 'words') return writeNumber(words, site.locale);
-    const minutes = Math.max(1, Math.ceil(words / pace));
+    const minutes = Math.max(1, minutesToRead(words, pace));
     return writeNumber(
       minutes,
       site.locale,

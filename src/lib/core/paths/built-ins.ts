@@ -10,7 +10,7 @@ import { richText } from '../model/kinds/rich-text';
 import { terms } from '../model/kinds/terms';
 import { text } from '../model/kinds/text';
 import type { FieldKind } from '../model/kinds/kind';
-import { cutText, localDay } from '../base/write';
+import { countWords, cutText, localDay, minutesToRead } from '../base/write';
 import { kindOf, roleOfField, subFieldsOf } from '../model/field';
 import type { Field } from '../schema/field';
 import type { ModelIndex } from '../model/model-index';
@@ -65,6 +65,8 @@ export function recordBuiltIns(model: ModelIndex): BuiltIn<ContentRecord>[] {
     one('@changed', 'Changed', dateTime, (record) => record.changed),
     one('@slug', 'Address part', text, (record) => record.slug),
     one('@excerpt', 'Excerpt', text, (record, env) => excerptOf(record, env)),
+    one('@words', 'Words', number, (record, env) => wordsOf(record, env) || undefined),
+    one('@minutes', 'Minutes to read', number, (record, env) => minutesToRead(wordsOf(record, env)) || undefined),
     one('@status', 'Status', choice, (record) => record.status, {
       options: [
         { key: 'draft', label: 'Draft' },
@@ -107,16 +109,28 @@ export function recordBuiltIns(model: ModelIndex): BuiltIn<ContentRecord>[] {
 const authorOf = (record: ContentRecord, env: Env) =>
   record.authorId === null ? undefined : env.model.author(record.authorId);
 
-/** The first 50 words of the first text of paragraphs that the record has (common practice). */
-function excerptOf(record: ContentRecord, env: Env): string | undefined {
+/** The plain texts of paragraphs that a record has, in the order of its fields. */
+function* storiesOf(record: ContentRecord, env: Env): Generator<string> {
   for (const field of env.model.type(record.typeId)?.fields ?? []) {
     if (roleOfField(field) !== 'story') continue;
     const value = record.values[field.id];
     const known = kindOf(field);
-    if (typeof value !== 'string' || !known || known.kind.isEmpty(value)) continue;
-    return cutText(known.kind.text(value, known.settings, env.reader), 50, 'words', env.model.site.locale);
+    if (typeof value === 'string' && known && !known.kind.isEmpty(value))
+      yield known.kind.text(value, known.settings, env.reader);
   }
-  return undefined;
+}
+
+/** The first 50 words of the first text of paragraphs that the record has (common practice). */
+function excerptOf(record: ContentRecord, env: Env): string | undefined {
+  const [first] = storiesOf(record, env);
+  return first === undefined ? undefined : cutText(first, 50, 'words', env.model.site.locale);
+}
+
+/** The words of all texts of paragraphs that a record has. */
+function wordsOf(record: ContentRecord, env: Env): number {
+  let words = 0;
+  for (const text of storiesOf(record, env)) words += countWords(text, env.model.site.locale);
+  return words;
 }
 const recordCache = new WeakMap<ModelIndex, BuiltIn<ContentRecord>[]>();
 

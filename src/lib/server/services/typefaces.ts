@@ -31,20 +31,20 @@ export interface ReadTypeface {
 }
 
 const bad = (name: string, why: string): Refusal =>
-  new Refusal(415, `“${name}” is no typeface that can be used: ${why}`, [
-    { at: '', what: why, fix: 'Choose a file in the format WOFF2, as its maker offers it for the web.' },
+  new Refusal(415, `“${name}” is no typeface that can be used.`, [
+    { at: '', what: `It ${why}`, fix: 'Choose a file in the format WOFF2, as its maker offers it for the web.' },
   ]);
 
 /** A WOFF2 file unpacked. What it says of its size is looked at first (W3C, WOFF File Format 2.0, 4.1). */
 async function unpacked(name: string, bytes: Buffer): Promise<Buffer> {
-  if (bytes.length > MOST_PACKED) throw bad(name, 'it is larger than 5 MB.');
-  if (bytes.length < 48 || bytes.toString('latin1', 0, 4) !== 'wOF2') throw bad(name, 'it is not in the format WOFF2.');
-  if (bytes.readUInt32BE(8) !== bytes.length) throw bad(name, 'it is cut off, or has something after its end.');
-  if (bytes.readUInt32BE(16) > MOST_UNPACKED) throw bad(name, 'unpacked it would be larger than 30 MB.');
+  if (bytes.length > MOST_PACKED) throw bad(name, 'is larger than 5 MB.');
+  if (bytes.length < 48 || bytes.toString('latin1', 0, 4) !== 'wOF2') throw bad(name, 'is not in the format WOFF2.');
+  if (bytes.readUInt32BE(8) !== bytes.length) throw bad(name, 'is cut off, or has something after its end.');
+  if (bytes.readUInt32BE(16) > MOST_UNPACKED) throw bad(name, 'would be larger than 30 MB unpacked.');
   try {
     return await convert(bytes, 'truetype');
   } catch {
-    throw bad(name, 'it cannot be unpacked.');
+    throw bad(name, 'cannot be unpacked.');
   }
 }
 
@@ -53,9 +53,9 @@ export async function typefaceIn(name: string, bytes: Buffer, hash: string): Pro
   const plain = await unpacked(name, bytes);
   try {
     const font = create(plain);
-    if (font.isCollection) throw bad(name, 'it has several typefaces in it.');
+    if (font.isCollection) throw bad(name, 'has several typefaces in it.');
     const points = font.characterSet.filter((point) => point >= 0x20 && point !== 0xffff && point < 0x110000);
-    if (!points.length) throw bad(name, 'it has no signs.');
+    if (!points.length) throw bad(name, 'has no signs.');
     const { ascent, descent, lineGap, unitsPerEm, xWidthAvg } = await fromBuffer(plain);
     const axis = font.variationAxes.wght;
     const own = font['OS/2'].usWeightClass || 400;
@@ -74,7 +74,7 @@ export async function typefaceIn(name: string, bytes: Buffer, hash: string): Pro
     };
   } catch (error) {
     if (error instanceof Refusal) throw error;
-    throw bad(name, 'its tables cannot be read.');
+    throw bad(name, 'has tables that cannot be read.');
   }
 }
 
@@ -82,7 +82,7 @@ export async function typefaceIn(name: string, bytes: Buffer, hash: string): Pro
 export async function readTypeface(id: number): Promise<ReadTypeface> {
   const row = await storedMedia(id);
   if (!row) throw notFound('file with this number');
-  if (row.mime !== WOFF2) throw bad(row.name, 'it is not in the format WOFF2.');
+  if (row.mime !== WOFF2) throw bad(row.name, 'is not in the format WOFF2.');
   return typefaceIn(row.name, await readFile(pathOf(row.file)), row.file.replace(/\.\w+$/, ''));
 }
 

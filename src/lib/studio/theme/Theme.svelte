@@ -288,7 +288,7 @@
                   />
                 {:else if Array.isArray(value)}
                   <input
-                    class="min-w-0 grow"
+                    class="min-w-0 flex-1"
                     aria-label={token.name}
                     value={value.join(', ')}
                     onchange={(e) =>
@@ -300,7 +300,7 @@
                       })}
                   />
                   <select
-                    class="w-28"
+                    class="w-26 shrink-0"
                     aria-label="{token.name}, the first"
                     value=""
                     onchange={(e) => {

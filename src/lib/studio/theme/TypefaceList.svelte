@@ -100,7 +100,7 @@
           <span class="text-xs text-faded"
             >{typeface.faces
               .map(({ weight, italic }) => `${weights(weight)}${italic ? ' italic' : ''}`)
-              .join(', ')}{used.length ? ` · first or next in ${used.join(', ')}` : ' · in no stack yet'}</span
+              .join(', ')}{used.length ? ` · in the stack of ${used.join(', ')}` : ' · in no stack yet'}</span
           >
           <button
             type="button"
