@@ -375,6 +375,11 @@ test('looks are kept under a name, put on others, changed for all at once, and t
     ['one', 'two'].map((name) => link(name).evaluate((node) => getComputedStyle(node).backgroundColor)),
   );
   expect([one === two, one === before]).toEqual([true, false]);
+  // Taken back like any change.
+  await choose(page, 'Ground', 'Notice');
+  await expect(link('one')).not.toHaveCSS('background-color', one!);
+  await page.keyboard.press('Control+z');
+  for (const name of ['one', 'two']) await expect(link(name)).toHaveCSS('background-color', one!);
   await saved(page);
   await expect
     .poll(async () => {

@@ -80,6 +80,21 @@ describe('a named look', () => {
       ['pill', { wide: { ground: 'accent' } }],
     ]);
     expect(looks.failed).toBe('');
+    // Taken back, one change after the other, and no further than they were made here.
+    looks.change('pill', { wide: { ground: 'tint' } });
+    looks.editing = 'other';
+    expect(looks.changed).toBe(false);
+    looks.editing = 'pill';
+    looks.takeBack();
+    expect(host.theme.looks[0]!.style).toEqual({ wide: { ground: 'accent' } });
+    looks.takeBack();
+    looks.takeBack();
+    await looks.settled();
+    expect(server.theme.looks.at(-1)!.style).toEqual({
+      wide: { ground: 'deep', radius: 'round' },
+      narrow: { radius: 's' },
+    });
+    expect(looks.changed).toBe(false);
   });
 
   it('says why it was not kept', async () => {

@@ -65,6 +65,9 @@
             ? `What is set now is set for everything that has ${look.name}`
             : `Change ${look.name} everywhere`}</button
         >
+        {#if wb.looks.changed}
+          <button type="button" class={small} onclick={() => wb.looks.takeBack()}>Take the last change back</button>
+        {/if}
       {/if}
       <button type="button" class={small} onclick={() => wb.looks.apart(element.id)}>Take apart</button>
     {/if}

@@ -126,6 +126,7 @@
     if (control && event.key.toLowerCase() === 'z' && !at.closest('[role=dialog]')) {
       event.preventDefault();
       if (event.shiftKey) wb.history.redo();
+      else if (wb.looks.changed) wb.looks.takeBack();
       else wb.history.undo();
     } else if (typing || at.closest('[contenteditable=true], [data-popover-content]')) return;
     else if (control && event.key.toLowerCase() === 'd') {

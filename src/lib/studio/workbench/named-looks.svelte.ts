@@ -16,6 +16,7 @@ interface NamedLooksHost {
 
 /** How often a change is put onto what somebody else has saved meanwhile. */
 const TRIES = 4;
+const MOST_BEFORE = 100;
 
 /** Looks with names: how an element's looks become one, and how one is changed for everything that has it. */
 export class NamedLooks {
@@ -23,6 +24,8 @@ export class NamedLooks {
   editing: string | undefined = $state();
   /** Why the last change was not kept. */
   failed: string = $state('');
+  /** Looks as they were before each change that was made here, the last one last. */
+  private before: NamedLook[] = $state.raw([]);
   private saving: Promise<void> = Promise.resolve();
 
   constructor(
@@ -85,7 +88,23 @@ export class NamedLooks {
   /** Changes a look for everything that has it, at once; it is kept behind. */
   change(key: string, style: Style): void {
     const look = this.host.theme.looks.find((one) => one.key === key);
-    if (look) this.write({ ...look, style: withoutEmpty(style) ?? {} });
+    if (!look) return;
+    this.before = [...this.before.slice(1 - MOST_BEFORE), look];
+    this.write({ ...look, style: withoutEmpty(style) ?? {} });
+  }
+
+  /** Whether the look that is changed itself was changed here. */
+  get changed(): boolean {
+    return this.editing !== undefined && this.before.some(({ key }) => key === this.editing);
+  }
+
+  /** Takes the last change of the look that is changed itself back, for everything that has it. */
+  takeBack(): void {
+    const at = this.before.findLastIndex(({ key }) => key === this.editing);
+    const look = this.before[at];
+    if (!look) return;
+    this.before = this.before.filter((_, i) => i !== at);
+    this.write(look);
   }
 
   /** Resolves when everything has been kept, or refused. */
