@@ -16,8 +16,8 @@ for (const file of readdirSync(join(root, 'bench'))
   const source = readFileSync(join(root, path), 'utf8');
   if (source.includes("'@playwright/test'")) {
     ensureDebian('browser');
-    await ensureBuild();
   }
+  if (/@playwright\/test|serve\.mjs/.test(source)) await ensureBuild();
   if (!source.includes('/server/')) {
     runTypeScript(path, [], { NODE_ENV: 'production' });
     continue;

@@ -152,7 +152,7 @@ const env = {
 };
 try {
   runTypeScript('demo/seed.ts', ['--demo'], env);
-  const app = spawn(process.execPath, [join(root, 'build', 'index.js')], {
+  const app = spawn(process.execPath, [join(root, 'scripts', 'lib', 'serve.mjs')], {
     cwd: root,
     env: { ...process.env, ...env },
     stdio: ['ignore', 'ignore', 'inherit'],

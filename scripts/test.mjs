@@ -68,7 +68,7 @@ async function browse(database, half) {
   };
   const seeded = await run(process.execPath, ['--import', 'tsx', join(root, 'demo/seed.ts'), '--demo'], env);
   if (seeded) throw new Error(`The demo data could not be put in (${seeded}).`);
-  const app = spawn(process.execPath, [join(root, 'build', 'index.js')], {
+  const app = spawn(process.execPath, [join(root, 'scripts', 'lib', 'serve.mjs')], {
     cwd: root,
     env: { ...process.env, ...env },
     stdio: ['ignore', 'ignore', 'inherit'],

@@ -19,6 +19,7 @@ import { publishDue } from '$lib/server/services/records';
 import { forgetActivity } from '$lib/server/people/activity';
 import { forgetEnded } from '$lib/server/queries/people';
 import { forgetOld } from '$lib/server/services/removed';
+import { answerKept } from '$lib/server/site/kept-pages';
 import { prepareDatabase } from '$lib/server/services/start';
 import { building } from '$app/environment';
 import { randomUUID } from 'node:crypto';
@@ -49,6 +50,8 @@ async function prepared(): Promise<void> {
 export const init: ServerInit = async () => {
   if (building) return;
   await prepared();
+  // Whoever starts the server asks this before the application; see scripts/lib/serve.mjs.
+  (globalThis as { plumThreadKept?: typeof answerKept }).plumThreadKept = answerKept;
   // Idle connections would keep the process alive.
   process.once('sveltekit:shutdown', () => void closeDatabase());
   tidyMedia()

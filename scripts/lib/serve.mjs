@@ -9,5 +9,16 @@ if (process.env.PLUM_LOG)
       `${JSON.stringify({ level: 'info', time: new Date().toISOString(), msg: words.map(String).join(' ') })}\n`,
     );
 const { server } = await import(new URL('../../build/index.js', import.meta.url).href);
+// Pages that are kept are answered before the application is asked.
+const listeners = /** @type {((...args: unknown[]) => void)[]} */ (server.server.listeners('request'));
+server.server.removeAllListeners('request');
+server.server.on('request', (/** @type {unknown} */ request, /** @type {unknown} */ response) => {
+  const further = (/** @type {boolean} */ answered) => {
+    if (!answered) for (const listener of listeners) listener.call(server.server, request, response);
+  };
+  const answered = /** @type {any} */ (globalThis).plumThreadKept?.(request, response) ?? false;
+  if (typeof answered === 'boolean') further(answered);
+  else void answered.then(further);
+});
 // A request that has not arrived after its time is ended, however steadily it drips; Node.js looks every half minute.
 server.server.requestTimeout = Number(process.env.PLUM_SLOWEST ?? 300) * 1000;

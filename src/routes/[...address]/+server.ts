@@ -7,6 +7,8 @@ import { feedAt } from '$lib/server/site/outlets';
 import { answer } from '$lib/server/site/respond';
 import { awayPage, keepDrawn, lastDrawn } from '$lib/server/site/away';
 import { isUnreachable } from '$lib/server/database/connect';
+import { keepPage } from '$lib/server/site/kept-pages';
+import { freshVersion } from '$lib/server/database/version';
 import { locationOf, ownPath, sendIfNew, sitePolicy } from '$lib/server/site/send';
 import base from '$lib/site/site.css?inline';
 
@@ -38,14 +40,20 @@ export const GET: RequestHandler = async ({ request, url, cookies }) => {
     }
     const token = cookies.get(DRAFT_COOKIE);
     const draft = token !== undefined && (await shareHolds(token)) !== undefined;
-    const { status, html, css, players, to } = await answer(
+    // Asked before anything is read, so that what is written meanwhile is not taken for known.
+    const version = draft ? undefined : await freshVersion();
+    const { status, html, css, players, to, timeZone } = await answer(
       path,
       { base, origin: url.origin, ...(draft && { which: 'draft', banner: banner(url.pathname) }) },
       asked,
     );
     if (to) return new Response(null, { status, headers: { location: locationOf(to) } });
-    if (status === 200 && !draft) keepDrawn(url.pathname + url.search, { html, css, players });
-    return sendIfNew(request, html, { ...page, 'content-security-policy': sitePolicy(css, players) }, status, draft);
+    const headers = { ...page, 'content-security-policy': sitePolicy(css, players) };
+    if (status === 200 && version !== undefined) {
+      keepDrawn(url.pathname + url.search, { html, css, players });
+      if (timeZone) keepPage(request, { version, html, headers, timeZone });
+    }
+    return sendIfNew(request, html, headers, status, draft);
   } catch (error) {
     if (!isUnreachable(error)) throw error;
     // The page as it was last seen is better than none; RFC 9110, 15.6.4 for those that nobody has seen.

@@ -1,3 +1,4 @@
+import { askBy, versionMoved } from './version';
 import { ConnectionTimedOutError, QueryTypes, Sequelize, Transaction } from 'sequelize';
 
 let handle: Sequelize | undefined;
@@ -25,6 +26,7 @@ function connect(most: number): Sequelize {
 }
 
 export async function closeDatabase(): Promise<void> {
+  versionMoved();
   await Promise.all([handle?.close(), quickHandle?.close()]);
   handle = quickHandle = undefined;
 }
@@ -106,22 +108,31 @@ const contentMoved = (transaction: Transaction): Promise<void> =>
 
 /** How many transactions there were. */
 export async function contentVersion(): Promise<string> {
-  const [row] = await select<{ n: number }>('SELECT SUM(n) AS n FROM content_changes');
+  const [row] = await selectSoon<{ n: number }>('SELECT SUM(n) AS n FROM content_changes');
   return String(row?.n);
 }
+askBy(contentVersion);
 
-/** Runs `body` in one transaction, and again where another one running at the same time stood in its way. */
-export async function inTransaction<T>(body: (transaction: Transaction) => Promise<T>): Promise<T> {
+/**
+ * Runs `body` in one transaction, and again where another one running at the same time stood in its way. What writes
+ * nothing that a page of the site is made from, such as drafts and accounts, says so; all pages are drawn anew else.
+ */
+export async function inTransaction<T>(
+  body: (transaction: Transaction) => Promise<T>,
+  { ofSite = true }: { ofSite?: boolean } = {},
+): Promise<T> {
   for (let attempt = 1; ; attempt++) {
     try {
-      return await database().transaction(
+      const done = await database().transaction(
         { isolationLevel: Transaction.ISOLATION_LEVELS.READ_COMMITTED },
         async (transaction) => {
-          const done = await body(transaction);
-          await contentMoved(transaction);
-          return done;
+          const made = await body(transaction);
+          if (ofSite) await contentMoved(transaction);
+          return made;
         },
       );
+      versionMoved();
+      return done;
     } catch (error) {
       const code = codeOf(error);
       if (code === undefined || !WORTH_ANOTHER_TRY.has(code) || attempt === 8) throw error;

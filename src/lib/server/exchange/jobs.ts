@@ -1,6 +1,7 @@
 import { newId } from '../../core/base/ids';
 import type { Job } from '../../core/exchange/imports';
 import { log } from '../log';
+import { letItBeSeen } from '../database/version';
 import { notFound, Refusal } from '../refusal';
 
 type Known = Job & { abort: AbortController; by: number };
@@ -23,7 +24,8 @@ export function startJob(work: (progress: Progress) => Promise<unknown>, by = 0)
     if (total !== undefined) job.total = total;
   };
   void work({ signal: abort.signal, report })
-    .then((result) => {
+    .then(async (result) => {
+      await letItBeSeen();
       job.state = abort.signal.aborted ? 'cancelled' : 'done';
       job.result = result;
     })

@@ -108,12 +108,16 @@ const LAST_OWNER = 'This is the only owner. Make somebody else an owner first.';
 /** Changes an account. There is always an owner who may sign in. */
 export async function changeAccount(id: number, change: z.infer<typeof AccountChange>): Promise<Account> {
   const before = await accountNumbered(id);
-  await inTransaction(async (transaction) => {
-    const leaves = (change.role !== undefined && change.role !== 'owner') || change.closed === true;
-    if (before.role === 'owner' && !before.closed && leaves && (await countOpen('owner', transaction)) < 2)
-      throw new Refusal(409, LAST_OWNER);
-    if (Object.keys(change).length) await table('accounts').update(change, { where: { id }, transaction }).catch(taken);
-  });
+  await inTransaction(
+    async (transaction) => {
+      const leaves = (change.role !== undefined && change.role !== 'owner') || change.closed === true;
+      if (before.role === 'owner' && !before.closed && leaves && (await countOpen('owner', transaction)) < 2)
+        throw new Refusal(409, LAST_OWNER);
+      if (Object.keys(change).length)
+        await table('accounts').update(change, { where: { id }, transaction }).catch(taken);
+    },
+    { ofSite: false },
+  );
   if (change.closed) {
     await endSessions(id);
     await endPasses(id, ['invitation', 'reset', 'entry', 'second']);
@@ -124,11 +128,14 @@ export async function changeAccount(id: number, change: z.infer<typeof AccountCh
 /** Takes an account away; what it did keeps its name. */
 export async function deleteAccount(id: number): Promise<void> {
   const before = await accountNumbered(id);
-  await inTransaction(async (transaction) => {
-    if (before.role === 'owner' && !before.closed && (await countOpen('owner', transaction)) < 2)
-      throw new Refusal(409, LAST_OWNER);
-    await table('accounts').destroy({ where: { id }, transaction });
-  });
+  await inTransaction(
+    async (transaction) => {
+      if (before.role === 'owner' && !before.closed && (await countOpen('owner', transaction)) < 2)
+        throw new Refusal(409, LAST_OWNER);
+      await table('accounts').destroy({ where: { id }, transaction });
+    },
+    { ofSite: false },
+  );
 }
 
 /** Sets a password; every other session of the account ends, and so do its links. */

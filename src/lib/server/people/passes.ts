@@ -51,7 +51,9 @@ export async function lookAtPass(secret: string): Promise<(Pass & { purpose: Pur
 /** Uses a pass up; undefined where it does not hold (any more), or is for something else. */
 export async function usePass(secret: string | undefined, purpose: Purpose): Promise<Pass | undefined> {
   if (!isSecret(secret)) return undefined;
-  const taken = await inTransaction((transaction) => takePass(hashOf(secret), purpose, new Date(), transaction));
+  const taken = await inTransaction((transaction) => takePass(hashOf(secret), purpose, new Date(), transaction), {
+    ofSite: false,
+  });
   return taken && { accountId: taken.accountId, data: fromJson(taken.data) };
 }
 

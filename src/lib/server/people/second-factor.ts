@@ -71,13 +71,16 @@ export async function finishCodes(accountId: number, pass: string, code: string)
 /** Ten recovery codes in the place of those from before. */
 export async function newRecoveryCodes(accountId: number): Promise<string[]> {
   const codes = Array.from({ length: HOW_MANY }, recoveryCode);
-  await inTransaction(async (transaction) => {
-    await table('recoveryCodes').destroy({ where: { accountId }, transaction });
-    await table('recoveryCodes').bulkCreate(
-      codes.map((code) => ({ accountId, codeHash: codeHash(accountId, code) })),
-      { transaction },
-    );
-  });
+  await inTransaction(
+    async (transaction) => {
+      await table('recoveryCodes').destroy({ where: { accountId }, transaction });
+      await table('recoveryCodes').bulkCreate(
+        codes.map((code) => ({ accountId, codeHash: codeHash(accountId, code) })),
+        { transaction },
+      );
+    },
+    { ofSite: false },
+  );
   return codes;
 }
 
@@ -96,7 +99,9 @@ export async function codeFits(accountId: number, code: string): Promise<boolean
   const digits = code.replace(/\s/g, '');
   if (/^\d{6}$/.test(digits)) {
     const step = stepOf(digits, codeSecret);
-    return step !== undefined && inTransaction((transaction) => useCodeStep(accountId, step, transaction));
+    return (
+      step !== undefined && inTransaction((transaction) => useCodeStep(accountId, step, transaction), { ofSite: false })
+    );
   }
   return (await table('recoveryCodes').destroy({ where: { accountId, codeHash: codeHash(accountId, code) } })) > 0;
 }

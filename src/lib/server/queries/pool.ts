@@ -10,7 +10,7 @@ import { facetQuery, type FacetRow } from './facets';
 import { listQuery, type ListQuery } from './list';
 import { union } from './sql';
 import { MOST_FOUND, searchQuery, type Search } from './words';
-import { keptAnswers, type KeptAnswers } from './kept';
+import { keptNow, type Kept } from './kept';
 import { loadRecords } from './load';
 import { loadMedia } from './media';
 
@@ -68,7 +68,7 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
   };
   const reader = { drafts: options.drafts, found };
   /** Asked for once for a page, however many times it is drawn. */
-  let keptHere: Promise<KeptAnswers> | undefined;
+  let keptHere: Promise<Kept> | undefined;
 
   const list = (loop: CompiledLoop, env: Env): LoopList => {
     const items = itemsAt(loop, env);
@@ -119,11 +119,7 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
   };
 
   /** What of this is kept goes where it belongs; what is not is given back, to be asked for. */
-  const takeKept = <T, A>(
-    lacking: Map<string, T>,
-    kept: KeptAnswers | undefined,
-    into: Map<string, A>,
-  ): [string, T][] => {
+  const takeKept = <T, A>(lacking: Map<string, T>, kept: Kept | undefined, into: Map<string, A>): [string, T][] => {
     const left = [...lacking].filter(([key]) => {
       const answer = kept?.get(key) as A | undefined;
       if (answer !== undefined) into.set(key, answer);
@@ -133,7 +129,7 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
     return left;
   };
 
-  const fetchSearches = async (kept?: KeptAnswers): Promise<void> => {
+  const fetchSearches = async (kept?: Kept): Promise<void> => {
     for (const [key, search] of takeKept(lacks.searches, kept, searched)) {
       const { sql, values } = searchQuery(search);
       const ids = (await select<{ id: number }>(sql, values)).map((row) => row.id);
@@ -142,7 +138,7 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
     }
   };
 
-  const fetchFacets = async (kept?: KeptAnswers): Promise<void> => {
+  const fetchFacets = async (kept?: Kept): Promise<void> => {
     await Promise.all(
       takeKept(lacks.facets, kept, counted).map(async ([key, { sql, values }]) => {
         const rows = await select<FacetRow>(sql, values);
@@ -152,13 +148,13 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
     );
   };
 
-  const fetchLists = async (kept?: KeptAnswers): Promise<void> => {
+  const fetchLists = async (kept?: Kept): Promise<void> => {
     const wanted = takeKept(lacks.lists, kept, lists);
     if (wanted.length) await askLists(wanted, kept);
     for (const { ids } of lists.values()) for (const id of ids) if (!records.has(id)) lacks.records.add(id);
   };
 
-  const askLists = async (wanted: [string, ListQuery][], kept?: KeptAnswers): Promise<void> => {
+  const askLists = async (wanted: [string, ListQuery][], kept?: Kept): Promise<void> => {
     const ids = union(
       wanted.map(([, query]) => query.ids),
       'id',
@@ -188,11 +184,13 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
     lacking: () =>
       lacks.records.size + lacks.media.size + lacks.lists.size + lacks.facets.size + lacks.searches.size > 0,
     async fetch() {
-      const asks = lacks.lists.size + lacks.facets.size + lacks.searches.size > 0;
-      const kept = asks && !options.drafts ? await (keptHere ??= keptAnswers()) : undefined;
+      const kept = options.drafts ? undefined : await (keptHere ??= keptNow());
       await fetchSearches(kept);
       await Promise.all([fetchLists(kept), fetchFacets(kept)]);
-      const [wantedRecords, wantedMedia] = [[...lacks.records], [...lacks.media]];
+      const loaded = kept?.records(model, options.relations);
+      for (const id of lacks.records) if (loaded?.has(id)) records.set(id, loaded.get(id));
+      const wantedRecords = [...lacks.records].filter((id) => !records.has(id));
+      const wantedMedia = [...lacks.media];
       lacks.records.clear();
       lacks.media.clear();
       const [foundRecords, foundMedia] = await Promise.all([
@@ -203,6 +201,7 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
       for (const id of wantedMedia) media.set(id, undefined);
       for (const one of foundRecords) records.set(one.id, one);
       for (const one of foundMedia) media.set(one.id, one);
+      if (loaded) for (const id of wantedRecords) loaded.set(id, records.get(id));
     },
   };
 }

@@ -138,36 +138,39 @@ export async function saveTemplate(
 ): Promise<{ template: Template; looseEnds: LooseEnd[] }> {
   const { template, looseEnds, misfits, wrong } = await check(input);
   if (template.id !== id) throw new Refusal(422, 'The template has another id than its address.');
-  return inTransaction(async (transaction) => {
-    const row = await table('templates').findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
-    if (!row) throw notFound('template with this id');
-    const kept = row.get('version') as number;
-    if (kept !== template.version)
-      throw new Refusal(
-        409,
-        'This template has been changed elsewhere since it was opened here. Nothing was overwritten.',
-        [],
-        { version: kept },
-      );
-    const before: unknown = fromJson(row.get('tree'));
-    // Targets that stood before may have lost what they name; nobody is kept from saving by that.
-    const targets = (serves: unknown, except: unknown) => JSON.stringify([serves, except ?? []]);
-    const asBefore =
-      targets(fromJson(row.get('serves')), exceptOf({ except: row.get('except') })) ===
-      targets(template.serves, template.except);
-    if (wrong.length && !asBefore) throw new Refusal(422, 'The template cannot serve this.', wrong);
-    refuseMisfits(misfits.filter((end) => !stoodBefore(before, template.tree, end)));
-    const saved = { ...template, except: template.except ?? null, version: kept + 1 };
-    await row.update(saved, { transaction });
-    if (JSON.stringify(before) !== JSON.stringify(saved.tree))
-      await noteVersion(
-        id,
-        { version: saved.version, tree: saved.tree, edits, sitting },
-        { version: kept, tree: before },
-        transaction,
-      );
-    return { template: { ...template, version: kept + 1 }, looseEnds };
-  });
+  return inTransaction(
+    async (transaction) => {
+      const row = await table('templates').findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
+      if (!row) throw notFound('template with this id');
+      const kept = row.get('version') as number;
+      if (kept !== template.version)
+        throw new Refusal(
+          409,
+          'This template has been changed elsewhere since it was opened here. Nothing was overwritten.',
+          [],
+          { version: kept },
+        );
+      const before: unknown = fromJson(row.get('tree'));
+      // Targets that stood before may have lost what they name; nobody is kept from saving by that.
+      const targets = (serves: unknown, except: unknown) => JSON.stringify([serves, except ?? []]);
+      const asBefore =
+        targets(fromJson(row.get('serves')), exceptOf({ except: row.get('except') })) ===
+        targets(template.serves, template.except);
+      if (wrong.length && !asBefore) throw new Refusal(422, 'The template cannot serve this.', wrong);
+      refuseMisfits(misfits.filter((end) => !stoodBefore(before, template.tree, end)));
+      const saved = { ...template, except: template.except ?? null, version: kept + 1 };
+      await row.update(saved, { transaction });
+      if (JSON.stringify(before) !== JSON.stringify(saved.tree))
+        await noteVersion(
+          id,
+          { version: saved.version, tree: saved.tree, edits, sitting },
+          { version: kept, tree: before },
+          transaction,
+        );
+      return { template: { ...template, version: kept + 1 }, looseEnds };
+    },
+    { ofSite: false },
+  );
 }
 
 /**
@@ -181,42 +184,45 @@ export async function editTemplate(
   const parsed = TemplateEditsSchema.safeParse(input);
   if (!parsed.success) throw new Refusal(422, 'The template cannot be saved.', problemsOf(parsed.error));
   const { version, operations, labels, name, sitting } = parsed.data;
-  return inTransaction(async (transaction) => {
-    const row = await table('templates').findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
-    if (!row) throw notFound('template with this id');
-    const before = toTemplate(row.get({ plain: true }));
-    const clash = (problems: Problem[]) =>
-      new Refusal(
-        409,
-        'This template has been changed elsewhere since it was opened here. Nothing was overwritten.',
-        problems,
-        { version: before.version },
-      );
-    const merged = mergeOperations(before.tree, operations as SentOperation[]);
-    if (!merged.ok)
-      throw before.version === version
-        ? new Refusal(422, 'The template cannot be saved.', merged.problems)
-        : clash(merged.problems);
-    if (name && name.from !== before.name)
-      throw clash([problem('name', `It is called “${before.name}” by now.`, 'Look at both states, and choose.')]);
-    const { template, looseEnds, misfits } = await check({
-      ...before,
-      tree: merged.value,
-      name: name?.to ?? before.name,
-    });
-    refuseMisfits(misfits.filter((end) => !stoodBefore(before.tree, template.tree, end)));
-    const saved = { tree: template.tree, name: template.name, version: before.version + 1 };
-    await row.update(saved, { transaction });
-    if (operations.length)
-      await noteVersion(
-        id,
-        { version: saved.version, tree: saved.tree, edits: labels, sitting },
-        { version: before.version, tree: before.tree },
-        transaction,
-      );
-    const { version: now, name: named } = saved;
-    return { version: now, name: named, ...(before.version === version ? {} : { tree: saved.tree }), looseEnds };
-  });
+  return inTransaction(
+    async (transaction) => {
+      const row = await table('templates').findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
+      if (!row) throw notFound('template with this id');
+      const before = toTemplate(row.get({ plain: true }));
+      const clash = (problems: Problem[]) =>
+        new Refusal(
+          409,
+          'This template has been changed elsewhere since it was opened here. Nothing was overwritten.',
+          problems,
+          { version: before.version },
+        );
+      const merged = mergeOperations(before.tree, operations as SentOperation[]);
+      if (!merged.ok)
+        throw before.version === version
+          ? new Refusal(422, 'The template cannot be saved.', merged.problems)
+          : clash(merged.problems);
+      if (name && name.from !== before.name)
+        throw clash([problem('name', `It is called “${before.name}” by now.`, 'Look at both states, and choose.')]);
+      const { template, looseEnds, misfits } = await check({
+        ...before,
+        tree: merged.value,
+        name: name?.to ?? before.name,
+      });
+      refuseMisfits(misfits.filter((end) => !stoodBefore(before.tree, template.tree, end)));
+      const saved = { tree: template.tree, name: template.name, version: before.version + 1 };
+      await row.update(saved, { transaction });
+      if (operations.length)
+        await noteVersion(
+          id,
+          { version: saved.version, tree: saved.tree, edits: labels, sitting },
+          { version: before.version, tree: before.tree },
+          transaction,
+        );
+      const { version: now, name: named } = saved;
+      return { version: now, name: named, ...(before.version === version ? {} : { tree: saved.tree }), looseEnds };
+    },
+    { ofSite: false },
+  );
 }
 
 export const ServingSchema = z.strictObject({

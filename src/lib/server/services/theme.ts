@@ -31,23 +31,26 @@ export async function saveTheme(input: { theme?: unknown; version?: unknown }): 
   const theme = completeTheme(parsed.data);
   const wrong = lookProblems(theme.looks);
   if (wrong.length) throw new Refusal(422, 'The theme cannot be read.', wrong);
-  return inTransaction(async (transaction) => {
-    // Before the first saving there is no row of the theme to wait for.
-    await table('sites').findByPk(1, { transaction, lock: transaction.LOCK.UPDATE });
-    const row = await table('themes').findByPk(1, { transaction });
-    const kept = (row?.get('version') as number | undefined) ?? 0;
-    if (input.version !== kept)
-      throw new Refusal(
-        409,
-        'The theme has been changed elsewhere since it was opened here. Nothing was overwritten.',
-        [],
-        {
-          version: kept,
-        },
-      );
-    await table('themes').upsert({ id: 1, tokens: theme, version: kept + 1 }, { transaction });
-    return { theme, version: kept + 1 };
-  });
+  return inTransaction(
+    async (transaction) => {
+      // Before the first saving there is no row of the theme to wait for.
+      await table('sites').findByPk(1, { transaction, lock: transaction.LOCK.UPDATE });
+      const row = await table('themes').findByPk(1, { transaction });
+      const kept = (row?.get('version') as number | undefined) ?? 0;
+      if (input.version !== kept)
+        throw new Refusal(
+          409,
+          'The theme has been changed elsewhere since it was opened here. Nothing was overwritten.',
+          [],
+          {
+            version: kept,
+          },
+        );
+      await table('themes').upsert({ id: 1, tokens: theme, version: kept + 1 }, { transaction });
+      return { theme, version: kept + 1 };
+    },
+    { ofSite: false },
+  );
 }
 
 /**

@@ -9,6 +9,7 @@ import { makeEnv, type Env } from '../../core/paths/env';
 import { scriptJson, structuredOf } from '../../core/render/structured';
 import type { ContentRecord } from '../../core/schema/record';
 import { recordTree } from '../../core/templates/start';
+import { keptNow } from '../queries/kept';
 import { loadRecords } from '../queries/load';
 import { batchPool, drawComplete } from '../queries/pool';
 import { recordsAtSlugs } from '../queries/records';
@@ -73,9 +74,15 @@ export async function answerRecord(
 }
 
 async function recordAt(typeId: string, slug: string, model: ModelIndex): Promise<ContentRecord | undefined> {
-  const [row] = await recordsAtSlugs(typeId, [slug]);
-  const [record] = row ? await loadRecords(model, [row.id], { drafts: false }) : [];
-  return record;
+  const kept = await keptNow();
+  const key = `record at ${typeId} ${slug}`;
+  const known = kept.get(key) as number | undefined;
+  const id = known ?? (await recordsAtSlugs(typeId, [slug]))[0]?.id;
+  if (id === undefined) return undefined;
+  if (known === undefined) kept.put(key, id);
+  const loaded = kept.records(model, undefined);
+  if (!loaded.has(id)) loaded.set(id, (await loadRecords(model, [id], { drafts: false }))[0]);
+  return loaded.get(id);
 }
 
 /** A record as JSON-LD, with whatever it names; undefined where its type is not told to programs. */

@@ -1,5 +1,6 @@
 import { formerAddresses } from '../queries/releases';
 import { releaseShown } from '../queries/site';
+import { keptNow } from '../queries/kept';
 import { createHash } from 'node:crypto';
 import { addressForSigns, facesOfPages, partedFaces, rareSigns } from './faces';
 import { themeCss } from '../../core/theme/theme';
@@ -74,7 +75,11 @@ export async function siteDesign(which: Which): Promise<SiteDesign> {
     return remembered(`draft ${mark}`, () => makeDesign(`draft-${mark}`, undefined, models.draft, design, []), models);
   }
   // Which release it is and how the content types stand are read at once, and everything else follows from that.
-  return releasedDesign(await releaseShown());
+  const kept = await keptNow();
+  const known = kept.get('released design') as SiteDesign | undefined;
+  const design = known ?? (await releasedDesign(await releaseShown()));
+  if (!known) kept.put('released design', design);
+  return design;
 }
 
 /** The design of a release by its number; 0 is the one before any. */

@@ -23,7 +23,12 @@ export interface PageAnswer {
   players?: readonly string[];
   /** Where a 301 leads. */
   to?: string;
+  /** IANA name; what the page says of days holds until one ends there. */
+  timeZone?: string;
 }
+
+/** A page that was put together. */
+type Drawn = Required<Pick<PageAnswer, 'html' | 'css' | 'players' | 'timeZone'>>;
 
 /** What the route knows and pages need. */
 export interface Surroundings {
@@ -79,7 +84,7 @@ export interface Visit {
   known?: ReadonlyMap<string, ContentRecord>;
   inspection?: Inspection;
   /** The page around what was drawn: head, frame, style sheets. */
-  page(parts: Parts): Promise<{ html: string; css: string; players: readonly string[] }>;
+  page(parts: Parts): Promise<Drawn>;
   /** The page for an address that nothing answers. */
   missing(): Promise<PageAnswer>;
 }
@@ -96,7 +101,7 @@ export async function beginVisit(surroundings: Surroundings, inspection?: Inspec
   const design = surroundings.design ?? (await siteDesign(which));
   const { model } = design;
   const players = playerHosts(model);
-  const page = async (parts: Parts): Promise<{ html: string; css: string; players: readonly string[] }> => {
+  const page = async (parts: Parts): Promise<Drawn> => {
     const frame = await winner(design, 'frame', parts.of);
     const around =
       frame &&
@@ -140,7 +145,7 @@ export async function beginVisit(surroundings: Surroundings, inspection?: Inspec
         ...(still ? [] : [{ label: 'Search', url: `/${SEARCH}/`, current: parts.current === SEARCH }]),
       ],
     });
-    return { html, css, players };
+    return { html, css, players, timeZone: model.site.timeZone };
   };
   const missing = async (): Promise<PageAnswer> => {
     const archive: ArchivePlace = { of: 'missing', page: 1 };

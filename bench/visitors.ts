@@ -1,0 +1,135 @@
+import autocannon from 'autocannon';
+import { spawn, type ChildProcess } from 'node:child_process';
+import { createServer } from 'node:net';
+import { join } from 'node:path';
+import { readModel } from '../src/lib/server/services/model';
+import { addressOf } from '../src/lib/core/addresses/addresses';
+import { loadRecords } from '../src/lib/server/queries/load';
+import { boundTo, treeFrom } from '../src/lib/core/templates/build';
+import { closeDatabase } from '../src/lib/server/database/connect';
+import { release } from '../src/lib/server/services/releases';
+import { createTemplate } from '../src/lib/server/services/templates';
+import { fillOne } from './support/fill';
+
+/** Visitors of a site of 1,000 records: pages that are kept and pages that are drawn, beside a bare server with the same bytes. */
+const CONNECTIONS = (process.env.PLUM_BENCH_CONNECTIONS ?? '1,20,50').split(',').map(Number);
+const SECONDS = Number(process.env.PLUM_BENCH_SECONDS ?? 6);
+await fillOne('many', 1000);
+await createTemplate({
+  name: 'Thing',
+  purpose: 'record',
+  typeId: 'many',
+  tree: treeFrom({
+    kind: 'box',
+    children: [
+      { kind: 'breadcrumbs' },
+      { kind: 'heading', props: { level: 1 }, slots: { text: boundTo('record', ['@title']) } },
+      { kind: 'text', slots: { text: boundTo('record', ['many_height'], { before: 'Height: ' }) } },
+      { kind: 'text', slots: { text: boundTo('record', ['many_line']) } },
+      {
+        ...{ kind: 'loop', id: 'others' },
+        props: {
+          source: { from: 'query', typeIds: ['many'] },
+          order: [{ steps: ['many_height'], down: true }],
+          ...{ limit: 12, leaveOut: { current: true, above: false } },
+        },
+        children: [
+          {
+            ...{ kind: 'heading', props: { level: 2, size: 's' } },
+            slots: { text: boundTo('loop:others', ['@title']), link: boundTo('loop:others', ['@address']) },
+          },
+          { kind: 'text', slots: { text: boundTo('loop:others', ['many_line']) } },
+        ],
+      },
+    ],
+  }),
+});
+await release();
+const model = await readModel();
+const records = await loadRecords(
+  model,
+  Array.from({ length: 400 }, (_, i) => i + 1),
+  { drafts: false },
+);
+const addresses = records.map((record) => addressOf(record, model));
+await closeDatabase();
+
+const freePort = (): Promise<number> =>
+  new Promise((done) => {
+    const server = createServer();
+    server.listen(0, '127.0.0.1', () => {
+      const { port } = server.address() as { port: number };
+      server.close(() => done(port));
+    });
+  });
+const up = async (base: string): Promise<void> => {
+  for (let tries = 0; tries < 300; tries++) {
+    if (
+      await fetch(`${base}/healthz`).then(
+        () => true,
+        () => false,
+      )
+    )
+      return;
+    await new Promise((done) => setTimeout(done, 100));
+  }
+  throw new Error(`${base} does not answer.`);
+};
+const started: ChildProcess[] = [];
+const start = (args: string[], env: Record<string, string> = {}): void => {
+  const child = spawn(process.execPath, args, {
+    env: { ...process.env, ...env },
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
+  started.push(child);
+};
+
+const [port, barePort] = [await freePort(), await freePort()];
+const site = `http://127.0.0.1:${port}`;
+const bare = `http://127.0.0.1:${barePort}`;
+start([...(process.env.PLUM_BENCH_PROFILE ? ['--cpu-prof', `--cpu-prof-dir=${process.env.PLUM_BENCH_PROFILE}`] : []), join(import.meta.dirname, '..', 'scripts', 'lib', 'serve.mjs')], {
+  ...{ PLUM_HTTP_HOST: '127.0.0.1', PLUM_HTTP_PORT: String(port), PLUM_HTTP_ORIGIN: site },
+});
+await up(site);
+const page = await fetch(site + addresses[0]);
+const html = await page.text();
+const headers = Object.fromEntries([...page.headers].filter(([name]) => name !== 'transfer-encoding'));
+start([
+  '-e',
+  `const html = Buffer.from(${JSON.stringify(html)}); const headers = { ...${JSON.stringify(headers)}, 'content-length': html.length };
+require('node:http').createServer((request, response) => { response.writeHead(200, headers); response.end(html); }).listen(${barePort}, '127.0.0.1');`,
+]);
+await up(bare);
+
+let fresh = 0;
+const SORTS = {
+  'a bare server': () => ({ base: bare, path: '/' }),
+  kept: () => ({ base: site, path: addresses[fresh++ % addresses.length] as string }),
+  // Another question each time: no such page is kept.
+  'drawn anew': () => ({ base: site, path: `${addresses[fresh % addresses.length]}?n=${fresh++}` }),
+};
+const at = (results: autocannon.Result) => ({ rate: results.requests.average, p99: results.latency.p99 });
+console.log(`Pages of ${html.length} bytes, ${SECONDS} s each, by autocannon in a process of its own`);
+for (const connections of CONNECTIONS) {
+  const rows: Record<string, { rate: number; p99: number }> = {};
+  for (const [name, next] of Object.entries(SORTS)) {
+    const { base } = next();
+    const load = (duration: number) =>
+      autocannon({
+        ...{ url: base, connections, duration },
+        requests: [{ method: 'GET', setupRequest: (request) => ({ ...request, path: next().path }) }],
+      });
+    // Warmed up: what is kept has been asked for twice, so that it is packed too.
+    for (const address of name === 'kept' ? [...addresses, ...addresses] : []) await (await fetch(site + address)).text();
+    await load(2);
+    rows[name] = at(await load(SECONDS));
+  }
+  const { rate, p99 } = rows['a bare server'] as { rate: number; p99: number };
+  console.log(`\n${connections} ${connections === 1 ? 'connection' : 'connections'}`);
+  for (const [name, row] of Object.entries(rows))
+    console.log(
+      `  ${name.padEnd(14)} ${row.rate.toFixed(0).padStart(7)} a second   99th percentile ${row.p99} ms   ratio ${(row.rate / rate).toFixed(3)} of bare, ${(row.p99 / Math.max(p99, 1)).toFixed(1)} times its 99th percentile`,
+    );
+  console.log('  aims: 0.5 kept, 0.1 drawn anew, 5 times the 99th percentile');
+}
+for (const child of started) child.kill('SIGTERM');
