@@ -20,7 +20,7 @@ export interface App {
 export async function startApp(more: Record<string, string> = {}): Promise<App> {
   const port = Number(more.PLUM_HTTP_PORT) || (await freePort());
   const origin = `http://127.0.0.1:${port}`;
-  const child = spawn(process.execPath, ['build/index.js'], {
+  const child = spawn(process.execPath, ['scripts/lib/serve.mjs'], {
     env: {
       ...process.env,
       ...{ PLUM_HTTP_HOST: '127.0.0.1', PLUM_HTTP_PORT: String(port), PLUM_HTTP_ORIGIN: origin, PLUM_LOG: 'info' },

@@ -1,0 +1,365 @@
+import fc from 'fast-check';
+import { brotliDecompressSync, gunzipSync } from 'node:zlib';
+import { createServer, request, type IncomingMessage, type Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
+import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
+import { askBy, freshVersion, letItBeSeen, versionKnown, versionMoved } from '../../src/lib/server/database/version';
+import { contentVersion } from '../../src/lib/server/database/connect';
+import { createAccount } from '../../src/lib/server/people/accounts';
+import { beginSession } from '../../src/lib/server/people/sessions';
+import { forgetAnswers } from '../../src/lib/server/queries/kept';
+import { createTemplate } from '../../src/lib/server/services/templates';
+import { answerKept, forgetPages, keepPage } from '../../src/lib/server/site/kept-pages';
+import { answer } from '../../src/lib/server/site/respond';
+import { startApp, type App } from '../support/app';
+import { freshDatabase } from '../support/database';
+import { saveModel } from '../support/fill';
+
+/** Asks as a browser does that unpacks nothing by itself. */
+const get = (address: string, headers: Record<string, string> = {}, method = 'GET') =>
+  new Promise<{ status: number; headers: IncomingMessage['headers']; body: Buffer }>((done, fail) => {
+    request(address, { headers, method }, (response) => {
+      const pieces: Buffer[] = [];
+      response.on('data', (piece: Buffer) => pieces.push(piece));
+      response.on('end', () =>
+        done({ status: response.statusCode ?? 0, headers: response.headers, body: Buffer.concat(pieces) }),
+      );
+    })
+      .on('error', fail)
+      .end();
+  });
+
+describe('pages that are kept', () => {
+  const apps: App[] = [];
+  let drop: () => Promise<void>;
+  let cookie: string;
+  const ask = async (app: number, method: string, path: string, body?: unknown) => {
+    const answered = await fetch(`${apps[app]!.origin}/api/v1${path}`, {
+      method,
+      headers: { cookie, 'if-match': '*', ...(body !== undefined && { 'content-type': 'application/json' }) },
+      body: body === undefined ? undefined : JSON.stringify(body),
+    });
+    const text = await answered.text();
+    return { status: answered.status, body: (text ? JSON.parse(text) : {}) as Record<string, unknown> };
+  };
+  beforeAll(async () => {
+    drop = await freshDatabase();
+    await saveModel();
+    const { id } = await createAccount(
+      { name: 'W', email: 'w@huts.example', role: 'owner', mayPublish: true },
+      { password: 'many hands at once' },
+    );
+    cookie = `plum_session=${await beginSession(id, '127.0.0.1', 'A program')}`;
+    await createTemplate({
+      ...{ id: 'house', name: 'House', purpose: 'record', typeId: 'house' },
+      tree: treeFrom({
+        kind: 'box',
+        children: [
+          { kind: 'heading', props: { level: 1 }, slots: { text: boundTo('record', ['@title']) } },
+          { kind: 'text', slots: { text: boundTo('record', ['height'], { before: 'Height ' }) } },
+          {
+            ...{ kind: 'loop', id: 'ways' },
+            props: { source: { from: 'values', path: { from: 'record', steps: ['ways'] } } },
+            children: [{ kind: 'text', slots: { text: boundTo('loop:ways', ['@title']) } }],
+          },
+          {
+            ...{ kind: 'loop', id: 'others' },
+            props: {
+              source: { from: 'query', typeIds: ['house'] },
+              ...{ order: [{ steps: ['height'], down: true }], limit: 5 },
+            },
+            children: [{ kind: 'text', slots: { text: boundTo('loop:others', ['@title']) } }],
+          },
+        ],
+      }),
+    });
+    apps.push(await startApp(), await startApp());
+    expect((await ask(0, 'POST', '/releases', { note: 'The first' })).status).toBe(201);
+  });
+  afterAll(async () => {
+    for (const { child } of apps) child.kill('SIGKILL');
+    await drop();
+  });
+
+  /** A page as it is drawn where nothing is kept; style sheet and typefaces are of the built application. */
+  const plain = (html: string) =>
+    html.replace(/\/styles\/r(\d+)-[0-9a-f]{10}/g, '/styles/r$1').replace(/<link rel=\"preload\"[^\n]*\n/g, '');
+  async function drawnAnew(path: string, origin: string) {
+    forgetAnswers();
+    versionMoved();
+    const { status, html, to } = await answer(decodeURI(path), { base: '', origin });
+    return [status, to ?? plain(html)];
+  }
+  async function asVisitor(app: number, path: string) {
+    const answered = await fetch(apps[app]!.origin + path, { redirect: 'manual' });
+    return [answered.status, answered.headers.get('location') ?? plain(await answered.text())];
+  }
+
+  it('are never stale, whatever is written, by either of two processes', async () => {
+    const houses: number[] = [];
+    const ways: number[] = [];
+    const releases = [1];
+    const said: string[] = [];
+    const writing = fc.record({
+      what: fc.constantFrom(
+        ...['new house', 'new way', 'change', 'change', 'rename', 'unpublish', 'link', 'delete', 'way'],
+        ...['site', 'redirect', 'template', 'release', 'go back', 'nothing'],
+      ),
+      by: fc.nat(1),
+      n: fc.nat(1000),
+      looks: fc.array(fc.tuple(fc.nat(1), fc.nat(1000)), { minLength: 3, maxLength: 5 }),
+    });
+    const one = (list: number[], n: number) => list[n % list.length];
+    const write = async ({ what, by, n }: { what: string; by: number; n: number }) => {
+      const house = one(houses, n);
+      const way = one(ways, n);
+      const record = (id: number, change: object) => ask(by, 'PATCH', `/records/${id}`, change);
+      switch (what) {
+        case 'new house':
+        case 'new way': {
+          const typeId = what.slice(4);
+          const { body } = await ask(by, 'POST', '/records', {
+            ...{ typeId, title: `${typeId} ${n}`, status: 'published' },
+            values: typeId === 'house' ? { height: n } : { km: n },
+          });
+          (typeId === 'house' ? houses : ways).push(body.id as number);
+          return 201;
+        }
+        case 'change':
+          return house && (await record(house, { values: { height: n } })).status;
+        case 'rename':
+          return house && (await record(house, { title: `House ${n}`, slug: `house-${n}` })).status;
+        case 'unpublish':
+          return house && (await record(house, { status: n % 2 ? 'draft' : 'published' })).status;
+        case 'link':
+          return house && way && (await record(house, { values: { ways: [way] } })).status;
+        case 'way':
+          return way && (await record(way, { title: `Way ${n}` })).status;
+        case 'delete':
+          return house && n % 3 === 0 ? (await ask(by, 'DELETE', `/records/${house}`)).status : 0;
+        case 'site':
+          return (await ask(by, 'PUT', '/site', { ...(await ask(by, 'GET', '/site')).body, name: `Site ${n}` })).status;
+        case 'redirect':
+          return (await ask(by, 'POST', '/redirects', [{ path: `/old/${n % 5}`, target: '/houses/' }])).status;
+        case 'template': {
+          const { body } = await ask(by, 'GET', '/templates/house');
+          const tree = structuredClone(body.tree) as { elements: Record<string, { slots: Record<string, object> }> };
+          const [text] = Object.values(tree.elements)
+            .filter(({ slots }) => 'text' in slots)
+            .slice(1);
+          text!.slots.text = boundTo('record', ['height'], { before: `Height ${n}: ` });
+          return (await ask(by, 'PUT', '/templates/house', { ...body, tree })).status;
+        }
+        case 'release': {
+          const { status, body } = await ask(by, 'POST', '/releases', { note: `After ${n}` });
+          if (status === 201) releases.push(body.id as number);
+          return status;
+        }
+        case 'go back':
+          return (await ask(by, 'POST', `/releases/${one(releases, n)!}/show`)).status;
+        default:
+          return 0;
+      }
+    };
+    for (const step of fc.sample(writing, { numRuns: 140, seed: 20261128 })) {
+      said.push(`${step.what} ${(await write(step)) ?? 0}`);
+      const paths = ['/houses/', '/', '/old/3', '/ways/'];
+      for (const id of houses.slice(-6)) {
+        const { body } = await ask(0, 'GET', `/records/${id}`);
+        paths.push(`/houses/${(body.slug as string | undefined) ?? 'gone'}`);
+      }
+      for (const [app, n] of step.looks) {
+        const path = paths[n % paths.length]!;
+        const seen = await asVisitor(app, path);
+        expect([said.at(-1), path, seen]).toEqual([said.at(-1), path, await drawnAnew(path, apps[app]!.origin)]);
+      }
+    }
+    // Nothing holds for want of cases.
+    const did = (what: string) => said.filter((line) => line.startsWith(what) && / 20[01]$/.test(line)).length;
+    expect(
+      [
+        'new house',
+        'change',
+        'rename',
+        'unpublish',
+        'link',
+        'way',
+        'site',
+        'redirect',
+        'template',
+        'release',
+        'go back',
+      ].filter((what) => !did(what)),
+    ).toEqual([]);
+  }, 180_000);
+
+  it('say what was written to the very next who asks any process, while others ask all the time', async () => {
+    const { body } = await ask(0, 'POST', '/records', { typeId: 'house', title: 'Busy', status: 'published' });
+    const path = `/houses/${body.slug as string}`;
+    let over = false;
+    const visitors = apps.flatMap(({ origin }) =>
+      Array.from({ length: 3 }, async () => {
+        while (!over) await get(origin + path);
+      }),
+    );
+    const late: string[] = [];
+    for (let n = 0; n < 60; n++) {
+      await ask(n % 2, 'PATCH', `/records/${body.id as number}`, { values: { height: 5000 + n } });
+      const seen = await Promise.all(apps.map(async ({ origin }) => (await get(origin + path)).body.toString()));
+      for (const [app, html] of seen.entries())
+        if (!html.includes(new Intl.NumberFormat('en-GB').format(5000 + n))) late.push(`${n} by ${app}`);
+    }
+    over = true;
+    await Promise.all(visitors);
+    expect(late).toEqual([]);
+  }, 60_000);
+
+  it('are answered without being drawn, packed as is asked, and known by their tags', async () => {
+    const page = `${apps[0]!.origin}/houses/`;
+    const first = await get(page);
+    await get(page);
+    // Packed behind, once it has been asked for again.
+    await vi.waitFor(async () =>
+      expect((await get(page, { 'accept-encoding': 'br' })).headers['content-encoding']).toBe('br'),
+    );
+    const br = await get(page, { 'accept-encoding': 'gzip, br;q=0.9' });
+    const zip = await get(page, { 'accept-encoding': 'gzip, br;q=0' });
+    const none = await get(page, { 'accept-encoding': 'identity' });
+    expect([br, zip, none].map(({ headers }) => headers['content-encoding'])).toEqual(['br', 'gzip', undefined]);
+    expect(brotliDecompressSync(br.body).equals(first.body)).toBe(true);
+    expect(gunzipSync(zip.body).equals(first.body)).toBe(true);
+    expect(none.body.equals(first.body)).toBe(true);
+    const tags = [br, zip, none].map(({ headers }) => headers.etag!);
+    expect(new Set(tags).size).toBe(3);
+    for (const tag of tags) {
+      const known = await get(page, { 'if-none-match': `"x", W/${tag}`, 'accept-encoding': 'br' });
+      expect([known.status, known.body.length]).toEqual([304, 0]);
+    }
+    const head = await get(page, { 'accept-encoding': 'br' }, 'HEAD');
+    expect([head.status, head.body.length, head.headers['content-length']]).toEqual([200, 0, String(br.body.length)]);
+    for (const name of ['content-security-policy', 'x-content-type-options', 'referrer-policy', 'content-type'])
+      expect([name, br.headers[name]]).toEqual([name, (await get(`${page}?other=1`)).headers[name]]);
+    expect(br.headers.vary).toBe('accept-encoding');
+  });
+});
+
+describe('what state the content is in', () => {
+  afterEach(() => {
+    vi.useRealTimers();
+    askBy(contentVersion);
+    versionMoved();
+  });
+
+  it('is gone by no longer than whoever writes waits, however long the database takes to answer', async () => {
+    vi.useFakeTimers({ toFake: ['performance', 'setTimeout'] });
+    let state = 1;
+    let asked = 0;
+    let slow = 0;
+    // The answer is that of the moment in which it was asked, the worst there can be.
+    askBy(() => {
+      asked++;
+      const then = String(state);
+      return slow ? new Promise((done) => setTimeout(() => done(then), slow)) : Promise.resolve(then);
+    });
+    versionMoved();
+    expect(await freshVersion()).toBe('1');
+    await vi.advanceTimersByTimeAsync(4);
+    expect([versionKnown(), asked]).toEqual(['1', 1]);
+    // Another process writes, and says so once it has waited.
+    state = 2;
+    slow = 300;
+    await vi.advanceTimersByTimeAsync(2);
+    expect([versionKnown(), asked]).toEqual(['1', 2]);
+    state = 3;
+    const waited = letItBeSeen();
+    await vi.advanceTimersByTimeAsync(11);
+    await waited;
+    expect(versionKnown()).toBeUndefined();
+    // The question that is on its way was put before that; its answer is not taken.
+    const after = freshVersion();
+    await vi.advanceTimersByTimeAsync(700);
+    expect(await after).toBe('3');
+    // What is written here is known here at once.
+    slow = 0;
+    await freshVersion();
+    state = 4;
+    versionMoved();
+    expect(await freshVersion()).toBe('4');
+  });
+});
+
+describe('a page that is kept', () => {
+  let server: Server | undefined;
+  afterEach(() => {
+    server?.close();
+    forgetPages();
+    vi.useRealTimers();
+    askBy(contentVersion);
+    versionMoved();
+  });
+  const serve = async (): Promise<string> => {
+    server = createServer((asked, response) => {
+      void Promise.resolve(answerKept(asked, response)).then((done) => done || response.writeHead(204).end());
+    }).listen(0, '127.0.0.1');
+    await new Promise((done) => server!.once('listening', done));
+    return `127.0.0.1:${(server.address() as AddressInfo).port}`;
+  };
+  const keep = (host: string, html: string, more: { path?: string; version?: string } = {}) =>
+    keepPage(new Request(`http://${host}${more.path ?? '/a'}`, { headers: { host } }), {
+      ...{ html, version: more.version ?? 'v1', headers: { 'content-type': 'text/html' } },
+      timeZone: 'Europe/London',
+    });
+
+  it('holds for one day where the site is, and not when the clock jumps back', async () => {
+    askBy(() => Promise.resolve('v1'));
+    const host = await serve();
+    const status = async () => (await get(`http://${host}/a`)).status;
+    const at = (time: string) => vi.useFakeTimers({ now: new Date(time), toFake: ['Date'] });
+    // Clocks go forward in the night of 29 March 2026: 00:30 UTC is half past midnight, 23:30 UTC of the day is the next one.
+    at('2026-03-29T00:30:00Z');
+    keep(host, 'a page');
+    expect(await status()).toBe(200);
+    at('2026-03-29T22:59:59Z');
+    expect(await status()).toBe(200);
+    at('2026-03-29T23:00:00Z');
+    expect(await status()).toBe(204);
+    keep(host, 'a page');
+    at('2026-03-28T23:59:59Z');
+    expect(await status()).toBe(204);
+  });
+
+  it('goes with whatever is written, is another one under another name, and is not for who sees the draft', async () => {
+    let version = 'v1';
+    askBy(() => Promise.resolve(version));
+    const host = await serve();
+    keep(host, 'a page');
+    const of = async (headers: Record<string, string> = {}) => (await get(`http://${host}/a`, headers)).status;
+    expect([await of(), await of({ host: 'other.example' }), await of({ cookie: 'plum_draft=x' })]).toEqual([
+      200, 204, 204,
+    ]);
+    version = 'v2';
+    versionMoved();
+    expect(await of()).toBe(204);
+    version = 'v1';
+    versionMoved();
+    expect(await of()).toBe(204);
+    // The database is away: the application answers.
+    keep(host, 'a page');
+    askBy(() => Promise.reject(new Error('away')));
+    versionMoved();
+    expect(await of()).toBe(204);
+  });
+
+  it('is given up for others when room is short, the one that nobody asked for first', async () => {
+    askBy(() => Promise.resolve('v1'));
+    vi.stubEnv('PLUM_KEPT_PAGES', '0.05');
+    const host = await serve();
+    for (let i = 0; i < 4; i++) keep(host, 'x'.repeat(10_000), { path: `/${i}` });
+    expect((await get(`http://${host}/0`)).status).toBe(200);
+    keep(host, 'x'.repeat(10_000), { path: '/5' });
+    const seen = await Promise.all([0, 1, 2, 3, 5].map(async (i) => (await get(`http://${host}/${i}`)).status));
+    expect(seen).toEqual([200, 204, 200, 200, 200]);
+    vi.unstubAllEnvs();
+  });
+});
