@@ -30,6 +30,9 @@ const get = (address: string, headers: Record<string, string> = {}, method = 'GE
       .end();
   });
 
+/** Where visitors find the site, whichever process answers. */
+const SITE = 'http://huts.example';
+
 describe('pages that are kept', () => {
   const apps: App[] = [];
   let drop: () => Promise<void>;
@@ -74,7 +77,7 @@ describe('pages that are kept', () => {
         ],
       }),
     });
-    apps.push(await startApp(), await startApp());
+    apps.push(...(await Promise.all([0, 1].map(() => startApp({ PLUM_HTTP_ORIGIN: SITE })))));
     expect((await ask(0, 'POST', '/releases', { note: 'The first' })).status).toBe(201);
   });
   afterAll(async () => {
@@ -85,10 +88,10 @@ describe('pages that are kept', () => {
   /** A page as it is drawn where nothing is kept; style sheet and typefaces are of the built application. */
   const plain = (html: string) =>
     html.replace(/\/styles\/r(\d+)-[0-9a-f]{10}/g, '/styles/r$1').replace(/<link rel=\"preload\"[^\n]*\n/g, '');
-  async function drawnAnew(path: string, origin: string) {
+  async function drawnAnew(path: string) {
     forgetAnswers();
     versionMoved();
-    const { status, html, to } = await answer(decodeURI(path), { base: '', origin });
+    const { status, html, to } = await answer(decodeURI(path), { base: '', origin: SITE });
     return [status, to ?? plain(html)];
   }
   async function asVisitor(app: number, path: string) {
@@ -172,7 +175,7 @@ describe('pages that are kept', () => {
       for (const [app, n] of step.looks) {
         const path = paths[n % paths.length]!;
         const seen = await asVisitor(app, path);
-        expect([said.at(-1), path, seen]).toEqual([said.at(-1), path, await drawnAnew(path, apps[app]!.origin)]);
+        expect([said.at(-1), path, seen]).toEqual([said.at(-1), path, await drawnAnew(path)]);
       }
     }
     // Nothing holds for want of cases.
@@ -214,6 +217,37 @@ describe('pages that are kept', () => {
     await Promise.all(visitors);
     expect(late).toEqual([]);
   }, 60_000);
+
+  it('may be kept by a cache that visitors share, which asks each time whether they are still so', async () => {
+    const { body } = await ask(0, 'POST', '/records', { typeId: 'house', title: 'Shared', status: 'published' });
+    const path = `/houses/${body.slug as string}`;
+    // A cache as RFC 9111 has it, in front of both processes in turn: kept with its tag, and asked for with it (4.3.1).
+    const cached = new Map<string, { etag: string; html: string }>();
+    const from = { cache: 0, site: 0 };
+    let turn = 0;
+    const throughCache = async (): Promise<string> => {
+      const known = cached.get(path);
+      const { origin } = apps[turn++ % 2]!;
+      const answered = await get(origin + path, {
+        host: 'huts.example',
+        ...(known && { 'if-none-match': known.etag }),
+      });
+      if (answered.status === 304 && known) {
+        from.cache++;
+        return known.html;
+      }
+      expect(answered.headers['cache-control']).toBe('public, no-cache');
+      from.site++;
+      const html = answered.body.toString();
+      cached.set(path, { etag: answered.headers.etag!, html });
+      return html;
+    };
+    for (let n = 0; n < 5; n++) {
+      await ask(n % 2, 'PATCH', `/records/${body.id as number}`, { values: { height: 7000 + n } });
+      for (let i = 0; i < 4; i++) expect(await throughCache()).toContain(`7,00${n}`);
+    }
+    expect(from).toEqual({ cache: 15, site: 5 });
+  });
 
   it('are answered without being drawn, packed as is asked, and known by their tags', async () => {
     const page = `${apps[0]!.origin}/houses/`;

@@ -43,6 +43,8 @@ const Settings = z.object({
   PLUM_MOST_UPLOAD: number(1, 10_000, 220),
   PLUM_SLOWEST: number(1, 3600, 300),
   PLUM_SHUTDOWN: number(1, 60, 8),
+  PLUM_KEPT_PAGES: number(0, 10_000, 64),
+  PLUM_SHARED_SECONDS: number(0, 86_400, 0),
   PLUM_SESSION_IDLE: number(5, 10_080, 480),
   PLUM_SESSION_LONGEST: number(5, 43_200, 10_080),
   PLUM_MAIL: z
@@ -95,6 +97,8 @@ export const serverEnv = (settings: Settings): Record<string, string> => ({
   PLUM_HTTP_ORIGIN: settings.PLUM_ORIGIN ?? `http://127.0.0.1:${settings.PLUM_PORT}`,
   PLUM_HTTP_BODY_SIZE_LIMIT: `${settings.PLUM_MOST_UPLOAD}M`,
   PLUM_SLOWEST: String(settings.PLUM_SLOWEST),
+  PLUM_KEPT_PAGES: String(settings.PLUM_KEPT_PAGES),
+  PLUM_SHARED_SECONDS: String(settings.PLUM_SHARED_SECONDS),
   PLUM_HTTP_SHUTDOWN_TIMEOUT: String(settings.PLUM_SHUTDOWN),
   PLUM_SESSION_IDLE: String(settings.PLUM_SESSION_IDLE),
   PLUM_SESSION_LONGEST: String(settings.PLUM_SESSION_LONGEST),

@@ -31,7 +31,7 @@ export const GET: RequestHandler = async ({ request, url, cookies }) => {
     return new Response(null, { status: 302, headers: { location: ownPath(url.pathname) + (query && `?${query}`) } });
   }
   const asked = readQuestion(said);
-  const page = { 'content-type': 'text/html; charset=utf-8' };
+  const page = { 'content-type': 'text/html; charset=utf-8', vary: 'accept-encoding' };
   try {
     const found = await feedAt(path, url.origin);
     if (found) {

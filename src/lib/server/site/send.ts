@@ -1,6 +1,16 @@
 import { createHash } from 'node:crypto';
 
 /**
+ * How caches may keep what every visitor gets (RFC 9111; stale-while-revalidate: RFC 5861): they ask each time whether it
+ * is still so, which costs next to nothing. Where the operator allows caches that many visitors share some seconds, they
+ * answer for so long without asking, and a minute more while they ask.
+ */
+export function sharing(): string {
+  const seconds = Number(process.env.PLUM_SHARED_SECONDS ?? 0);
+  return seconds ? `public, max-age=0, s-maxage=${seconds}, stale-while-revalidate=60` : 'public, no-cache';
+}
+
+/**
  * An answer that is sent again only where it has changed: its ETag is made from what it says, and whoever has that already
  * is told so (RFC 9110, 8.8.3, 13.1.2 and 15.4.5). What is `secret` is kept nowhere on its way.
  */
@@ -12,7 +22,11 @@ export function sendIfNew(
   secret = false,
 ): Response {
   const etag = `"${createHash('sha256').update(body).digest('base64url').slice(0, 22)}"`;
-  const own = { ...headers, etag, 'cache-control': secret ? 'private, no-store' : 'no-cache' };
+  const own = {
+    ...headers,
+    etag,
+    'cache-control': secret ? 'private, no-store' : status === 200 ? sharing() : 'no-cache',
+  };
   const known = (request.headers.get('if-none-match') ?? '').split(',').map((one) => one.trim().replace(/^W\//, ''));
   if (status === 200 && (known.includes(etag) || known.includes('*')))
     return new Response(null, { status: 304, headers: own });
