@@ -8,6 +8,7 @@ import type { Env, Pool } from '../../core/paths/env';
 import { select } from '../database/connect';
 import { facetQuery, type FacetRow } from './facets';
 import { listQuery, type ListQuery } from './list';
+import { sharing } from './shared';
 import { union } from './sql';
 import { MOST_FOUND, searchQuery, type Search } from './words';
 import { keptNow, type Kept } from './kept';
@@ -16,6 +17,9 @@ import { loadMedia } from './media';
 
 /** Longer lists than this are asked for anew each time. */
 const LONGEST_KEPT = 5000;
+
+/** So many lists are asked for in one statement. */
+const MOST_ASKED = 250;
 
 const EMPTY: LoopList = { items: [], total: 0, page: 1, pages: 1 };
 
@@ -28,9 +32,9 @@ interface Answer {
 
 export interface BatchPool {
   pool: Pool;
-  /** Whether the last drawing asked for something that is not here yet. */
-  lacking(): boolean;
-  /** Fetches all that was lacking, in a fixed number of statements. */
+  /** How often something was asked for that is not here yet; what was drawn while it grew lacks something. */
+  missed(): number;
+  /** Fetches all that is lacking, in a fixed number of statements, for all who draw from it at the same time. */
   fetch(): Promise<void>;
 }
 
@@ -38,7 +42,15 @@ export interface BatchPool {
  * A pool that notes what it lacks while a page is drawn, and fetches all of it at once. Drawing again and again until
  * nothing is lacking goes as deep as the template's loops and relation steps, never as wide as its items.
  */
-export function batchPool(model: ModelIndex, options: { drafts: boolean; relations?: ReadonlySet<string> }): BatchPool {
+export function batchPool(
+  model: ModelIndex,
+  options: {
+    drafts: boolean;
+    relations?: ReadonlySet<string>;
+    /** Many pages are drawn from it at the same time, and what they lack is fetched for all of them at once. */
+    together?: boolean;
+  },
+): BatchPool {
   const records = new Map<number, ContentRecord | undefined>();
   const media = new Map<number, Media | undefined>();
   const lists = new Map<string, Answer>();
@@ -52,10 +64,16 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
     searches: new Map<string, Search>(),
   };
 
+  let missed = 0;
+  /** What everybody who lacks something now waits for. */
+  let coming: Promise<void> | undefined;
   const look =
     <T>(known: Map<number, T | undefined>, lacking: Set<number>) =>
     (id: number): T | undefined => {
-      if (!known.has(id)) lacking.add(id);
+      if (!known.has(id)) {
+        missed++;
+        lacking.add(id);
+      }
       return known.get(id);
     };
   const record = look(records, lacks.records);
@@ -63,7 +81,10 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
   const found = (search: Search): number[] | 'many' => {
     const key = `search ${JSON.stringify(search)}`;
     const ids = searched.get(key);
-    if (!ids) lacks.searches.set(key, search);
+    if (!ids) {
+      missed++;
+      lacks.searches.set(key, search);
+    }
     return !ids ? [] : ids.length > MOST_FOUND ? 'many' : ids;
   };
   const reader = { drafts: options.drafts, found };
@@ -73,11 +94,14 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
   const list = (loop: CompiledLoop, env: Env): LoopList => {
     const items = itemsAt(loop, env);
     if (items) return evaluateLoop(loop, env, items);
+    const before = missed;
     const query = listQuery(loop, env, reader);
-    if (lacks.searches.size) return EMPTY;
+    // What it depends on is searched for first.
+    if (missed !== before) return EMPTY;
     const key = `${loop.id}\n${query.ids.what} ${query.ids.sql}\n${JSON.stringify(query.ids.values)}`;
     const answer = lists.get(key);
     if (!answer) {
+      missed++;
       lacks.lists.set(key, query);
       return EMPTY;
     }
@@ -92,8 +116,9 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
   const facets = (loop: CompiledLoop, env: Env): FacetCounts => {
     const items = itemsAt(loop, env);
     if (items) return countFacets(loop, env, items);
+    const before = missed;
     const query = facetQuery(loop, env, reader);
-    if (lacks.searches.size) return new Map();
+    if (missed !== before) return new Map();
     // What the database cannot ask is counted in memory, over all there is before visitors choose.
     if (!query) {
       if (!loop.visitors?.facets.length) return new Map();
@@ -102,7 +127,10 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
     }
     const key = `${query.sql}\n${JSON.stringify(query.values)}`;
     const rows = counted.get(key);
-    if (!rows) lacks.facets.set(key, query);
+    if (!rows) {
+      missed++;
+      lacks.facets.set(key, query);
+    }
     const counts = new Map<string, FacetCount & { options: Map<string, number> }>();
     for (const [at, facet] of (loop.visitors?.facets ?? []).entries()) {
       const own = (rows ?? []).filter((row) => Number(row.facet) === at);
@@ -150,27 +178,24 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
 
   const fetchLists = async (kept?: Kept): Promise<void> => {
     const wanted = takeKept(lacks.lists, kept, lists);
-    if (wanted.length) await askLists(wanted, kept);
+    for (let at = 0; at < wanted.length; at += MOST_ASKED) await askLists(wanted.slice(at, at + MOST_ASKED), kept);
     for (const { ids } of lists.values()) for (const id of ids) if (!records.has(id)) lacks.records.add(id);
   };
 
   const askLists = async (wanted: [string, ListQuery][], kept?: Kept): Promise<void> => {
-    const ids = union(
-      wanted.map(([, query]) => query.ids),
-      'id',
-    );
+    const ids = sharing(wanted.map(([, query]) => query.ids));
     const counted = wanted.flatMap(([, query], at) => (query.count ? [{ at, count: query.count }] : []));
-    const counts = union(
-      counted.map(({ count }) => count),
-      'n',
-    );
+    const counts = sharing(counted.map(({ count }) => count));
+    const [idStatement, countStatement] = [union(ids.asked, 'id'), union(counts.asked, 'n')];
     const [idRows, countRows] = await Promise.all([
-      select<{ tag: number; id: number }>(ids.sql, ids.values),
-      counted.length ? select<{ tag: number; n: number }>(counts.sql, counts.values) : [],
+      select<{ tag: number; id: number }>(idStatement.sql, idStatement.values),
+      counted.length ? select<{ tag: number; n: number }>(countStatement.sql, countStatement.values) : [],
     ]);
-    const found = new Map(countRows.map((row) => [counted[row.tag]!.at, Number(row.n)]));
-    const idsOf: number[][] = wanted.map(() => []);
-    for (const row of idRows) idsOf[row.tag]?.push(row.id);
+    const countOf = new Map(countRows.map((row) => [row.tag, Number(row.n)]));
+    const found = new Map(counts.own.map((own, i) => [counted[i]!.at, countOf.get(own.at)]));
+    const rowsOf: number[][] = ids.asked.map(() => []);
+    for (const row of idRows) rowsOf[row.tag]?.push(row.id);
+    const idsOf = ids.own.map(({ at, skip, count }) => (rowsOf[at] as number[]).slice(skip, skip + count));
     for (const [at, [key, query]] of wanted.entries()) {
       const own = idsOf[at] as number[];
       const answer: Answer = { ids: own, found: found.get(at) ?? own.length, whole: query.whole };
@@ -181,29 +206,37 @@ export function batchPool(model: ModelIndex, options: { drafts: boolean; relatio
 
   return {
     pool: { record, media: look(media, lacks.media), list, facets },
-    lacking: () =>
-      lacks.records.size + lacks.media.size + lacks.lists.size + lacks.facets.size + lacks.searches.size > 0,
-    async fetch() {
-      const kept = options.drafts ? undefined : await (keptHere ??= keptNow());
-      await fetchSearches(kept);
-      await Promise.all([fetchLists(kept), fetchFacets(kept)]);
-      const loaded = kept?.records(model, options.relations);
-      for (const id of lacks.records) if (loaded?.has(id)) records.set(id, loaded.get(id));
-      const wantedRecords = [...lacks.records].filter((id) => !records.has(id));
-      const wantedMedia = [...lacks.media];
-      lacks.records.clear();
-      lacks.media.clear();
-      const [foundRecords, foundMedia] = await Promise.all([
-        loadRecords(model, wantedRecords, options),
-        loadMedia(wantedMedia),
-      ]);
-      for (const id of wantedRecords) records.set(id, undefined);
-      for (const id of wantedMedia) media.set(id, undefined);
-      for (const one of foundRecords) records.set(one.id, one);
-      for (const one of foundMedia) media.set(one.id, one);
-      if (loaded) for (const id of wantedRecords) loaded.set(id, records.get(id));
-    },
+    missed: () => missed,
+    fetch: () =>
+      options.together
+        ? (coming ??= new Promise<void>((go) => setImmediate(go)).then(() => {
+            // Whoever draws from now on waits for the next.
+            coming = undefined;
+            return fetchAll();
+          }))
+        : fetchAll(),
   };
+
+  async function fetchAll(): Promise<void> {
+    const kept = options.drafts ? undefined : await (keptHere ??= keptNow());
+    await fetchSearches(kept);
+    await Promise.all([fetchLists(kept), fetchFacets(kept)]);
+    const loaded = kept?.records(model, options.relations);
+    for (const id of lacks.records) if (loaded?.has(id)) records.set(id, loaded.get(id));
+    const wantedRecords = [...lacks.records].filter((id) => !records.has(id));
+    const wantedMedia = [...lacks.media];
+    lacks.records.clear();
+    lacks.media.clear();
+    const [foundRecords, foundMedia] = await Promise.all([
+      loadRecords(model, wantedRecords, options),
+      loadMedia(wantedMedia),
+    ]);
+    for (const id of wantedRecords) records.set(id, undefined);
+    for (const id of wantedMedia) media.set(id, undefined);
+    for (const one of foundRecords) records.set(one.id, one);
+    for (const one of foundMedia) media.set(one.id, one);
+    if (loaded) for (const id of wantedRecords) loaded.set(id, records.get(id));
+  }
 }
 
 /** The option that a count stands under; content types are counted by their id. */
@@ -217,8 +250,9 @@ function optionOf({ path: { type }, step }: Facet, counted: string, model: Model
 /** Draws until the pool lacks nothing. `draw` starts from a fresh environment each time. */
 export async function drawComplete(batch: BatchPool, draw: () => string): Promise<string> {
   for (let pass = 0; pass < 40; pass++) {
+    const before = batch.missed();
     const html = draw();
-    if (!batch.lacking()) return html;
+    if (batch.missed() === before) return html;
     await batch.fetch();
   }
   throw new Error('A page asked for more and more records; its template follows relations without end.');

@@ -14,6 +14,7 @@ import { questionOf } from '../../core/loops/visitors';
 import type { ModelIndex } from '../../core/model/model-index';
 import { FEED_FORMS } from '../../core/serving/feeds';
 import { archiveTree } from '../../core/templates/start';
+import { keptNow } from '../queries/kept';
 import { publishedCounts } from '../queries/counts';
 import { isAnyPublished } from '../queries/records';
 import { winner } from './contests';
@@ -49,6 +50,7 @@ export async function answerArchive(
   const at = (n: number) => addressOfArchive(archive, model, n) + questionOf(env?.asked ?? {});
   return {
     status: 200,
+    ...(still && archive.page === 1 && { further: Array.from({ length: pages - 1 }, (_, i) => at(i + 2)) }),
     ...(await page({
       title: archive.page > 1 ? `${title}, page ${archive.page}` : title,
       of: { archive },
@@ -70,7 +72,13 @@ export async function answerArchive(
 /** Whether anything of a type was published in a year or month; those in which nothing was have no page. */
 async function anyPublished(of: ArchivePlace & { of: 'date' }, { site }: ModelIndex): Promise<boolean> {
   const [from, until] = daysOf(of);
-  return isAnyPublished(of.typeId, startOfDay(from, site.timeZone), startOfDay(until, site.timeZone));
+  const kept = await keptNow();
+  const key = `any published ${of.typeId} ${from} ${until}`;
+  const known = kept.get(key) as boolean | undefined;
+  if (known !== undefined) return known;
+  const any = await isAnyPublished(of.typeId, startOfDay(from, site.timeZone), startOfDay(until, site.timeZone));
+  kept.put(key, any);
+  return any;
 }
 
 const feedLinks = (of: ArchivePlace, title: string, model: ModelIndex) =>

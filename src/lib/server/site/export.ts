@@ -49,9 +49,8 @@ export interface Exported {
   left: string[];
 }
 
-/** So many pages are drawn at once, each from what its group has fetched. */
-const TOGETHER = 3;
-const GROUP = 100;
+/** So many pages are drawn at once, from what is fetched for all of them. */
+const GROUP = 250;
 /** Pages of lists that are asked for in a question, for each page. */
 const MOST_ASKED = 200;
 /** Pages of an export; records beyond are left out, and told. */
@@ -227,6 +226,11 @@ async function writeSite(
       (_, link: string) => ` href="${path}${escapeHtml(oneListOnly(link.replaceAll('&amp;', '&'), question))}"`,
     );
     for (const asset of assetsIn(html)) await settle(asset);
+    for (const next of answered.further ?? [])
+      if (pages.length < MOST_PAGES && !done.has(next)) {
+        done.add(next);
+        pages.push(next);
+      }
     // Further pages of what it lists.
     let further = 0;
     for (const [, link = ''] of html.matchAll(/ href="([^"]+)"[^>]*rel="(?:next|prev)"|rel="next" href="([^"]+)"/g)) {
@@ -247,25 +251,22 @@ async function writeSite(
   };
   const stopped = () => progress.signal.aborted || failed() !== undefined;
   const recordAt = new Map(records.map((record) => [addressOf(record, model), record]));
-  // Pages lead to more of them, so that the list grows meanwhile. Each of those who draw has what it fetched by itself.
+  // Pages lead to more of them, so that the list grows meanwhile.
   let at = 0;
-  const work = async () => {
-    while (at < pages.length && !stopped()) {
-      const some = pages.slice(at, at + GROUP);
-      at += some.length;
-      const batch = batchPool(model, { drafts: false });
-      const whole = await loadRecords(
-        model,
-        some.flatMap((address) => recordAt.get(address)?.id ?? []),
-        { drafts: false },
-      );
-      const known = new Map(whole.map((record) => [`${record.typeId} ${record.slug}`, record]));
-      for (const address of some) if (!stopped()) await draw(address, { batch, known });
-      // The zip is written meanwhile; it must not fall too far behind.
-      await new Promise((go) => setImmediate(go));
-    }
-  };
-  while (at < pages.length && !stopped()) await Promise.all(Array.from({ length: TOGETHER }, work));
+  while (at < pages.length && !stopped()) {
+    const some = pages.slice(at, at + GROUP);
+    at += some.length;
+    const batch = batchPool(model, { drafts: false, together: true });
+    const whole = await loadRecords(
+      model,
+      some.flatMap((address) => recordAt.get(address)?.id ?? []),
+      { drafts: false },
+    );
+    const known = new Map(whole.map((record) => [`${record.typeId} ${record.slug}`, record]));
+    await Promise.all(some.map((address) => (stopped() ? undefined : draw(address, { batch, known }))));
+    // The zip is written meanwhile; it must not fall too far behind.
+    await new Promise((go) => setImmediate(go));
+  }
   const exported = (): Exported => ({ pages: count, files: files.size, bytes: 0, written: bytes, left: [...left] });
   if (stopped()) return exported();
 

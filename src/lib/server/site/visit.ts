@@ -23,6 +23,8 @@ export interface PageAnswer {
   players?: readonly string[];
   /** Where a 301 leads. */
   to?: string;
+  /** Of the first page of an archive that is drawn to stand as a file: the addresses of the others. */
+  further?: string[];
   /** IANA name; what the page says of days holds until one ends there. */
   timeZone?: string;
 }
