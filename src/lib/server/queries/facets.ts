@@ -1,7 +1,7 @@
 import type { CompiledLoop } from '../../core/loops/compiled';
 import { wanted } from '../../core/loops/visitors';
 import type { Env } from '../../core/paths/env';
-import { whereOf, type ListConditions, type ListReader } from './conditions';
+import { INDEXED, whereOf, type ListConditions, type ListReader } from './conditions';
 import { and, listed, type Sql } from './sql';
 
 /** One count of what visitors may choose; `option` is '' for the ends of a range. */
@@ -20,6 +20,7 @@ export function facetQuery(loop: CompiledLoop, env: Env, reader: ListReader): Sq
   for (const [at, facet] of (loop.visitors?.facets ?? []).entries()) {
     // Its values are not where they could be counted.
     if (env.model.beside?.written.has(facet.step) && !env.model.beside.written.get(facet.step)) return undefined;
+    if (facet.step.startsWith('@') && !facet.step.startsWith('@terms:') && !INDEXED.has(facet.step)) return undefined;
     const asked = whereOf(wanted(loop, env, facet.key).loop, env, reader);
     if (asked.left) return undefined;
     const select = (option: string, count: string, more: string) =>

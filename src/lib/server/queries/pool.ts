@@ -94,10 +94,12 @@ export function batchPool(
   const list = (loop: CompiledLoop, env: Env): LoopList => {
     const items = itemsAt(loop, env);
     if (items) return evaluateLoop(loop, env, items);
-    const before = missed;
     const query = listQuery(loop, env, reader);
-    // What it depends on is searched for first.
-    if (missed !== before) return EMPTY;
+    // What is searched for comes first; all lists are asked for together then.
+    if (lacks.searches.size) {
+      missed++;
+      return EMPTY;
+    }
     const key = `${loop.id}\n${query.ids.what} ${query.ids.sql}\n${JSON.stringify(query.ids.values)}`;
     const answer = lists.get(key);
     if (!answer) {
@@ -116,9 +118,11 @@ export function batchPool(
   const facets = (loop: CompiledLoop, env: Env): FacetCounts => {
     const items = itemsAt(loop, env);
     if (items) return countFacets(loop, env, items);
-    const before = missed;
     const query = facetQuery(loop, env, reader);
-    if (missed !== before) return new Map();
+    if (lacks.searches.size) {
+      missed++;
+      return new Map();
+    }
     // What the database cannot ask is counted in memory, over all there is before visitors choose.
     if (!query) {
       if (!loop.visitors?.facets.length) return new Map();
