@@ -4,11 +4,12 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
 import { zipFiles } from '../../src/lib/server/exchange/sources';
+import { forgetAnswers } from '../../src/lib/server/queries/kept';
 import { createRecord } from '../../src/lib/server/services/records';
 import { release } from '../../src/lib/server/services/releases';
 import { createTemplate } from '../../src/lib/server/services/templates';
 import { exportSite, oneListOnly } from '../../src/lib/server/site/export';
-import { freshDatabase } from '../support/database';
+import { freshDatabase, statementsOf } from '../support/database';
 import { saveModel } from '../support/fill';
 
 /** Lists on one page, records, and pages that each list has with two on each. */
@@ -66,6 +67,37 @@ describe('a page with many lists that have pages', () => {
     // Whatever a pager leads to is there.
     const lost = [...links].filter((link) => link.startsWith('houses/house-0/') && !names.includes(link));
     expect(lost).toEqual([]);
+  });
+
+  it('is drawn with others: statements do not grow with pages, and others have their turn between', async () => {
+    const exported = async () => {
+      forgetAnswers();
+      let turns = 0;
+      let over = false;
+      const count = () => {
+        turns++;
+        if (!over) setImmediate(count);
+      };
+      setImmediate(count);
+      let pages = 0;
+      const statements = await statementsOf(async () => {
+        const made = await exportSite(
+          { path: join(folder, 'more.zip'), base: '', other: () => Promise.resolve(undefined) },
+          { signal: new AbortController().signal, report: () => undefined },
+        );
+        pages = made!.pages;
+      });
+      over = true;
+      expect(turns).toBeGreaterThan(pages);
+      return { pages, statements: statements.filter((sql) => !sql.includes('content_changes')).length };
+    };
+    const few = await exported();
+    for (let i = RECORDS; i < RECORDS + 6; i++)
+      await createRecord('house', { title: `House ${i}`, status: 'published' });
+    const many = await exported();
+    expect(many.pages).toBeGreaterThan(few.pages * 4);
+    expect(many.statements).toBeLessThan(few.statements * 1.5);
+    expect(many.statements).toBeLessThan(many.pages / 10);
   });
 
   it('keeps of a question the list that it changes', () => {

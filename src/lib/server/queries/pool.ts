@@ -34,8 +34,12 @@ export interface BatchPool {
   pool: Pool;
   /** How often something was asked for that is not here yet; what was drawn while it grew lacks something. */
   missed(): number;
-  /** Fetches all that is lacking, in a fixed number of statements, for all who draw from it at the same time. */
+  /** Fetches all that is lacking, in a fixed number of statements; together, once all who draw from it wait for that. */
   fetch(): Promise<void>;
+  /** Where several draw together: resolves when it is somebody's turn, with room for others between. */
+  turn?(): Promise<void>;
+  /** One of those who draw together is done. */
+  leave(): void;
 }
 
 /**
@@ -47,8 +51,8 @@ export function batchPool(
   options: {
     drafts: boolean;
     relations?: ReadonlySet<string>;
-    /** Many pages are drawn from it at the same time, and what they lack is fetched for all of them at once. */
-    together?: boolean;
+    /** So many pages are drawn from it at the same time, and what they lack is fetched for all of them at once. */
+    together?: number;
   },
 ): BatchPool {
   const records = new Map<number, ContentRecord | undefined>();
@@ -65,8 +69,10 @@ export function batchPool(
   };
 
   let missed = 0;
-  /** What everybody who lacks something now waits for. */
-  let coming: Promise<void> | undefined;
+  /** Who draws together and is not done, and those of them who wait for what they lack. */
+  let members = options.together ?? 0;
+  let waiting: { go: () => void; fail: (error: unknown) => void }[] = [];
+  let turns = Promise.resolve();
   const look =
     <T>(known: Map<number, T | undefined>, lacking: Set<number>) =>
     (id: number): T | undefined => {
@@ -213,13 +219,29 @@ export function batchPool(
     missed: () => missed,
     fetch: () =>
       options.together
-        ? (coming ??= new Promise<void>((go) => setImmediate(go)).then(() => {
-            // Whoever draws from now on waits for the next.
-            coming = undefined;
-            return fetchAll();
-          }))
+        ? new Promise((go, fail) => {
+            waiting.push({ go, fail });
+            fetchWhenAllWait();
+          })
         : fetchAll(),
+    ...(options.together && {
+      turn: () => (turns = turns.then(() => new Promise((go) => setImmediate(go)))),
+    }),
+    leave() {
+      members--;
+      fetchWhenAllWait();
+    },
   };
+
+  function fetchWhenAllWait(): void {
+    if (!waiting.length || waiting.length < members) return;
+    const all = waiting;
+    waiting = [];
+    fetchAll().then(
+      () => all.forEach(({ go }) => go()),
+      (error: unknown) => all.forEach(({ fail }) => fail(error)),
+    );
+  }
 
   async function fetchAll(): Promise<void> {
     const kept = options.drafts ? undefined : await (keptHere ??= keptNow());
@@ -254,6 +276,7 @@ function optionOf({ path: { type }, step }: Facet, counted: string, model: Model
 /** Draws until the pool lacks nothing. `draw` starts from a fresh environment each time. */
 export async function drawComplete(batch: BatchPool, draw: () => string): Promise<string> {
   for (let pass = 0; pass < 40; pass++) {
+    await batch.turn?.();
     const before = batch.missed();
     const html = draw();
     if (batch.missed() === before) return html;

@@ -256,14 +256,19 @@ async function writeSite(
   while (at < pages.length && !stopped()) {
     const some = pages.slice(at, at + GROUP);
     at += some.length;
-    const batch = batchPool(model, { drafts: false, together: true });
+    const batch = batchPool(model, { drafts: false, together: some.length });
     const whole = await loadRecords(
       model,
-      some.flatMap((address) => recordAt.get(address)?.id ?? []),
+      [...new Set(some.flatMap((address) => recordAt.get(address.split('?')[0] as string)?.id ?? []))],
       { drafts: false },
     );
     const known = new Map(whole.map((record) => [`${record.typeId} ${record.slug}`, record]));
-    await Promise.all(some.map((address) => (stopped() ? undefined : draw(address, { batch, known }))));
+    await Promise.all(
+      some.map(async (address) => {
+        if (!stopped()) await draw(address, { batch, known }).finally(() => batch.leave());
+        else batch.leave();
+      }),
+    );
     // The zip is written meanwhile; it must not fall too far behind.
     await new Promise((go) => setImmediate(go));
   }
