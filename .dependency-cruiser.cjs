@@ -46,7 +46,10 @@ module.exports = {
       comment: 'The core uses small pure libraries only.',
       severity: 'error',
       from: { path: '^src/lib/core/' },
-      to: { dependencyTypes: ['npm'], pathNot: '^node_modules/(zod|yaml|culori|css-tree|libphonenumber-js|lucide|@capsizecss/core)/' },
+      to: {
+        dependencyTypes: ['npm'],
+        pathNot: '^node_modules/(zod|yaml|culori|css-tree|libphonenumber-js|lucide|@capsizecss/core)/',
+      },
     },
     {
       name: 'core-no-node',

@@ -87,9 +87,15 @@ const start = (args: string[], env: Record<string, string> = {}): void => {
 const [port, barePort] = [await freePort(), await freePort()];
 const site = `http://127.0.0.1:${port}`;
 const bare = `http://127.0.0.1:${barePort}`;
-start([...(process.env.PLUM_BENCH_PROFILE ? ['--cpu-prof', `--cpu-prof-dir=${process.env.PLUM_BENCH_PROFILE}`] : []), join(import.meta.dirname, '..', 'scripts', 'lib', 'serve.mjs')], {
-  ...{ PLUM_HTTP_HOST: '127.0.0.1', PLUM_HTTP_PORT: String(port), PLUM_HTTP_ORIGIN: site },
-});
+start(
+  [
+    ...(process.env.PLUM_BENCH_PROFILE ? ['--cpu-prof', `--cpu-prof-dir=${process.env.PLUM_BENCH_PROFILE}`] : []),
+    join(import.meta.dirname, '..', 'scripts', 'lib', 'serve.mjs'),
+  ],
+  {
+    ...{ PLUM_HTTP_HOST: '127.0.0.1', PLUM_HTTP_PORT: String(port), PLUM_HTTP_ORIGIN: site },
+  },
+);
 await up(site);
 const page = await fetch(site + addresses[0]);
 const html = await page.text();
@@ -120,7 +126,8 @@ for (const connections of CONNECTIONS) {
         requests: [{ method: 'GET', setupRequest: (request) => ({ ...request, path: next().path }) }],
       });
     // Warmed up: what is kept has been asked for twice, so that it is packed too.
-    for (const address of name === 'kept' ? [...addresses, ...addresses] : []) await (await fetch(site + address)).text();
+    for (const address of name === 'kept' ? [...addresses, ...addresses] : [])
+      await (await fetch(site + address)).text();
     await load(2);
     rows[name] = at(await load(SECONDS));
   }

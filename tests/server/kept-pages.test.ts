@@ -87,7 +87,7 @@ describe('pages that are kept', () => {
 
   /** A page as it is drawn where nothing is kept; style sheet and typefaces are of the built application. */
   const plain = (html: string) =>
-    html.replace(/\/styles\/r(\d+)-[0-9a-f]{10}/g, '/styles/r$1').replace(/<link rel=\"preload\"[^\n]*\n/g, '');
+    html.replace(/\/styles\/r(\d+)-[0-9a-f]{10}/g, '/styles/r$1').replace(/<link rel="preload"[^\n]*\n/g, '');
   async function drawnAnew(path: string) {
     forgetAnswers();
     versionMoved();
