@@ -10,7 +10,7 @@ type Measured = Typeface['metrics'] & { familyName: string; fullName?: string; p
 const SHIPPED = metrics.shipped as Record<string, Measured>;
 const INSTALLED = metrics.installed as Record<'sans-serif' | 'serif' | 'monospace', Measured[]>;
 
-/** Families that ship with the application, each in a style sheet of its own. */
+/** Families that ship with the application. */
 export const SHIPPED_FAMILIES: readonly string[] = [...Object.keys(SHIPPED), 'Noto Sans JP Variable'];
 
 /** The address of a piece of a typeface that was brought, by the SHA-256 of its file. */
@@ -38,10 +38,11 @@ export function wholeStack(stack: readonly string[], theme: Theme): string[] {
   ]);
 }
 
-/** `@font-face` rules of what stands in for the families that a theme uses, and of those that were brought to it. */
+/** `@font-face` rules of the families that a theme uses: of those that were brought to it, and of what stands in for each. */
 export function facesCss(theme: Theme): string {
+  const used = new Set(theme.font.flatMap(({ value }) => value));
   const brought = theme.typefaces.flatMap(({ family, faces }) =>
-    faces.flatMap(({ weight, italic, file, ranges }) =>
+    (used.has(family) ? faces : []).flatMap(({ weight, italic, file, ranges }) =>
       ranges.map(
         (range, piece) =>
           `@font-face{font-family:'${family}';font-style:${italic ? 'italic' : 'normal'};font-weight:${weight.join(' ')};font-display:swap;src:url(${typefaceAddress(file, piece)}) format('woff2');unicode-range:${range}}`,

@@ -1,4 +1,4 @@
-import { createHash } from 'node:crypto';
+import { createHash, createHmac } from 'node:crypto';
 import { pointsOf, rangeOf } from '../../core/theme/ranges';
 import { latinFilesOf } from '../../core/theme/typefaces';
 import type { Theme } from '../../core/schema/theme';
@@ -47,14 +47,24 @@ const LONGEST = 224;
 /** The signs of a page's HTML that such typefaces are for (Unicode, Scripts.txt), each once and in order. */
 export const rareSigns = (html: string): string => [...new Set(html.match(RARE) ?? [])].sort().join('');
 
-const hashOf = (text: string): string => createHash('sha256').update(text).digest('hex').slice(0, 10);
+/**
+ * Shows that an address is one of ours, since to make such a sheet is work: for what stands on no page nobody has it done.
+ * The key is what every process over one database has in common and nobody else knows.
+ */
+function markOf(signs: string, rare: string): string {
+  const { password, pathname } = new URL(process.env.PLUM_DATABASE ?? 'mariadb://localhost/');
+  return createHmac('sha256', password + pathname)
+    .update(createHash('sha256').update(rare).digest())
+    .update(signs)
+    .digest('hex')
+    .slice(0, 16);
+}
 
 /** The address of a style sheet with a typeface for these signs alone; none where they are too many. */
 export function addressForSigns(signs: string, rare: string): string | undefined {
   const written = Buffer.from(signs).toString('base64url');
-  return [...signs].length > FEW || written.length > LONGEST
-    ? undefined
-    : `/styles/faces-${hashOf(rare)}-${written}.css`;
+  if ([...signs].length > FEW || written.length > LONGEST) return undefined;
+  return `/styles/faces-${markOf(signs, rare)}-${written}.css`;
 }
 
 /** Style sheets by their addresses; what was asked for last. */
@@ -70,7 +80,7 @@ export async function sheetForSigns(
   base: string,
   fileAt: (address: string) => Promise<Buffer>,
 ): Promise<string | undefined> {
-  const [, written] = /^faces-[0-9a-f]{10}-([\w-]{1,224})\.css$/.exec(file) ?? [];
+  const [, written] = /^faces-[0-9a-f]{16}-([\w-]{1,224})\.css$/.exec(file) ?? [];
   if (!written) return undefined;
   const { rare } = partedFaces(base);
   const signs = Buffer.from(written, 'base64url').toString();

@@ -5,7 +5,7 @@ import { brotliCompress, constants, gzip } from 'node:zlib';
 import { localDay, startOfDay } from '../../core/base/write';
 import { DRAFT_COOKIE } from '../access';
 import { log } from '../log';
-import { sharing } from './send';
+import { cacheRule } from './send';
 import { freshVersion, versionKnown } from '../database/version';
 
 /**
@@ -125,7 +125,7 @@ function send(request: IncomingMessage, response: ServerResponse, name: string, 
   const headers: Record<string, string | number> = {
     ...page.headers,
     etag: `"${page.etag}${coding ? `-${coding}` : ''}"`,
-    'cache-control': sharing(),
+    'cache-control': cacheRule(),
     'x-content-type-options': 'nosniff',
     'referrer-policy': 'same-origin',
     'x-request-id': requestId,

@@ -5,7 +5,7 @@ import { createHash } from 'node:crypto';
  * is still so, which costs next to nothing. Where the operator allows caches that many visitors share some seconds, they
  * answer for so long without asking, and a minute more while they ask.
  */
-export function sharing(): string {
+export function cacheRule(): string {
   const seconds = Number(process.env.PLUM_SHARED_SECONDS ?? 0);
   return seconds ? `public, max-age=0, s-maxage=${seconds}, stale-while-revalidate=60` : 'public, no-cache';
 }
@@ -25,7 +25,7 @@ export function sendIfNew(
   const own = {
     ...headers,
     etag,
-    'cache-control': secret ? 'private, no-store' : status === 200 ? sharing() : 'no-cache',
+    'cache-control': secret ? 'private, no-store' : status === 200 ? cacheRule() : 'no-cache',
   };
   const known = (request.headers.get('if-none-match') ?? '').split(',').map((one) => one.trim().replace(/^W\//, ''));
   if (status === 200 && (known.includes(etag) || known.includes('*')))
