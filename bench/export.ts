@@ -1,48 +1,17 @@
 import { mkdirSync, mkdtempSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
-import { boundTo, treeFrom } from '../src/lib/core/templates/build';
 import { closeDatabase } from '../src/lib/server/database/connect';
 import { zipFiles } from '../src/lib/server/exchange/sources';
 import { release } from '../src/lib/server/services/releases';
-import { createTemplate } from '../src/lib/server/services/templates';
 import { exportSite } from '../src/lib/server/site/export';
 import { fillOne } from './support/fill';
+import { pagesWithList } from './support/page';
 
 /** A site of 10,000 record pages as a zip of files, beside writing the same bytes to disk. */
 const PAGES = 10_000;
 await fillOne('many', PAGES);
-await createTemplate({
-  name: 'Thing',
-  purpose: 'record',
-  typeId: 'many',
-  tree: treeFrom({
-    kind: 'box',
-    children: [
-      { kind: 'breadcrumbs' },
-      { kind: 'heading', props: { level: 1 }, slots: { text: boundTo('record', ['@title']) } },
-      { kind: 'text', slots: { text: boundTo('record', ['many_height'], { before: 'Height: ' }) } },
-      { kind: 'text', slots: { text: boundTo('record', ['many_line']) } },
-      {
-        kind: 'loop',
-        id: 'others',
-        props: {
-          source: { from: 'query', typeIds: ['many'] },
-          order: [{ steps: ['many_height'], down: true }],
-          limit: 6,
-          leaveOut: { current: true, above: false },
-        },
-        children: [
-          {
-            kind: 'heading',
-            props: { level: 2, size: 's' },
-            slots: { text: boundTo('loop:others', ['@title']), link: boundTo('loop:others', ['@address']) },
-          },
-        ],
-      },
-    ],
-  }),
-});
+await pagesWithList(6);
 await release();
 
 const folder = mkdtempSync(join(tmpdir(), 'plum-thread-export-bench-'));

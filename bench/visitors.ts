@@ -5,45 +5,17 @@ import { join } from 'node:path';
 import { readModel } from '../src/lib/server/services/model';
 import { addressOf } from '../src/lib/core/addresses/addresses';
 import { loadRecords } from '../src/lib/server/queries/load';
-import { boundTo, treeFrom } from '../src/lib/core/templates/build';
+import { boundTo } from '../src/lib/core/templates/build';
 import { closeDatabase } from '../src/lib/server/database/connect';
 import { release } from '../src/lib/server/services/releases';
-import { createTemplate } from '../src/lib/server/services/templates';
 import { fillOne } from './support/fill';
+import { pagesWithList } from './support/page';
 
 /** Visitors of a site of 1,000 records: pages that are kept and pages that are drawn, beside a bare server with the same bytes. */
 const CONNECTIONS = (process.env.PLUM_BENCH_CONNECTIONS ?? '1,20,50').split(',').map(Number);
 const SECONDS = Number(process.env.PLUM_BENCH_SECONDS ?? 6);
 await fillOne('many', 1000);
-await createTemplate({
-  name: 'Thing',
-  purpose: 'record',
-  typeId: 'many',
-  tree: treeFrom({
-    kind: 'box',
-    children: [
-      { kind: 'breadcrumbs' },
-      { kind: 'heading', props: { level: 1 }, slots: { text: boundTo('record', ['@title']) } },
-      { kind: 'text', slots: { text: boundTo('record', ['many_height'], { before: 'Height: ' }) } },
-      { kind: 'text', slots: { text: boundTo('record', ['many_line']) } },
-      {
-        ...{ kind: 'loop', id: 'others' },
-        props: {
-          source: { from: 'query', typeIds: ['many'] },
-          order: [{ steps: ['many_height'], down: true }],
-          ...{ limit: 12, leaveOut: { current: true, above: false } },
-        },
-        children: [
-          {
-            ...{ kind: 'heading', props: { level: 2, size: 's' } },
-            slots: { text: boundTo('loop:others', ['@title']), link: boundTo('loop:others', ['@address']) },
-          },
-          { kind: 'text', slots: { text: boundTo('loop:others', ['many_line']) } },
-        ],
-      },
-    ],
-  }),
-});
+await pagesWithList(12, [{ kind: 'text', slots: { text: boundTo('loop:others', ['many_line']) } }]);
 await release();
 const model = await readModel();
 const records = await loadRecords(

@@ -6,8 +6,6 @@ import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import { askBy, freshVersion, letItBeSeen, versionKnown, versionMoved } from '../../src/lib/server/database/version';
 import { contentVersion } from '../../src/lib/server/database/connect';
-import { createAccount } from '../../src/lib/server/people/accounts';
-import { beginSession } from '../../src/lib/server/people/sessions';
 import { forgetAnswers } from '../../src/lib/server/queries/kept';
 import { createTemplate } from '../../src/lib/server/services/templates';
 import { answerKept, forgetPages, keepPage } from '../../src/lib/server/site/kept-pages';
@@ -15,6 +13,7 @@ import { answer } from '../../src/lib/server/site/respond';
 import { startApp, type App } from '../support/app';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
+import { ownerCookie } from '../support/owner';
 
 /** Asks as a browser does that unpacks nothing by itself. */
 const get = (address: string, headers: Record<string, string> = {}, method = 'GET') =>
@@ -49,11 +48,7 @@ describe('pages that are kept', () => {
   beforeAll(async () => {
     drop = await freshDatabase();
     await saveModel();
-    const { id } = await createAccount(
-      { name: 'W', email: 'w@huts.example', role: 'owner', mayPublish: true },
-      { password: 'many hands at once' },
-    );
-    cookie = `plum_session=${await beginSession(id, '127.0.0.1', 'A program')}`;
+    cookie = await ownerCookie();
     await createTemplate({
       ...{ id: 'house', name: 'House', purpose: 'record', typeId: 'house' },
       tree: treeFrom({

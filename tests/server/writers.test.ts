@@ -1,9 +1,8 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { createAccount } from '../../src/lib/server/people/accounts';
-import { beginSession } from '../../src/lib/server/people/sessions';
 import { startApp, type App } from '../support/app';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
+import { ownerCookie } from '../support/owner';
 
 /** Writers of two processes who all saw the same state: one of them writes, the others are told, and nothing is lost. */
 const apps: App[] = [];
@@ -13,11 +12,7 @@ let cookie: string;
 beforeAll(async () => {
   drop = await freshDatabase();
   await saveModel();
-  const { id } = await createAccount(
-    { name: 'W', email: 'w@huts.example', role: 'owner', mayPublish: true },
-    { password: 'many hands at once' },
-  );
-  cookie = `plum_session=${await beginSession(id, '127.0.0.1', 'A program')}`;
+  cookie = await ownerCookie();
   apps.push(await startApp(), await startApp());
 });
 afterAll(async () => {
