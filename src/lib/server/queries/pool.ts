@@ -53,6 +53,8 @@ export function batchPool(
     relations?: ReadonlySet<string>;
     /** So many pages are drawn from it at the same time, and what they lack is fetched for all of them at once. */
     together?: number;
+    /** What the database has said already; what is in it is not lacking. Nothing of drafts is. */
+    kept?: Kept;
   },
 ): BatchPool {
   const records = new Map<number, ContentRecord | undefined>();
@@ -74,19 +76,31 @@ export function batchPool(
   let waiting: { go: () => void; fail: (error: unknown) => void }[] = [];
   let turns = Promise.resolve();
   const look =
-    <T>(known: Map<number, T | undefined>, lacking: Set<number>) =>
+    <T>(known: Map<number, T | undefined>, lacking: Set<number>, before?: Map<number, T | undefined>) =>
     (id: number): T | undefined => {
-      if (!known.has(id)) {
-        missed++;
-        lacking.add(id);
+      if (known.has(id)) return known.get(id);
+      if (before?.has(id)) {
+        const one = before.get(id);
+        known.set(id, one);
+        return one;
       }
-      return known.get(id);
+      missed++;
+      lacking.add(id);
+      return undefined;
     };
-  const record = look(records, lacks.records);
+  const record = look(records, lacks.records, options.kept?.records(model, options.relations));
+  /** An answer of this page, or of one before it. */
+  const answered = <A>(own: Map<string, A>, key: string): A | undefined => {
+    const known = own.get(key);
+    if (known !== undefined) return known;
+    const before = options.kept?.get(key) as A | undefined;
+    if (before !== undefined) own.set(key, before);
+    return before;
+  };
   /** What a search found comes first; lists that depend on it are asked for once it is there. */
   const found = (search: Search): number[] | 'many' => {
     const key = `search ${JSON.stringify(search)}`;
-    const ids = searched.get(key);
+    const ids = answered(searched, key);
     if (!ids) {
       missed++;
       lacks.searches.set(key, search);
@@ -95,7 +109,7 @@ export function batchPool(
   };
   const reader = { drafts: options.drafts, found };
   /** Asked for once for a page, however many times it is drawn. */
-  let keptHere: Promise<Kept> | undefined;
+  let keptHere = options.kept && Promise.resolve(options.kept);
 
   const list = (loop: CompiledLoop, env: Env): LoopList => {
     const items = itemsAt(loop, env);
@@ -107,7 +121,7 @@ export function batchPool(
       return EMPTY;
     }
     const key = `${loop.id}\n${query.ids.what} ${query.ids.sql}\n${JSON.stringify(query.ids.values)}`;
-    const answer = lists.get(key);
+    const answer = answered(lists, key);
     if (!answer) {
       missed++;
       lacks.lists.set(key, query);
@@ -136,7 +150,7 @@ export function batchPool(
       return countFacets(loop, env, list(bare, env).items);
     }
     const key = `${query.sql}\n${JSON.stringify(query.values)}`;
-    const rows = counted.get(key);
+    const rows = answered(counted, key);
     if (!rows) {
       missed++;
       lacks.facets.set(key, query);

@@ -12,6 +12,7 @@ import { nameOf } from '../../core/templates/names';
 import { usesOf, walk } from '../../core/templates/tree';
 import { elementNamed } from '../../core/elements';
 import { valuesOf, whyOf, type Why } from '../../core/checks/why';
+import { keptNow } from '../queries/kept';
 import { batchPool, drawComplete, type BatchPool } from '../queries/pool';
 import { partsAmong } from '../services/templates';
 import type { SiteDesign } from './design';
@@ -56,7 +57,7 @@ export async function drawTemplate(
     loops: [],
   };
   const { tree, steps } = template ? design.ready(template) : design.readyPlain(given.tree(), plainScopes);
-  const batch = given.batch ?? batchPool(model, { drafts: false, relations: steps });
+  const batch = given.batch ?? batchPool(model, { drafts: false, relations: steps, kept: await keptNow() });
   const today = localDay(new Date(), model.site.timeZone);
   const asked = Object.fromEntries(
     Object.entries(given.asked ?? {}).filter(

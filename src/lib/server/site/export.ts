@@ -15,6 +15,7 @@ import { Refusal } from '../refusal';
 import { readOriginal, readRendition } from '../services/media';
 import { siteDesign, type SiteDesign } from './design';
 import { addressable, datesThere, feedAt, feedsOf, sitemapPart } from './outlets';
+import { keptNow } from '../queries/kept';
 import { loadRecords } from '../queries/load';
 import { batchPool } from '../queries/pool';
 import { metaPolicy } from './send';
@@ -256,7 +257,7 @@ async function writeSite(
   while (at < pages.length && !stopped()) {
     const some = pages.slice(at, at + GROUP);
     at += some.length;
-    const batch = batchPool(model, { drafts: false, together: some.length });
+    const batch = batchPool(model, { drafts: false, together: some.length, kept: await keptNow() });
     const whole = await loadRecords(
       model,
       [...new Set(some.flatMap((address) => recordAt.get(address.split('?')[0] as string)?.id ?? []))],
