@@ -1,4 +1,5 @@
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
+import { test } from './live';
 
 test('archives, turns and frames have a proof sheet, and their counts are those of the published pages', async ({
   page,

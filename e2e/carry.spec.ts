@@ -1,4 +1,5 @@
-import { expect, test, type Locator, type Page } from '@playwright/test';
+import { expect, type Locator, type Page } from '@playwright/test';
+import { test } from './live';
 import { ANY, canvas, drag, newTemplate, outlineRow, place, saved, shelfRow } from './support';
 
 /** A point of an element: at `part` of its height, from the top, and `across` its width. */

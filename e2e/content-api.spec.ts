@@ -1,4 +1,5 @@
-import { expect, test, type APIResponse } from '@playwright/test';
+import { expect, type APIResponse } from '@playwright/test';
+import { test } from './live';
 import { ANY } from './support';
 
 interface Details {

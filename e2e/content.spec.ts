@@ -1,4 +1,5 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
+import { test } from './live';
 import { ANY, seriousFaults } from './support';
 
 /** A screen that is ready to be worked with. */

@@ -1,4 +1,5 @@
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
+import { test } from './live';
 import { ANY, canvas, newTemplate, place, saved, shelfRow, drag } from './support';
 
 test('a duration is typed as people write it, sorted by its length, and a quote says who said it', async ({

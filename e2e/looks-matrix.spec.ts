@@ -1,5 +1,6 @@
 import { execFileSync } from 'node:child_process';
-import { expect, test, type APIRequestContext, type Page } from '@playwright/test';
+import { expect, type APIRequestContext, type Page } from '@playwright/test';
+import { test } from './live';
 import { SCREENS, WIDTHS, type Case, type Cases, type Width } from './looks-case';
 import { ANY, released, treeOf } from './support';
 

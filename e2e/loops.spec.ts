@@ -1,4 +1,5 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
+import { test } from './live';
 import { ANY, canvas, drag, openWorkbench, newTemplate, outlineRow, picker, place, saved, shelfRow } from './support';
 
 const repeats = async (page: Page, words: string) => {

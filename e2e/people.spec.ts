@@ -1,5 +1,6 @@
 import { readdirSync } from 'node:fs';
-import { expect, request as requests, test, type APIRequestContext, type Page } from '@playwright/test';
+import { expect, request as requests, type APIRequestContext, type Page } from '@playwright/test';
+import { test } from './live';
 import { Secret, TOTP } from 'otpauth';
 import { PASSWORD } from '../demo/people';
 import { atLeast, ROLES, type Role } from '../src/lib/core/people/roles';

@@ -1,4 +1,5 @@
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
+import { test } from './live';
 import { outlineRow, picker, saved, seriousFaults } from './support';
 
 test('the proof sheet: true pages, ordered and narrowed, one designed with, several side by side', async ({ page }) => {

@@ -1,4 +1,5 @@
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
+import { test } from './live';
 
 test('what was deleted is found and brought back, long after the screen that deleted it has gone', async ({
   page,

@@ -1,4 +1,5 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
+import { test } from './live';
 import { ANY, canvas, drag, newTemplate, outlineRow, picker, place, saved } from './support';
 
 test('alternatives from a choice in one step, and a rule that can never hold is told with what contradicts', async ({

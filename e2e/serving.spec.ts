@@ -1,4 +1,5 @@
-import { expect, test, type APIRequestContext } from '@playwright/test';
+import { expect, type APIRequestContext } from '@playwright/test';
+import { test } from './live';
 import { ANY, canvas, newTemplate, openWorkbench, outlineRow, place, released, saved, seriousFaults } from './support';
 
 test('why this template and not mine: an address, its contest, the tie, and what a change would do', async ({

@@ -1,4 +1,5 @@
 import { request, type APIRequestContext, type Browser, type BrowserContext } from '@playwright/test';
+import { livelyContext } from './live';
 import { PASSWORD, people } from '../demo/people';
 import type { Role } from '../src/lib/core/people/roles';
 
@@ -24,11 +25,12 @@ export async function signIn(context: APIRequestContext, role: Role): Promise<vo
 /** A browser window of its own in which somebody of the demo is signed in. */
 export async function windowOf(browser: Browser, role: Role | 'nobody'): Promise<BrowserContext> {
   const storageState = role === 'nobody' ? { cookies: [], origins: [] } : sessionOf(role);
-  return browser.newContext({
+  const context = await browser.newContext({
     baseURL: process.env.PLUM_TEST_SITE,
     storageState,
     viewport: { width: 1280, height: 800 },
   });
+  return livelyContext(context);
 }
 
 /** Before all tests: one session of each role. */

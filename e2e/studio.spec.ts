@@ -1,4 +1,5 @@
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
+import { test } from './live';
 import { canvas, openWorkbench, seriousFaults } from './support';
 
 test('a record is changed in its form, with errors beside the field', async ({ page }) => {

@@ -1,4 +1,5 @@
-import { expect, test, type APIRequestContext } from '@playwright/test';
+import { expect, type APIRequestContext } from '@playwright/test';
+import { test } from './live';
 import { canvas, openWorkbench, outlineRow, picker, seriousFaults, shelfRow } from './support';
 
 test('a value is supposed: the page and rules follow, a band says so, nothing is stored, one key lets go', async ({

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
-import { expect, test, type APIRequestContext, type Locator, type Page } from '@playwright/test';
+import { expect, type APIRequestContext, type Locator, type Page } from '@playwright/test';
+import { test } from './live';
 import {
   ANY,
   canvas,

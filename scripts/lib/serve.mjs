@@ -9,13 +9,11 @@ if (process.env.PLUM_LOG)
       `${JSON.stringify({ level: 'info', time: new Date().toISOString(), msg: words.map(String).join(' ') })}\n`,
     );
 const { server } = await import(new URL('../../build/index.js', import.meta.url).href);
-// Pages that are kept are answered before the application is asked.
-const listeners = /** @type {((...args: unknown[]) => void)[]} */ (server.server.listeners('request'));
-server.server.removeAllListeners('request');
+// Pages that are kept are answered before the application is asked. Whoever else listens counts requests, and closes
+// connections at the end.
+server.server.off('request', server.attach);
 server.server.on('request', (/** @type {unknown} */ request, /** @type {unknown} */ response) => {
-  const further = (/** @type {boolean} */ answered) => {
-    if (!answered) for (const listener of listeners) listener.call(server.server, request, response);
-  };
+  const further = (/** @type {boolean} */ answered) => void (answered || server.attach(request, response));
   const answered = /** @type {any} */ (globalThis).plumThreadKept?.(request, response) ?? false;
   if (typeof answered === 'boolean') further(answered);
   else void answered.then(further);

@@ -1,6 +1,7 @@
 <script lang="ts">
   import '../../app.css';
   import { Tooltip } from 'bits-ui';
+  import { onMount } from 'svelte';
   import { page } from '$app/state';
   import UndoBar from '$lib/studio/UndoBar.svelte';
 
@@ -13,6 +14,9 @@
     at === '/studio'
       ? page.url.pathname === at || page.url.pathname.startsWith('/studio/workbench')
       : page.url.pathname.startsWith(at);
+
+  // Screens are seen before they can be used; from here on they can.
+  onMount(() => void (document.documentElement.dataset.live = ''));
 </script>
 
 <Tooltip.Provider delayDuration={350}>
