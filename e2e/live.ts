@@ -1,7 +1,7 @@
 import { test as base, type BrowserContext, type Page } from '@playwright/test';
 
 /** Waits until a screen of the studio answers to what is done on it; what is pressed before is lost. */
-const live = (page: Page) =>
+export const live = (page: Page) =>
   page
     .locator('html:not(:has(nav[aria-label="Studio"])), html[data-live]')
     .first()

@@ -1,6 +1,6 @@
 import { readdirSync } from 'node:fs';
 import { expect, request as requests, type APIRequestContext, type Page } from '@playwright/test';
-import { test } from './live';
+import { live, test } from './live';
 import { Secret, TOTP } from 'otpauth';
 import { PASSWORD } from '../demo/people';
 import { atLeast, ROLES, type Role } from '../src/lib/core/people/roles';
@@ -109,6 +109,7 @@ test('signing in: what does not fit is said, and then it leads to where one want
   await page.getByLabel('Password', { exact: true }).fill(PASSWORD);
   await page.keyboard.press('Enter');
   await expect(page).toHaveURL(/\/studio\/content\/hut$/);
+  await live(page);
   await page.getByRole('button', { name: /Your account: Petrik/ }).click();
   await page.getByRole('menuitem', { name: 'Sign out' }).click();
   await expect(page).toHaveURL(/\/studio\/sign-in/);
