@@ -182,6 +182,7 @@
         return [group, [...kept, ...own]];
       }),
     ) as unknown as Theme;
+    merged.typefaces = theme.typefaces;
     const looksRead = read.value.theme.looks;
     merged.looks = [...theme.looks.filter(({ key }) => !looksRead.some((look) => look.key === key)), ...looksRead];
     // In the order in which they stood.
