@@ -175,14 +175,16 @@
       return;
     }
     // Tokens that the file does not name stay as they are.
-    const merged = Object.fromEntries(
-      TOKEN_GROUPS.map((group) => {
-        const own = read.value.theme[group] as { key: string }[];
-        const kept = (theme[group] as { key: string }[]).filter(({ key }) => !own.some((token) => token.key === key));
-        return [group, [...kept, ...own]];
-      }),
-    ) as unknown as Theme;
-    merged.typefaces = theme.typefaces;
+    const merged = {
+      ...theme,
+      ...Object.fromEntries(
+        TOKEN_GROUPS.map((group) => {
+          const own = read.value.theme[group] as { key: string }[];
+          const kept = (theme[group] as { key: string }[]).filter(({ key }) => !own.some((token) => token.key === key));
+          return [group, [...kept, ...own]];
+        }),
+      ),
+    } as Theme;
     const looksRead = read.value.theme.looks;
     merged.looks = [...theme.looks.filter(({ key }) => !looksRead.some((look) => look.key === key)), ...looksRead];
     // In the order in which they stood.
