@@ -130,7 +130,7 @@ for (const width of [1280, 390])
         () =>
           new Promise<void>((done) => {
             const seen = () => requestAnimationFrame(() => requestAnimationFrame(() => done()));
-            if (performance.getEntriesByName('first-contentful-paint').length) seen();
+            if (performance.getEntriesByName('first-paint').length) seen();
             else new PerformanceObserver(seen).observe({ type: 'paint', buffered: true });
           }),
       );

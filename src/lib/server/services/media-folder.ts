@@ -1,5 +1,5 @@
-import { createHash, randomBytes } from 'node:crypto';
-import { mkdir, open, readdir, rename, rm, stat } from 'node:fs/promises';
+import { createHash, randomBytes, randomUUID } from 'node:crypto';
+import { mkdir, open, readdir, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Refusal } from '../refusal';
 
@@ -74,6 +74,16 @@ export async function tidyIncoming(): Promise<void> {
 
 /** The path of a kept file. */
 export const pathOf = (file: string): string => join(folder(), file);
+
+/**
+ * Keeps what was made of a file. Written aside and moved, so that no reader ever meets half of it; by a name of its own,
+ * since others make the same one.
+ */
+export async function keepMade(path: string, bytes: Uint8Array): Promise<void> {
+  const aside = `${path}.${randomUUID()}`;
+  await writeFile(aside, bytes);
+  await rename(aside, path);
+}
 
 /** The name of a picture's rendition; it begins as the file does that it is made of. */
 export const renditionName = (file: string, width: number, format: string): string =>

@@ -1,6 +1,5 @@
 import { table } from '../database/tables';
 import type { Transaction } from 'sequelize';
-import { randomUUID } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { open, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { fileTypeFromBuffer } from 'file-type';
@@ -26,7 +25,7 @@ import { placesOfMedia } from '../queries/record-parts';
 import { modelMoved } from '../queries/site';
 import { notFound, Refusal, type Guard } from '../refusal';
 import { cleanSvg } from './html';
-import { megabytes, pathOf, receive, renditionName, tidyFolder, type Tidied } from './media-folder';
+import { keepMade, megabytes, pathOf, receive, renditionName, tidyFolder, type Tidied } from './media-folder';
 import { readModel } from './model';
 import { coloursOf, type PictureColours } from './picture-colours';
 import { readTheme } from './theme';
@@ -339,9 +338,6 @@ export async function readRendition(
   if (!(await stat(pathOf(row.file)).catch(() => undefined)))
     throw notFound('content of this file; it is missing from the media folder');
   const bytes = await (format === 'webp' ? image.webp({ quality: 80 }) : image.toFormat(format as 'jpeg')).toBuffer();
-  // Written aside and moved, so that no reader ever meets half a picture; by a name of its own, since others make the same one.
-  const aside = `${made}.${randomUUID()}`;
-  await writeFile(aside, bytes);
-  await rename(aside, made);
+  await keepMade(made, bytes);
   return { bytes, mime };
 }

@@ -1,13 +1,12 @@
 import { createRequire } from 'node:module';
-import { readFile, rename, writeFile } from 'node:fs/promises';
-import { randomUUID } from 'node:crypto';
+import { readFile } from 'node:fs/promises';
 import { fromBuffer } from '@capsizecss/unpack';
 import { create } from 'fontkitten';
 import { piecesOf, pointsOf, rangeOf } from '../../core/theme/ranges';
 import type { Theme, Typeface } from '../../core/schema/theme';
 import { mediaWithHash, storedMedia } from '../queries/media';
 import { notFound, Refusal } from '../refusal';
-import { pathOf } from './media-folder';
+import { keepMade, pathOf } from './media-folder';
 
 const require = createRequire(import.meta.url);
 const subsetFont = require('subset-font') as (
@@ -48,6 +47,9 @@ async function unpacked(name: string, bytes: Buffer): Promise<Buffer> {
   }
 }
 
+/** A weight as CSS has them, 1 to 1000 (CSS Fonts 4, 2.2). */
+const weightOf = (said: number): number => Math.min(1000, Math.max(1, said));
+
 /** Reads a typeface's file: its weights, signs, measures and licence. Refused with the reason where it is none. */
 export async function typefaceIn(name: string, bytes: Buffer, hash: string): Promise<ReadTypeface> {
   const plain = await unpacked(name, bytes);
@@ -64,12 +66,13 @@ export async function typefaceIn(name: string, bytes: Buffer, hash: string): Pro
     return {
       family: family.slice(0, 80) || 'A typeface',
       face: {
-        weight: axis ? [axis.min, axis.max] : [own, own],
+        weight: axis ? [weightOf(axis.min), weightOf(axis.max)] : [weightOf(own), weightOf(own)],
         italic: font.italicAngle !== 0 || /italic|oblique/i.test(font.subfamilyName),
         file: hash,
         ranges: piecesOf(points).map(rangeOf),
       },
-      metrics: { ascent, descent, lineGap, unitsPerEm, xWidthAvg },
+      // Without Latin letters there is no mean of their widths; half an em is common practice.
+      metrics: { ascent, descent, lineGap, unitsPerEm, xWidthAvg: xWidthAvg > 0 ? xWidthAvg : unitsPerEm / 2 },
       licence: said.filter(Boolean).join('\n').slice(0, 40_000),
     };
   } catch (error) {
@@ -107,9 +110,7 @@ export async function typefacePiece(hash: string, piece: number): Promise<Buffer
   const range = face.ranges[piece];
   if (!range) throw notFound('piece of this typeface');
   const cut = await cutOut(bytes, pointsOf(range));
-  const aside = `${made}.${randomUUID()}`;
-  await writeFile(aside, cut);
-  await rename(aside, made);
+  await keepMade(made, cut);
   return cut;
 }
 
