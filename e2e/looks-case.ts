@@ -21,4 +21,6 @@ export interface Cases {
   page: unknown;
   part: unknown;
   made: Case[];
+  /** Looks of the page's place in the frame, and what they come to. */
+  slot: { style: unknown; made: Case[] }[];
 }

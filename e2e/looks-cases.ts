@@ -287,6 +287,33 @@ function cases(
   return { tree, made, edited };
 }
 
+/**
+ * The page's place in the frame. A frame has one, so it gets all its properties at once, but for whether it is shown:
+ * nothing else could be read of what is not.
+ */
+function slotCases(hidden: boolean): { style: Element['style']; made: Case[] } {
+  const kind = elements.find(({ name }) => ELSEWHERE.has(name))!;
+  let tree = treeFrom({ kind: kind.name, name: 'theslot' });
+  const made: Case[] = [];
+  for (const property of properties) {
+    const css = CSS[property.name];
+    if ((property.name === 'shown') !== hidden || !fits(property.name, kind, '') || !css?.reads || !css.is) continue;
+    const values = threeOf(property);
+    for (const [i, screen] of SCREENS.entries()) {
+      const operations = lookEdit(tree.elements[tree.root]!, kind, property.name, screen, values[i] as string | number);
+      const done = applyEdit(tree, { label: 'Set', operations });
+      if (!done.ok) throw new Error(done.problems[0]?.what);
+      tree = done.value.tree;
+    }
+    const [wide, medium, narrow] = values.map(css.is) as [string, string, string];
+    made.push({
+      ...{ name: 'theslot', kind: kind.name, box: '', property: property.name, reads: css.reads },
+      ...{ wanted: { wide, medium, narrow }, at: ':scope', inherits: css.inherits ?? false },
+    });
+  }
+  return { style: tree.elements[tree.root]!.style, made };
+}
+
 const [menu = '', small = '', part = ''] = process.argv.slice(2);
 const inPart = cases('q', { menu, part: small });
 const inPage = cases('z', { menu, part: small });
@@ -319,5 +346,6 @@ const out: Cases = {
     }),
   ),
   made: [...inPage.made, ...inPart.made],
+  slot: [slotCases(false), slotCases(true)],
 };
 process.stdout.write(JSON.stringify(out));

@@ -46,7 +46,7 @@ const wrongOn = (page: Page, made: Case[], screen: Width): Promise<string[]> =>
           ? (parseFloat(style.lineHeight) / parseFloat(style.fontSize)).toFixed(3)
           : style.getPropertyValue(reads);
       };
-      const rootOf = (name: string) => document.querySelector<HTMLElement>(`main [class*="${name}-"]`);
+      const rootOf = (name: string) => document.querySelector<HTMLElement>(`body [class*="${name}-"]`);
       for (const { name, kind, box, property, reads, wanted, at, inherits } of made) {
         const tell = (what: string) => wrong.push(`${kind}${box && `.${box}`} ${property} at ${screen}: ${what}`);
         const root = rootOf(name);
@@ -126,7 +126,7 @@ test('every property of every box of every kind is seen where it shows, at each 
   });
   const holder = { name: 'Looks in a part', purpose: 'part', serves: [{ on: 'type', typeId: 'hut' }] };
   const part = await create(request, { ...holder, tree: treeOf({ id: 'e_part', kind: 'box' }) });
-  const { made, ...trees } = JSON.parse(
+  const { made, slot, ...trees } = JSON.parse(
     execFileSync(process.execPath, ['--import', 'tsx', 'e2e/looks-cases.ts', menu, small, part], {
       maxBuffer: 64_000_000,
     }).toString(),
@@ -145,6 +145,29 @@ test('every property of every box of every kind is seen where it shows, at each 
   for (const screen of SCREENS) {
     await page.setViewportSize({ width: WIDTHS[screen], height: 800 });
     wrong.push(...(await wrongOn(page, made, screen)));
+  }
+  expect(wrong).toEqual([]);
+
+  // The page's place is in the frame alone.
+  type Framed = { tree: { root: string; elements: Record<string, { kind: string }> } };
+  const { tree: frame } = (await (await request.get('/api/v1/templates/site-frame')).json()) as Framed;
+  for (const { style, made: ofSlot } of slot) {
+    expect(ofSlot.length).toBeGreaterThan(0);
+    const placed = Object.values(frame.elements).map((one) =>
+      one.kind === ofSlot[0]!.kind ? { ...one, name: ofSlot[0]!.name, style } : one,
+    );
+    await create(request, {
+      ...{ name: 'Frame of one hut', purpose: 'frame', serves: [{ on: 'records', typeId: 'hut', ids: [hut!.id] }] },
+      tree: { ...frame, elements: Object.fromEntries(placed.map((one) => [(one as { id?: string }).id!, one])) },
+    });
+    await released(request);
+    await page.goto(`/huts/${hut!.slug}`);
+    for (const screen of SCREENS) {
+      await page.setViewportSize({ width: WIDTHS[screen], height: 800 });
+      wrong.push(...(await wrongOn(page, ofSlot, screen)));
+    }
+    const [id] = madeTemplates.splice(0, 1);
+    await request.delete(`/api/v1/templates/${id}`, { headers: ANY });
   }
   expect(wrong).toEqual([]);
 });

@@ -276,6 +276,9 @@ describe('formats that fit', () => {
     expect(write('length', text, {})).toBe('3 mins');
     expect(write('length', text, { pace: 401, unit: false })).toBe('1');
     expect(write('length', text, { as: 'words' })).toBe('401');
+    const slow = { site: { ...site, readingPace: 100 }, settings: {}, today: '2026-11-28' };
+    const format = formatNamed('length')!;
+    expect(format.write(text, format.options.parse({}), slow)).toBe('5 mins');
     expect(write('length', '霧の小屋は山の上にある。', { as: 'words' })).not.toBe('1');
   });
 

@@ -73,6 +73,10 @@ describe('paths', () => {
       [201, 2],
       [401, 3],
     ]);
+    const slow = indexModel({ ...model, site: { ...model.site, readingPace: 100 } });
+    const made = compilePath(own('@minutes'), houseScopes, slow);
+    const one = record(1, 'house', { story: 'Word. '.repeat(201) });
+    expect(made.ok && made.value.read({ ...envOf([one]), model: slow, record: one })).toBe(3);
   });
 
   it('know kind and number before any record is read', () => {

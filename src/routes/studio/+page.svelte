@@ -24,6 +24,13 @@
     }
   }
 
+  /** What the site says of itself that visitors do not read: in which language and zone it writes, and how fast they read. */
+  const FACTS = [
+    { name: 'locale', label: 'Language', width: 'w-20', type: 'text' },
+    { name: 'timeZone', label: 'Time zone', width: 'w-36', type: 'text' },
+    { name: 'readingPace', label: 'Words read a minute', width: 'w-16', type: 'number' },
+  ] as const;
+
   const start = (purpose: Purpose, target?: Target) => (starting = { purpose, target });
 
   /** The template that answers what a target names, if any does. */
@@ -63,6 +70,21 @@
           readonly={!may('saveSite')}
           onchange={(e) => saveSite({ tagline: e.currentTarget.value })}
         />
+        <div class="mt-1 flex flex-wrap gap-x-5 gap-y-1 text-xs text-faded">
+          {#each FACTS as { name, label, width, type } (name)}
+            <label class="flex items-center gap-1">
+              {label}
+              <input
+                class="{width} border-transparent! bg-transparent! text-xs text-ink hover:border-hairline!"
+                {type}
+                value={data.site[name] ?? (name === 'readingPace' ? 200 : '')}
+                readonly={!may('saveSite')}
+                onchange={(e) =>
+                  saveSite({ [name]: type === 'number' ? Number(e.currentTarget.value) : e.currentTarget.value })}
+              />
+            </label>
+          {/each}
+        </div>
         {#if siteWrong}<p role="alert" class="text-madder">{siteWrong}</p>{/if}
       </div>
       {#if data.types.length && may('createTemplate')}

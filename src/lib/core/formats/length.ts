@@ -3,8 +3,7 @@ import { countWords, minutesToRead, writeNumber } from '../base/write';
 import { defineFormat, pick } from './format';
 
 /**
- * How long a text is: its words, or the minutes it takes to read, at 200 words a minute if nothing else is said (common
- * practice), rounded up.
+ * How long a text is: its words, or the minutes it takes to read, rounded up, at the site's pace if no other is said.
  */
 export const length = defineFormat({
   name: 'length',
@@ -13,7 +12,7 @@ export const length = defineFormat({
   ofProse: true,
   options: z.object({
     as: z.enum(['minutes', 'words']).default('minutes'),
-    pace: z.number().int().min(20).max(2000).default(200),
+    pace: z.number().int().min(20).max(2000).optional(),
     unit: z.boolean().default(true),
   }),
   controls: [
@@ -23,13 +22,13 @@ export const length = defineFormat({
       as: 'pick',
       options: pick('minutes', 'Minutes to read', 'words', 'Words'),
     },
-    { name: 'pace', label: 'Words a minute', as: 'number', when: { name: 'as', is: 'minutes' } },
+    { name: 'pace', label: 'Other words a minute', as: 'number', when: { name: 'as', is: 'minutes' } },
     { name: 'unit', label: 'With “min”', as: 'switch', when: { name: 'as', is: 'minutes' } },
   ],
   write: (value, { as, pace, unit }, { site }) => {
     const words = countWords(String(value), site.locale);
     if (as === 'words') return writeNumber(words, site.locale);
-    const minutes = Math.max(1, minutesToRead(words, pace));
+    const minutes = Math.max(1, minutesToRead(words, pace ?? site.readingPace));
     return writeNumber(
       minutes,
       site.locale,

@@ -97,6 +97,13 @@ export const SiteSchema = z.object({
     .refine((timeZone) => known(() => new Intl.DateTimeFormat('en', { timeZone })), {
       error: 'This is a time zone, such as Europe/London.',
     }),
+  /** Words that its visitors read in a minute; 200 where nothing is said (common practice). */
+  readingPace: z
+    .number()
+    .int({ error: 'This is a whole number of words.' })
+    .min(20, { error: 'At least 20 words a minute.' })
+    .max(2000, { error: 'At most 2,000 words a minute.' })
+    .optional(),
 });
 
 export type Site = z.infer<typeof SiteSchema>;

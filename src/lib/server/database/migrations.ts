@@ -181,6 +181,9 @@ const PICTURE_COLOURS = [
   'ALTER TABLE media ADD COLUMN IF NOT EXISTS lightest CHAR(7) NULL, ADD COLUMN IF NOT EXISTS darkest CHAR(7) NULL',
 ];
 
+/** How fast visitors read, where the site says so. */
+const READING_PACE = ['ALTER TABLE sites ADD COLUMN IF NOT EXISTS reading_pace INT NULL'];
+
 const step = (name: string, statements: readonly string[], leaves: readonly Work[] = []): Migration => ({
   name,
   statements,
@@ -204,4 +207,5 @@ export const migrations: Migration[] = [
   step('0009-accounts', ACCOUNTS),
   step('0010-released-model', RELEASED_MODEL, ['whole releases']),
   step('0011-picture-colours', PICTURE_COLOURS, ['picture colours']),
+  step('0012-reading-pace', READING_PACE),
 ];

@@ -16,6 +16,7 @@ const ATTRIBUTES = {
     tagline: words(300),
     locale: words(35),
     timeZone: words(60),
+    readingPace: DataTypes.INTEGER,
     modelVersion: whole(),
     releaseId: DataTypes.INTEGER,
   },

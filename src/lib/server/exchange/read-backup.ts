@@ -149,8 +149,8 @@ const insert = async (into: TableName, rows: object[], transaction: Transaction)
 
 /** Site, library, taxonomies, authors, types, and what is kept with the model. */
 async function writeModel({ model, media }: Contents, transaction: Transaction): Promise<void> {
-  const { name, tagline, locale, timeZone } = model.site;
-  await table('sites').update({ name, tagline, locale, timeZone }, { where: { id: 1 }, transaction });
+  const { name, tagline, locale, timeZone, readingPace = null } = model.site;
+  await table('sites').update({ name, tagline, locale, timeZone, readingPace }, { where: { id: 1 }, transaction });
   const put = (into: TableName, rows: object[]) => insert(into, rows, transaction);
   await put(
     'media',

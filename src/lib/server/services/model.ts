@@ -98,7 +98,7 @@ export async function readDraft(transaction?: Transaction): Promise<{ draft: Mod
   const ownIds = new Set(ownTaxonomies.map(({ id }) => id));
   const allTerms = plainRows<Term>(terms).map((term) => TermSchema.parse(term));
   const draft: Model = {
-    site: SiteSchema.parse(site?.get({ plain: true })),
+    site: siteOf(site?.get({ plain: true })),
     types: plainRows<ContentType & Removable>(types)
       .filter(there)
       .map((type) =>
@@ -130,6 +130,12 @@ export async function readDraft(transaction?: Transaction): Promise<{ draft: Mod
   return { draft, terms: allTerms };
 }
 
+/** A site's row; a pace of reading that is not set is null there. */
+const siteOf = (row?: object): Site => {
+  const { readingPace, ...rest } = { readingPace: null, ...row } as { readingPace: number | null };
+  return SiteSchema.parse(readingPace === null ? rest : { ...rest, readingPace });
+};
+
 /** A row that may be removed from the draft, and is kept for what visitors see. */
 interface Removable {
   isRemoved: unknown;
@@ -138,11 +144,11 @@ interface Removable {
 export async function saveSite(input: unknown, guard?: Guard): Promise<Site> {
   const parsed = SiteSchema.safeParse(input);
   if (!parsed.success) throw new Refusal(422, 'The site cannot be saved.', problemsOf(parsed.error));
-  const { name, tagline, locale, timeZone } = parsed.data;
+  const { name, tagline, locale, timeZone, readingPace = null } = parsed.data;
   return inTransaction(async (transaction) => {
     await lockSite(transaction);
     guard?.((await readModel(transaction)).site);
-    await table('sites').update({ name, tagline, locale, timeZone }, { where: { id: 1 }, transaction });
+    await table('sites').update({ name, tagline, locale, timeZone, readingPace }, { where: { id: 1 }, transaction });
     await modelMoved(transaction);
     return parsed.data;
   });

@@ -79,6 +79,7 @@
               class="w-16"
               value={options[control.name] ?? ''}
               oninput={(e) => e.currentTarget.value !== '' && set(control.name, Number(e.currentTarget.value))}
+              onchange={(e) => e.currentTarget.value === '' && set(control.name, undefined)}
             />
           {:else}
             <input
