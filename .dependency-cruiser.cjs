@@ -20,6 +20,7 @@ const LAYERS = [
   'bindings',
   'rules',
   'loops',
+  'columns',
   'theme',
   'styles',
   'draw',
@@ -48,7 +49,7 @@ module.exports = {
       from: { path: '^src/lib/core/' },
       to: {
         dependencyTypes: ['npm'],
-        pathNot: '^node_modules/(zod|yaml|culori|css-tree|libphonenumber-js|lucide|@capsizecss/core)/',
+        pathNot: '^node_modules/(zod|yaml|culori|css-tree|libphonenumber-js|lucide|typedfastbitset|@capsizecss/core)/',
       },
     },
     {

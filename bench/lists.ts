@@ -1,7 +1,7 @@
 import type { VisitorSettings } from '../src/lib/core/schema/loop';
 import { boundTo, treeFrom } from '../src/lib/core/templates/build';
 import { closeDatabase } from '../src/lib/server/database/connect';
-import { forgetAnswers } from '../src/lib/server/queries/kept';
+import { forgetKept } from '../src/lib/server/queries/kept';
 import { release } from '../src/lib/server/services/releases';
 import { createTemplate, deleteTemplate } from '../src/lib/server/services/templates';
 import { answer } from '../src/lib/server/site/respond';
@@ -15,7 +15,7 @@ await fillBoth();
 
 /** As for the first visitor: nothing is kept from before. */
 const first = (address: string) => {
-  forgetAnswers();
+  forgetKept();
   return get(address);
 };
 const get = (address: string) => {

@@ -15,6 +15,8 @@ import { problemAnswer, refusalAnswer } from '$lib/server/api/problem';
 import { closeDatabase, isUnreachable } from '$lib/server/database/connect';
 import { log } from '$lib/server/log';
 import { tidyMedia } from '$lib/server/services/media';
+import { forgetChanges } from '$lib/server/queries/changes';
+import { layOutNewLists } from '$lib/server/site/lists-ahead';
 import { publishDue } from '$lib/server/services/records';
 import { forgetActivity } from '$lib/server/people/activity';
 import { forgetEnded } from '$lib/server/queries/people';
@@ -60,14 +62,21 @@ export const init: ServerInit = async () => {
       if (aside || back || deleted) log.info({ aside, back, deleted }, 'The media folder was put in order');
     })
     .catch((error: unknown) => log.error(error, 'The media folder could not be put in order'));
+  // What lists are answered from is there before visitors ask, and again after a release by any process.
+  const layOut = () =>
+    layOutNewLists().catch((error: unknown) => {
+      if (!isUnreachable(error)) log.error(error, 'Lists could not be laid out');
+    });
+  void layOut();
   setInterval(() => {
+    void layOut();
     publishDue().catch((error: unknown) => {
       // A database that is away for a moment is asked again.
       if (!isUnreachable(error)) log.error(error, 'Scheduled records could not be published');
     });
   }, LOOK_FOR_DUE).unref();
   setInterval(() => {
-    Promise.all([forgetOld(), forgetEnded(new Date()), forgetActivity()]).catch((error: unknown) => {
+    Promise.all([forgetOld(), forgetChanges(60), forgetEnded(new Date()), forgetActivity()]).catch((error: unknown) => {
       if (!isUnreachable(error)) log.error(error, 'What has ended could not be forgotten');
     });
   }, LOOK_FOR_OLD).unref();

@@ -44,6 +44,7 @@ const Settings = z.object({
   PLUM_SLOWEST: number(1, 3600, 300),
   PLUM_SHUTDOWN: number(1, 60, 8),
   PLUM_KEPT_PAGES: number(0, 10_000, 64),
+  PLUM_COLUMNS: number(16, 100_000, 1024),
   PLUM_SHARED_SECONDS: number(0, 86_400, 0),
   PLUM_SESSION_IDLE: number(5, 10_080, 480),
   PLUM_SESSION_LONGEST: number(5, 43_200, 10_080),

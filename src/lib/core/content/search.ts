@@ -30,6 +30,40 @@ function wordsIn(record: ContentRecord, fieldId: string, model: ModelIndex): str
   return words;
 }
 
+/**
+ * How well a field fits a word that is searched for, from what is local to it: found in the title counts three times,
+ * found as a whole word and not as the beginning of one twice, and the less the more other words stand beside it.
+ */
+export const fitOfWord = (fieldId: string, whole: boolean, words: number): number =>
+  ((fieldId === '@title' ? 3 : 1) * (whole ? 2 : 1)) / (1 + Math.log10(Math.max(1, words)));
+
+/** How well a record fits a search: for each word what the field says in which it fits best. */
+export function fitOf(
+  record: ContentRecord,
+  words: readonly string[],
+  fieldIds: readonly string[] | undefined,
+  model: ModelIndex,
+): number {
+  const own = [
+    '@title',
+    ...(model
+      .type(record.typeId)
+      ?.fields.filter(isSearched)
+      .map((field) => field.id) ?? []),
+  ];
+  let sum = 0;
+  for (const word of words) {
+    let best = 0;
+    for (const id of own) {
+      if (fieldIds && !fieldIds.includes(id)) continue;
+      const all = wordsIn(record, id, model);
+      for (const one of all) if (one.startsWith(word)) best = Math.max(best, fitOfWord(id, one === word, all.length));
+    }
+    sum += best;
+  }
+  return sum;
+}
+
 /** Whether each of these words begins some word in the given fields of a record; in all its fields where none are given. */
 export function holdsWords(
   record: ContentRecord,

@@ -6,11 +6,12 @@ import { rowsOf } from '../paths/items';
 import type { ValueType } from '../paths/scopes';
 import type { CompiledRule } from '../rules/compile';
 import { isGroup } from '../schema/rule';
-import { holdsWords } from '../content/search';
+import { fitOf, holdsWords } from '../content/search';
 import { takeOf } from '../paths/takes';
 import { collationKey, compareText } from '../base/collation';
 import { pageOf } from './loop';
 import type { CompiledLoop } from './compiled';
+import { searchOf } from './search';
 import { saidUnder, wanted } from './visitors';
 
 /** What a value is ordered by, as the index has it: a number, or text for the collation. */
@@ -58,8 +59,18 @@ export function leftOut(loop: CompiledLoop, env: Env): ReadonlySet<number> {
 }
 const NONE: ReadonlySet<number> = new Set();
 
-/** Orders items by the loop's keys; empties last both ways, ties by record id. Without keys, as they come. */
+/**
+ * Orders items by the loop's keys; empties last both ways, ties by record id. Without keys what is searched for comes in
+ * the order of how well it fits, and everything else as it comes.
+ */
 export function orderItems(loop: CompiledLoop, env: Env, items: Thing[]): Thing[] {
+  const search = loop.order.length ? undefined : searchOf(loop, env);
+  if (search) {
+    const fit = new Map(
+      (items as ContentRecord[]).map((item) => [item, fitOf(item, search.words, search.fieldIds, env.model)]),
+    );
+    return (items as ContentRecord[]).sort((a, b) => (fit.get(b) ?? 0) - (fit.get(a) ?? 0) || a.id - b.id);
+  }
   if (!loop.order.length) return items;
   const keyed = items.map((item) => ({
     item,

@@ -66,7 +66,12 @@ export function recordBuiltIns(model: ModelIndex): BuiltIn<ContentRecord>[] {
     one('@slug', 'Address part', text, (record) => record.slug),
     one('@excerpt', 'Excerpt', text, (record, env) => excerptOf(record, env)),
     one('@words', 'Words', number, (record, env) => wordsOf(record, env) || undefined),
-    one('@minutes', 'Minutes to read', number, (record, env) => minutesToRead(wordsOf(record, env), env.model.site.readingPace) || undefined),
+    one(
+      '@minutes',
+      'Minutes to read',
+      number,
+      (record, env) => minutesToRead(wordsOf(record, env), env.model.site.readingPace) || undefined,
+    ),
     one('@status', 'Status', choice, (record) => record.status, {
       options: [
         { key: 'draft', label: 'Draft' },

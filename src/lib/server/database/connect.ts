@@ -1,3 +1,4 @@
+import { touchedIn } from './touched';
 import { askBy, versionMoved } from './version';
 import { ConnectionTimedOutError, QueryTypes, Sequelize, Transaction } from 'sequelize';
 
@@ -99,12 +100,35 @@ export function isUnreachable(error: unknown): boolean {
   );
 }
 
+/** Stands for every record where changes are noted. */
+export const EVERYTHING = 0;
+
 /** Counters that share the count of transactions, so that writers at the same time do not wait for one row. */
 const SHARDS = 16;
 
-/** Counts up with every transaction, so that nothing that was read before it is taken for true after it. */
-const contentMoved = (transaction: Transaction): Promise<void> =>
-  run('UPDATE content_changes SET n = n + 1 WHERE shard = ?', [Math.floor(Math.random() * SHARDS)], transaction);
+/** So many records are noted in one statement. */
+const NOTED_AT_ONCE = 2000;
+
+/**
+ * Counts up with every transaction, so that nothing that was read before it is taken for true after it, and notes which
+ * records it touched under the number it counts up to. The counter is held until the end of the transaction: whoever sees
+ * a number sees everything that was noted under it and those before it.
+ */
+async function contentMoved(transaction: Transaction): Promise<void> {
+  const shard = Math.floor(Math.random() * SHARDS);
+  await run('UPDATE content_changes SET n = n + 1 WHERE shard = ?', [shard], transaction);
+  const touched = touchedIn(transaction);
+  const ids = touched === 'everything' ? [EVERYTHING] : [...(touched ?? [])];
+  for (let i = 0; i < ids.length; i += NOTED_AT_ONCE)
+    await run(
+      `INSERT INTO record_changes (shard, n, record_id, moment) SELECT c.shard, c.n, i.id, NOW() FROM content_changes c JOIN (${ids
+        .slice(i, i + NOTED_AT_ONCE)
+        .map((id) => `SELECT ${id} AS id`)
+        .join(' UNION ALL ')}) i WHERE c.shard = ?`,
+      [shard],
+      transaction,
+    );
+}
 
 /** How many transactions there were. */
 export async function contentVersion(): Promise<string> {
@@ -127,7 +151,7 @@ export async function inTransaction<T>(
         { isolationLevel: Transaction.ISOLATION_LEVELS.READ_COMMITTED },
         async (transaction) => {
           const made = await body(transaction);
-          if (ofSite) await contentMoved(transaction);
+          if (ofSite || touchedIn(transaction)) await contentMoved(transaction);
           return made;
         },
       );

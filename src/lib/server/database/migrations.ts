@@ -184,6 +184,21 @@ const PICTURE_COLOURS = [
 /** How fast visitors read, where the site says so. */
 const READING_PACE = ['ALTER TABLE sites ADD COLUMN IF NOT EXISTS reading_pace INT NULL'];
 
+/**
+ * Which records changed, under the number that the counter of changes came to; 0 stands for all of them. Lists are
+ * answered from columns in memory, which are filled from `record_index` field by field and kept right by this: no
+ * statement puts anything in order any more, and the indexes for that are gone.
+ */
+const COLUMNS = [
+  `CREATE TABLE IF NOT EXISTS record_changes (shard TINYINT NOT NULL, n BIGINT NOT NULL, record_id INT NOT NULL, moment DATETIME NOT NULL,
+    PRIMARY KEY (shard, n, record_id), KEY (moment))`,
+  `ALTER TABLE record_index ADD KEY IF NOT EXISTS of_field (type_id, field_id),
+    DROP KEY IF EXISTS numbers, DROP KEY IF EXISTS numbers_down, DROP KEY IF EXISTS sorts, DROP KEY IF EXISTS sorts_down, DROP KEY IF EXISTS texts,
+    DROP COLUMN IF EXISTS shown`,
+  'ALTER TABLE records ADD KEY IF NOT EXISTS called (type_id, title(80))',
+  'ALTER TABLE record_words DROP KEY IF EXISTS words, ADD KEY IF NOT EXISTS of_type (type_id, field_id)',
+];
+
 const step = (name: string, statements: readonly string[], leaves: readonly Work[] = []): Migration => ({
   name,
   statements,
@@ -208,4 +223,5 @@ export const migrations: Migration[] = [
   step('0010-released-model', RELEASED_MODEL, ['whole releases']),
   step('0011-picture-colours', PICTURE_COLOURS, ['picture colours']),
   step('0012-reading-pace', READING_PACE),
+  step('0013-columns', COLUMNS),
 ];

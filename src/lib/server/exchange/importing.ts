@@ -17,7 +17,7 @@ import { notFound, Refusal } from '../refusal';
 import { receive } from '../services/media-folder';
 import { readModel } from '../services/model';
 import { stillSo } from '../services/record-checks';
-import { changeIn, insertRecords } from '../services/records';
+import { changeIn, changeTogether, insertRecords } from '../services/records';
 import { SlugBook } from '../services/slugs';
 import { forgetHeld, heldFile, hold, roomFor } from './held';
 import { startJob, type Progress } from './jobs';
@@ -261,7 +261,8 @@ async function importBatch(
       ? []
       : (await recordsAtSlugs(type.id, slugs, transaction)).map((row) => [row.slug, row.id]),
   );
-  let open: { input: Record<string, unknown>; place: string; links: Omit<Later, 'id' | 'place'>[] }[] = [];
+  let open: RowRead[] = [];
+  const changes: (RowRead & { id: number })[] = [];
   for (const [i, { input, problems, links }] of made.entries()) {
     const place = rows[i]?.place as string;
     const id = known.get(input.slug as string);
@@ -271,20 +272,10 @@ async function importBatch(
     } else if (id !== undefined && existing === 'skip') result.skipped++;
     else if (id !== undefined) {
       const { slug: _, created: __, ...change } = input;
-      // A change that is refused half way leaves nothing of itself among those that are kept.
-      const back = await savepoint('one', transaction);
-      try {
-        await changeIn(id, change, transaction);
-        later.push(...links.map((link) => ({ ...link, id, place })));
-        result.updated++;
-      } catch (error) {
-        if (!(error instanceof Refusal)) throw error;
-        await back();
-        tell(place, error.problems.length ? error.problems : [{ at: '', what: error.title }]);
-        result.refused++;
-      }
+      changes.push({ id, input: change, place, links });
     } else open.push({ input, place, links });
   }
+  if (changes.length) await updateBatch(changes, type, model, transaction, result, tell, later);
   // Rows with problems are told and left out, until what remains goes in as a whole.
   while (open.length) {
     const back = await savepoint('batch', transaction);
@@ -312,5 +303,46 @@ async function importBatch(
       result.refused++;
     }
     open = open.filter((_, index) => !bad.has(index));
+  }
+}
+
+interface RowRead {
+  input: Record<string, unknown>;
+  place: string;
+  links: Omit<Later, 'id' | 'place'>[];
+}
+
+/** Changes records that are there: all together, and one by one where something stands against that. */
+async function updateBatch(
+  changes: readonly (RowRead & { id: number })[],
+  type: ContentType,
+  model: ModelIndex,
+  transaction: Transaction,
+  result: ImportResult,
+  tell: (place: string, problems: Problem[]) => void,
+  later: Later[],
+): Promise<void> {
+  const done = ({ id, place, links }: RowRead & { id: number }) => {
+    later.push(...links.map((link) => ({ ...link, id, place })));
+    result.updated++;
+  };
+  // One record twice in a batch is changed twice, one after the other.
+  if (new Set(changes.map(({ id }) => id)).size === changes.length) {
+    const back = await savepoint('batch', transaction);
+    if (!(await changeTogether(model, type, changes, transaction)).length) return changes.forEach(done);
+    await back();
+  }
+  for (const one of changes) {
+    // A change that is refused half way leaves nothing of itself among those that are kept.
+    const back = await savepoint('one', transaction);
+    try {
+      await changeIn(one.id, one.input, transaction);
+      done(one);
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error;
+      await back();
+      tell(one.place, error.problems.length ? error.problems : [{ at: '', what: error.title }]);
+      result.refused++;
+    }
   }
 }

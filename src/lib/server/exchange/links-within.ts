@@ -82,7 +82,7 @@ export function batchFinder(): BatchFinder {
         byTypes.set(key, group);
       }
       for (const [key, { typeIds, texts }] of byTypes) {
-        const rows = await recordsCalled(typeIds, texts, texts.map(fold), transaction);
+        const rows = await recordsCalled(typeIds, texts, transaction);
         for (const text of texts) {
           const bySlug = rows.filter((row) => row.slug === text);
           const byTitle = rows.filter((row) => fold(row.title) === fold(text));

@@ -14,6 +14,7 @@ import { TemplateSchema, type Template } from '../../core/schema/template';
 import { ThemeSchema, type Theme } from '../../core/schema/theme';
 import { lookProblems } from '../../core/styles/style';
 import { parseTemplate } from '../../core/templates/parse';
+import { touchEverything } from '../database/touched';
 import { inTransaction } from '../database/connect';
 import { plainRows, table, type TableName } from '../database/tables';
 import { Refusal } from '../refusal';
@@ -266,6 +267,7 @@ async function writeLinks(path: string, transaction: Transaction): Promise<numbe
 
 /** Everything that follows from what records say: the index, unique values, counts. */
 async function fillTables(transaction: Transaction): Promise<void> {
+  touchEverything(transaction);
   for (const type of (await readModel(transaction)).types) {
     await reindex(type, transaction);
     if (!type.fields.some((field) => field.unique)) continue;

@@ -1,10 +1,11 @@
 import { freshVersion } from '../database/version';
+import { forgetColumns } from './tables';
 import type { ModelIndex } from '../../core/model/model-index';
 import type { ContentRecord } from '../../core/schema/record';
 
 /**
- * What the database has said, which holds until any content is written: which records a list has, how many, what visitors
- * may choose, and the records themselves as visitors see them. Every transaction counts up, whatever it writes, and
+ * What the database has said, which holds until any content is written: what answers an address, and records as visitors
+ * see them. Every transaction counts up, whatever it writes, and
  * nothing that was kept before is used after.
  */
 const MOST = 1000;
@@ -64,7 +65,13 @@ export async function keptNow(): Promise<Kept> {
   return state.held;
 }
 
-/** Forgets everything that is kept. */
-export function forgetAnswers(): void {
+/** Forgets what is kept here. */
+export function forgetKept(): void {
   state = { of: '', held: new Held() };
+}
+
+/** Forgets everything that was read of content: what is kept here, and columns that lists are answered from. */
+export function forgetAnswers(): void {
+  forgetKept();
+  forgetColumns();
 }

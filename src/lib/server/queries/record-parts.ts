@@ -1,13 +1,14 @@
 import type { Transaction } from 'sequelize';
 import { run, select } from '../database/connect';
+import { touchEverything, touchRecords } from '../database/touched';
 
 /** How many rows one statement takes, so that it stays within what the server accepts. */
 const AT_ONCE = 2000;
 
 /** What is kept of records besides their own rows, with the columns of each in the order of its rows. */
 const PARTS = {
-  record_index: 'record_id, type_id, field_id, shown, part, is_empty, number, text, sort',
-  record_words: 'record_id, type_id, field_id, words',
+  record_index: 'record_id, field_id, part, type_id, is_empty, number, text, sort',
+  record_words: 'record_id, field_id, type_id, words',
   record_terms: 'record_id, term_id, position',
   mentions: 'record_id, field_id, target, target_id',
   unique_values: 'field_id, value_key, record_id',
@@ -19,44 +20,89 @@ export type FieldPart = Exclude<RecordPart, 'record_terms'>;
 
 export const FIELD_PARTS: readonly FieldPart[] = ['record_index', 'record_words', 'mentions', 'unique_values'];
 
+/** Where the number of the record stands in the rows of a part. */
+const idAt = (part: RecordPart): number => PARTS[part].split(', ').indexOf('record_id');
+
 export async function insertParts(part: RecordPart, rows: unknown[][], transaction?: Transaction): Promise<void> {
+  const at = idAt(part);
+  touchRecords(new Set(rows.map((row) => row[at] as number)), transaction);
   for (let i = 0; i < rows.length; i += AT_ONCE)
     await run(`INSERT INTO ${part} (${PARTS[part]}) VALUES ?`, [rows.slice(i, i + AT_ONCE)], transaction);
 }
 
+/** By which columns of a part a row is known. */
+const KEYS: Record<FieldPart, number> = { record_index: 3, record_words: 2, mentions: 4, unique_values: 2 };
+
+/** A row as it is compared: of what the database gives and of what is written. */
+const asText = (row: readonly unknown[]): string =>
+  JSON.stringify(row.map((value) => (typeof value === 'boolean' ? Number(value) : value)));
+
+/**
+ * Has a part hold these rows, and no others, of these records; of some fields only, where they are named. Rows that are
+ * there already are left alone. Nothing is looked for where the records are `fresh`.
+ */
+export async function replaceParts(
+  part: FieldPart,
+  ids: readonly number[],
+  rows: unknown[][],
+  { only, fresh, transaction }: { only?: readonly string[]; fresh?: boolean; transaction?: Transaction },
+): Promise<void> {
+  if (fresh) return insertParts(part, rows, transaction);
+  const columns = PARTS[part].split(', ');
+  const there = await select<Record<string, unknown>>(
+    `SELECT ${PARTS[part]} FROM ${part} WHERE record_id IN (?)${only ? ' AND field_id IN (?)' : ''}`,
+    only ? [ids, only] : [ids],
+    transaction,
+  );
+  const wanted = new Map(rows.map((row) => [asText(row), row]));
+  const gone: unknown[][] = [];
+  for (const found of there) {
+    const row = columns.map((column) => found[column]);
+    if (!wanted.delete(asText(row))) gone.push(row.slice(0, KEYS[part]));
+  }
+  const at = idAt(part);
+  touchRecords(
+    gone.map((row) => row[at] as number),
+    transaction,
+  );
+  const key = columns.slice(0, KEYS[part]).join(', ');
+  for (let i = 0; i < gone.length; i += AT_ONCE)
+    await run(`DELETE FROM ${part} WHERE (${key}) IN (?)`, [gone.slice(i, i + AT_ONCE)], transaction);
+  await insertParts(part, [...wanted.values()], transaction);
+}
+
 /** Takes away what a part has of these records. */
-export const clearRecords = (part: RecordPart, ids: readonly number[], transaction?: Transaction): Promise<void> =>
-  run(`DELETE FROM ${part} WHERE record_id IN (?)`, [ids], transaction);
+export const clearRecords = (part: RecordPart, ids: readonly number[], transaction?: Transaction): Promise<void> => {
+  touchRecords(ids, transaction);
+  return run(`DELETE FROM ${part} WHERE record_id IN (?)`, [ids], transaction);
+};
 
 /** Takes these records from under all terms, but for those of taxonomies that are removed and only kept. */
-export const clearOwnTerms = (ids: readonly number[], transaction: Transaction): Promise<void> =>
-  run(
+export const clearOwnTerms = (ids: readonly number[], transaction: Transaction): Promise<void> => {
+  touchRecords(ids, transaction);
+  return run(
     'DELETE FROM record_terms WHERE record_id IN (?) AND term_id NOT IN (SELECT t.id FROM terms t JOIN taxonomies x ON x.id = t.taxonomy_id WHERE x.is_removed)',
     [ids],
     transaction,
   );
-
-/** Takes away what a part has of these records in these fields. */
-export const clearValues = (
-  part: FieldPart,
-  ids: readonly number[],
-  fieldIds: readonly string[],
-  transaction?: Transaction,
-): Promise<void> => run(`DELETE FROM ${part} WHERE record_id IN (?) AND field_id IN (?)`, [ids, fieldIds], transaction);
+};
 
 /** Takes away what a part has of these fields in any record. */
-export const clearFields = (part: FieldPart, fieldIds: readonly string[], transaction: Transaction): Promise<void> =>
-  run(`DELETE FROM ${part} WHERE field_id IN (?)`, [fieldIds], transaction);
+export const clearFields = (part: FieldPart, fieldIds: readonly string[], transaction: Transaction): Promise<void> => {
+  touchEverything(transaction);
+  return run(`DELETE FROM ${part} WHERE field_id IN (?)`, [fieldIds], transaction);
+};
 
-/** Which of these keys of a unique field are taken, and the title of the record that has each. */
+/** Which of these keys of a unique field are taken by other records, and the title of the record that has each. */
 export const keysTaken = (
   fieldId: string,
   keys: readonly string[],
+  but: readonly number[],
   transaction: Transaction,
 ): Promise<{ key: string; title: string }[]> =>
   select<{ key: string; title: string }>(
-    'SELECT u.value_key AS `key`, r.title FROM unique_values u JOIN records r ON r.id = u.record_id WHERE u.field_id = ? AND u.value_key IN (?)',
-    [fieldId, keys],
+    'SELECT u.value_key AS `key`, r.title FROM unique_values u JOIN records r ON r.id = u.record_id WHERE u.field_id = ? AND u.value_key IN (?) AND u.record_id NOT IN (?)',
+    [fieldId, keys, but],
     transaction,
   );
 
@@ -89,10 +135,14 @@ export const placesOfMedia = (id: number): Promise<{ id: number; title: string; 
   );
 
 /** The terms of these records, record by record, in their order. */
-export const termsOfRecords = (ids: readonly number[]): Promise<{ id: number; term: string }[]> =>
+export const termsOfRecords = (
+  ids: readonly number[],
+  transaction?: Transaction,
+): Promise<{ id: number; term: string }[]> =>
   select<{ id: number; term: string }>(
     'SELECT record_id AS id, term_id AS term FROM record_terms WHERE record_id IN (?) ORDER BY record_id, position',
     [ids],
+    transaction,
   );
 
 /** Records under a term itself, not those below. */
@@ -106,23 +156,31 @@ export const recordsByTerm = (): Promise<{ id: string; n: number }[]> =>
   select<{ id: string; n: number }>('SELECT term_id AS id, COUNT(*) AS n FROM record_terms GROUP BY term_id');
 
 /** Files whatever is under one term under another as well. */
-export const fileAlsoUnder = (termId: string, other: string, transaction: Transaction): Promise<void> =>
-  run(
+export const fileAlsoUnder = async (termId: string, other: string, transaction: Transaction): Promise<void> => {
+  touchRecords(await recordsUnder(termId, transaction), transaction);
+  await run(
     'INSERT IGNORE INTO record_terms (record_id, term_id, position) SELECT record_id, ?, position FROM record_terms WHERE term_id = ?',
     [other, termId],
     transaction,
   );
+};
 
-export const clearTerm = (termId: string, transaction: Transaction): Promise<void> =>
-  run('DELETE FROM record_terms WHERE term_id = ?', [termId], transaction);
+export const clearTerm = async (termId: string, transaction: Transaction): Promise<void> => {
+  touchRecords(await recordsUnder(termId, transaction), transaction);
+  await run('DELETE FROM record_terms WHERE term_id = ?', [termId], transaction);
+};
 
 /** Files records under more terms, after those they have. */
-export const fileUnder = (ids: number[], termIds: string[], transaction: Transaction): Promise<void> =>
-  run(
+export const fileUnder = (ids: number[], termIds: string[], transaction: Transaction): Promise<void> => {
+  touchRecords(ids, transaction);
+  return run(
     'INSERT IGNORE INTO record_terms (record_id, term_id, position) VALUES ?',
     [ids.flatMap((id) => termIds.map((term, i) => [id, term, 1000 + i]))],
     transaction,
   );
+};
 
-export const fileNoMoreUnder = (ids: number[], termIds: string[], transaction: Transaction): Promise<void> =>
-  run('DELETE FROM record_terms WHERE record_id IN (?) AND term_id IN (?)', [ids, termIds], transaction);
+export const fileNoMoreUnder = (ids: number[], termIds: string[], transaction: Transaction): Promise<void> => {
+  touchRecords(ids, transaction);
+  return run('DELETE FROM record_terms WHERE record_id IN (?) AND term_id IN (?)', [ids, termIds], transaction);
+};

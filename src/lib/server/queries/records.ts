@@ -1,6 +1,8 @@
 import type { Transaction } from 'sequelize';
 import type { ContentRecord, Status } from '../../core/schema/record';
 import { fromJson, run, select } from '../database/connect';
+import { touchRecords } from '../database/touched';
+import { fold } from '../../core/base/text';
 import { listed } from './sql';
 
 export type Titled = Pick<ContentRecord, 'id' | 'title' | 'typeId' | 'status'>;
@@ -47,13 +49,6 @@ export async function recordsOfType(typeId: string, { madeUp = false } = {}): Pr
   );
   return Number(row?.n);
 }
-
-/** Titles of records of these types whose folded title matches `part` (a `LIKE` pattern with `!` before `%` and `_`). */
-export const titlesLike = (typeIds: readonly string[], part: string, limit: number): Promise<Titled[]> =>
-  select<Titled>(
-    "SELECT r.id, r.title, r.type_id AS typeId, r.status FROM record_index i JOIN records r ON r.id = i.record_id WHERE i.type_id IN (?) AND i.field_id = '@title' AND i.is_empty = FALSE AND i.text LIKE ? ESCAPE '!' ORDER BY i.sort, r.id LIMIT ?",
-    [typeIds, part, limit],
-  );
 
 /** Titles of the newest records of these types. */
 export const newestTitles = (typeIds: readonly string[], limit: number): Promise<Titled[]> =>
@@ -107,18 +102,21 @@ export const slugsNumbered = async (
     )
   ).map(({ slug }) => slug);
 
-/** Records of these types that have one of the texts as their slug, or as their title (`folded`). */
-export const recordsCalled = (
+/** Records of these types that have one of the texts as their slug, or as their title without case. */
+export const recordsCalled = async (
   typeIds: string[],
   texts: string[],
-  folded: string[],
   transaction: Transaction,
-): Promise<{ id: number; slug: string; title: string }[]> =>
-  select<{ id: number; slug: string; title: string }>(
-    "SELECT r.id, r.slug, r.title FROM records r WHERE r.type_id IN (?) AND (r.slug IN (?) OR r.id IN (SELECT i.record_id FROM record_index i WHERE i.type_id IN (?) AND i.field_id = '@title' AND i.is_empty = FALSE AND i.text IN (?)))",
-    [typeIds, texts, typeIds, folded],
+): Promise<{ id: number; slug: string; title: string }[]> => {
+  const folded = new Set(texts.map(fold));
+  // The collation of titles finds more than is meant: accents too are all one to it.
+  const rows = await select<{ id: number; slug: string; title: string }>(
+    'SELECT id, slug, title FROM records WHERE type_id IN (?) AND slug IN (?) UNION SELECT id, slug, title FROM records WHERE type_id IN (?) AND title IN (?)',
+    [typeIds, texts, typeIds, texts],
     transaction,
   );
+  return rows.filter(({ slug, title }) => texts.includes(slug) || folded.has(fold(title)));
+};
 
 /** Those of these numbers that a record, or a picture or file, has. */
 export async function idsThere(
@@ -210,12 +208,37 @@ export const insertRows = async (rows: unknown[][], transaction: Transaction): P
   );
 
 /** Sets columns of a record. Their names come from the code, never from outside. */
-export const updateRow = (id: number, columns: ReadonlyMap<string, unknown>, transaction: Transaction): Promise<void> =>
-  run(
+export const updateRow = (
+  id: number,
+  columns: ReadonlyMap<string, unknown>,
+  transaction: Transaction,
+): Promise<void> => {
+  touchRecords([id], transaction);
+  return run(
     `UPDATE records SET ${[...columns.keys()].map((column) => `${column} = ?`).join(', ')} WHERE id = ?`,
     [...columns.values(), id],
     transaction,
   );
+};
+
+/** Writes records that are there, and locked, with what is given for them now. */
+export async function updateRows(rows: readonly RecordRow[], transaction: Transaction): Promise<void> {
+  if (!rows.length) return;
+  touchRecords(
+    rows.map(({ id }) => id),
+    transaction,
+  );
+  await run(
+    'INSERT INTO records (id, type_id, title, slug, status, created, changed, published, `values`, version, author_id) VALUES ? ON DUPLICATE KEY UPDATE title = VALUES(title), status = VALUES(status), changed = VALUES(changed), published = VALUES(published), `values` = VALUES(`values`), version = VALUES(version), author_id = VALUES(author_id)',
+    [
+      rows.map((row) => [
+        ...[row.id, row.typeId, row.title, row.slug, row.status, row.created, row.changed, row.published],
+        ...[JSON.stringify(row.values), row.version, row.authorId],
+      ]),
+    ],
+    transaction,
+  );
+}
 
 /** Writes the values of a record anew, as its next version. */
 export const writeValues = (
@@ -228,18 +251,27 @@ export const nextVersions = (ids: number[], changed: Date, transaction: Transact
   run('UPDATE records SET changed = ?, version = version + 1 WHERE id IN (?)', [changed, ids], transaction);
 
 /** What is published without a time, or with one to come, is published from now on. */
-export const setStatus = (ids: number[], status: string, now: Date, transaction: Transaction): Promise<void> =>
-  run(
+export const setStatus = (ids: number[], status: string, now: Date, transaction: Transaction): Promise<void> => {
+  touchRecords(ids, transaction);
+  return run(
     "UPDATE records SET status = ?, published = IF(? = 'published' AND (published IS NULL OR published > ?), ?, published) WHERE id IN (?)",
     [status, status, now, now, ids],
     transaction,
   );
+};
 
-export const setAuthor = (ids: number[], authorId: number | null, transaction: Transaction): Promise<void> =>
-  run('UPDATE records SET author_id = ? WHERE id IN (?)', [authorId, ids], transaction);
+export const setAuthor = (ids: number[], authorId: number | null, transaction: Transaction): Promise<void> => {
+  touchRecords(ids, transaction);
+  return run('UPDATE records SET author_id = ? WHERE id IN (?)', [authorId, ids], transaction);
+};
 
-export const takeAuthorOff = (authorId: number, transaction: Transaction): Promise<void> =>
-  run('UPDATE records SET author_id = NULL WHERE author_id = ?', [authorId], transaction);
+export const takeAuthorOff = async (authorId: number, transaction: Transaction): Promise<void> => {
+  touchRecords(
+    idsOf(await select<Id>('SELECT id FROM records WHERE author_id = ?', [authorId], transaction)),
+    transaction,
+  );
+  await run('UPDATE records SET author_id = NULL WHERE author_id = ?', [authorId], transaction);
+};
 
 /** How many records each author has. */
 export const recordsByAuthor = (): Promise<{ id: number; n: number }[]> =>
@@ -261,8 +293,10 @@ export const lockDue = async (now: Date, transaction: Transaction): Promise<numb
     ),
   );
 
-export const publishRows = (ids: number[], transaction: Transaction): Promise<void> =>
-  run("UPDATE records SET status = 'published', version = version + 1 WHERE id IN (?)", [ids], transaction);
+export const publishRows = (ids: number[], transaction: Transaction): Promise<void> => {
+  touchRecords(ids, transaction);
+  return run("UPDATE records SET status = 'published', version = version + 1 WHERE id IN (?)", [ids], transaction);
+};
 
 /** What an address and a line in a list of all pages need of a published record. */
 export interface PublishedRow {

@@ -1,5 +1,6 @@
 import type { Transaction } from 'sequelize';
 import { run, select } from '../database/connect';
+import { touchRecords } from '../database/touched';
 
 /** Tables whose rows can be removed and put back, those that others hang on first. */
 export const REMOVABLE = [
@@ -36,8 +37,29 @@ export interface RowsOf {
   values: readonly (string | number)[];
 }
 
-export const wholeRows = ({ table, column, values }: RowsOf, transaction: Transaction): Promise<object[]> =>
-  select<object>(`SELECT * FROM ${table} WHERE ${column} IN (?)`, [values], transaction);
+/** Says which records a row of a table belongs to. */
+function touchRow(table: Removable, row: Readonly<Record<string, unknown>>, transaction: Transaction): void {
+  const ids =
+    table === 'records'
+      ? [row.id]
+      : table === 'record_terms'
+        ? [row.record_id]
+        : table === 'links'
+          ? [row.a_id, row.b_id]
+          : [];
+  touchRecords(ids as number[], transaction);
+}
+
+/** Rows as they are, before they change. */
+export async function wholeRows({ table, column, values }: RowsOf, transaction: Transaction): Promise<object[]> {
+  const rows = await select<Record<string, unknown>>(
+    `SELECT * FROM ${table} WHERE ${column} IN (?)`,
+    [values],
+    transaction,
+  );
+  for (const row of rows) touchRow(table, row, transaction);
+  return rows;
+}
 
 export const deleteRows = ({ table, column, values }: RowsOf, transaction: Transaction): Promise<void> =>
   run(`DELETE FROM ${table} WHERE ${column} IN (?)`, [values], transaction);
@@ -88,6 +110,7 @@ export async function putBack(
   row: Readonly<Record<string, unknown>>,
   transaction: Transaction,
 ): Promise<void> {
+  touchRow(table, row, transaction);
   const columns = Object.keys(row);
   const values = columns.map((column) => {
     const value = row[column];

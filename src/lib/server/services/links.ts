@@ -49,6 +49,8 @@ export async function writeLinks(
 
   const before = await linksFrom({ relationId, side }, own, transaction);
   const kept = new Map(before.map((link) => [`${link.near} ${link.far}`, link.position]));
+  // Links that are as they were are left alone.
+  if (isSame(before, wanted)) return [];
   if (before.length) await clearLinks(relationId, side, own, transaction);
   const other = otherSide(model, field);
   const single = other !== undefined && !relationOf(other)?.many;
@@ -70,6 +72,13 @@ export async function writeLinks(
     }
   await insertLinks(relationId, rows, transaction);
   return [];
+}
+
+/** Whether records are linked already as they shall be, in that order. */
+function isSame(before: readonly { near: number; far: number }[], wanted: ReadonlyMap<number, number[]>): boolean {
+  const lists = new Map<number, number[]>();
+  for (const { near, far } of before) lists.set(near, [...(lists.get(near) ?? []), far]);
+  return [...wanted].every(([id, list]) => String(list) === String(lists.get(id) ?? []));
 }
 
 /** Which of these records are linked by a field. */

@@ -1,17 +1,18 @@
-import { recordIdsAfter, recordsOfType, newestTitles, titlesLike, type Titled } from '../queries/records';
+import { answerFrom, type Answer, type Window } from '../../core/columns/answer';
+import type { CompiledLoop } from '../../core/loops/compiled';
+import type { ModelIndex } from '../../core/model/model-index';
+import { EMPTY_POOL, makeEnv } from '../../core/paths/env';
+import { recordIdsAfter, recordsOfType, newestTitles, titlesOf, type Titled } from '../queries/records';
 import { countsByStatus } from '../queries/counts';
-import { idsFound, numberFound } from '../queries/list';
 import { z } from 'zod';
 import type { ContentRecord } from '../../core/schema/record';
 import { compileLoop } from '../../core/loops/loop';
 import { LoopSettingsSchema } from '../../core/schema/loop';
-import { makeEnv } from '../../core/paths/env';
 import { problem, problemsOf } from '../../core/base/result';
 import { RuleSchema, type Rule } from '../../core/schema/rule';
-import { fold } from '../../core/base/text';
 import { localDay } from '../../core/base/write';
-import { listQuery } from '../queries/list';
-import { countingUpTo, likePart, listed, selecting } from '../queries/sql';
+import { listed } from '../queries/sql';
+import { tablesView } from '../queries/tables';
 import { batchPool, drawComplete } from '../queries/pool';
 import { loadRecords } from '../queries/load';
 import { notFound, Refusal } from '../refusal';
@@ -40,12 +41,6 @@ export async function listRecords(
   return out;
 }
 
-/** More matches than this are not counted one by one. */
-const COUNTED = 500;
-
-/** Fewer matches than this are found by the filter and then put in order; more are met along the order. */
-const NARROW = 500;
-
 const TableAsked = z.object({
   search: z.string().max(200).default(''),
   filter: RuleSchema.optional(),
@@ -57,8 +52,6 @@ const TableAsked = z.object({
 export interface RecordTable {
   records: ContentRecord[];
   total: number;
-  /** There are more than `total` says. */
-  more: boolean;
 }
 
 /** Part of a type's records in one order, filtered by a rule that starts at `loop:table`, drafts included. */
@@ -81,33 +74,29 @@ export async function recordTable(typeId: string, input: unknown = {}): Promise<
   });
   const loop = compileLoop('table', 'Table', settings, { loops: [] }, model);
   if (loop.problems.length) throw new Refusal(422, 'The list cannot be made.', loop.problems);
-  const pool = {
-    record: () => undefined,
-    media: () => undefined,
-    list: () => ({ items: [], total: 0, page: 1, pages: 1 }),
-    facets: () => new Map(),
-  };
-  const env = makeEnv({ model, pool, today: localDay(new Date(), model.site.timeZone) });
-  // A table has no search of its own; what is typed is a test of the title.
-  const reader = { drafts: true, found: () => [] };
-  const query = listQuery(loop, env, reader, { offset, count: limit });
-  if (!query.whole || !query.count)
-    throw new Refusal(422, 'The list cannot be made.', [
-      problem('filter', 'A table is filtered by values of the records themselves.', 'Choose another test.'),
-    ]);
-  const count = rules.length ? countingUpTo(query.count, COUNTED + 1) : selecting(query.count, 'n');
-  const counted = await numberFound(count);
-  const narrow = rules.length > 0 && counted < NARROW;
-  const ids = selecting((narrow ? listQuery(loop, env, reader, { offset, count: limit, narrow }) : query).ids, 'id');
-  const found = await idsFound(ids);
-  const records = await loadRecords(model, found, { drafts: true });
+  const answer = await partOf(loop, model, { offset, count: limit });
+  const records = await loadRecords(model, answer.ids, { drafts: true });
   const byId = new Map(records.map((record) => [record.id, record]));
-  const total = counted;
   return {
-    records: found.map((id) => byId.get(id)).filter((r) => r !== undefined),
-    total: rules.length ? Math.min(total, COUNTED) : total,
-    more: rules.length > 0 && total > COUNTED,
+    records: answer.ids.map((id) => byId.get(id)).filter((r) => r !== undefined),
+    total: answer.found,
   };
+}
+
+/** Part of a list, drafts included, with how many there are in all. Refused where a filter asks for more than values of the records themselves. */
+async function partOf(loop: CompiledLoop, model: ModelIndex, window: Window): Promise<Answer> {
+  const env = makeEnv({ model, pool: EMPTY_POOL, today: localDay(new Date(), model.site.timeZone) });
+  const view = tablesView();
+  for (let pass = 0; pass < 10; pass++) {
+    const answer = view.ready ? answerFrom(view, loop, env, { drafts: true, window }) : undefined;
+    if (answer?.whole) return answer;
+    if (answer)
+      throw new Refusal(422, 'The list cannot be made.', [
+        problem('filter', 'A table is filtered by values of the records themselves.', 'Choose another test.'),
+      ]);
+    await view.fill();
+  }
+  throw new Refusal(409, 'Records change too fast to be listed just now. Try again.');
 }
 
 /** So many of the newest stand before the others where nothing is searched for. */
@@ -115,10 +104,24 @@ const RECENT = 5;
 
 /** Titles of records of these types that contain `search`, for choosing one; without it the newest come first. */
 export async function findTitles(typeIds: string[], search = '', limit = 50): Promise<Titled[]> {
-  const part = `%${likePart(fold(search.trim()))}%`;
-  const found = await titlesLike(listed(typeIds), part, limit);
-  if (search.trim()) return found;
-  const newest = await newestTitles(listed(typeIds), RECENT);
+  const model = await readModel();
+  const own = typeIds.filter((id) => model.type(id));
+  if (!own.length) return [];
+  const words = search.trim();
+  const settings = LoopSettingsSchema.parse({
+    source: { from: 'query', typeIds: own },
+    filter: {
+      group: 'all',
+      rules: words ? [{ test: 'text.contains', path: { from: 'loop:titles', steps: ['@title'] }, operand: words }] : [],
+    },
+    order: [{ steps: ['@title'], down: false }],
+  });
+  const loop = compileLoop('titles', 'Titles', settings, { loops: [] }, model);
+  const { ids } = await partOf(loop, model, { offset: 0, count: limit });
+  const titles = new Map((await titlesOf(ids)).map((one) => [one.id, one]));
+  const found = ids.map((id) => titles.get(id)).filter((one) => one !== undefined);
+  if (words) return found;
+  const newest = await newestTitles(listed(own), RECENT);
   const first = new Set(newest.map(({ id }) => id));
   return [...newest, ...found.filter(({ id }) => !first.has(id))].slice(0, limit);
 }

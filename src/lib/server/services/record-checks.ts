@@ -109,22 +109,23 @@ export async function goingUnder(
 export const slugTaken = (slug: string) =>
   problem('slug', `Another record has the address “${slug}”.`, 'Choose another one.');
 
-/** Writes what follows from the values of these records, and tells what stands against it. */
+/** Writes what follows from the values of these records, and tells what stands against it. Of `fresh` ones nothing is there yet. */
 export async function settle(
   type: ContentType,
   records: RecordRow[],
   transaction: Transaction,
+  fresh = false,
 ): Promise<(Problem & { recordId: number })[]> {
   const problems = [
-    ...(await writeUnique(type, records, transaction)),
+    ...(await writeUnique(type, records, transaction, fresh)),
     ...(await lacking(
       type,
       records.filter((record) => record.status !== 'draft'),
       transaction,
     )),
   ];
-  await writeIndex(type, records, transaction);
-  await writeMentions(type, records, transaction);
+  await writeIndex(type, records, transaction, { fresh });
+  await writeMentions(type, records, transaction, fresh);
   return problems;
 }
 

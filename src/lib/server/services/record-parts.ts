@@ -1,5 +1,5 @@
 import type { Transaction } from 'sequelize';
-import { clearOwnTerms, clearRecords, clearValues, insertParts, keysTaken } from '../queries/record-parts';
+import { clearOwnTerms, insertParts, keysTaken, replaceParts, termsOfRecords } from '../queries/record-parts';
 import { idsThere, lockRows, readRows, recordIdsAfter, type RecordRow } from '../queries/records';
 import { isIndexed } from '../../core/model/kinds/kind';
 import { leadsOf, roleOfField, isList } from '../../core/model/field';
@@ -21,10 +21,9 @@ function indexRows(type: ContentType, record: RecordRow, only?: ReadonlySet<stri
     if (!only || only.has(fieldId))
       rows.push([
         record.id,
-        type.id,
         fieldId,
-        record.status === 'published',
         part,
+        type.id,
         empty,
         number ?? null,
         text ?? null,
@@ -55,28 +54,29 @@ function indexRows(type: ContentType, record: RecordRow, only?: ReadonlySet<stri
 
 /**
  * Writes anew what lists look up of these records, for the draft of their type and for what visitors see of it; of some
- * fields only, where they are named.
+ * fields only, where they are named. What is as it was is not touched; of `fresh` records nothing is there yet.
  */
 export async function writeIndex(
   { id }: Pick<ContentType, 'id'>,
   records: RecordRow[],
   transaction?: Transaction,
-  only?: ReadonlySet<string>,
+  { only, fresh }: { only?: ReadonlySet<string>; fresh?: boolean } = {},
 ): Promise<void> {
   const type = await keptType(id, transaction);
   if (!records.length || !type) return;
   const ids = records.map((record) => record.id);
-  for (const part of ['record_index', 'record_words'] as const)
-    await (only ? clearValues(part, ids, [...only], transaction) : clearRecords(part, ids, transaction));
-  await insertParts(
+  const how = { only: only && [...only], fresh, transaction };
+  await replaceParts(
     'record_index',
+    ids,
     records.flatMap((record) => indexRows(type, record, only)),
-    transaction,
+    how,
   );
-  await insertParts(
+  await replaceParts(
     'record_words',
+    ids,
     records.flatMap((record) => wordRows(type, record, only)),
-    transaction,
+    how,
   );
 }
 
@@ -88,7 +88,7 @@ function wordRows(type: ContentType, record: RecordRow, only?: ReadonlySet<strin
   ];
   return texts.flatMap(([fieldId, text]) => {
     const words = text && (!only || only.has(fieldId)) ? searchWords(text) : [];
-    return words.length ? [[record.id, type.id, fieldId, words.join(' ')]] : [];
+    return words.length ? [[record.id, fieldId, type.id, words.join(' ')]] : [];
   });
 }
 
@@ -97,6 +97,7 @@ export async function writeMentions(
   { id }: Pick<ContentType, 'id'>,
   records: RecordRow[],
   transaction?: Transaction,
+  fresh = false,
 ): Promise<void> {
   const type = await keptType(id, transaction);
   if (!records.length || !type) return;
@@ -110,12 +111,12 @@ export async function writeMentions(
       ];
     }),
   );
-  await clearRecords(
+  await replaceParts(
     'mentions',
     records.map((record) => record.id),
-    transaction,
+    rows,
+    { fresh, transaction },
   );
-  await insertParts('mentions', rows, transaction);
 }
 
 /** What two equal values have in common: text without case, everything else as it is. */
@@ -129,16 +130,12 @@ export async function writeUnique(
   type: ContentType,
   records: RecordRow[],
   transaction: Transaction,
+  fresh = false,
 ): Promise<(Problem & { recordId: number })[]> {
   const fields = type.fields.filter((field) => field.unique && leadsOf(field) !== 'record');
   if (!records.length || !fields.length) return [];
   const ids = records.map((record) => record.id);
-  await clearValues(
-    'unique_values',
-    ids,
-    fields.map((f) => f.id),
-    transaction,
-  );
+  const rows: unknown[][] = [];
   const problems: (Problem & { recordId: number })[] = [];
   for (const field of fields) {
     const own = new Map<string, number>();
@@ -150,6 +147,7 @@ export async function writeUnique(
     const taken = await keysTaken(
       field.id,
       keys.map(({ key }) => key),
+      ids,
       transaction,
     );
     const titles = new Map(taken.map((row) => [row.key, row.title]));
@@ -166,12 +164,9 @@ export async function writeUnique(
           recordId: record.id,
         });
     }
-    await insertParts(
-      'unique_values',
-      [...own].map(([key, id]) => [field.id, key, id]),
-      transaction,
-    );
+    rows.push(...[...own].map(([key, id]) => [field.id, key, id]));
   }
+  await replaceParts('unique_values', ids, rows, { only: fields.map(({ id }) => id), fresh, transaction });
   return problems;
 }
 
@@ -223,21 +218,33 @@ export async function reindex(
     if (last === undefined) return;
     after = last;
     const records = await (transaction ? lockRows(ids, transaction) : readRows(ids));
-    await writeIndex(type, records, transaction, only);
+    await writeIndex(type, records, transaction, { only });
     await writeMentions(type, records, transaction);
   }
 }
 
-/** Files each record under these terms alone, but for those of taxonomies that only visitors see. */
-export async function writeTerms(wanted: [number, string[]][], transaction: Transaction): Promise<void> {
+/** Files each record under these terms alone, but for those of taxonomies that only visitors see. Nothing is looked for where records are `fresh`. */
+export async function writeTerms(wanted: [number, string[]][], transaction: Transaction, fresh = false): Promise<void> {
   if (!wanted.length) return;
-  await clearOwnTerms(
-    wanted.map(([id]) => id),
-    transaction,
-  );
+  const before = new Map<number, string[]>();
+  if (!fresh)
+    for (const { id, term } of await termsOfRecords(
+      wanted.map(([id]) => id),
+      transaction,
+    ))
+      before.set(id, [...(before.get(id) ?? []), term]);
+  const changed = wanted
+    .map(([id, terms]): [number, string[]] => [id, [...new Set(terms)]])
+    .filter(([id, terms]) => String(terms) !== String(before.get(id) ?? []));
+  if (!changed.length) return;
+  if (before.size)
+    await clearOwnTerms(
+      changed.map(([id]) => id),
+      transaction,
+    );
   await insertParts(
     'record_terms',
-    wanted.flatMap(([id, terms]) => [...new Set(terms)].map((term, i) => [id, term, i])),
+    changed.flatMap(([id, terms]) => terms.map((term, i) => [id, term, i])),
     transaction,
   );
 }

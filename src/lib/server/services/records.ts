@@ -1,6 +1,18 @@
 import { noteActivity } from '../people/activity';
 import { titlesOf } from '../queries/records';
-import { insertRows, isAnyDue, lockDue, lockRow, publishRows, readRows, updateRow } from '../queries/records';
+import {
+  insertRows,
+  isAnyDue,
+  lockDue,
+  lockRow,
+  lockRows,
+  publishRows,
+  readRows,
+  updateRow,
+  updateRows,
+  type RecordRow,
+} from '../queries/records';
+import type { Field } from '../../core/schema/field';
 import { countRecords } from '../queries/counts';
 import { madeBy } from '../queries/own';
 import { holdModel } from '../queries/site';
@@ -23,7 +35,7 @@ import {
 import { leadsOf } from '../../core/model/field';
 import type { Transaction } from 'sequelize';
 import { z } from 'zod';
-import { STATUSES, type ContentRecord } from '../../core/schema/record';
+import { STATUSES, type ContentRecord, type Status } from '../../core/schema/record';
 import type { ContentType } from '../../core/schema/model';
 import type { ModelIndex } from '../../core/model/model-index';
 import { problem, type Problem } from '../../core/base/result';
@@ -153,9 +165,10 @@ export async function insertRecords(
   await writeTerms(
     ids.map((id, index) => [id, checked[index]?.change.terms ?? []]),
     transaction,
+    true,
   );
   const records = await readRows(ids, transaction);
-  problems.push(...(await settle(type, records, transaction)).map(place));
+  problems.push(...(await settle(type, records, transaction, true)).map(place));
   for (const status of STATUSES)
     await countRecords(type.id, status, records.filter((record) => record.status === status).length, transaction);
   return { ids, problems };
@@ -212,7 +225,7 @@ export async function changeIn(id: number, input: unknown, transaction: Transact
   if (change.authorId !== undefined) set.set('author_id', change.authorId);
   if (change.generated === false) set.set('is_generated', false);
   if (change.published) set.set('published', new Date(change.published));
-  else if (status === 'published' && (!row.published || row.published > new Date())) set.set('published', new Date());
+  else if (status) set.set('published', publishedAt(row, change, status, new Date()));
   const kept = { ...row.values };
   const links: (Problem & { recordId: number })[] = [];
   for (const [field, value] of values)
@@ -235,6 +248,104 @@ export async function changeIn(id: number, input: unknown, transaction: Transact
     await countRecords(type.id, status, 1, transaction);
   }
   return undefined;
+}
+
+/**
+ * Changes records of one type, each statement for all of them. Whatever stands against any of it is told, and the caller
+ * takes back what was written then. Addresses are not changed so.
+ */
+export async function changeTogether(
+  model: ModelIndex,
+  type: ContentType,
+  changes: readonly { id: number; input: unknown }[],
+  transaction: Transaction,
+): Promise<RecordProblem[]> {
+  const problems: RecordProblem[] = [];
+  const rows = new Map(
+    (
+      await lockRows(
+        changes.map(({ id }) => id),
+        transaction,
+      )
+    ).map((row) => [row.id, row]),
+  );
+  const now = new Date();
+  const checked = changes.map(({ id, input }, index) => {
+    try {
+      const row = rows.get(id);
+      if (row?.typeId !== type.id) throw notFound(`record ${id}`);
+      return { row, index, ...check(type, input) };
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error;
+      const own = error.problems.length ? error.problems : [problem('', error.title)];
+      problems.push(...own.map((p) => ({ ...p, index })));
+      return undefined;
+    }
+  });
+  const able = checked.filter((one) => one !== undefined);
+  const pointing = able.flatMap(({ index, values }) => [...values].map((pair) => ({ index, pair })));
+  for (const { of, ...missing } of await missingTargets(
+    pointing.map(({ pair }) => pair),
+    transaction,
+  ))
+    problems.push({ ...missing, index: pointing[of]?.index ?? 0 });
+  const links = new Map<Field, Map<number, number[]>>();
+  const moved = new Map<Status, number>();
+  const count = (status: Status, by: number) => moved.set(status, (moved.get(status) ?? 0) + by);
+  const after = able.map(({ row, index, change, values }) => {
+    const tell = (...own: Problem[]) => problems.push(...own.map((p) => ({ ...p, index })));
+    tell(...wrongTerms(model, type, change.terms ?? []));
+    if (change.slug) tell(problem('slug', 'Addresses are not changed together.'));
+    if (change.authorId && !model.author(change.authorId))
+      tell(problem('authorId', 'There is no such author.', 'Choose another one.'));
+    const moment = change.published ? new Date(change.published) : (row.published ?? undefined);
+    const status = (change.status && settledStatus(change.status, moment)) ?? (row.status as Status);
+    if (change.status && status === 'scheduled' && !moment) tell(NO_MOMENT);
+    if (status !== row.status) {
+      count(row.status as Status, -1);
+      count(status, 1);
+    }
+    const kept = { ...row.values };
+    for (const [field, value] of values)
+      if (leadsOf(field) === 'record') {
+        const of = links.get(field) ?? new Map<number, number[]>();
+        links.set(field, of.set(row.id, (value ?? []) as number[]));
+      } else if (value === undefined) delete kept[field.id];
+      else kept[field.id] = value;
+    return {
+      ...row,
+      ...{ title: change.title ?? row.title, status, changed: now, version: row.version + 1, values: kept },
+      authorId: change.authorId === undefined ? row.authorId : change.authorId,
+      published: publishedAt(row, change, status, now),
+    };
+  });
+  if (problems.length) return problems;
+  await updateRows(after, transaction);
+  const indexOf = new Map(able.map(({ row, index }) => [row.id, index]));
+  const place = <P extends Problem & { recordId: number }>({ recordId, ...rest }: P): RecordProblem => ({
+    ...rest,
+    index: indexOf.get(recordId) ?? 0,
+  });
+  for (const [field, wanted] of links)
+    problems.push(...(await writeLinks(model, field, wanted, transaction)).map(place));
+  await writeTerms(
+    able.flatMap(({ row, change }): [number, string[]][] => (change.terms ? [[row.id, change.terms]] : [])),
+    transaction,
+  );
+  problems.push(...(await settle(type, after, transaction)).map(place));
+  for (const [status, by] of moved) await countRecords(type.id, status, by, transaction);
+  return problems;
+}
+
+/** When a record with this change is published: as it says, or at once where it had no moment or one to come. */
+function publishedAt(
+  row: RecordRow,
+  change: { published?: string | null; status?: Status },
+  status: Status,
+  now: Date,
+): Date | null {
+  if (change.published) return new Date(change.published);
+  return change.status && status === 'published' && (!row.published || row.published > now) ? now : row.published;
 }
 
 export async function readRecord(id: number): Promise<ContentRecord | undefined> {

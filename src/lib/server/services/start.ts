@@ -3,6 +3,7 @@ import { lockDesigns, rewriteDesign } from '../queries/releases';
 import { lockSite, modelMoved, releaseShown } from '../queries/site';
 import { withModel } from '../../core/releases/earlier';
 import { alone, fromJson, inTransaction } from '../database/connect';
+import { touchEverything } from '../database/touched';
 import { migrate, workDone, workLeft } from '../database/migrate';
 import type { Work } from '../database/migrations';
 import { forgetReleases } from './designs';
@@ -31,6 +32,7 @@ const WORKS: Record<Work, () => Promise<unknown>> = {
   },
   async index() {
     for (const type of (await readModel()).types) await reindex(type);
+    await inTransaction((transaction) => Promise.resolve(touchEverything(transaction)));
   },
   counts: () => inTransaction(recount),
   'picture colours': fillPictureColours,

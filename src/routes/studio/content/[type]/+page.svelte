@@ -128,9 +128,7 @@
       >
       <Button aria-expanded={choosing} onclick={() => (choosing = !choosing)}><Columns3 size={14} />Columns</Button>
       <span class="text-faded" data-total
-        >{data.search || filter
-          ? `${data.more ? 'more than ' : ''}${data.total.toLocaleString('en')} found`
-          : n(data.total)}</span
+        >{data.search || filter ? `${data.total.toLocaleString('en')} found` : n(data.total)}</span
       >
       <span class="ml-auto flex gap-2">
         {#if may('generateRecords')}<Button onclick={() => (generating = true)}>Make some up</Button>{/if}

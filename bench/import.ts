@@ -1,0 +1,85 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { closeDatabase, inTransaction, run, select } from '../src/lib/server/database/connect';
+import { runImport } from '../src/lib/server/exchange/importing';
+import { readModel } from '../src/lib/server/services/model';
+import { fillOne } from './support/fill';
+
+/**
+ * An import of so many rows beside inserting the same rows with plain statements of a thousand rows each (aim: at most 5
+ * times), and what updating and trying cost beside the import (aim: at most 2 times).
+ */
+const ROWS = Number(process.env.PLUM_BENCH_ROWS ?? 50_000);
+
+await fillOne('many', 1000);
+const model = await readModel();
+const type = model.type('many')!;
+const folder = mkdtempSync(join(tmpdir(), 'plum-thread-bench-'));
+const path = join(folder, 'rows.csv');
+const rowsOf = (more: number) =>
+  Array.from({ length: ROWS }, (_, i) => [
+    `Row ${i} of many`,
+    `row-${i}`,
+    String((i * 7919 + more) % 4000),
+    ['open', 'closing', 'closed'][(i + more) % 3]!,
+    `A line about ${(i + more) % 1000}`,
+    `2026-0${1 + (i % 9)}-1${i % 10}`,
+  ]);
+const write = (rows: string[][]) =>
+  writeFileSync(path, ['title,slug,height,state,line,day', ...rows.map((row) => row.join(','))].join('\n'));
+const targets = {
+  ...{ title: '@title', slug: '@slug', height: 'many_height', state: 'many_state' },
+  ...{ line: 'many_line', day: 'many_day' },
+};
+const progress = { signal: new AbortController().signal, report: () => undefined };
+const timed = async (work: () => Promise<unknown>): Promise<number> => {
+  const from = performance.now();
+  await work();
+  return performance.now() - from;
+};
+async function imported(existing: 'add' | 'update', dry: boolean, allOrNothing: boolean): Promise<void> {
+  const file = { path, name: 'rows.csv', format: 'csv' as const };
+  const result = await runImport(file, type, model, { targets, existing, allOrNothing, dry }, progress);
+  if (result.refused || result.added + result.updated < ROWS) throw new Error(JSON.stringify(result).slice(0, 500));
+}
+
+/** The same rows, written by nobody but the database. */
+async function plain(rows: string[][]): Promise<void> {
+  for (let i = 0; i < rows.length; i += 1000)
+    await inTransaction(async (transaction) =>
+      run(
+        'INSERT INTO records (type_id, title, slug, status, created, changed, published, `values`, version, is_generated) VALUES ?',
+        [
+          rows
+            .slice(i, i + 1000)
+            .map(([title, slug, height, state, line, day]) => [
+              ...['many', title, `plain-${slug}`, 'draft', new Date(), new Date(), null],
+              JSON.stringify({ many_height: Number(height), many_state: state, many_line: line, many_day: day }),
+              ...[1, false],
+            ]),
+        ],
+        transaction,
+      ),
+    );
+}
+
+write(rowsOf(0));
+const bare = await timed(() => plain(rowsOf(0)));
+await select("DELETE FROM records WHERE slug LIKE 'plain-%'");
+const tried = await timed(() => imported('add', true, true));
+const added = await timed(() => imported('add', false, false));
+write(rowsOf(1));
+const changed = await timed(() => imported('update', false, false));
+const triedChange = await timed(() => imported('update', true, true));
+const told = (label: string, ms: number, beside: number, aim: number) =>
+  console.log(
+    `${label.padEnd(30)} ${(ms / 1000).toFixed(1).padStart(7)} s  ratio ${(ms / beside).toFixed(2)} (aim: at most ${aim})`,
+  );
+console.log(`${ROWS.toLocaleString('en')} rows; plain statements take ${(bare / 1000).toFixed(1)} s.`);
+told('imported', added, bare, 5);
+told('tried', tried, added, 2);
+told('updated', changed, added, 2);
+told('an update tried', triedChange, added, 2);
+rmSync(folder, { recursive: true });
+await closeDatabase();

@@ -1,0 +1,302 @@
+import { collationKey } from '../../core/base/collation';
+import type { Aspect, Cell, Column } from '../../core/columns/cell';
+import { columnOf, RankColumn } from '../../core/columns/column';
+import { linksOf, TERMS, wordsOf, type Tables } from '../../core/columns/reading';
+import { Table, type Changed } from '../../core/columns/table';
+import { freshVersion, versionKnown } from '../database/version';
+import { changedSince, countersNow, versionOf, type Counters } from './changes';
+import {
+  cellsOfRecords,
+  cellsOfStep,
+  headsByIds,
+  headsOf,
+  linksOfRecords,
+  linksOfType,
+  sortedTexts,
+  termsOfType,
+  wordsOfRecords,
+  wordsOfStep,
+} from './columns';
+import { termsOfRecords } from './record-parts';
+
+/**
+ * The records of this process' site in columns, as far as lists have asked for them. They are filled from the database and
+ * kept right by what it notes of changes, whichever process made these; see `inTransaction`.
+ */
+interface Held {
+  /** The address of the database. */
+  of: string;
+  counters: Counters;
+  version: number;
+  tables: Map<string, { table: Table; used: number }>;
+  /** When the counters were read, in milliseconds of this process. */
+  at: number;
+}
+
+const nothing = (): Held => ({ of: '', counters: new Map(), version: -1, tables: new Map(), at: 0 });
+let held = nothing();
+let work: Promise<void> = Promise.resolve();
+
+/** Changes are noted for an hour; who has not looked for half of that begins anew. */
+const TOO_LATE = 30 * 60_000;
+
+/** Bytes that columns may take in a process, as far as that can be told; what was not used longest goes first. */
+const most = (): number => Number(process.env.PLUM_COLUMNS ?? 1024) * 1_000_000;
+/** What was used within so many milliseconds stays. */
+const IN_USE = 60_000;
+
+/** What one page, or several that are drawn together, reads of the columns. */
+export interface TablesView extends Tables {
+  /** Nothing is older than the last write that was told of. */
+  readonly ready: boolean;
+  /** Something was asked for that is not there. */
+  readonly lacking: boolean;
+  /** Fills in what is lacking, and brings everything up to the last write. */
+  fill(): Promise<void>;
+}
+
+/** An answer about the version may be older than what is held by as long as it was on its way, in milliseconds. */
+const ON_ITS_WAY = 1000;
+
+function isFresh(version: string | undefined): boolean {
+  if (version === undefined || held.of !== process.env.PLUM_DATABASE) return false;
+  const asked = Number(version);
+  // Counters that go back are those of another database, such as one that was put back from a copy.
+  return held.version === asked || (held.version > asked && performance.now() - held.at < ON_ITS_WAY);
+}
+
+export function tablesView(): TablesView {
+  const wanted = new Map<string, Set<string>>();
+  let ready = isFresh(versionKnown());
+  return {
+    get ready() {
+      return ready;
+    },
+    get lacking() {
+      return wanted.size > 0;
+    },
+    table(typeId) {
+      const known = held.tables.get(typeId);
+      if (known) known.used = performance.now();
+      else wanted.set(typeId, wanted.get(typeId) ?? new Set());
+      return known?.table;
+    },
+    column(table, aspect, step) {
+      const column = table.column(aspect, step);
+      if (!column) {
+        const of = wanted.get(table.typeId) ?? new Set<string>();
+        wanted.set(table.typeId, of.add(`${aspect} ${step}`));
+      }
+      return column;
+    },
+    async fill() {
+      const version = await freshVersion();
+      if (!isFresh(version)) await inTurn(() => (isFresh(version) ? Promise.resolve() : catchUp()));
+      const own = [...wanted];
+      wanted.clear();
+      await Promise.all(own.map(([typeId, columns]) => layOut(typeId, [...columns])));
+      ready = true;
+    },
+  };
+}
+
+/** Forgets all columns. */
+export function forgetColumns(): void {
+  held = nothing();
+}
+
+/** One after the other: whatever changes what is held. */
+const inTurn = (body: () => Promise<void>): Promise<void> => (work = work.catch(() => undefined).then(body));
+
+/** What is being laid out, so that nobody does it twice. */
+const layingOut = new Map<string, Promise<void>>();
+
+function once(key: string, body: () => Promise<void>): Promise<void> {
+  const name = `${process.env.PLUM_DATABASE} ${key}`;
+  let known = layingOut.get(name);
+  if (!known) layingOut.set(name, (known = body().finally(() => layingOut.delete(name))));
+  return known;
+}
+
+/**
+ * Lays out columns of a type. Others are answered meanwhile from what is there: what is written while a column is filled
+ * is put into it at the end, before anybody reads it.
+ */
+async function layOut(typeId: string, columns: readonly string[]): Promise<void> {
+  if (!held.tables.has(typeId)) await once(typeId, () => layOutTable(typeId));
+  const table = held.tables.get(typeId)?.table;
+  if (!table) return;
+  await Promise.all(
+    columns.map((key) => {
+      const [aspect, step] = [key.slice(0, key.indexOf(' ')) as Aspect, key.slice(key.indexOf(' ') + 1)];
+      return table.column(aspect, step) ? undefined : once(`${typeId} ${key}`, () => layOutColumn(table, aspect, step));
+    }),
+  );
+  makeRoom();
+}
+
+async function layOutTable(typeId: string): Promise<void> {
+  const from = await countersNow();
+  const table = new Table(typeId);
+  for await (const heads of headsOf(typeId)) table.add(heads);
+  await inTurn(async () => {
+    const ids = await changedSince(from);
+    // What asked for it asks again.
+    if (ids === 'everything') return;
+    for (let i = 0; i < ids.length; i += 1000) await takeInto(table, ids.slice(i, i + 1000));
+    held.tables.set(typeId, { table, used: performance.now() });
+  });
+}
+
+async function layOutColumn(table: Table, aspect: Aspect, step: string): Promise<void> {
+  const from = await countersNow();
+  const column = await columnFrom(table, aspect, step);
+  await inTurn(async () => {
+    const ids = await changedSince(from);
+    if (ids === 'everything' || held.tables.get(table.typeId)?.table !== table) return;
+    for (let i = 0; i < ids.length; i += 1000) {
+      const own = ids.slice(i, i + 1000).filter((id) => table.rowOf(id) !== undefined);
+      const cells = await cellsFor([step], own);
+      for (const id of own) column.put(table.rowOf(id) as number, cells.get(id)?.get(step) ?? []);
+    }
+    column.reach(table.size);
+    table.hold(step, column);
+  });
+}
+
+/** Takes in everything that was written since columns were last brought up. */
+async function catchUp(): Promise<void> {
+  const of = process.env.PLUM_DATABASE ?? '';
+  const now = performance.now();
+  if (held.of !== of || now - held.at > TOO_LATE) held = { ...nothing(), of };
+  const counters = await countersNow();
+  if ([...held.counters].some(([shard, n]) => (counters.get(shard) ?? 0) < n)) held = { ...nothing(), of };
+  if (held.tables.size) {
+    const ids = await changedSince(held.counters);
+    if (ids === 'everything') held.tables.clear();
+    else for (let i = 0; i < ids.length; i += 1000) await takeIn(ids.slice(i, i + 1000));
+  }
+  held.counters = counters;
+  held.version = Number(versionOf(counters));
+  held.at = now;
+}
+
+async function takeIn(ids: number[]): Promise<void> {
+  for (const [typeId, { table }] of held.tables)
+    // Rows whose record is gone take room for nothing.
+    if (table.wasted > 1000 + table.size / 2) held.tables.delete(typeId);
+    else await takeInto(table, ids);
+}
+
+/** Puts what a table has of these records right. */
+async function takeInto(table: Table, ids: readonly number[]): Promise<void> {
+  const heads = await headsByIds(ids);
+  const here = (id: number) => heads.get(id)?.typeId === table.typeId;
+  const own = ids.filter((id) => here(id) || table.rowOf(id) !== undefined);
+  if (!own.length) return;
+  const cells = await cellsFor([...table.steps()], own.filter(here));
+  table.apply(
+    own.map((id): Changed => ({
+      id,
+      ...(here(id) && { head: heads.get(id)?.head }),
+      cells: cells.get(id) ?? new Map<string, Cell[]>(),
+    })),
+  );
+}
+
+const asCell = (part: number, value: { number?: number; text?: string }): Cell => ({
+  ...{ part, empty: false, number: null, text: null, sort: null },
+  ...value,
+});
+
+/** What these records have at these steps. */
+async function cellsFor(steps: readonly string[], ids: readonly number[]): Promise<Map<number, Map<string, Cell[]>>> {
+  const out = new Map<number, Map<string, Cell[]>>();
+  if (!ids.length) return out;
+  const add = (id: number, step: string, cell: (part: number) => Cell): void => {
+    let steps = out.get(id);
+    if (!steps) out.set(id, (steps = new Map<string, Cell[]>()));
+    const known = steps.get(step);
+    if (known) known.push(cell(known.length));
+    else steps.set(step, [cell(0)]);
+  };
+  const links = steps.flatMap((step) => {
+    const of = linksOf(step);
+    return of ? [{ step, ...of }] : [];
+  });
+  const words = steps.flatMap((step) => wordsOf(step) ?? []);
+  const plain = steps.filter((step) => step !== TERMS && !linksOf(step) && wordsOf(step) === undefined);
+  const [cells, terms, found] = await Promise.all([
+    cellsOfRecords(ids, plain),
+    steps.includes(TERMS) ? termsOfRecords(ids) : [],
+    wordsOfRecords(ids, words),
+  ]);
+  for (const cell of cells) add(cell.id, cell.step, () => cell);
+  for (const { id, term } of terms) add(id, TERMS, (part) => asCell(part, { text: term }));
+  for (const { id, step, text } of found) add(id, `@words ${step}`, (part) => asCell(part, { text }));
+  for (const { step, relationId, side } of links)
+    for (const { id, number } of await linksOfRecords(ids, relationId, side))
+      add(id, step, (part) => asCell(part, { number }));
+  return out;
+}
+
+async function columnFrom(table: Table, aspect: Aspect, step: string): Promise<Column> {
+  const { typeId } = table;
+  const column = columnOf(aspect);
+  /** Puts cells in as soon as all of a record are there, which come one after the other. */
+  const putting = () => {
+    let id = 0;
+    let cells: Cell[] = [];
+    const end = (): void => {
+      const row = table.rowOf(id);
+      if (row !== undefined && cells.length) column.put(row, cells);
+      cells = [];
+    };
+    return {
+      put(next: number, cell: Cell): void {
+        if (next !== id) end();
+        id = next;
+        cells.push(cell);
+      },
+      end,
+    };
+  };
+  const into = putting();
+  const links = linksOf(step);
+  const words = wordsOf(step);
+  if (step === TERMS)
+    for await (const rows of termsOfType(typeId)) for (const { id, text } of rows) into.put(id, asCell(0, { text }));
+  else if (links)
+    for (const { id, number } of await linksOfType(typeId, links.relationId, links.side))
+      into.put(id, asCell(0, { number }));
+  else if (words !== undefined)
+    for await (const rows of wordsOfStep(typeId, words))
+      for (const { id, text } of rows) into.put(id, asCell(0, { text }));
+  else if (column instanceof RankColumn)
+    column.fill(
+      (await sortedTexts(typeId, step)).flatMap(({ id, text }) => {
+        const row = table.rowOf(id);
+        return row === undefined ? [] : [{ row, text: collationKey(text) }];
+      }),
+    );
+  else {
+    const parts =
+      aspect === 'text' || aspect === 'texts' ? (['text'] as const) : aspect === 'filled' ? [] : (['number'] as const);
+    for await (const rows of cellsOfStep(typeId, step, parts, aspect !== 'texts' && aspect !== 'numbers'))
+      for (const cell of rows) into.put(cell.id, cell);
+  }
+  into.end();
+  return column;
+}
+
+/** Lets go what was not used for long, while there is more than may be. */
+function makeRoom(): void {
+  const all = [...held.tables].sort(([, a], [, b]) => a.used - b.used);
+  let bytes = all.reduce((sum, [, { table }]) => sum + table.bytes(), 0);
+  const now = performance.now();
+  for (const [typeId, { table, used }] of all) {
+    if (bytes <= most() || now - used < IN_USE) return;
+    bytes -= table.bytes();
+    held.tables.delete(typeId);
+  }
+}
