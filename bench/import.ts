@@ -1,7 +1,7 @@
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { closeDatabase, inTransaction, run, select } from '../src/lib/server/database/connect';
+import { closeDatabase, inTransaction, run } from '../src/lib/server/database/connect';
 import { runImport } from '../src/lib/server/exchange/importing';
 import { readModel } from '../src/lib/server/services/model';
 import { fillOne } from './support/fill';
@@ -66,7 +66,7 @@ async function plain(rows: string[][]): Promise<void> {
 
 write(rowsOf(0));
 const bare = await timed(() => plain(rowsOf(0)));
-await select("DELETE FROM records WHERE slug LIKE 'plain-%'");
+await run("DELETE FROM records WHERE slug LIKE 'plain-%'", []);
 const tried = await timed(() => imported('add', true, true));
 const added = await timed(() => imported('add', false, false));
 write(rowsOf(1));

@@ -195,7 +195,7 @@ async function look() {
   const one = async (/** @type {string} */ sql) => Number((await select(sql))[0].n);
   if (
     await one(
-      'SELECT COUNT(*) AS n FROM records r WHERE (SELECT COUNT(DISTINCT field_id) FROM record_index i WHERE i.record_id = r.id) = 0',
+      'SELECT COUNT(*) AS n FROM records r WHERE NOT EXISTS (SELECT 1 FROM record_words w WHERE w.record_id = r.id)',
     )
   )
     fail('records stand in no index');

@@ -1,5 +1,5 @@
 import { FieldSchema } from '../../src/lib/core/schema/field';
-import { inTransaction, select } from '../../src/lib/server/database/connect';
+import { inTransaction, run, select } from '../../src/lib/server/database/connect';
 import { readModel } from '../../src/lib/server/services/model';
 import { insertRecords } from '../../src/lib/server/services/records';
 import { SlugBook } from '../../src/lib/server/services/slugs';
@@ -48,6 +48,7 @@ export async function fillOne(name: string, size: number): Promise<void> {
       field(`${name}_state`, 'choice', { options: STATES }),
       field(`${name}_line`, 'text'),
       field(`${name}_day`, 'date'),
+      field(`${name}_kin`, 'relation', { relationId: `${name}_kin`, side: 'a', many: false, typeIds: [name] }),
     ],
   });
   const model = await readModel();
@@ -76,6 +77,11 @@ export async function fillOne(name: string, size: number): Promise<void> {
         new SlugBook(name),
       ),
     );
+  // Each is kin to the one before it.
+  await run(
+    'INSERT INTO links (relation_id, a_id, b_id, a_position, b_position) SELECT ?, r.id, (SELECT MAX(b.id) FROM records b WHERE b.type_id = r.type_id AND b.id < r.id), 0, 0 FROM records r WHERE r.type_id = ? AND r.id > (SELECT MIN(b.id) FROM records b WHERE b.type_id = r.type_id)',
+    [`${name}_kin`, name],
+  );
   await select('ANALYZE TABLE records, record_index, record_counts, record_terms, record_words');
 }
 
@@ -87,6 +93,7 @@ export async function compare(
   rounds: number,
   first: [string, () => Promise<unknown>],
   second: [string, () => Promise<unknown>],
+  aim?: number,
 ): Promise<void> {
   const times: [number[], number[]] = [[], []];
   for (let round = 0; round < rounds + 5; round++)
@@ -97,6 +104,6 @@ export async function compare(
     }
   const [one, two] = [median(times[0]), median(times[1])];
   console.log(
-    `${label.padEnd(44)} ${one.toFixed(2).padStart(8)} ms ${first[0]}  ${two.toFixed(2).padStart(8)} ms ${second[0]}  ratio ${(two / one).toFixed(2)}`,
+    `${label.padEnd(44)} ${one.toFixed(2).padStart(8)} ms ${first[0]}  ${two.toFixed(2).padStart(8)} ms ${second[0]}  ratio ${(two / one).toFixed(2)}${aim === undefined ? '' : ` (aim: at most ${aim})`}`,
   );
 }

@@ -1,6 +1,6 @@
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
 import type { Tree } from '../../src/lib/core/schema/element';
-import { cut, heading, text } from './short';
+import { cut, filled, heading, none, text } from './short';
 
 const archive = (step: string, more?: Parameters<typeof boundTo>[2]) => boundTo('archive', [step], more);
 
@@ -96,7 +96,6 @@ export const searchPage = (): Tree =>
             name: 'Found',
             props: {
               source: { from: 'archive' },
-              order: [{ steps: ['@title'], down: false }],
               perPage: 8,
               arrange: 'list',
               gap: 'm',
@@ -117,7 +116,12 @@ export const searchPage = (): Tree =>
                 props: { size: 's' },
                 slots: { link: boundTo('loop:found', ['@address']) },
               }),
-              text(boundTo('loop:found', ['@excerpt'], { formats: cut(30) }), { size: 's' }),
+              text(boundTo('loop:found', ['@found']), { size: 's' }),
+              text(
+                boundTo('loop:found', ['@excerpt'], { formats: cut(30) }),
+                { size: 's' },
+                { rule: none(filled('@found', 'loop:found')) },
+              ),
             ],
           },
         ],

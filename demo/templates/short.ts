@@ -15,7 +15,7 @@ type Test = ReturnType<typeof test>;
 export const all = (...rules: Test[]) => ({ group: 'all' as const, rules });
 export const any = (...rules: Test[]) => ({ group: 'any' as const, rules });
 export const none = (...rules: Test[]) => ({ group: 'none' as const, rules });
-export const filled = (id: string) => test('filled', 'record', [id]);
+export const filled = (id: string, from = 'record') => test('filled', from, [id]);
 
 /** A rule of the demo that is kept under a name; see `keptRules`. */
 export const kept = (named: string) => ({ group: 'all' as const, rules: [{ named }] });

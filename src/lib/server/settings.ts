@@ -99,6 +99,7 @@ export const serverEnv = (settings: Settings): Record<string, string> => ({
   PLUM_HTTP_BODY_SIZE_LIMIT: `${settings.PLUM_MOST_UPLOAD}M`,
   PLUM_SLOWEST: String(settings.PLUM_SLOWEST),
   PLUM_KEPT_PAGES: String(settings.PLUM_KEPT_PAGES),
+  PLUM_COLUMNS: String(settings.PLUM_COLUMNS),
   PLUM_SHARED_SECONDS: String(settings.PLUM_SHARED_SECONDS),
   PLUM_HTTP_SHUTDOWN_TIMEOUT: String(settings.PLUM_SHUTDOWN),
   PLUM_SESSION_IDLE: String(settings.PLUM_SESSION_IDLE),

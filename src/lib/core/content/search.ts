@@ -74,3 +74,45 @@ export function holdsWords(
   const ids = fieldIds ?? ['@title', ...(model.type(record.typeId)?.fields.map((field) => field.id) ?? [])];
   return words.every((word) => ids.some((id) => wordsIn(record, id, model).some((one) => one.startsWith(word))));
 }
+
+/** How much text stands before and after what was found, in UTF-16 units. */
+const AROUND = 70;
+
+/** A piece of a text around the first word that begins as one of these does; undefined where none does. */
+export function pieceAround(text: string, words: readonly string[]): string | undefined {
+  for (const { index, 0: run } of text.matchAll(/[\p{L}\p{N}\p{M}]+/gu)) {
+    if (!searchWords(run).some((one) => words.some((word) => one.startsWith(word)))) continue;
+    // In scripts without spaces the sign itself is looked for.
+    const sign = [...run].findIndex((char) => searchWords(char).some((one) => words.includes(one)));
+    const at = index + Math.max(0, run.length > AROUND ? [...run].slice(0, Math.max(0, sign)).join('').length : 0);
+    let from = Math.max(0, at - AROUND);
+    let to = Math.min(text.length, at + AROUND);
+    // Words are not cut, where there are any.
+    if (from > 0) from += Math.max(0, text.slice(from, at).search(/\s/) + 1);
+    if (to < text.length) {
+      const end = text.slice(at, to).search(/\s\S*$/);
+      if (end > 0) to = at + end;
+    }
+    // Nor is a sign of two units.
+    if (/[\udc00-\udfff]/.test(text[from] ?? '')) from++;
+    if (/[\udc00-\udfff]/.test(text[to] ?? '')) to--;
+    const piece = text.slice(from, to).replace(/\s+/g, ' ').trim();
+    return `${from > 0 ? '…' : ''}${piece}${to < text.length ? '…' : ''}`;
+  }
+  return undefined;
+}
+
+/** The field besides its title in which a record has what is searched for, with a piece of its text around the first such word. */
+export function whereFound(
+  record: ContentRecord,
+  { words, fieldIds }: { words: readonly string[]; fieldIds?: readonly string[] },
+  model: ModelIndex,
+): { label: string; text: string } | undefined {
+  for (const field of model.type(record.typeId)?.fields ?? []) {
+    if ((fieldIds && !fieldIds.includes(field.id)) || !isSearched(field)) continue;
+    if (!wordsIn(record, field.id, model).some((one) => words.some((word) => one.startsWith(word)))) continue;
+    const text = pieceAround(searchedText(field, record.values[field.id]), words);
+    if (text) return { label: field.label, text };
+  }
+  return undefined;
+}

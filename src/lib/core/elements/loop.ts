@@ -8,7 +8,8 @@ import type { CompiledLoop } from '../loops/compiled';
 import type { ContentRecord } from '../schema/record';
 import { questionOf, wanted } from '../loops/visitors';
 import { addressOfArchive } from '../addresses/archives';
-import type { Env } from '../paths/env';
+import { searchOf } from '../loops/search';
+import type { Env, Turn } from '../paths/env';
 import type { Thing } from '../paths/pool';
 import { escapeHtml } from '../base/text';
 import { box, face, PADDING, pointed, SURFACE, WORDS } from '../styles/boxes';
@@ -147,8 +148,14 @@ export const loop = defineElement({
       studio
         ? blank(`Stopped here, ${left} short: the loops of this page come to more turns than are drawn at once`)
         : '';
-    const drawOrdinary = (items: readonly Thing[], first: number, total: number, env: Env): string => {
-      const turn = turnAt(made, items[0] as Thing, first, total);
+    const drawOrdinary = (
+      items: readonly Thing[],
+      first: number,
+      total: number,
+      env: Env,
+      search: Turn['search'],
+    ): string => {
+      const turn = turnAt(made, items[0] as Thing, first, total, search);
       env.turns[depth] = turn;
       const at = made.scope.fields ? 'row' : 'record';
       let out = '';
@@ -161,7 +168,9 @@ export const loop = defineElement({
       return out;
     };
     return (env) => {
-      const list = env.pool.list(made.visitors ? wanted(made, env).loop : made, env);
+      const asking = made.visitors ? wanted(made, env).loop : made;
+      const list = env.pool.list(asking, env);
+      const search = searchOf(asking, env);
       const { page, pages, total } = list;
       if (made.perPage && made.source.from === 'archive') env.paging = { page, pages, total };
       const asked = pageAsked(made, env);
@@ -181,7 +190,7 @@ export const loop = defineElement({
       if (!items.length) return stop(list.items.length);
       const first = (page - 1) * (made.perPage ?? 0) + 1;
       let out = '';
-      if (ordinary && !between.inline(env)) out = drawOrdinary(items, first, total, env);
+      if (ordinary && !between.inline(env)) out = drawOrdinary(items, first, total, env, search);
       else for (const group of groupItems(made, env, items, first)) out += drawGroup(group, env);
       if (!made.scope.fields) for (const item of items) env.shown.add((item as ContentRecord).id);
       env.turns[depth] = before;
@@ -199,7 +208,7 @@ export const loop = defineElement({
         let out = '';
         let head = '';
         for (const [i, { item, position }] of group.items.entries()) {
-          const turn = turnAt(made as CompiledLoop, item, position, total);
+          const turn = turnAt(made as CompiledLoop, item, position, total, search);
           turn.group = about;
           at.turns[depth] = turn;
           if (i === 0 && about) head = parts.group(at);

@@ -25,8 +25,16 @@ export const compareKeys = (a: number | string, b: number | string): number =>
   typeof a === 'number' && typeof b === 'number' ? a - b : compareText(String(a), String(b));
 
 /** A turn of a loop at one of its items. */
-export const turnAt = (loop: Pick<CompiledLoop, 'scope'>, item: Thing, position: number, results: number): Turn =>
-  loop.scope.fields ? { row: item as Row, position, results } : { record: item as ContentRecord, position, results };
+export const turnAt = (
+  loop: Pick<CompiledLoop, 'scope'>,
+  item: Thing,
+  position: number,
+  results: number,
+  search?: Turn['search'],
+): Turn =>
+  loop.scope.fields
+    ? { row: item as Row, position, results }
+    : { record: item as ContentRecord, position, results, ...(search && { search }) };
 
 /** Runs `body` with an item as that of the loop, and puts back what stood there. */
 function asItem<T>(loop: CompiledLoop, env: Env, item: Thing, body: () => T): T {

@@ -76,6 +76,10 @@ export function typesOfSource(source: LoopSource, scopes: Scopes, model: ModelIn
 /** Loops within loops go no deeper than this. */
 export const DEEPEST = 8;
 
+/** Whether visitors may search what a loop goes over, or have searched for it. */
+const isSearched = ({ visitors, source }: LoopSettings, { archive }: Scopes): boolean =>
+  Boolean(visitors?.search.length) || (source.from === 'archive' && archive?.on === 'search');
+
 /** What stands before the keys of a loop in addresses; no other loop of the page has it. */
 function prefixOf(name: string, taken: Set<string>): string {
   const plain = slugOf(name).replace(/[^a-z0-9-]/g, '') || 'loop';
@@ -105,6 +109,7 @@ export function compileLoop(
     typeIds,
     ...(fields ? { fields } : {}),
     ...(settings.group ? { grouped: true } : {}),
+    ...(!fields && isSearched(settings, scopes) ? { searched: true } : {}),
     depth: scopes.loops.length,
   };
   const inside: Scopes = { ...scopes, loops: [...scopes.loops, scope] };

@@ -24,6 +24,14 @@ export function kindOf(field: Field): Known | undefined {
 }
 const kindCache = new WeakMap<Field, Known | null>();
 
+/** What one value has to be, made once for each field. */
+function schemaOf(known: Known): ReturnType<FieldKind['value']> {
+  let schema = schemaCache.get(known);
+  if (!schema) schemaCache.set(known, (schema = known.kind.value(known.settings)));
+  return schema;
+}
+const schemaCache = new WeakMap<Known, ReturnType<FieldKind['value']>>();
+
 /** Whether records hold a list for this field. Relations are lists of ids even where they take one. */
 export const isList = ({ kind, many }: Pick<Known, 'kind' | 'many'>): boolean => many || kind.family.listed === true;
 
@@ -70,7 +78,7 @@ export function parseValue(field: Field, input: unknown, at: string): Result<unk
     );
   if (input === null || input === undefined) return ok(undefined);
   const { kind, settings } = known;
-  const schema = kind.value(settings);
+  const schema = schemaOf(known);
   if (isList(known)) {
     const { least = 0, most = MOST_ENTRIES } = kind.limits?.(settings) ?? {};
     // Before any of them is looked at; empty ones among them do not count, but nobody sends so many.

@@ -11,6 +11,7 @@ import { terms } from '../model/kinds/terms';
 import { text } from '../model/kinds/text';
 import type { FieldKind } from '../model/kinds/kind';
 import { countWords, cutText, localDay, minutesToRead } from '../base/write';
+import { whereFound } from '../content/search';
 import { kindOf, roleOfField, subFieldsOf } from '../model/field';
 import type { Field } from '../schema/field';
 import type { ModelIndex } from '../model/model-index';
@@ -142,6 +143,10 @@ const recordCache = new WeakMap<ModelIndex, BuiltIn<ContentRecord>[]>();
 export const turnBuiltIns: BuiltIn<Turn>[] = [
   one('@position', 'Position', number, (turn) => turn.position),
   one('@results', 'Number of results', number, (turn) => turn.results),
+  one('@found', 'Where it was found', text, ({ record, search }, env) => {
+    const found = record && search && whereFound(record, search, env.model);
+    return found && `${found.label}: ${found.text}`;
+  }),
   one('@group', 'Group', text, (turn) => turn.group?.label || undefined),
   one('@group_size', 'How many in the group', number, (turn) => turn.group?.size),
 ];

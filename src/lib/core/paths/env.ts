@@ -31,6 +31,8 @@ export interface Turn {
   position: number;
   /** How many the loop yields in all. */
   results: number;
+  /** What its loop searches for. */
+  search?: { words: readonly string[]; fieldIds?: readonly string[] };
   /** The group it stands in, where the loop makes some. */
   group?: { label: string; size: number };
 }

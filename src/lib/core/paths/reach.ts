@@ -64,7 +64,9 @@ export function reachable(scopes: Scopes, model: ModelIndex): ReachGroup[] {
   for (const loop of [...scopes.loops].reverse())
     add(`loop:${loop.id}`, `Each ${loop.name}`, [
       ...(loop.fields ? loop.fields.map((field) => field.id) : stepsOf(loop.typeIds, model)),
-      ...turnBuiltIns.map((b) => b.name).filter((name) => loop.grouped || !name.startsWith('@group')),
+      ...turnBuiltIns
+        .map((b) => b.name)
+        .filter((name) => (loop.grouped || !name.startsWith('@group')) && (loop.searched || name !== '@found')),
     ]);
   if (scopes.recordTypeIds) {
     const names = scopes.recordTypeIds.map((id) => model.type(id)?.name).filter(Boolean);

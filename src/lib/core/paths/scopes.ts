@@ -22,6 +22,8 @@ export interface LoopScope {
   fields?: Field[];
   /** Whether it parts its items under heads. */
   grouped?: boolean;
+  /** Whether what it goes over may have been searched for. */
+  searched?: boolean;
   depth: number;
 }
 

@@ -195,8 +195,10 @@ const COLUMNS = [
   `ALTER TABLE record_index ADD KEY IF NOT EXISTS of_field (type_id, field_id),
     DROP KEY IF EXISTS numbers, DROP KEY IF EXISTS numbers_down, DROP KEY IF EXISTS sorts, DROP KEY IF EXISTS sorts_down, DROP KEY IF EXISTS texts,
     DROP COLUMN IF EXISTS shown`,
+  // What every record has stands in its own row.
+  "DELETE FROM record_index WHERE field_id LIKE '@%'",
   'ALTER TABLE records ADD KEY IF NOT EXISTS called (type_id, title(80))',
-  'ALTER TABLE record_words DROP KEY IF EXISTS words, ADD KEY IF NOT EXISTS of_type (type_id, field_id)',
+  'ALTER TABLE record_words DROP KEY IF EXISTS words, DROP KEY IF EXISTS field_id, ADD KEY IF NOT EXISTS of_type (type_id, field_id)',
 ];
 
 const step = (name: string, statements: readonly string[], leaves: readonly Work[] = []): Migration => ({

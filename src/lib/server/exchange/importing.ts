@@ -126,7 +126,7 @@ type Settings = Pick<z.infer<typeof ImportAsked>, 'targets' | 'existing' | 'allO
 
 /** Thrown to leave a transaction without keeping anything. */
 class Undo extends Error {}
-const BATCH = 250;
+const BATCH = 1000;
 const MOST_PROBLEMS = 1000;
 
 /** Imports the rows of a file into a type. A batch at a time is held; all in one transaction where all or nothing is asked. */

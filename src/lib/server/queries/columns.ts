@@ -1,6 +1,9 @@
 import type { Head } from '../../core/columns/table';
 import type { Cell } from '../../core/columns/cell';
 import { collationKey } from '../../core/base/collation';
+import { fold } from '../../core/base/text';
+import { INDEXED } from '../../core/columns/reading';
+import { STATUSES, type Status } from '../../core/schema/record';
 import { select } from '../database/connect';
 
 /** How many rows one statement brings, so that others have their turn between. */
@@ -47,6 +50,42 @@ const cellOf = (row: FoundCell): FoundCell => ({
 });
 const EMPTY_CELL = { part: 0, empty: 0, number: null, text: null, sort: null };
 
+/** What every record has by itself, as cells. */
+interface OwnRow {
+  id: number;
+  title: string;
+  status: Status;
+  created: Date;
+  changed: Date;
+  published: Date | null;
+}
+const OWN_COLUMNS = 'SELECT id, title, status, created, changed, published FROM records';
+
+function ownCell(row: OwnRow, step: string): FoundCell {
+  const cell = { ...{ id: row.id, step, part: 0, empty: false }, ...{ number: null, text: null, sort: null } };
+  switch (step) {
+    case '@title':
+      return { ...cell, text: fold(row.title), sort: collationKey(row.title) };
+    case '@status':
+      return { ...cell, number: STATUSES.indexOf(row.status), text: row.status };
+    case '@published':
+      return { ...cell, empty: !row.published, number: row.published?.getTime() ?? null };
+    default:
+      return { ...cell, number: row[step === '@created' ? 'created' : 'changed'].getTime() };
+  }
+}
+
+async function* ownCells(typeId: string, step: string): AsyncGenerator<FoundCell[]> {
+  for (let after = 0; ;) {
+    const rows = await select<OwnRow>(`${OWN_COLUMNS} WHERE type_id = ? AND id > ? ORDER BY id LIMIT ?`, [
+      ...[typeId, after, AT_ONCE],
+    ]);
+    if (rows.length) yield rows.map((row) => ownCell(row, step));
+    if (rows.length < AT_ONCE) return;
+    after = rows.at(-1)!.id;
+  }
+}
+
 /**
  * The values of a type's records at one step, by record, so many at a time. What is looked up of them is read and nothing
  * else; `first` leaves out all but the first of several.
@@ -57,6 +96,7 @@ export async function* cellsOfStep(
   parts: readonly Part[],
   first: boolean,
 ): AsyncGenerator<FoundCell[]> {
+  if (INDEXED.has(step)) return yield* ownCells(typeId, step);
   const columns = parts.map((part) => `, \`${part}\``).join('');
   for (let after = 0, place = -1; ;) {
     const rows = await select<FoundCell>(
@@ -70,23 +110,34 @@ export async function* cellsOfStep(
   }
 }
 
-/** The text by which records of a type are put in order at one step, in the order of the database's collation. */
-export const sortedTexts = (typeId: string, step: string): Promise<{ id: number; text: string }[]> =>
-  select<{ id: number; text: string }>(
-    'SELECT record_id AS id, sort AS text FROM record_index WHERE type_id = ? AND field_id = ? AND part = 0 AND is_empty = FALSE AND sort IS NOT NULL ORDER BY sort',
-    [typeId, step],
+/**
+ * The text by which records of a type are put in order at one step, in the order of the database's collation, or nearly
+ * so: it decides by less of a long title than is compared here.
+ */
+export async function sortedTexts(typeId: string, step: string): Promise<{ id: number; text: string }[]> {
+  const rows = await select<{ id: number; text: string }>(
+    step === '@title'
+      ? 'SELECT id, title AS text FROM records WHERE type_id = ? ORDER BY title COLLATE utf8mb4_uca1400_nopad_as_cs'
+      : 'SELECT record_id AS id, sort AS text FROM record_index WHERE type_id = ? AND field_id = ? AND part = 0 AND is_empty = FALSE AND sort IS NOT NULL ORDER BY sort',
+    step === '@title' ? [typeId] : [typeId, step],
   );
+  return rows.map(({ id, text }) => ({ id, text: collationKey(text) }));
+}
 
 /** Values of these records at these steps, whatever they are looked up by. */
-export const cellsOfRecords = async (ids: readonly number[], steps: readonly string[]): Promise<FoundCell[]> =>
-  ids.length && steps.length
-    ? (
-        await select<FoundCell>(
+export async function cellsOfRecords(ids: readonly number[], steps: readonly string[]): Promise<FoundCell[]> {
+  const [own, others] = [steps.filter((step) => INDEXED.has(step)), steps.filter((step) => !INDEXED.has(step))];
+  const [rows, cells] = await Promise.all([
+    ids.length && own.length ? select<OwnRow>(`${OWN_COLUMNS} WHERE id IN (?)`, [ids]) : [],
+    ids.length && others.length
+      ? select<FoundCell>(
           'SELECT record_id AS id, field_id AS step, part, is_empty AS empty, number, text, sort FROM record_index WHERE record_id IN (?) AND field_id IN (?) ORDER BY record_id, part',
-          [ids, steps],
+          [ids, others],
         )
-      ).map(cellOf)
-    : [];
+      : [],
+  ]);
+  return [...rows.flatMap((row) => own.map((step) => ownCell(row, step))), ...cells.map(cellOf)];
+}
 
 /** The words of records of a type in one field. */
 export async function* wordsOfStep(typeId: string, step: string): AsyncGenerator<{ id: number; text: string }[]> {

@@ -23,11 +23,28 @@ export const FIELD_PARTS: readonly FieldPart[] = ['record_index', 'record_words'
 /** Where the number of the record stands in the rows of a part. */
 const idAt = (part: RecordPart): number => PARTS[part].split(', ').indexOf('record_id');
 
-export async function insertParts(part: RecordPart, rows: unknown[][], transaction?: Transaction): Promise<void> {
+/** Puts rows in; those that are there already under the same key are written over, if that is said. */
+export async function insertParts(
+  part: RecordPart,
+  rows: unknown[][],
+  transaction?: Transaction,
+  over = false,
+): Promise<void> {
   const at = idAt(part);
   touchRecords(new Set(rows.map((row) => row[at] as number)), transaction);
   for (let i = 0; i < rows.length; i += AT_ONCE)
-    await run(`INSERT INTO ${part} (${PARTS[part]}) VALUES ?`, [rows.slice(i, i + AT_ONCE)], transaction);
+    await run(
+      `INSERT INTO ${part} (${PARTS[part]}) VALUES ?${
+        over
+          ? ` ON DUPLICATE KEY UPDATE ${PARTS[part]
+              .split(', ')
+              .map((column) => `\`${column}\` = VALUES(\`${column}\`)`)
+              .join(', ')}`
+          : ''
+      }`,
+      [rows.slice(i, i + AT_ONCE)],
+      transaction,
+    );
 }
 
 /** By which columns of a part a row is known. */
@@ -54,22 +71,37 @@ export async function replaceParts(
     only ? [ids, only] : [ids],
     transaction,
   );
-  const wanted = new Map(rows.map((row) => [asText(row), row]));
+  const keyLength = KEYS[part];
+  const keyOf = (row: readonly unknown[]) => asText(row.slice(0, keyLength));
+  const wanted = new Map(rows.map((row) => [keyOf(row), row]));
   const gone: unknown[][] = [];
+  const changed = new Set<string>();
   for (const found of there) {
     const row = columns.map((column) => found[column]);
-    if (!wanted.delete(asText(row))) gone.push(row.slice(0, KEYS[part]));
+    const key = keyOf(row);
+    const next = wanted.get(key);
+    if (next && asText(next) === asText(row)) wanted.delete(key);
+    // A unique value is never written over: it may be another record's by now.
+    else if (next && part !== 'unique_values') changed.add(key);
+    else gone.push(row.slice(0, keyLength));
   }
   const at = idAt(part);
   touchRecords(
     gone.map((row) => row[at] as number),
     transaction,
   );
-  const key = columns.slice(0, KEYS[part]).join(', ');
-  for (let i = 0; i < gone.length; i += AT_ONCE)
-    await run(`DELETE FROM ${part} WHERE (${key}) IN (?)`, [gone.slice(i, i + AT_ONCE)], transaction);
-  await insertParts(part, [...wanted.values()], transaction);
+  const one = `(${columns
+    .slice(0, keyLength)
+    .map((column) => `${column} = ?`)
+    .join(' AND ')})`;
+  for (let i = 0; i < gone.length; i += KEYS_AT_ONCE) {
+    const some = gone.slice(i, i + KEYS_AT_ONCE);
+    await run(`DELETE FROM ${part} WHERE ${some.map(() => one).join(' OR ')}`, some.flat(), transaction);
+  }
+  await insertParts(part, [...wanted.values()], transaction, changed.size > 0);
 }
+/** So many rows are taken away by their keys in one statement; the server looks each up by its key then. */
+const KEYS_AT_ONCE = 200;
 
 /** Takes away what a part has of these records. */
 export const clearRecords = (part: RecordPart, ids: readonly number[], transaction?: Transaction): Promise<void> => {

@@ -197,15 +197,27 @@ export const typesById = async (
       )
     : [];
 
-/** Rows of type, title, slug, status, created, changed, published, values, version, author, made up; their numbers. */
-export const insertRows = async (rows: unknown[][], transaction: Transaction): Promise<number[]> =>
-  idsOf(
+/** Puts records in, made up or not; gives their numbers, in the order of the rows. */
+export const insertRows = async (
+  rows: readonly Omit<RecordRow, 'id'>[],
+  madeUp: boolean,
+  transaction: Transaction,
+): Promise<number[]> => {
+  const ids = idsOf(
     await select<Id>(
       'INSERT INTO records (type_id, title, slug, status, created, changed, published, `values`, version, author_id, is_generated) VALUES ? RETURNING id',
-      [rows],
+      [
+        rows.map((row) => [
+          ...[row.typeId, row.title, row.slug, row.status, row.created, row.changed, row.published],
+          ...[JSON.stringify(row.values), row.version, row.authorId, madeUp],
+        ]),
+      ],
       transaction,
     ),
   );
+  touchRecords(ids, transaction);
+  return ids;
+};
 
 /** Sets columns of a record. Their names come from the code, never from outside. */
 export const updateRow = (

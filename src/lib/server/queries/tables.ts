@@ -1,4 +1,3 @@
-import { collationKey } from '../../core/base/collation';
 import type { Aspect, Cell, Column } from '../../core/columns/cell';
 import { columnOf, RankColumn } from '../../core/columns/column';
 import { linksOf, TERMS, wordsOf, type Tables } from '../../core/columns/reading';
@@ -276,7 +275,7 @@ async function columnFrom(table: Table, aspect: Aspect, step: string): Promise<C
     column.fill(
       (await sortedTexts(typeId, step)).flatMap(({ id, text }) => {
         const row = table.rowOf(id);
-        return row === undefined ? [] : [{ row, text: collationKey(text) }];
+        return row === undefined ? [] : [{ row, text }];
       }),
     );
   else {

@@ -3,7 +3,6 @@ import { clearOwnTerms, insertParts, keysTaken, replaceParts, termsOfRecords } f
 import { idsThere, lockRows, readRows, recordIdsAfter, type RecordRow } from '../queries/records';
 import { isIndexed } from '../../core/model/kinds/kind';
 import { leadsOf, roleOfField, isList } from '../../core/model/field';
-import { STATUSES, type Status } from '../../core/schema/record';
 import { createHash } from 'node:crypto';
 import { refsOf } from '../../core/model/kinds/rows';
 import { kindOf, type Field } from '../../core/model/model';
@@ -30,12 +29,6 @@ function indexRows(type: ContentType, record: RecordRow, only?: ReadonlySet<stri
         sort === undefined ? null : sortText(sort),
       ]);
   };
-  add('@title', 0, false, undefined, fold(record.title), record.title);
-  add('@type', 0, false, undefined, type.id);
-  add('@status', 0, false, STATUSES.indexOf(record.status as Status), record.status);
-  add('@created', 0, false, record.created.getTime());
-  add('@changed', 0, false, record.changed.getTime());
-  add('@published', 0, !record.published, record.published?.getTime());
   for (const field of type.fields) {
     const known = kindOf(field);
     if (!known || leadsOf(field) === 'record') continue;

@@ -92,7 +92,7 @@ export async function insertRecords(
     return undefined;
   });
   const now = new Date();
-  const rows: unknown[][] = [];
+  const rows: Omit<RecordRow, 'id'>[] = [];
   await slugs.ask(
     checked.flatMap((one) => (one ? [one.change.slug ?? (slugOf(one.change.title as string) || 'record')] : [])),
     transaction,
@@ -122,19 +122,10 @@ export async function insertRecords(
       if (value !== undefined) kept[field.id] = value;
     }
     const { authorId = null } = change;
-    rows.push([
-      type.id,
-      title,
-      slug,
-      status,
-      created,
-      now,
-      published,
-      JSON.stringify(kept),
-      1,
-      authorId,
-      given.generated ?? false,
-    ]);
+    rows.push({
+      ...{ typeId: type.id, title, slug: slug ?? '', status, created, changed: now, published },
+      ...{ values: kept, version: 1, authorId },
+    });
   }
   const pointing = checked.flatMap((one, index) =>
     one ? [...one.values].map(([field, value]) => ({ index, pair: [field, value] as const })) : [],
@@ -147,7 +138,8 @@ export async function insertRecords(
   if (problems.length) return { ids: [], problems };
   if (!rows.length) return { ids: [], problems };
 
-  const ids = await insertRows(rows, transaction);
+  const ids = await insertRows(rows, given.generated ?? false, transaction);
+  const records = rows.map((row, index): RecordRow => ({ ...row, id: ids[index] as number }));
   const indexOf = new Map(ids.map((id, index) => [id, index]));
   const place = <P extends Problem & { recordId: number }>({ recordId, ...rest }: P): RecordProblem => ({
     ...rest,
@@ -167,7 +159,6 @@ export async function insertRecords(
     transaction,
     true,
   );
-  const records = await readRows(ids, transaction);
   problems.push(...(await settle(type, records, transaction, true)).map(place));
   for (const status of STATUSES)
     await countRecords(type.id, status, records.filter((record) => record.status === status).length, transaction);
