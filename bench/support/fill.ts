@@ -79,7 +79,7 @@ export async function fillOne(name: string, size: number): Promise<void> {
     );
   // Each is kin to the one before it.
   await run(
-    'INSERT INTO links (relation_id, a_id, b_id, a_position, b_position) SELECT ?, r.id, (SELECT MAX(b.id) FROM records b WHERE b.type_id = r.type_id AND b.id < r.id), 0, 0 FROM records r WHERE r.type_id = ? AND r.id > (SELECT MIN(b.id) FROM records b WHERE b.type_id = r.type_id)',
+    'INSERT INTO links (relation_id, a_id, b_id, a_position, b_position) SELECT ?, x.id, x.kin, 0, 0 FROM (SELECT id, LAG(id) OVER (ORDER BY id) AS kin FROM records WHERE type_id = ?) x WHERE x.kin IS NOT NULL',
     [`${name}_kin`, name],
   );
   await select('ANALYZE TABLE records, record_index, record_counts, record_terms, record_words');

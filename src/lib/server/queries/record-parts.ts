@@ -83,7 +83,7 @@ export async function replaceParts(
     if (next && asText(next) === asText(row)) wanted.delete(key);
     // A unique value is never written over: it may be another record's by now.
     else if (next && part !== 'unique_values') changed.add(key);
-    else gone.push(row.slice(0, keyLength));
+    else gone.push(row);
   }
   const at = idAt(part);
   touchRecords(
@@ -96,7 +96,8 @@ export async function replaceParts(
     .join(' AND ')})`;
   for (let i = 0; i < gone.length; i += KEYS_AT_ONCE) {
     const some = gone.slice(i, i + KEYS_AT_ONCE);
-    await run(`DELETE FROM ${part} WHERE ${some.map(() => one).join(' OR ')}`, some.flat(), transaction);
+    const keys = some.flatMap((row) => row.slice(0, keyLength));
+    await run(`DELETE FROM ${part} WHERE ${some.map(() => one).join(' OR ')}`, keys, transaction);
   }
   await insertParts(part, [...wanted.values()], transaction, changed.size > 0);
 }
