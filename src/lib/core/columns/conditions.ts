@@ -298,16 +298,19 @@ function foundBehind(lookup: Lookup, step: string, next: string, reading: Readin
     behind.push({ far, rows: rows.new_intersection(seenOf(reading, far)) });
   }
   const first = firstLink(reading, typeIds, lists);
-  return filtered(table, (row) => {
-    const id = first(row);
-    return (
-      id !== undefined &&
-      behind.some(({ far, rows }) => {
-        const at = far.rowOf(id);
-        return at !== undefined && rows.has(at);
-      })
-    );
-  });
+  const name = ['behind', step, next, lookup, reading.drafts, behind.map(({ far }) => far.state)];
+  return table.keep(JSON.stringify(name), () =>
+    filtered(table, (row) => {
+      const id = first(row);
+      return (
+        id !== undefined &&
+        behind.some(({ far, rows }) => {
+          const at = far.rowOf(id);
+          return at !== undefined && rows.has(at);
+        })
+      );
+    }),
+  );
 }
 
 /** The record that a relation to one leads to from a row, whether the reader sees it or not. */
