@@ -16,7 +16,7 @@ import { closeDatabase, isUnreachable } from '$lib/server/database/connect';
 import { log } from '$lib/server/log';
 import { tidyMedia } from '$lib/server/services/media';
 import { forgetChanges } from '$lib/server/queries/changes';
-import { layOutNewLists } from '$lib/server/site/lists-ahead';
+import { keepListsReady } from '$lib/server/site/lists-ahead';
 import { publishDue } from '$lib/server/services/records';
 import { forgetActivity } from '$lib/server/people/activity';
 import { forgetEnded } from '$lib/server/queries/people';
@@ -64,7 +64,7 @@ export const init: ServerInit = async () => {
     .catch((error: unknown) => log.error(error, 'The media folder could not be put in order'));
   // What lists are answered from is there before visitors ask, and again after a release by any process.
   const layOut = () =>
-    layOutNewLists().catch((error: unknown) => {
+    keepListsReady().catch((error: unknown) => {
       if (!isUnreachable(error)) log.error(error, 'Lists could not be laid out');
     });
   void layOut();

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import table from 'world-countries';
 import { searchWords, wordsAsked } from '../../src/lib/core/base/words';
 import { RankColumn } from '../../src/lib/core/columns/column';
+import { fitKey } from '../../src/lib/core/columns/keys';
 import { Order } from '../../src/lib/core/columns/order';
 import { wordsStep, type Reading } from '../../src/lib/core/columns/reading';
 import { Table } from '../../src/lib/core/columns/table';
@@ -117,6 +118,34 @@ describe('what was found', () => {
     expect(pieceAround(`${'霧'.repeat(200)}山${'霧'.repeat(200)}`, wordsAsked('山'))).toMatch(/^…霧+山霧*…$/);
     const signs = pieceAround(`${'😀 '.repeat(90)}crag ${'😀 '.repeat(90)}`, wordsAsked('crag'))!;
     expect(signs.isWellFormed?.() ?? !/^…[\udc00-\udfff]|[\ud800-\udbff]…$/.test(signs)).toBe(true);
+  });
+});
+
+describe('what a table keeps', () => {
+  it('does not grow with questions that come without end', () => {
+    const { held, reading } = laidOut();
+    const ask = (n: number) => {
+      for (let i = 0; i < n; i++) {
+        const key = fitKey({ words: [`zz${i}`] }, reading, held);
+        held.order([key], false, key.derived);
+        held.keep(`asked ${i}`, () => rowsWithWords(reading, held, { words: [`zz${i}`] }));
+      }
+      return held.bytes();
+    };
+    expect(ask(2000)).toBe(ask(400));
+  });
+
+  it('is put in order anew where what an order is worked out from has changed', () => {
+    const { held } = laidOut();
+    let way = 1;
+    const key = {
+      ...{ name: 'way', down: false, derived: true },
+      keys: () => held.derive(`way ${way}`, [], (keys) => keys.forEach((_, row) => (keys[row] = row * way))),
+    };
+    const first = () => held.order([key], false, true).at(0);
+    expect(first()).toBe(0);
+    way = -1;
+    expect(first()).toBe(held.size - 1);
   });
 });
 

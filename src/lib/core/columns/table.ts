@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import { TypedFastBitSet } from 'typedfastbitset';
 import type { Aspect, Cell, Column } from './cell';
 import type { KeyColumn } from './column';
@@ -21,8 +22,17 @@ export interface Changed {
   cells: ReadonlyMap<string, readonly Cell[]>;
 }
 
-/** How many answers a table keeps. */
+/** How many answers, orders, and keys worked out from elsewhere a table keeps; questions come without end. */
 const MOST_KEPT = 300;
+const MOST_ORDERS = 100;
+const MOST_DERIVED = 30;
+
+/** An order, and the keys it was made from where these are worked out from elsewhere. */
+interface Ordered {
+  order: Order;
+  all: boolean;
+  from?: readonly Float64Array[];
+}
 
 const NO_CELLS: readonly Cell[] = [];
 
@@ -53,9 +63,9 @@ export class Table {
   state = 0;
   private readonly rows = new Map<number, number>();
   private readonly columns = new Map<string, Column>();
-  private orders = new Map<string, { order: Order; all: boolean; derived: boolean }>();
-  private readonly derived = new Map<string, Derived>();
-  private readonly found = new Map<string, unknown>();
+  private readonly orders = new LRUCache<string, Ordered>({ max: MOST_ORDERS });
+  private readonly derived = new LRUCache<string, Derived>({ max: MOST_DERIVED });
+  private readonly found = new LRUCache<string, { is: unknown }>({ max: MOST_KEPT });
 
   constructor(readonly typeId: string) {}
 
@@ -89,8 +99,8 @@ export class Table {
 
   /** Takes changed records in: columns are put right row by row, and so are orders unless very many changed. */
   apply(changes: readonly Changed[]): void {
-    for (const [name, { derived }] of this.orders)
-      if (derived || changes.length > 100 + this.size / 20) this.orders.delete(name);
+    for (const [name, { from }] of [...this.orders.entries()])
+      if (from || changes.length > 100 + this.size / 20) this.orders.delete(name);
     const orders = [...this.orders.values()];
     for (const { id, head, cells } of changes) {
       const known = this.rows.get(id);
@@ -114,21 +124,20 @@ export class Table {
   /** Its records by these keys, of visitors or of everybody. Made when it is first asked for. */
   order(keys: readonly NamedKey[], all: boolean, derived: boolean): Order {
     const name = `${all ? 'all' : 'shown'} ${JSON.stringify(keys.map((key) => [key.name, key.down]))}`;
+    const from = derived ? keys.map((key) => key.keys()) : undefined;
     const known = this.orders.get(name);
-    if (known) return known.order;
+    if (known && (!from || from.every((of, at) => of === known.from?.[at]))) return known.order;
     const order = new Order(keys, () => this.ids, Int32Array.from((all ? this.here : this.shown).array()));
-    this.orders.set(name, { order, all, derived });
+    this.orders.set(name, { order, all, from });
     return order;
   }
 
   /** What was found out about its rows, once for each state of the table. */
   keep<T>(name: string, find: () => T): T {
-    if (this.found.has(name)) return this.found.get(name) as T;
-    // Different questions come without end; those asked first go first.
-    const [oldest] = this.found.keys();
-    if (this.found.size >= MOST_KEPT && oldest !== undefined) this.found.delete(oldest);
+    const known = this.found.get(name);
+    if (known) return known.is as T;
     const found = find();
-    this.found.set(name, found);
+    this.found.set(name, { is: found });
     return found;
   }
 
@@ -139,8 +148,6 @@ export class Table {
     const keys = new Float64Array(this.size).fill(NaN);
     make(keys);
     this.derived.set(name, { of: [this, ...others].map((table) => [table, table.state] as const), keys });
-    // Orders by it are of what it was.
-    for (const [order, { derived }] of this.orders) if (derived) this.orders.delete(order);
     return keys;
   }
 

@@ -28,11 +28,14 @@ interface Held {
   counters: Counters;
   version: number;
   tables: Map<string, { table: Table; used: number }>;
-  /** When the counters were read, in milliseconds of this process. */
+  /** When they were last known to be the newest, in milliseconds of this process. */
   at: number;
+  /** Counts up when all tables are let go. */
+  anew: number;
 }
 
-const nothing = (): Held => ({ of: '', counters: new Map(), version: -1, tables: new Map(), at: 0 });
+let times = 0;
+const nothing = (): Held => ({ of: '', counters: new Map(), version: -1, tables: new Map(), at: 0, anew: ++times });
 let held = nothing();
 let work: Promise<void> = Promise.resolve();
 
@@ -60,8 +63,11 @@ const ON_ITS_WAY = 1000;
 function isFresh(version: string | undefined): boolean {
   if (version === undefined || held.of !== process.env.PLUM_DATABASE) return false;
   const asked = Number(version);
+  const now = performance.now();
+  // Nothing was written since, so that nothing noted since then is missed either.
+  if (held.version === asked) held.at = now;
   // Counters that go back are those of another database, such as one that was put back from a copy.
-  return held.version === asked || (held.version > asked && performance.now() - held.at < ON_ITS_WAY);
+  return held.version === asked || (held.version > asked && now - held.at < ON_ITS_WAY);
 }
 
 export function tablesView(): TablesView {
@@ -97,6 +103,12 @@ export function tablesView(): TablesView {
       ready = true;
     },
   };
+}
+
+/** Brings what is held up to the last write; gives a number that is another one whenever all of it was let go. */
+export async function bringUp(): Promise<number> {
+  await tablesView().fill();
+  return held.anew;
 }
 
 /** Forgets all columns. */
@@ -172,8 +184,10 @@ async function catchUp(): Promise<void> {
   if ([...held.counters].some(([shard, n]) => (counters.get(shard) ?? 0) < n)) held = { ...nothing(), of };
   if (held.tables.size) {
     const ids = await changedSince(held.counters);
-    if (ids === 'everything') held.tables.clear();
-    else for (let i = 0; i < ids.length; i += 1000) await takeIn(ids.slice(i, i + 1000));
+    if (ids === 'everything') {
+      held.tables.clear();
+      held.anew = ++times;
+    } else for (let i = 0; i < ids.length; i += 1000) await takeIn(ids.slice(i, i + 1000));
   }
   held.counters = counters;
   held.version = Number(versionOf(counters));

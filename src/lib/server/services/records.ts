@@ -286,7 +286,8 @@ export async function changeTogether(
   const after = able.map(({ row, index, change, values }) => {
     const tell = (...own: Problem[]) => problems.push(...own.map((p) => ({ ...p, index })));
     tell(...wrongTerms(model, type, change.terms ?? []));
-    if (change.slug) tell(problem('slug', 'Addresses are not changed together.'));
+    if (change.slug || change.generated === false)
+      tell(problem('', 'Addresses, and what is made up, are changed one by one.'));
     if (change.authorId && !model.author(change.authorId))
       tell(problem('authorId', 'There is no such author.', 'Choose another one.'));
     const moment = change.published ? new Date(change.published) : (row.published ?? undefined);

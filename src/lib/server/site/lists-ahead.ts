@@ -3,8 +3,7 @@ import { facetsFrom } from '../../core/columns/facets';
 import type { CompiledLoop } from '../../core/loops/compiled';
 import { localDay } from '../../core/base/write';
 import { EMPTY_POOL, makeEnv } from '../../core/paths/env';
-import { itemsAt } from '../../core/loops/evaluate';
-import { tablesView } from '../queries/tables';
+import { bringUp, tablesView } from '../queries/tables';
 import { log } from '../log';
 import { siteDesign, type SiteDesign } from './design';
 
@@ -18,44 +17,41 @@ function listsOf(design: SiteDesign): CompiledLoop[] {
 }
 
 let done = '';
-
-/** Lays out the lists of the released design where this process has not yet, such as after a start or a release. */
-export async function layOutNewLists(): Promise<void> {
-  const { key } = await siteDesign('released');
-  if (done === key) return;
-  done = key;
-  await layOutLists();
-}
+let working: Promise<void> | undefined;
 
 /**
- * Lays out what the lists of the released design are answered from, one list after the other, so that no visitor has to
- * wait for it. Visitors who ask meanwhile wait for their own list at most. Gives how many lists there are.
+ * Brings columns up to the last write, and lays out the lists of the released design where this process has not yet, such
+ * as after a start, a release, or a write that touched everything. To be called again and again.
  */
-export async function layOutLists(): Promise<number> {
+export const keepListsReady = (): Promise<void> =>
+  (working ??= makeReady().finally(() => {
+    working = undefined;
+  }));
+
+async function makeReady(): Promise<void> {
+  const anew = await bringUp();
   const design = await siteDesign('released');
-  const env = makeEnv({
-    model: design.model,
-    pool: EMPTY_POOL,
-    today: localDay(new Date(), design.model.site.timeZone),
-  });
-  const lists = listsOf(design);
-  for (const loop of lists) {
-    if (itemsAt(loop, env)) continue;
+  const state = `${design.key} ${anew}`;
+  if (done === state) return;
+  await layOutLists(design);
+  done = state;
+}
+
+/** One list after the other, so that no visitor has to wait for it; who asks meanwhile waits for their own list at most. */
+async function layOutLists(design: SiteDesign): Promise<void> {
+  const { model } = design;
+  const env = makeEnv({ model, pool: EMPTY_POOL, today: localDay(new Date(), model.site.timeZone) });
+  for (const loop of listsOf(design)) {
     const view = tablesView();
     const from = performance.now();
     for (let pass = 0; pass < 10; pass++) {
-      const asked = view.ready && {
-        list: answerFrom(view, loop, env, READER),
-        facets: facetsFrom(view, loop, env, READER),
-      };
-      if (asked && asked.list && asked.facets) break;
+      const list = view.ready && answerFrom(view, loop, env, READER);
+      if (list && facetsFrom(view, loop, env, READER)) break;
       await view.fill();
     }
     const took = performance.now() - from;
-    if (took > TOLD)
-      log.info({ list: loop.scope.name, of: lists.length, took: Math.round(took) }, 'A list was laid out');
+    if (took > TOLD) log.info({ list: loop.scope.name, took: Math.round(took) }, 'A list was laid out');
   }
-  return lists.length;
 }
 const READER = { drafts: false };
 
