@@ -49,7 +49,8 @@ module.exports = {
       from: { path: '^src/lib/core/' },
       to: {
         dependencyTypes: ['npm'],
-        pathNot: '^node_modules/(zod|yaml|culori|css-tree|libphonenumber-js|lucide|lru-cache|typedfastbitset|@capsizecss/core)/',
+        pathNot:
+          '^node_modules/(zod|yaml|culori|css-tree|libphonenumber-js|lucide|lru-cache|typedfastbitset|@capsizecss/core)/',
       },
     },
     {

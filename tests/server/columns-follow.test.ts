@@ -25,8 +25,8 @@ import { saveModel } from '../support/fill';
  */
 let drop: () => Promise<void>;
 let authorId = 0;
-let houses: number[] = [];
-let people: number[] = [];
+const houses: number[] = [];
+const people: number[] = [];
 const folder = mkdtempSync(join(tmpdir(), 'plum-thread-follow-'));
 
 beforeAll(async () => {
