@@ -1,6 +1,5 @@
 import autocannon from 'autocannon';
 import { spawn, type ChildProcess } from 'node:child_process';
-import { createServer } from 'node:net';
 import { join } from 'node:path';
 import { readModel } from '../src/lib/server/services/model';
 import { addressOf } from '../src/lib/core/addresses/addresses';
@@ -8,6 +7,7 @@ import { loadRecords } from '../src/lib/server/queries/load';
 import { boundTo } from '../src/lib/core/templates/build';
 import { closeDatabase } from '../src/lib/server/database/connect';
 import { release } from '../src/lib/server/services/releases';
+import { answered, freePort } from '../scripts/lib/ports.mjs';
 import { fillOne } from './support/fill';
 import { pagesWithList } from './support/page';
 
@@ -26,27 +26,6 @@ const records = await loadRecords(
 const addresses = records.map((record) => addressOf(record, model));
 await closeDatabase();
 
-const freePort = (): Promise<number> =>
-  new Promise((done) => {
-    const server = createServer();
-    server.listen(0, '127.0.0.1', () => {
-      const { port } = server.address() as { port: number };
-      server.close(() => done(port));
-    });
-  });
-const up = async (base: string): Promise<void> => {
-  for (let tries = 0; tries < 300; tries++) {
-    if (
-      await fetch(`${base}/healthz`).then(
-        () => true,
-        () => false,
-      )
-    )
-      return;
-    await new Promise((done) => setTimeout(done, 100));
-  }
-  throw new Error(`${base} does not answer.`);
-};
 const started: ChildProcess[] = [];
 const start = (args: string[], env: Record<string, string> = {}): void => {
   const child = spawn(process.execPath, args, {
@@ -68,7 +47,7 @@ start(
     ...{ PLUM_HTTP_HOST: '127.0.0.1', PLUM_HTTP_PORT: String(port), PLUM_HTTP_ORIGIN: site },
   },
 );
-await up(site);
+await answered(`${site}/healthz`);
 const page = await fetch(site + addresses[0]);
 const html = await page.text();
 const headers = Object.fromEntries([...page.headers].filter(([name]) => name !== 'transfer-encoding'));
@@ -77,7 +56,7 @@ start([
   `const html = Buffer.from(${JSON.stringify(html)}); const headers = { ...${JSON.stringify(headers)}, 'content-length': html.length };
 require('node:http').createServer((request, response) => { response.writeHead(200, headers); response.end(html); }).listen(${barePort}, '127.0.0.1');`,
 ]);
-await up(bare);
+await answered(bare);
 
 let fresh = 0;
 const SORTS = {

@@ -1,5 +1,4 @@
 import { spawn } from 'node:child_process';
-import { createServer } from 'node:net';
 import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import { FieldSchema } from '../src/lib/core/schema/field';
@@ -14,6 +13,7 @@ import { createAccount } from '../src/lib/server/people/accounts';
 import { beginSession } from '../src/lib/server/people/sessions';
 import { createTemplate } from '../src/lib/server/services/templates';
 import { saveContentType } from '../src/lib/server/services/types';
+import { answered, freePort } from '../scripts/lib/ports.mjs';
 import { BROWSER } from '../scripts/lib/browser.mjs';
 
 /**
@@ -121,13 +121,7 @@ const { id: account } = await createAccount(
 const session = await beginSession(account, '127.0.0.1', 'The bench');
 await closeDatabase();
 
-const port = await new Promise<number>((done) => {
-  const server = createServer();
-  server.listen(0, '127.0.0.1', () => {
-    const { port: free } = server.address() as { port: number };
-    server.close(() => done(free));
-  });
-});
+const port = await freePort();
 const base = `http://127.0.0.1:${port}`;
 const app = spawn(process.execPath, [join(import.meta.dirname, '..', 'build', 'index.js')], {
   env: { ...process.env, PLUM_HTTP_HOST: '127.0.0.1', PLUM_HTTP_PORT: String(port), PLUM_HTTP_ORIGIN: base },
@@ -210,16 +204,7 @@ function print(name: string, samples: Sample[]): void {
 }
 
 try {
-  for (
-    let tries = 0;
-    tries < 100 &&
-    !(await fetch(base).then(
-      (r) => r.ok,
-      () => false,
-    ));
-    tries++
-  )
-    await new Promise((done) => setTimeout(done, 100));
+  await answered(base, app);
   const browser = await chromium.launch(BROWSER);
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' });
   await context.addCookies([{ name: SESSION_COOKIE, value: session, url: base }]);

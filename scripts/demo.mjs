@@ -4,6 +4,7 @@ import { createServer } from 'node:net';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { startDatabase, takeFolder, Trouble } from './lib/mariadb.mjs';
+import { answered } from './lib/ports.mjs';
 import { ensureBuild, ensureDebian, ensurePackages, root, runTypeScript, stop } from './lib/setup.mjs';
 
 const USAGE = 'npm run demo -- [--port N] [--data DIR] [--fresh] [--empty]';
@@ -122,17 +123,13 @@ if (db) {
     if (!stopping) console.error('The application has ended by itself.');
     void shutDown(code ?? 1);
   });
-  for (let tries = 0; tries < 300 && !stopping; tries++) {
-    const up = await fetch(`http://127.0.0.1:${port}/`).then(
-      (r) => r.ok,
-      () => false,
-    );
-    if (up) {
-      console.log(`Plum Thread is at http://localhost:${port}/studio (site: http://localhost:${port}/)`);
-      console.log(`Letters that it writes lie at ${others.outbox}`);
-      runTypeScript('demo/link.ts', [], env);
-      break;
-    }
-    await new Promise((done) => setTimeout(done, 100));
+  const up = await answered(`http://127.0.0.1:${port}/`, app).then(
+    () => true,
+    () => false,
+  );
+  if (up && !stopping) {
+    console.log(`Plum Thread is at http://localhost:${port}/studio (site: http://localhost:${port}/)`);
+    console.log(`Letters that it writes lie at ${others.outbox}`);
+    runTypeScript('demo/link.ts', [], env);
   }
 }

@@ -3,7 +3,8 @@ import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { BROWSER } from './lib/browser.mjs';
-import { freePort, startDatabase, takeFolder } from './lib/mariadb.mjs';
+import { startDatabase, takeFolder } from './lib/mariadb.mjs';
+import { answered, freePort } from './lib/ports.mjs';
 import { comeIn } from './lib/come-in.mjs';
 import { ensureBuild, ensureDebian, ensurePackages, root, runTypeScript } from './lib/setup.mjs';
 
@@ -157,16 +158,7 @@ try {
     env: { ...process.env, ...env },
     stdio: ['ignore', 'ignore', 'inherit'],
   });
-  for (
-    let tries = 0;
-    tries < 100 &&
-    !(await fetch(env.PLUM_HTTP_ORIGIN).then(
-      (r) => r.ok,
-      () => false,
-    ));
-    tries++
-  )
-    await new Promise((done) => setTimeout(done, 100));
+  await answered(env.PLUM_HTTP_ORIGIN, app);
   const browser = await chromium.launch(BROWSER);
   const context = await browser.newContext({ reducedMotion: 'reduce' });
   const session = await comeIn(env.PLUM_HTTP_ORIGIN, 'orla@larkfell.example', 'soup at seven');

@@ -1,5 +1,6 @@
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
+import { answered } from './lib/ports.mjs';
 import { ensureBuild, ensurePackages, root, stop } from './lib/setup.mjs';
 
 // The application alone, for production: the database is whatever PLUM_DATABASE names, and nothing of the demo is in it.
@@ -33,21 +34,16 @@ app.once('exit', (code, signal) => process.exit(code ?? (signal === 'SIGTERM' ? 
 /** @param {Record<string, string>} env @returns {Promise<string | undefined>} */
 async function firstLinkOf(env) {
   const host = /^(0\.0\.0\.0|::)$/.test(env.PLUM_HTTP_HOST ?? '') ? '127.0.0.1' : env.PLUM_HTTP_HOST;
-  for (let tries = 0; tries < 600; tries++) {
-    const up = await fetch(`http://${host}:${env.PLUM_HTTP_PORT}/healthz`).then(
-      (answer) => answer.ok,
-      () => false,
-    );
-    if (up) {
-      process.env.PLUM_DATABASE = env.PLUM_DATABASE;
-      const { firstLink } = await import(new URL('../src/lib/server/people/first-link.ts', import.meta.url).href);
-      const { closeDatabase } = await import(new URL('../src/lib/server/database/connect.ts', import.meta.url).href);
-      // A database that went away meanwhile is told of by the application itself.
-      return await firstLink(env.PLUM_HTTP_ORIGIN)
-        .catch(() => undefined)
-        .finally(closeDatabase);
-    }
-    await new Promise((done) => setTimeout(done, 200));
-  }
-  return undefined;
+  const up = await answered(`http://${host}:${env.PLUM_HTTP_PORT}/healthz`, app).then(
+    () => true,
+    () => false,
+  );
+  if (!up) return undefined;
+  process.env.PLUM_DATABASE = env.PLUM_DATABASE;
+  const { firstLink } = await import(new URL('../src/lib/server/people/first-link.ts', import.meta.url).href);
+  const { closeDatabase } = await import(new URL('../src/lib/server/database/connect.ts', import.meta.url).href);
+  // A database that went away meanwhile is told of by the application itself.
+  return await firstLink(env.PLUM_HTTP_ORIGIN)
+    .catch(() => undefined)
+    .finally(closeDatabase);
 }

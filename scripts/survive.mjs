@@ -4,7 +4,8 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
-import { freePort, startDatabase, takeFolder } from './lib/mariadb.mjs';
+import { startDatabase, takeFolder } from './lib/mariadb.mjs';
+import { answered, freePort } from './lib/ports.mjs';
 import { ensureBuild, ensureDebian, ensurePackages, root } from './lib/setup.mjs';
 
 // Kills the application, or its database, at random moments while it writes, imports, takes files and releases; after each,
@@ -39,18 +40,7 @@ async function startApp() {
     env: env(),
     stdio: ['ignore', 'ignore', 'inherit'],
   });
-  await well();
-}
-async function well() {
-  for (let tries = 0; tries < 900; tries++) {
-    const up = await fetch(`${origin}/healthz`).then(
-      (answer) => answer.ok,
-      () => false,
-    );
-    if (up) return;
-    await pause(50);
-  }
-  throw new Error('The application does not answer.');
+  await answered(`${origin}/healthz`, app);
 }
 const pause = (/** @type {number} */ ms) => new Promise((done) => setTimeout(done, ms));
 

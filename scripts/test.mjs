@@ -2,7 +2,8 @@ import { spawn } from 'node:child_process';
 import { cpSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, relative } from 'node:path';
-import { freePort, startDatabase, takeFolder } from './lib/mariadb.mjs';
+import { startDatabase, takeFolder } from './lib/mariadb.mjs';
+import { answered, freePort } from './lib/ports.mjs';
 import { ensureBuild, ensureDebian, ensurePackages, root } from './lib/setup.mjs';
 
 /** Runs everything, or the parts named: npm test -- check core studio server browser */
@@ -82,6 +83,8 @@ async function browse(database, { half, files }) {
     env: { ...process.env, ...env },
     stdio: ['ignore', 'ignore', 'inherit'],
   });
+  // The tests sign in before anything else.
+  await answered(`${env.PLUM_HTTP_ORIGIN}/healthz`, app);
   const file = join(folder, `browser-${half}.json`);
   const code = await run('npx', ['playwright', 'test', ...files], {
     PLUM_TEST_SITE: env.PLUM_HTTP_ORIGIN,

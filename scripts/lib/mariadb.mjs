@@ -1,10 +1,11 @@
 import { spawn, spawnSync } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { chmodSync, existsSync, mkdirSync, openSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { connect, createServer } from 'node:net';
+import { connect } from 'node:net';
 import { join } from 'node:path';
 import { userInfo } from 'node:os';
 import { take } from './lock.mjs';
+import { freePort } from './ports.mjs';
 import { programPath } from './setup.mjs';
 
 /** Something the person who started us can act on. */
@@ -12,17 +13,6 @@ export class Trouble extends Error {}
 
 /** @param {number} ms */
 const wait = (ms) => new Promise((done) => setTimeout(done, ms));
-
-/** A port of the loopback address that nobody has. @returns {Promise<number>} */
-export const freePort = () =>
-  new Promise((done, fail) => {
-    const server = createServer();
-    server.once('error', fail);
-    server.listen(0, '127.0.0.1', () => {
-      const address = server.address();
-      server.close(() => done(typeof address === 'object' && address ? address.port : 0));
-    });
-  });
 
 /** @param {number} pid */
 function isAlive(pid) {

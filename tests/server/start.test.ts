@@ -1,12 +1,13 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { existsSync, mkdtempSync, rmSync } from 'node:fs';
-import { createServer, request as httpRequest } from 'node:http';
-import { connect, type AddressInfo } from 'node:net';
+import { request as httpRequest } from 'node:http';
+import { connect } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { createConnection } from 'mariadb';
 import { QueryTypes, Sequelize } from 'sequelize';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { freePort } from '../../scripts/lib/ports.mjs';
 import { readSettings, serverEnv } from '../../src/lib/server/settings';
 
 const server = process.env.PLUM_TEST_DATABASE ?? '';
@@ -15,14 +16,6 @@ const media = mkdtempSync(join(tmpdir(), 'plum-thread-start-'));
 const started: ChildProcess[] = [];
 let admin: Sequelize;
 let port: number;
-
-const freePort = () =>
-  new Promise<number>((done) => {
-    const probe = createServer().listen(0, '127.0.0.1', () => {
-      const { port: free } = probe.address() as AddressInfo;
-      probe.close(() => done(free));
-    });
-  });
 
 /** The application as it runs in production, over a database that is empty. */
 function start(more: Record<string, string> = {}): {

@@ -1,14 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { createServer } from 'node:http';
-import type { AddressInfo } from 'node:net';
-
-const freePort = () =>
-  new Promise<number>((done) => {
-    const probe = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = probe.address() as AddressInfo;
-      probe.close(() => done(port));
-    });
-  });
+import { answered, freePort } from '../../scripts/lib/ports.mjs';
 
 export interface App {
   origin: string;
@@ -31,14 +22,8 @@ export async function startApp(more: Record<string, string> = {}): Promise<App> 
   let said = '';
   child.stdout!.on('data', (data) => (said += data));
   child.stderr!.on('data', (data) => (said += data));
-  for (let tries = 0; tries < 600; tries++) {
-    const up = await fetch(`${origin}/healthz`).then(
-      ({ ok }) => ok,
-      () => false,
-    );
-    if (up) return { origin, child, said: () => said };
-    if (child.exitCode !== null) break;
-    await new Promise((done) => setTimeout(done, 100));
-  }
-  throw new Error(`It did not start:\n${said}`);
+  await answered(`${origin}/healthz`, child).catch((error: unknown) => {
+    throw new Error(`It did not start:\n${said}`, { cause: error });
+  });
+  return { origin, child, said: () => said };
 }
