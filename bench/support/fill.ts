@@ -25,6 +25,12 @@ export async function fillBoth(): Promise<void> {
 
 /** Fills a database with so many records of one type, a multiple of a thousand. */
 export async function fillOne(name: string, size: number): Promise<void> {
+  await makeType(name);
+  await fillRows(name, 0, size);
+}
+
+/** A type with a field of each sort that lists ask for, and its taxonomy. */
+async function makeType(name: string): Promise<void> {
   await prepareDatabase();
   await saveTaxonomy({ id: `${name}_area`, key: `${name}_area`, name: `${name} area`, tree: true });
   for (let i = 0; i < TERMS; i++)
@@ -51,9 +57,13 @@ export async function fillOne(name: string, size: number): Promise<void> {
       field(`${name}_kin`, 'relation', { relationId: `${name}_kin`, side: 'a', many: false, typeIds: [name] }),
     ],
   });
+}
+
+/** Puts in the records from the one number to below the other, each a multiple of a thousand. */
+export async function fillRows(name: string, first: number, size: number): Promise<void> {
   const model = await readModel();
   const type = model.type(name)!;
-  for (let from = 0; from < size; from += 1000)
+  for (let from = first; from < size; from += 1000)
     await inTransaction((transaction) =>
       insertRecords(
         model,
@@ -78,6 +88,7 @@ export async function fillOne(name: string, size: number): Promise<void> {
       ),
     );
   // Each is kin to the one before it.
+  await run('DELETE FROM links WHERE relation_id = ?', [`${name}_kin`]);
   await run(
     'INSERT INTO links (relation_id, a_id, b_id, a_position, b_position) SELECT ?, x.id, x.kin, 0, 0 FROM (SELECT id, LAG(id) OVER (ORDER BY id) AS kin FROM records WHERE type_id = ?) x WHERE x.kin IS NOT NULL',
     [`${name}_kin`, name],

@@ -20,7 +20,8 @@ import {
 import { saveContentType } from '../../src/lib/server/services/types';
 import { siteDesign } from '../../src/lib/server/site/design';
 import { answer } from '../../src/lib/server/site/respond';
-import { contestAt, previewServing, templateStandings, unserved, wholeSite } from '../../src/lib/server/site/serving';
+import { contestAt, previewServing } from '../../src/lib/server/site/serving';
+import { pageRows, siteStandings, templateStandings, unserved } from '../../src/lib/server/site/standings';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 import { refused } from '../support/refused';
@@ -57,11 +58,11 @@ const high: Target = {
 };
 const make = (id: string, serves: Target[], more = {}) =>
   createTemplate({ id, name: id, purpose: 'record', serves, tree: blankTree(), ...more });
+const allPages = async () =>
+  (await pageRows(await siteStandings(await siteDesign('draft')), { offset: 0, count: 1000 })).rows;
 const whoAnswers = async () =>
   Object.fromEntries(
-    (await wholeSite(await siteDesign('draft')))
-      .filter(({ is }) => is === 'record')
-      .map(({ title, template }) => [title, template]),
+    (await allPages()).filter(({ is }) => is === 'record').map(({ title, template }) => [title, template]),
   );
 
 describe('what templates serve', () => {
@@ -71,14 +72,14 @@ describe('what templates serve', () => {
     await make('high', [high], { except: [{ on: 'term', termId: 'north' }] });
     expect(await whoAnswers()).toEqual({ Ash: 'north', Birch: 'type', Cedar: 'high', 'The way': undefined });
     const design = await siteDesign('draft');
-    const rows = await wholeSite(design);
-    expect(templateStandings(design, rows).map(({ id, pages, unreachable }) => [id, pages, unreachable])).toEqual([
+    const site = await siteStandings(design);
+    expect(templateStandings(site).map(({ id, pages, unreachable }) => [id, pages, unreachable])).toEqual([
       ['type', 1, false],
       ['north', 1, false],
       ['high', 1, false],
     ]);
-    expect(unserved(rows, design.model)).toEqual([{ typeId: 'way', pages: 1 }]);
-    expect(rows.filter(({ is }) => is === 'archive').map(({ address }) => address)).toEqual(
+    expect(unserved(site)).toEqual([{ typeId: 'way', pages: 1 }]);
+    expect((await allPages()).filter(({ is }) => is === 'archive').map(({ address }) => address)).toEqual(
       expect.arrayContaining([
         '/',
         '/houses/',
@@ -146,7 +147,7 @@ describe('what templates serve', () => {
     expect(await whoAnswers()).toMatchObject({ 'The way': 'second' });
     await orderTemplates({ ids: ['third', 'second'] });
     expect(await whoAnswers()).toMatchObject({ 'The way': 'third' });
-    expect((await wholeSite(await siteDesign('draft'))).find(({ title }) => title === 'The way')?.tied).toBe(true);
+    expect((await allPages()).find(({ title }) => title === 'The way')?.tied).toBe(true);
   });
 
   it('is refused where it names what is not there, or means nothing', async () => {

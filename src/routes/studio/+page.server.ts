@@ -12,11 +12,8 @@ import { pendingChanges } from '$lib/server/services/releases';
 import { partsAmong, readTemplates } from '$lib/server/services/templates';
 import { readTheme } from '$lib/server/services/theme';
 import { siteDesign } from '$lib/server/site/design';
-import { templateStandings, unserved, wholeSite } from '$lib/server/site/serving';
+import { siteStandings, templateStandings, tiedTemplates, unserved } from '$lib/server/site/standings';
 import type { PageServerLoad } from './$types';
-
-/** On larger sites the desk does not count which template answers how many pages; the screen for it does. */
-const MOST_COUNTED = 20_000;
 
 export const load: PageServerLoad = async ({ locals: { who } }) => {
   const [model, templates, counts, { theme }, pending] = await Promise.all([
@@ -51,18 +48,15 @@ export const load: PageServerLoad = async ({ locals: { who } }) => {
       };
     }),
   );
-  const records = Object.values(counts).reduce((sum, { published }) => sum + published, 0);
-  const design = await siteDesign('draft');
-  const rows = records <= MOST_COUNTED ? await wholeSite(design) : undefined;
-  const standings = rows ? templateStandings(design, rows) : [];
+  const site = await siteStandings(await siteDesign('draft'));
+  const standings = templateStandings(site);
   const standingOf = new Map(standings.map((one) => [one.id, one]));
   const answersOf = (id: string) => {
     const own = standingOf.get(id);
     return own && (own.pages ? own.answers : 'never answers');
   };
   const nameOf = new Map(templates.map(({ id, name }) => [id, name]));
-  const tied = new Set(rows?.flatMap((row) => (row.tied && row.template ? [row.template] : [])) ?? []);
-  for (const id of tied)
+  for (const id of tiedTemplates(site))
     looseEnds.push({
       templateId: id,
       templateName: nameOf.get(id) ?? '',
@@ -139,7 +133,7 @@ export const load: PageServerLoad = async ({ locals: { who } }) => {
     others,
     targets: templates.map(({ purpose, name, serves }) => ({ purpose, name, serves })),
     pending: { changes: pending.changes.length, shown: pending.shown },
-    unserved: rows ? unserved(rows, model) : [],
+    unserved: unserved(site),
     proposals: who && atLeast(who.role, 'editor') ? await readProposals() : [],
   };
 };

@@ -7,7 +7,7 @@ import { compareText } from '../base/collation';
 import { candidates, seenOf, type Candidates } from './conditions';
 import { fitKey, keyOf, type TableKey } from './keys';
 import { compareNumbers, type Order } from './order';
-import { eachOf, orLacking, tableOf, type Reading, type Tables } from './reading';
+import { eachOf, orLacking, readingOf, tableOf, type ListReading, type Reading, type Tables } from './reading';
 import type { Rows, Table } from './table';
 
 /** Records of a list by their numbers, and how many there are in all; candidates of it by number where it is not `whole`. */
@@ -42,10 +42,10 @@ export function answerFrom(
   env: Env,
   { drafts, window }: { drafts: boolean; window?: Window },
 ): Answer | undefined {
-  return orLacking(() => answer({ loop, env, model: env.model, tables, drafts }, window));
+  return orLacking(() => answer(readingOf(loop, env, tables, drafts), window));
 }
 
-function answer(reading: Reading, window: Window | undefined): Answer {
+function answer(reading: ListReading, window: Window | undefined): Answer {
   const { loop, env } = reading;
   let whole = true;
   const search = loop.order.length ? undefined : searchOf(loop, env);

@@ -9,7 +9,18 @@ import type { CompiledRule } from '../rules/compile';
 import type { Lookup } from '../rules/operators/operator';
 import { isGroup } from '../schema/rule';
 import type { FilledColumn, ListColumn, NumberColumn, TextColumn } from './column';
-import { columnAt, INDEXED, linksStep, seenAt, tableOf, TERMS, type Reading, type Search } from './reading';
+import {
+  columnAt,
+  eachOf,
+  INDEXED,
+  linksStep,
+  seenAt,
+  tableOf,
+  TERMS,
+  type ListReading,
+  type Reading,
+  type Search,
+} from './reading';
 import { noRows, type Rows, type Table } from './table';
 import { rowsWithWords } from './words';
 
@@ -24,7 +35,7 @@ export interface Candidates {
 }
 
 /** The rows of a table that may be on a list. */
-export function candidates(reading: Reading, table: Table): Candidates {
+export function candidates(reading: ListReading, table: Table): Candidates {
   const { loop, env } = reading;
   const parts: Rows[] = [];
   let left = false;
@@ -64,9 +75,9 @@ function ofArchive(reading: Reading, table: Table, of: ArchiveOf): Rows | undefi
     case 'missing':
       return undefined;
     case 'term':
-      return anyOf(reading, table, TERMS, model.below(of.termId));
+      return rowsUnder(reading, table, model.below(of.termId));
     case 'author':
-      return table.keep(`author ${of.authorId}`, () => filtered(table, (row) => table.authors[row] === of.authorId));
+      return rowsBy(table, of.authorId);
     case 'date': {
       const [from, until] = daysOf(of).map((day) => startOfDay(day, model.site.timeZone).getTime()) as [number, number];
       const { keys } = columnAt<NumberColumn>(reading, table, 'number', '@published');
@@ -81,6 +92,10 @@ function ofArchive(reading: Reading, table: Table, of: ArchiveOf): Rows | undefi
   }
 }
 
+/** Rows by an author. */
+export const rowsBy = (table: Table, authorId: number): Rows =>
+  table.keep(`author ${authorId}`, () => filtered(table, (row) => table.authors[row] === authorId));
+
 /** Rows for which a test holds; what is gone may be among them. */
 export function filtered(table: Table, holds: (row: number) => boolean): Rows {
   const words = new Uint32Array((table.size + 31) >>> 5);
@@ -91,22 +106,19 @@ export function filtered(table: Table, holds: (row: number) => boolean): Rows {
 /** The parts of a rule that columns can answer, joined by "and"; `left` says that something remains for memory. */
 function topConditions(rule: CompiledRule, reading: Reading, table: Table): { parts: Rows[]; left: boolean } {
   if (isGroup(rule.rule) && rule.rule.group === 'all') {
-    const inner = rule.parts.map((part) => topConditions(part, reading, table));
+    const inner = eachOf(rule.parts, (part) => topConditions(part, reading, table));
     return { parts: inner.flatMap((i) => i.parts), left: inner.some((i) => i.left) };
   }
-  const whole = condition(rule, reading, table);
+  const whole = rowsHolding(rule, reading, table);
   return whole ? { parts: [whole], left: false } : { parts: [], left: true };
 }
 
-/** A rule as rows, or undefined where any of it is beyond columns. */
-function condition(rule: CompiledRule, reading: Reading, table: Table): Rows | undefined {
+/** The rows for which a rule holds, or undefined where any of it is beyond columns; what is gone may be among them. */
+export function rowsHolding(rule: CompiledRule, reading: Reading, table: Table): Rows | undefined {
   if (!isGroup(rule.rule)) return testRows(rule, reading, table);
-  const parts: Rows[] = [];
-  for (const part of rule.parts) {
-    const rows = condition(part, reading, table);
-    if (!rows) return undefined;
-    parts.push(rows);
-  }
+  const all = eachOf(rule.parts, (part) => rowsHolding(part, reading, table));
+  const parts = all.filter((rows) => rows !== undefined);
+  if (parts.length < all.length) return undefined;
   if (!parts.length) return table.here;
   if (rule.rule.group === 'all') return parts.reduce((a, b) => a.new_intersection(b));
   const any = parts.reduce((a, b) => a.new_union(b));
@@ -114,13 +126,12 @@ function condition(rule: CompiledRule, reading: Reading, table: Table): Rows | u
 }
 
 function testRows(rule: CompiledRule, reading: Reading, table: Table): Rows | undefined {
-  const { loop, env } = reading;
-  const own = `loop:${loop.id}`;
+  const { own, env } = reading;
   const made = rule.test;
   const constant = () => (rule.holds(env) ? table.here : noRows());
   // What is asked of rows is asked in memory.
   if (rule.where) return undefined;
-  if (rule.named) return condition(rule.parts[0] as CompiledRule, reading, table);
+  if (rule.named) return rowsHolding(rule.parts[0] as CompiledRule, reading, table);
   if (!made) return constant();
   const { test, operator, path } = made;
   // A test that never looks at the candidate has one answer for all of them.
@@ -264,9 +275,9 @@ function foundTerms(lookup: Lookup, taxonomyId: string, reading: Reading, table:
 }
 
 /** Rows under any of these terms. */
-function anyOf(reading: Reading, table: Table, step: string, wanted: readonly string[]): Rows {
-  const { lists } = columnAt<ListColumn<string>>(reading, table, 'texts', step);
-  return table.keep(JSON.stringify(['any', step, wanted]), () => {
+export function rowsUnder(reading: Reading, table: Table, wanted: readonly string[]): Rows {
+  const { lists } = columnAt<ListColumn<string>>(reading, table, 'texts', TERMS);
+  return table.keep(JSON.stringify(['under', wanted]), () => {
     const of = new Set(wanted);
     return filtered(table, (row) => lists[row]?.some((one) => of.has(one)) ?? false);
   });

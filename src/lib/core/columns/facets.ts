@@ -4,7 +4,18 @@ import type { Env } from '../paths/env';
 import type { FacetCount, FacetCounts } from '../paths/pool';
 import { candidates, seenOf } from './conditions';
 import type { KeyColumn, ListColumn } from './column';
-import { columnAt, eachOf, INDEXED, orLacking, tableOf, TERMS, type Reading, type Tables } from './reading';
+import {
+  columnAt,
+  eachOf,
+  INDEXED,
+  orLacking,
+  readingOf,
+  tableOf,
+  TERMS,
+  type ListReading,
+  type Reading,
+  type Tables,
+} from './reading';
 import { noRows, type Rows, type Table } from './table';
 
 /** Of this many different values the rows are kept for each; more are counted record by record. */
@@ -61,7 +72,7 @@ function endsOf(reading: Reading, table: Table, rows: Rows, step: string): [numb
 }
 
 /** Counts one choice over one table; undefined where some of what is asked has to be looked at record by record. */
-function countIn(facet: Facet, reading: Reading, table: Table): FacetCount | undefined {
+function countIn(facet: Facet, reading: ListReading, table: Table): FacetCount | undefined {
   const { step, path } = facet;
   const { type } = path;
   const { model } = reading;
@@ -131,7 +142,7 @@ export function facetsFrom(
       // Its values are not where they could be counted.
       if (written?.has(step) && !written.get(step)) return void (left = true);
       if (step.startsWith('@') && !step.startsWith('@terms:') && !INDEXED.has(step)) return void (left = true);
-      const reading: Reading = { loop: wanted(loop, env, facet.key).loop, env, model: env.model, tables, drafts };
+      const reading = readingOf(wanted(loop, env, facet.key).loop, env, tables, drafts);
       const options = new Map<string, number>();
       let [low, high] = [Infinity, -Infinity];
       eachOf(loop.scope.typeIds, (id) => {

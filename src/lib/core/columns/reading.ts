@@ -19,15 +19,28 @@ export interface Tables {
   column(table: Table, aspect: Aspect, step: string): Column | undefined;
 }
 
-/** A question about a list, and where it is read from. */
+/** A question about the records of tables, and where it is answered from. */
 export interface Reading {
-  loop: CompiledLoop;
+  /** What a path starts from that is read of each record, such as `record` or `loop:cards`. */
+  own: string;
   env: Env;
   model: ModelIndex;
   tables: Tables;
-  /** Drafts are among what is listed. */
+  /** The reader sees drafts. */
   drafts: boolean;
 }
+
+/** A question about a list. */
+export interface ListReading extends Reading {
+  loop: CompiledLoop;
+}
+
+/** What is asked where a list is. */
+export const readingOf = (loop: CompiledLoop, env: Env, tables: Tables, drafts: boolean): ListReading => ({
+  ...{ loop, env, tables, drafts },
+  own: `loop:${loop.id}`,
+  model: env.model,
+});
 
 /** Thrown where something is not there yet that an answer needs. */
 export class Lacking extends Error {}
@@ -51,7 +64,7 @@ export const wordsStep = (fieldId: string): string => `@words ${fieldId}`;
 export const wordsOf = (step: string): string | undefined => /^@words (.*)$/.exec(step)?.[1];
 
 /** Built-in values that are kept like those of fields. */
-export const INDEXED = new Set(['@title', '@type', '@status', '@created', '@changed', '@published']);
+export const INDEXED = new Set(['@title', '@type', '@status', '@created', '@changed', '@published', '@slug']);
 
 export function tableOf(reading: Reading, typeId: string): Table {
   const table = reading.tables.table(typeId);

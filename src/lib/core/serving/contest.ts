@@ -44,12 +44,12 @@ export interface Contest<T extends Serving> {
 }
 
 /** How far a target is from a page: its level, and within the level how many steps up; undefined where it does not fit. */
-interface Nearness {
+export interface Nearness {
   level: Level;
   steps: number;
 }
 
-/** Holds what targets with rules are asked by, so that a rule is compiled once for many pages. */
+/** The contest of templates of one purpose for any page. */
 export interface Contenders<T extends Serving> {
   /** The contest for a page; `envOf` gives what rules are asked in, and is only called where there are some. */
   at(page: PageOf, envOf: (record: ContentRecord) => Env): Contest<T>;
@@ -61,15 +61,13 @@ export interface Contenders<T extends Serving> {
   asksRulesOf: ReadonlySet<string>;
 }
 
-/** Templates of one purpose in the order in which they contend. Without targets a frame stands around everything. */
-export function contenders<T extends Serving>(
+/** Templates of one purpose in the order in which they contend, with their targets. Without any a frame stands around everything. */
+export function inOrder<T extends Serving>(
   templates: readonly T[],
   purpose: Template['purpose'],
-  model: ModelIndex,
-): Contenders<T> {
-  const rules = new Map<Target, CompiledRule>();
+): { template: T; serves: readonly Target[]; except: readonly Target[] }[] {
   const everything: Target[] = [{ on: 'everything' }];
-  const own = templates
+  return templates
     .filter((template) => template.purpose === purpose)
     .map((template) => ({
       template,
@@ -77,6 +75,16 @@ export function contenders<T extends Serving>(
       except: template.except ?? [],
     }))
     .sort((a, b) => a.template.order - b.template.order || (a.template.id < b.template.id ? -1 : 1));
+}
+
+/** Holds what targets with rules are asked by, so that a rule is compiled once for many pages. */
+export function contenders<T extends Serving>(
+  templates: readonly T[],
+  purpose: Template['purpose'],
+  model: ModelIndex,
+): Contenders<T> {
+  const rules = new Map<Target, CompiledRule>();
+  const own = inOrder(templates, purpose);
   for (const { serves, except } of own)
     for (const target of [...serves, ...except])
       if (target.on === 'rule')
@@ -149,12 +157,13 @@ export function contenders<T extends Serving>(
   };
 }
 
-const rankOf = ({ level, steps }: Nearness): number => LEVELS.indexOf(level) * 1000 + Math.min(steps, 999);
+/** The less, the nearer. */
+export const rankOf = ({ level, steps }: Nearness): number => LEVELS.indexOf(level) * 1000 + Math.min(steps, 999);
 /** Less than 0 where the first is nearer. */
 const further = (a: Nearness, b: Nearness): number => rankOf(a) - rankOf(b);
 
 /** A term is nearer the fewer steps it is above one that the record is filed under; a taxonomy is above them all. */
-const ABOVE_ALL_TERMS = 500;
+export const ABOVE_ALL_TERMS = 500;
 
 function recordNearness(target: Target, record: ContentRecord, model: ModelIndex): Nearness | undefined {
   if ('typeId' in target && target.typeId && target.typeId !== record.typeId) return undefined;

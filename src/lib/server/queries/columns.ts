@@ -54,18 +54,21 @@ const EMPTY_CELL = { part: 0, empty: 0, number: null, text: null, sort: null };
 interface OwnRow {
   id: number;
   title: string;
+  slug: string;
   status: Status;
   created: Date;
   changed: Date;
   published: Date | null;
 }
-const OWN_COLUMNS = 'SELECT id, title, status, created, changed, published FROM records';
+const OWN_COLUMNS = 'SELECT id, title, slug, status, created, changed, published FROM records';
 
 function ownCell(row: OwnRow, step: string): FoundCell {
   const cell = { ...{ id: row.id, step, part: 0, empty: false }, ...{ number: null, text: null, sort: null } };
   switch (step) {
     case '@title':
       return { ...cell, text: fold(row.title), sort: collationKey(row.title) };
+    case '@slug':
+      return { ...cell, text: fold(row.slug), sort: collationKey(row.slug) };
     case '@status':
       return { ...cell, number: STATUSES.indexOf(row.status), text: row.status };
     case '@published':
@@ -115,11 +118,12 @@ export async function* cellsOfStep(
  * so: it decides by less of a long title than is compared here.
  */
 export async function sortedTexts(typeId: string, step: string): Promise<{ id: number; text: string }[]> {
+  const own = { '@title': 'title', '@slug': 'slug' }[step];
   const rows = await select<{ id: number; text: string }>(
-    step === '@title'
-      ? 'SELECT id, title AS text FROM records WHERE type_id = ? ORDER BY title COLLATE utf8mb4_uca1400_nopad_as_cs'
+    own
+      ? `SELECT id, ${own} AS text FROM records WHERE type_id = ? ORDER BY ${own} COLLATE utf8mb4_uca1400_nopad_as_cs`
       : 'SELECT record_id AS id, sort AS text FROM record_index WHERE type_id = ? AND field_id = ? AND part = 0 AND is_empty = FALSE AND sort IS NOT NULL ORDER BY sort',
-    step === '@title' ? [typeId] : [typeId, step],
+    own ? [typeId] : [typeId, step],
   );
   return rows.map(({ id, text }) => ({ id, text: collationKey(text) }));
 }

@@ -81,15 +81,3 @@ export const linkedAmong = async (
       )
     ).map(({ id }) => id),
   );
-
-/** How many records of a type are linked on one side of a relation. */
-export async function linkedOfType(
-  { relationId, side }: { relationId: string; side: Side },
-  typeId: string,
-): Promise<number> {
-  const [row] = await select<{ n: number }>(
-    `SELECT COUNT(DISTINCT l.${side}_id) AS n FROM links l JOIN records r ON r.id = l.${side}_id AND r.type_id = ? WHERE l.relation_id = ?`,
-    [typeId, relationId],
-  );
-  return Number(row?.n ?? 0);
-}

@@ -139,13 +139,6 @@ export const keysTaken = (
     transaction,
   );
 
-/** How many records of a type have a value in each of these fields; those that none has are left out. */
-export const filledFields = (typeId: string, fieldIds: readonly string[]): Promise<{ id: string; n: number }[]> =>
-  select<{ id: string; n: number }>(
-    'SELECT field_id AS id, COUNT(*) AS n FROM record_index WHERE type_id = ? AND field_id IN (?) AND is_empty = FALSE AND part = 0 GROUP BY field_id',
-    [typeId, ['', ...fieldIds]],
-  );
-
 /** Records whose values point at one of these. */
 export const recordsMentioning = async (
   target: 'record' | 'media',
@@ -183,10 +176,6 @@ export const recordsUnder = async (termId: string, transaction: Transaction): Pr
   (
     await select<{ id: number }>('SELECT record_id AS id FROM record_terms WHERE term_id = ?', [termId], transaction)
   ).map(({ id }) => id);
-
-/** How many records there are under each term itself. */
-export const recordsByTerm = (): Promise<{ id: string; n: number }[]> =>
-  select<{ id: string; n: number }>('SELECT term_id AS id, COUNT(*) AS n FROM record_terms GROUP BY term_id');
 
 /** Files whatever is under one term under another as well. */
 export const fileAlsoUnder = async (termId: string, other: string, transaction: Transaction): Promise<void> => {

@@ -285,12 +285,6 @@ export const takeAuthorOff = async (authorId: number, transaction: Transaction):
   await run('UPDATE records SET author_id = NULL WHERE author_id = ?', [authorId], transaction);
 };
 
-/** How many records each author has. */
-export const recordsByAuthor = (): Promise<{ id: number; n: number }[]> =>
-  select<{ id: number; n: number }>(
-    'SELECT author_id AS id, COUNT(*) AS n FROM records WHERE author_id IS NOT NULL GROUP BY author_id',
-  );
-
 /** Whether a scheduled record's time has come. */
 export const isAnyDue = async (now: Date): Promise<boolean> =>
   (await select("SELECT 1 FROM records WHERE status = 'scheduled' AND published <= ? LIMIT 1", [now])).length > 0;
@@ -321,11 +315,19 @@ export interface PublishedRow {
   changed: Date;
 }
 
+const PUBLISHED_ROW =
+  "SELECT id, title, slug, type_id AS typeId, author_id AS authorId, published, changed FROM records WHERE status = 'published'";
+
 export const publishedRows = (typeIds: readonly string[], limit: number, offset: number): Promise<PublishedRow[]> =>
-  select<PublishedRow>(
-    "SELECT id, title, slug, type_id AS typeId, author_id AS authorId, published, changed FROM records WHERE type_id IN (?) AND status = 'published' ORDER BY id LIMIT ? OFFSET ?",
-    [listed(typeIds), limit, offset],
-  );
+  select<PublishedRow>(`${PUBLISHED_ROW} AND type_id IN (?) ORDER BY id LIMIT ? OFFSET ?`, [
+    listed(typeIds),
+    limit,
+    offset,
+  ]);
+
+/** Those of these records that are published. */
+export const publishedByIds = (ids: readonly number[]): Promise<PublishedRow[]> =>
+  select<PublishedRow>(`${PUBLISHED_ROW} AND id IN (?)`, [ids.length ? ids : [0]]);
 
 /** Whether a type has anything published from one time to before another. */
 export const isAnyPublished = async (typeId: string, from: Date, until: Date): Promise<boolean> =>
@@ -335,30 +337,3 @@ export const isAnyPublished = async (typeId: string, from: Date, until: Date): P
       [typeId, from, until],
     )
   ).length > 0;
-
-/** Which of these types have anything published, and the terms and authors of that. */
-export async function publishedUnder(
-  of: readonly string[],
-): Promise<{ types: string[]; terms: string[]; authors: number[] }> {
-  const own = listed(of);
-  const [types, terms, authors] = await Promise.all([
-    select<{ id: string }>("SELECT DISTINCT type_id AS id FROM records WHERE type_id IN (?) AND status = 'published'", [
-      own,
-    ]),
-    select<{ id: string }>(
-      "SELECT DISTINCT t.term_id AS id FROM record_terms t JOIN records r ON r.id = t.record_id WHERE r.type_id IN (?) AND r.status = 'published'",
-      [own],
-    ),
-    select<Id>(
-      "SELECT DISTINCT author_id AS id FROM records WHERE type_id IN (?) AND status = 'published' AND author_id IS NOT NULL",
-      [own],
-    ),
-  ]);
-  return { types: types.map(({ id }) => id), terms: terms.map(({ id }) => id), authors: idsOf(authors) };
-}
-
-/** The hours (UTC, as `2026-03-01T09:00:00Z`) in which each type had something published. */
-export const publishedHours = (): Promise<{ typeId: string; hour: string }[]> =>
-  select<{ typeId: string; hour: string }>(
-    "SELECT DISTINCT type_id AS typeId, DATE_FORMAT(published, '%Y-%m-%dT%H:00:00Z') AS hour FROM records WHERE status = 'published' AND published IS NOT NULL",
-  );

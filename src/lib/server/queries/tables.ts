@@ -16,6 +16,7 @@ import {
   wordsOfRecords,
   wordsOfStep,
 } from './columns';
+import { Refusal } from '../refusal';
 import { termsOfRecords } from './record-parts';
 
 /**
@@ -103,6 +104,20 @@ export function tablesView(): TablesView {
       ready = true;
     },
   };
+}
+
+/** How often a question is put again that lacked something, or met a write in between. */
+const TRIES = 10;
+
+/** Asks columns what nothing but columns answers. `ask` gives undefined where some are lacking; they are filled then, and it is put again. */
+export async function fromColumns<T>(ask: (tables: Tables) => T | undefined): Promise<T> {
+  const view = tablesView();
+  for (let tries = 0; tries < TRIES; tries++) {
+    const answer = view.ready ? ask(view) : undefined;
+    if (answer !== undefined) return answer;
+    await view.fill();
+  }
+  throw new Refusal(409, 'Records change too fast to be listed just now. Try again.');
 }
 
 /** Brings what is held up to the last write; gives a number that is another one whenever all of it was let go. */

@@ -6,11 +6,12 @@ import { inTransaction } from '../database/connect';
 import { table } from '../database/tables';
 import { notFound, Refusal, type Guard } from '../refusal';
 import { cleanHtml } from './html';
-import { idsThere, recordsByAuthor, takeAuthorOff } from '../queries/records';
+import { idsThere, takeAuthorOff } from '../queries/records';
 import { noteFormerSlug } from '../queries/redirects';
 import { lockSite, modelMoved } from '../queries/site';
 import { authorSlugs } from '../queries/taxonomies';
 import { readModel } from './model';
+import { summed, thereByType } from './there';
 import { beginRemoval, sweep } from './removal';
 
 export const AuthorGiven = AuthorSchema.extend({
@@ -73,5 +74,6 @@ export async function deleteAuthor(id: number, guard?: Guard): Promise<{ removal
 }
 
 export async function authorCounts(): Promise<Record<number, number>> {
-  return Object.fromEntries((await recordsByAuthor()).map((row) => [row.id, Number(row.n)]));
+  const there = await thereByType(await readModel(), { drafts: true });
+  return Object.fromEntries(summed(there.values(), ({ authors }) => authors));
 }

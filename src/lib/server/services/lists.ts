@@ -12,7 +12,7 @@ import { problem, problemsOf } from '../../core/base/result';
 import { RuleSchema, type Rule } from '../../core/schema/rule';
 import { localDay } from '../../core/base/write';
 import { listed } from '../queries/sql';
-import { tablesView } from '../queries/tables';
+import { fromColumns } from '../queries/tables';
 import { batchPool, drawComplete } from '../queries/pool';
 import { loadRecords } from '../queries/load';
 import { notFound, Refusal } from '../refusal';
@@ -86,17 +86,12 @@ export async function recordTable(typeId: string, input: unknown = {}): Promise<
 /** Part of a list, drafts included, with how many there are in all. Refused where a filter asks for more than values of the records themselves. */
 async function partOf(loop: CompiledLoop, model: ModelIndex, window: Window): Promise<Answer> {
   const env = makeEnv({ model, pool: EMPTY_POOL, today: localDay(new Date(), model.site.timeZone) });
-  const view = tablesView();
-  for (let pass = 0; pass < 10; pass++) {
-    const answer = view.ready ? answerFrom(view, loop, env, { drafts: true, window }) : undefined;
-    if (answer?.whole) return answer;
-    if (answer)
-      throw new Refusal(422, 'The list cannot be made.', [
-        problem('filter', 'A table is filtered by values of the records themselves.', 'Choose another test.'),
-      ]);
-    await view.fill();
-  }
-  throw new Refusal(409, 'Records change too fast to be listed just now. Try again.');
+  const answer = await fromColumns((tables) => answerFrom(tables, loop, env, { drafts: true, window }));
+  if (!answer.whole)
+    throw new Refusal(422, 'The list cannot be made.', [
+      problem('filter', 'A table is filtered by values of the records themselves.', 'Choose another test.'),
+    ]);
+  return answer;
 }
 
 /** So many of the newest stand before the others where nothing is searched for. */

@@ -8,7 +8,7 @@ import { slugOf } from '../../core/base/text';
 import { inTransaction } from '../database/connect';
 import { table } from '../database/tables';
 import { notFound, Refusal, type Guard } from '../refusal';
-import { clearTerm, fileAlsoUnder, recordsByTerm, recordsUnder } from '../queries/record-parts';
+import { clearTerm, fileAlsoUnder, recordsUnder } from '../queries/record-parts';
 import { idsThere } from '../queries/records';
 import { noteFormerSlug } from '../queries/redirects';
 import { lockSite, modelMoved, releaseShown } from '../queries/site';
@@ -16,6 +16,7 @@ import { clearTerms, hangChildren, hangTerm, hasDeepTerms, taxonomyWithKey } fro
 import { keepRemoved, setTaxonomies, putInOrder, taxonomiesOfTypes } from '../queries/types';
 import { goingUnder } from './record-checks';
 import { readModel } from './model';
+import { summed, thereByType } from './there';
 import { readRelease } from './designs';
 import { beginRemoval, sweep } from './removal';
 
@@ -242,5 +243,6 @@ export async function deleteTaxonomy(id: string, guard?: Guard): Promise<{ remov
 
 /** How many records are filed under each term, and how many of what. */
 export async function termCounts(): Promise<Record<string, number>> {
-  return Object.fromEntries((await recordsByTerm()).map((row) => [row.id, Number(row.n)]));
+  const there = await thereByType(await readModel(), { drafts: true });
+  return Object.fromEntries(summed(there.values(), ({ terms }) => terms));
 }

@@ -1,7 +1,5 @@
 import { recordsOfType } from '../queries/records';
-import { filledFields } from '../queries/record-parts';
 import { countsByStatus } from '../queries/counts';
-import { linkedOfType } from '../queries/links';
 import type { Path } from '../../core/schema/path';
 import { pathsOf } from '../../core/rules/walk';
 import { usesOf } from '../../core/templates/tree';
@@ -9,6 +7,7 @@ import { notFound } from '../refusal';
 import { relationOf } from '../../core/model/field';
 import { otherSide } from './links';
 import { readModel } from './model';
+import { filledFields } from './there';
 import { readTemplates } from './templates';
 
 export interface TypeUse {
@@ -88,18 +87,6 @@ export async function fillRates(typeId: string): Promise<{ total: number; fields
   const model = await readModel();
   const type = model.type(typeId);
   if (!type) throw notFound('content type with this id');
-  const [rows, counts] = await Promise.all([
-    filledFields(
-      typeId,
-      type.fields.map((field) => field.id),
-    ),
-    countsOf(typeId),
-  ]);
-  const fields: Record<string, number> = Object.fromEntries(rows.map((row) => [row.id, Number(row.n)]));
-  for (const field of type.fields) {
-    const relation = relationOf(field);
-    if (!relation) continue;
-    fields[field.id] = await linkedOfType(relation, typeId);
-  }
-  return { total: counts.total, fields };
+  const [fields, { total }] = await Promise.all([filledFields(model, typeId), countsOf(typeId)]);
+  return { total, fields: Object.fromEntries(fields) };
 }

@@ -8,7 +8,9 @@ import { looksChanged } from '../../core/releases/looks';
 import { modelDesign } from '../../core/releases/design';
 import { type SiteDesign, siteDesign } from './design';
 import { answer } from './respond';
-import { wholeSite, type PageRow } from './serving';
+import type { Standings } from '../../core/serving/standings';
+import { noRows, type Rows } from '../../core/columns/table';
+import { countsOf, recordRows, siteStandings, type PageRow } from './standings';
 
 /** A page that is not the same in two designs. */
 export interface AffectedPage {
@@ -47,6 +49,8 @@ const MOST_TOLD = 200;
 const MOST_LACKING = 8;
 /** So many pages are drawn at once. */
 const TOGETHER = 4;
+/** So many rows are read at once. */
+const READ = 200;
 
 /** A mark of everything that a template is drawn from, beside records. */
 function printOf(design: SiteDesign): (template: Template | undefined) => string {
@@ -92,9 +96,7 @@ export async function affectedPages(
   designs?: [SiteDesign, SiteDesign],
 ): Promise<Affected> {
   const [before, after] = designs ?? (await Promise.all([siteDesign('released'), siteDesign('draft')]));
-  const [was, now] = [await wholeSite(before), await wholeSite(after)];
-  const keyOf = ({ key }: PageRow) => key;
-  const former = new Map(was.map((row) => [keyOf(row), row]));
+  const [was, now] = [await siteStandings(before), await siteStandings(after)];
   const [printBefore, printAfter] = [printOf(before), printOf(after)];
   const templateOf = (design: SiteDesign, id: string | undefined) => design.templates.find((one) => one.id === id);
   const nameOf = (design: SiteDesign, id: string | undefined) => templateOf(design, id)?.name;
@@ -108,20 +110,52 @@ export async function affectedPages(
     frames(before, printBefore) !== frames(after, printAfter) ||
     canonical(modelDesign(before.model)) !== canonical(modelDesign(after.model));
   const looks = looksChanged(before.sheet(base).css, after.sheet(base).css);
-  const doubtful = now.filter((row) => {
-    const other = former.get(keyOf(row));
-    return (
-      everywhere ||
-      looks !== undefined ||
-      !other ||
-      other.address !== row.address ||
-      printBefore(templateOf(before, other.template)) !== printAfter(templateOf(after, row.template))
-    );
+  const former = new Map(was.archives.map((row) => [row.key, row]));
+  const same = (row: PageRow, other: PageRow | undefined) =>
+    other?.address === row.address &&
+    printBefore(templateOf(before, other.template)) === printAfter(templateOf(after, row.template));
+  const archives = now.archives.filter((row) => everywhere || looks !== undefined || !same(row, former.get(row.key)));
+  const types = now.types.map(({ typeId, standings }) => {
+    const other = was.types.find((one) => one.typeId === typeId)?.standings;
+    // The model is the same where not everything is in doubt, and so are the addresses of records.
+    const alike = everywhere || looks !== undefined || !other ? noRows() : alikeRows(other, standings);
+    return { standings, other, rows: standings.seen.new_difference(alike) };
   });
-  const found: AffectedPage[] = [];
-  const drawn = new Map<PageRow, string>();
+  /** Rows for which both templates come to the same. */
+  function alikeRows(one: Standings<Template>, other: Standings<Template>): Rows {
+    const byPrint = new Map<string, Rows>();
+    const add = (print: string, rows: Rows) => byPrint.set(print, (byPrint.get(print) ?? noRows()).new_union(rows));
+    for (const { template, rows } of one.answers) add(printBefore(template), rows);
+    add(printBefore(undefined), one.unserved);
+    let alike = noRows();
+    for (const { template, rows } of [...other.answers, { template: undefined, rows: other.unserved }])
+      alike = alike.new_union(rows.new_intersection(byPrint.get(printAfter(template)) ?? noRows()));
+    return alike;
+  }
+  const doubtful = types.reduce((all, { rows }) => all + rows.size(), archives.length);
+  /** The pages in doubt with what they were, some at a time. */
+  async function* inDoubt(): AsyncGenerator<{ row: PageRow; other?: PageRow }[]> {
+    for (let i = 0; i < archives.length; i += READ)
+      yield archives.slice(i, i + READ).map((row) => ({ row, other: former.get(row.key) }));
+    for (const { standings, other, rows } of types) {
+      const all = rows.array();
+      for (let i = 0; i < all.length; i += READ) {
+        const own = await recordRows(after.model, standings, all.slice(i, i + READ));
+        const then =
+          other &&
+          (await recordRows(
+            before.model,
+            other,
+            own.flatMap(({ id }) => other.table.rowOf(id as number) ?? []),
+          ));
+        const known = new Map(then?.map((row) => [row.key, row]));
+        yield own.map((row) => ({ row, other: known.get(row.key) }));
+      }
+    }
+  }
+  const found = foundPages();
   let done = 0;
-  progress.report(0, doubtful.length);
+  progress.report(0, doubtful);
   const draw = async (design: SiteDesign, address: string) => {
     const path = address.startsWith('/') ? address.split('/').map(decodeURIComponent).join('/') : '/no-page-here';
     const { html, status } = await answer(path, { base, origin: '', design });
@@ -142,57 +176,72 @@ export async function affectedPages(
     if (own.some.length < MOST_LACKING) own.some.push({ address, title });
   };
   /** What is different of a page; pages that are drawn at once come to an end in any order. */
-  const look = async (row: PageRow): Promise<AffectedPage | undefined> => {
-    const other = former.get(keyOf(row));
+  const look = async (row: PageRow, other: PageRow | undefined): Promise<[string, AffectedPage?]> => {
     const page = {
       address: row.address,
       title: row.title,
       templates: [nameOf(before, other?.template), nameOf(after, row.template)] as AffectedPage['templates'],
     };
-    const same = other?.address === row.address;
-    const [b, a] = await Promise.all([draw(after, row.address), same ? draw(before, row.address) : undefined]);
-    progress.report(++done, doubtful.length);
-    drawn.set(row, b);
-    if (!other) return { ...page, how: 'new' };
-    if (!same) return { ...page, was: other.address, how: 'moved' };
-    if (a !== b) return { ...page, how: 'changed' };
-    return looks?.(b) ? { ...page, how: 'looks' } : undefined;
+    const stays = other?.address === row.address;
+    const [b, a] = await Promise.all([draw(after, row.address), stays ? draw(before, row.address) : undefined]);
+    progress.report(++done, doubtful);
+    if (!other) return [b, { ...page, how: 'new' }];
+    if (!stays) return [b, { ...page, was: other.address, how: 'moved' }];
+    if (a !== b) return [b, { ...page, how: 'changed' }];
+    return looks?.(b) ? [b, { ...page, how: 'looks' }] : [b];
   };
-  for (let i = 0; i < doubtful.length && !progress.signal.aborted; i += TOGETHER) {
-    const some = doubtful.slice(i, i + TOGETHER);
-    for (const page of await Promise.all(some.map(look))) if (page) found.push(page);
-    for (const row of some) judge(row, drawn.get(row) ?? '');
-    drawn.clear();
+  for await (const pages of inDoubt())
+    for (let i = 0; i < pages.length && !progress.signal.aborted; i += TOGETHER) {
+      const some = pages.slice(i, i + TOGETHER);
+      const looked = await Promise.all(some.map(({ row, other }) => look(row, other)));
+      for (const [at, [html, page]] of looked.entries()) {
+        if (page) found.add(page);
+        judge((some[at] as { row: PageRow }).row, html);
+      }
+    }
+  const gone = (rows: readonly PageRow[]) => {
+    for (const { address, title, template } of rows)
+      found.add({ ...{ address, title }, how: 'gone', templates: [nameOf(before, template), undefined] });
+  };
+  const there = new Set(now.archives.map(({ key }) => key));
+  gone(was.archives.filter(({ key }) => !there.has(key)));
+  for (const { typeId, standings } of was.types) {
+    if (after.model.type(typeId)) continue;
+    const all = standings.seen.array();
+    for (let i = 0; i < all.length; i += READ) gone(await recordRows(before.model, standings, all.slice(i, i + READ)));
   }
-  const there = new Set(now.map(keyOf));
-  for (const row of was)
-    if (!there.has(keyOf(row)))
-      found.push({
-        address: row.address,
-        title: row.title,
-        how: 'gone',
-        templates: [nameOf(before, row.template), undefined],
-      });
   return {
-    pages: now.length,
-    drawn: doubtful.length,
-    changed: found.length,
-    some: spread(found).slice(0, MOST_TOLD),
-    looks: found.filter(({ how }) => how === 'looks').length,
+    pages: countsOf(now).all,
+    drawn: doubtful,
+    changed: found.count(),
+    some: found.some(),
+    looks: found.count('looks'),
     ...lacking,
   };
 }
 
-/** One page of each template first, then the others, so that the first ones show every kind of change. */
-function spread(pages: AffectedPage[]): AffectedPage[] {
-  const groups = new Map<string, AffectedPage[]>();
-  for (const page of pages) {
-    const key = `${page.how} ${page.templates.join(' ')}`;
-    groups.set(key, [...(groups.get(key) ?? []), page]);
-  }
-  const lists = [...groups.values()];
-  const out: AffectedPage[] = [];
-  for (let i = 0; out.length < pages.length; i++)
-    for (const list of lists) if (list[i]) out.push(list[i] as AffectedPage);
-  return out;
+/** Counts pages, and keeps some: one of each template first, then others, so that the first ones show every kind of change. */
+function foundPages() {
+  const groups = new Map<string, { how: AffectedPage['how']; pages: AffectedPage[]; count: number }>();
+  return {
+    add(page: AffectedPage): void {
+      const key = `${page.how} ${page.templates.join(' ')}`;
+      const group = groups.get(key) ?? { how: page.how, pages: [], count: 0 };
+      groups.set(key, group);
+      group.count++;
+      if (group.pages.length < MOST_TOLD) group.pages.push(page);
+    },
+    count: (how?: AffectedPage['how']): number =>
+      [...groups.values()].reduce(
+        (all, group) => (how === undefined || group.how === how ? all + group.count : all),
+        0,
+      ),
+    some(): AffectedPage[] {
+      const lists = [...groups.values()].map(({ pages }) => pages);
+      const longest = Math.max(0, ...lists.map(({ length }) => length));
+      return Array.from({ length: longest }, (_, i) => lists.flatMap((list) => list[i] ?? []))
+        .flat()
+        .slice(0, MOST_TOLD);
+    },
+  };
 }

@@ -1,4 +1,5 @@
-import { publishedHours, publishedRows, publishedUnder } from '../queries/records';
+import { publishedByIds, publishedRows, type PublishedRow } from '../queries/records';
+import { thereByType } from '../services/there';
 import { termsOfRecords } from '../queries/record-parts';
 import { publishedCounts } from '../queries/counts';
 import { roleOfField } from '../../core/model/field';
@@ -143,17 +144,25 @@ export async function sitemapPart(
   return { parts, entries: [...own.map((path) => ({ url: origin + path })), ...records] };
 }
 
-/** Published records of a model with what their addresses are made from, by number. */
-export async function addressable(
-  model: ModelIndex,
-  limit: number,
-  offset: number,
-): Promise<(Addressable & { id: number; title: string; changed: string })[]> {
-  const rows = await publishedRows(
-    model.types.map(({ id }) => id),
-    limit,
-    offset,
+/** A published record with what its address is made from. */
+export type AddressedRow = Addressable & { id: number; title: string; changed: string };
+
+/** Published records of a model, by number. */
+export async function addressable(model: ModelIndex, limit: number, offset: number): Promise<AddressedRow[]> {
+  const types = model.types.map(({ id }) => id);
+  return addressed(await publishedRows(types, limit, offset), model);
+}
+
+/** Those of these records that are published, in the order of these numbers. */
+export async function addressableOf(ids: readonly number[], model: ModelIndex): Promise<AddressedRow[]> {
+  const rows = new Map((await publishedByIds(ids)).map((row) => [row.id, row]));
+  return addressed(
+    ids.flatMap((id) => rows.get(id) ?? []),
+    model,
   );
+}
+
+async function addressed(rows: readonly PublishedRow[], model: ModelIndex): Promise<AddressedRow[]> {
   const terms = new Map<number, string[]>();
   for (let i = 0; i < rows.length; i += 5000) {
     const ids = rows.slice(i, i + 5000).map(({ id }) => id);
@@ -170,15 +179,13 @@ export async function addressable(
 
 /** All archives that list something: types, terms, authors; the front page stands before them. */
 export async function archivesThere(model: ModelIndex): Promise<ArchiveOf[]> {
-  const types = model.types.map(({ id }) => id);
-  const under = await publishedUnder(types);
-  const used = new Set(under.terms.flatMap((id) => model.above(id)));
-  const written = new Set(under.authors);
+  const there = await thereByType(model, { drafts: false });
+  const all = [...there.values()];
+  const used = new Set(all.flatMap(({ terms }) => [...terms.keys()].flatMap((id) => model.above(id))));
+  const written = new Set(all.flatMap(({ authors }) => [...authors.keys()]));
   return [
     { of: 'front' },
-    ...model.types
-      .filter(({ id }) => under.types.includes(id))
-      .map(({ id }): ArchiveOf => ({ of: 'type', typeId: id })),
+    ...model.types.filter(({ id }) => there.get(id)?.records).map(({ id }): ArchiveOf => ({ of: 'type', typeId: id })),
     ...model.taxonomies
       .flatMap(({ id }) => model.termsOf(id))
       .filter(({ id }) => used.has(id))
@@ -189,14 +196,14 @@ export async function archivesThere(model: ModelIndex): Promise<ArchiveOf[]> {
 
 /** The years and months in which records of each type were published, newest first. */
 export async function datesThere(model: ModelIndex): Promise<(ArchiveOf & { of: 'date' })[]> {
-  // Hours apart from the site's own time zone are taken in by asking for days.
+  // Hours lie within one day of the site's own time zone, or within two where that is half an hour apart.
   const found = new Map<string, ArchiveOf & { of: 'date' }>();
-  for (const { typeId, hour } of await publishedHours()) {
-    if (!model.type(typeId)) continue;
-    const [year = 0, month = 0] = localDay(new Date(hour), model.site.timeZone).split('-').map(Number);
-    found.set(`${typeId} ${year}`, { of: 'date', typeId, year });
-    found.set(`${typeId} ${year} ${month}`, { of: 'date', typeId, year, month });
-  }
+  for (const [typeId, { hours }] of await thereByType(model, { drafts: false }))
+    for (const hour of hours) {
+      const [year = 0, month = 0] = localDay(new Date(hour), model.site.timeZone).split('-').map(Number);
+      found.set(`${typeId} ${year}`, { of: 'date', typeId, year });
+      found.set(`${typeId} ${year} ${month}`, { of: 'date', typeId, year, month });
+    }
   return [...found.values()].sort(
     (a, b) =>
       (a.typeId < b.typeId ? -1 : a.typeId > b.typeId ? 1 : 0) || b.year - a.year || (b.month ?? 13) - (a.month ?? 13),

@@ -1,166 +1,14 @@
 import { recordsAtSlugs } from '../queries/records';
-import type { ContentRecord } from '../../core/schema/record';
-import { localDay } from '../../core/base/write';
-import type { ModelIndex } from '../../core/model/model-index';
-import { makeEnv } from '../../core/paths/env';
+import { titleOfArchive } from '../../core/addresses/archives';
+import type { Level, PageOf } from '../../core/serving/contest';
 import type { Explained } from '../../core/rules/explain';
-import { addressOf, type Addressable } from '../../core/addresses/addresses';
-import { addressOfArchive, titleOfArchive, type ArchiveOf } from '../../core/addresses/archives';
-import { contenders, type Contenders, type Level, type PageOf } from '../../core/serving/contest';
 import { placeOf } from '../../core/addresses/places';
 import { answersWords, servesWords } from '../../core/serving/targets';
-import type { Purpose, Template } from '../../core/schema/template';
+import type { Template } from '../../core/schema/template';
 import { loadRecords } from '../queries/load';
-import { batchPool, drawComplete } from '../queries/pool';
-import { siteDesign, type SiteDesign, type Which } from './design';
-import { addressable, archivesThere, datesThere } from './outlets';
+import { siteDesign, type Which } from './design';
 import { contestFor } from './contests';
-
-/** One page of the site with the template that answers it. */
-export interface PageRow {
-  /** Names the page whatever its address. */
-  key: string;
-  address: string;
-  title: string;
-  is: 'record' | 'archive';
-  /** Of a record. */
-  id?: number;
-  typeId?: string;
-  /** The one that answers; none for a page that is drawn plainly. */
-  template?: string;
-  /** Whether only the order of templates decided. */
-  tied: boolean;
-}
-
-/** Records of a type are asked rules in groups of so many. */
-const TOGETHER = 500;
-/** A table of the whole site goes no further than this. */
-export const MOST_PAGES = 200_000;
-
-type Listed = Addressable & { id: number; title: string };
-
-/** Every page of the site: its records, and its archives with the front page and those by date. */
-async function everyPage(model: ModelIndex): Promise<{ records: Listed[]; archives: ArchiveOf[] }> {
-  const [records, archives, dates] = await Promise.all([
-    addressable(model, MOST_PAGES, 0),
-    archivesThere(model),
-    datesThere(model),
-  ]);
-  return { records, archives: [...archives, ...dates, { of: 'search', words: '' }, { of: 'missing' }] };
-}
-
-/** What answers each of these pages, in their order. */
-async function standings(
-  list: Contenders<Template>,
-  pages: readonly PageOf[],
-  model: ModelIndex,
-): Promise<{ template?: Template; tied: boolean }[]> {
-  const none = () => {
-    throw new Error('No rule is asked here.');
-  };
-  const out: { template?: Template; tied: boolean }[] = [];
-  const asked: { at: number; id: number }[] = [];
-  for (const [at, page] of pages.entries())
-    if ('record' in page && list.asksRulesOf.has(page.record.typeId)) asked.push({ at, id: page.record.id });
-    else out[at] = list.standing(page, none);
-  const today = localDay(new Date(), model.site.timeZone);
-  for (let i = 0; i < asked.length; i += TOGETHER) {
-    const some = asked.slice(i, i + TOGETHER);
-    const records = await loadRecords(
-      model,
-      some.map(({ id }) => id),
-      { drafts: true },
-    );
-    const byId = new Map(records.map((record) => [record.id, record]));
-    const batch = batchPool(model, { drafts: false });
-    await drawComplete(batch, () => {
-      for (const { at, id } of some) {
-        const record = byId.get(id);
-        if (record)
-          out[at] = list.standing({ record }, (one) => makeEnv({ model, pool: batch.pool, today, record: one }));
-        else out[at] = { tied: false };
-      }
-      return '';
-    });
-  }
-  return out;
-}
-
-/** The whole site, each address with the template that answers it. */
-export const wholeSite = async (design: SiteDesign): Promise<PageRow[]> =>
-  answeredBy(await everyPage(design.model), design.templates, design.model);
-
-/** These pages, each with which of these templates answers it. */
-async function answeredBy(
-  { records, archives }: Awaited<ReturnType<typeof everyPage>>,
-  templates: readonly Template[],
-  model: ModelIndex,
-): Promise<PageRow[]> {
-  const list = (purpose: Purpose) => contenders(templates, purpose, model);
-  const ofRecords = records.map((record) => ({ record: record as unknown as ContentRecord }));
-  const [served, listed] = await Promise.all([
-    standings(list('record'), ofRecords, model),
-    standings(
-      list('archive'),
-      archives.map((archive) => ({ archive })),
-      model,
-    ),
-  ]);
-  return [
-    ...archives.map((of, i): PageRow => ({
-      key: JSON.stringify(of),
-      address: of.of === 'missing' ? '(no page)' : addressOfArchive(of, model),
-      title: of.of === 'front' ? 'Front page' : titleOfArchive(of, model),
-      is: 'archive',
-      template: listed[i]?.template?.id,
-      tied: listed[i]?.tied ?? false,
-    })),
-    ...records.map((record, i): PageRow => ({
-      key: `record ${record.id}`,
-      address: addressOf(record, model),
-      title: record.title,
-      is: 'record',
-      id: record.id,
-      typeId: record.typeId,
-      template: served[i]?.template?.id,
-      tied: served[i]?.tied ?? false,
-    })),
-  ];
-}
-
-export interface TemplateStanding {
-  id: string;
-  name: string;
-  purpose: Purpose;
-  words: string;
-  /** Pages that it answers; of an archive the first one stands for all. */
-  pages: number;
-  /** How many it answers, in words. */
-  answers: string;
-  /** It could answer some, and never does. */
-  unreachable: boolean;
-}
-
-/** What each record and archive template answers of the whole site. */
-export function templateStandings(design: SiteDesign, rows: readonly PageRow[]): TemplateStanding[] {
-  const counts = new Map<string, number>();
-  for (const { template } of rows) if (template) counts.set(template, (counts.get(template) ?? 0) + 1);
-  return design.templates
-    .filter(({ purpose }) => purpose === 'record' || purpose === 'archive' || purpose === 'frame')
-    .map((template) => {
-      const pages = counts.get(template.id) ?? 0;
-      const { id, name, purpose } = template;
-      return {
-        id,
-        name,
-        purpose,
-        words: servesWords(template, design.model),
-        pages,
-        answers: answersWords(template, pages),
-        unreachable: purpose !== 'frame' && pages === 0 && rows.length > 0,
-      };
-    });
-}
+import { differingRows, pageRows, recordRows, siteStandings, standingsAmong } from './standings';
 
 export interface AddressContest {
   address: string;
@@ -252,30 +100,35 @@ export async function previewServing(
     except: wanted.except,
   };
   const after = [...templates.filter((one) => one.id !== id), fresh];
-  const pages = await everyPage(model);
-  const [was, now] = await Promise.all([answeredBy(pages, templates, model), answeredBy(pages, after, model)]);
+  const [was, now] = [await siteStandings(design), await standingsAmong(design, after)];
   const nameOf = (one: string | undefined) => after.find((template) => template.id === one)?.name;
-  const own = now.filter(({ template }) => template === id);
-  const changes = now.flatMap(({ address, title, template }, i) =>
-    template === was[i]?.template ? [] : [{ address, title, from: nameOf(was[i]?.template), to: nameOf(template) }],
-  );
+  const own = await pageRows(now, { show: id, offset: 0, count: MOST_TOLD });
+  const differing = now.archives.flatMap((row, i) => {
+    const before = was.archives[i];
+    return row.template === before?.template ? [] : [{ ...row, from: before?.template }];
+  });
+  const changes = differing.map(({ address, title, template, from }) => ({
+    ...{ address, title },
+    ...{ from: nameOf(from), to: nameOf(template) },
+  }));
+  let changed = changes.length;
+  for (const [i, { standings }] of now.types.entries()) {
+    const before = was.types[i]!.standings;
+    const rows = differingRows(before, standings);
+    changed += rows.size();
+    const some = rows.array().slice(0, Math.max(0, MOST_TOLD - changes.length));
+    for (const { address, title, template, id: record } of await recordRows(model, standings, some)) {
+      const row = standings.table.rowOf(record as number) as number;
+      const from = before.answers.find((one) => one.rows.has(row))?.template.id;
+      changes.push({ address, title, from: nameOf(from), to: nameOf(template) });
+    }
+  }
   return {
     words,
-    answers: answersWords(wanted, own.length),
-    pages: own.length,
-    some: own.slice(0, MOST_TOLD).map(({ address, title }) => ({ address, title })),
+    answers: answersWords(wanted, own.found),
+    pages: own.found,
+    some: own.rows.map(({ address, title }) => ({ address, title })),
     changes: changes.slice(0, MOST_TOLD),
-    changed: changes.length,
+    changed,
   };
-}
-
-/** Types of which some record pages have no template, with how many. */
-export function unserved(rows: readonly PageRow[], model: ModelIndex): { typeId: string; pages: number }[] {
-  const counts = new Map<string, number>();
-  for (const { template, typeId } of rows)
-    if (!template && typeId !== undefined) counts.set(typeId, (counts.get(typeId) ?? 0) + 1);
-  return model.types.flatMap(({ id }) => {
-    const pages = counts.get(id);
-    return pages ? [{ typeId: id, pages }] : [];
-  });
 }

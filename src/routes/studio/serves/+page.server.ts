@@ -1,7 +1,8 @@
 import { plainModel, plainOf } from '$lib/server/services/model';
 import { readTemplates } from '$lib/server/services/templates';
 import { siteDesign, type Which } from '$lib/server/site/design';
-import { contestAt, templateStandings, wholeSite } from '$lib/server/site/serving';
+import { contestAt } from '$lib/server/site/serving';
+import { countsOf, pageRows, siteStandings, templateStandings } from '$lib/server/site/standings';
 import type { PageServerLoad } from './$types';
 
 const PER_PAGE = 100;
@@ -25,20 +26,14 @@ export const load: PageServerLoad = async ({ url }) => {
   const [live, drafts, design] = await Promise.all([plainModel(), readTemplates(), siteDesign(which)]);
   // What visitors see has its own templates, under its own addresses.
   const [model, templates] = which === 'draft' ? [live, drafts] : [plainOf(design.model), design.templates];
-  const rows = await wholeSite(design);
-  const standings = templateStandings(design, rows);
-  const show = asked.get('show') ?? '';
-  const words = (asked.get('search') ?? '').trim().toLowerCase();
-  const listed = rows.filter(
-    (row) =>
-      (show === '' ||
-        (show === 'unserved' && !row.template) ||
-        (show === 'tied' && row.tied) ||
-        show === row.template) &&
-      (!words || row.title.toLowerCase().includes(words) || decodeURIComponent(row.address).includes(words)),
-  );
-  const pages = Math.max(1, Math.ceil(listed.length / PER_PAGE));
-  const page = Math.min(pages, Math.max(1, Math.floor(Number(asked.get('page')) || 1)));
+  const site = await siteStandings(design);
+  const standings = templateStandings(site);
+  const [show, search] = [asked.get('show') ?? '', asked.get('search') ?? ''];
+  const partOf = (page: number) => pageRows(site, { show, search, offset: (page - 1) * PER_PAGE, count: PER_PAGE });
+  let page = Math.max(1, Math.floor(Number(asked.get('page')) || 1));
+  let part = await partOf(page);
+  const pages = Math.max(1, Math.ceil(part.found / PER_PAGE));
+  if (page > pages) part = await partOf((page = pages));
   return {
     model,
     address,
@@ -56,16 +51,11 @@ export const load: PageServerLoad = async ({ url }) => {
         order,
         ...(standings.find((one) => one.id === id) ?? { words: '', pages: 0, answers: '', unreachable: false }),
       })),
-    counts: {
-      all: rows.length,
-      unserved: rows.filter((row) => !row.template).length,
-      tied: rows.filter((row) => row.tied).length,
-    },
-    rows: listed.slice((page - 1) * PER_PAGE, page * PER_PAGE),
-    found: listed.length,
+    counts: countsOf(site),
+    ...part,
     page,
     pages,
     show,
-    search: asked.get('search') ?? '',
+    search,
   };
 };

@@ -1,0 +1,123 @@
+import { spawn } from 'node:child_process';
+import { join } from 'node:path';
+import { answered, freePort } from '../scripts/lib/ports.mjs';
+import { boundTo, treeFrom } from '../src/lib/core/templates/build';
+import { SESSION_COOKIE } from '../src/lib/server/access';
+import { closeDatabase } from '../src/lib/server/database/connect';
+import { createAccount } from '../src/lib/server/people/accounts';
+import { beginSession } from '../src/lib/server/people/sessions';
+import { release } from '../src/lib/server/services/releases';
+import { createTemplate } from '../src/lib/server/services/templates';
+import { fillOne, fillRows, median } from './support/fill';
+import { pagesWithList } from './support/page';
+
+/**
+ * The screens of the studio over a site of 1,000 records, and over the same site with 100,000 (aim: at most 1.5 times as
+ * long until there is something to work with).
+ */
+const [FEW, MANY] = [1_000, Number(process.env.PLUM_BENCH_MANY ?? 100_000)];
+const ROUNDS = Number(process.env.PLUM_BENCH_ROUNDS ?? 7);
+await fillOne('many', FEW);
+const page = await pagesWithList(6);
+// Half of the pages are answered by a rule.
+await createTemplate({
+  ...{ name: 'Open thing', purpose: 'record', typeId: 'many' },
+  serves: [
+    {
+      on: 'rule',
+      typeId: 'many',
+      rule: {
+        group: 'all',
+        rules: [{ test: 'choice.is', path: { from: 'record', steps: ['many_state'] }, operand: 'open' }],
+      },
+    },
+  ],
+  tree: treeFrom({
+    kind: 'heading',
+    props: { level: 1 },
+    slots: { text: boundTo('record', ['@title']) },
+  }),
+});
+await release();
+const { id: account } = await createAccount(
+  { name: 'Bench', email: 'bench@huts.example', role: 'owner', mayPublish: true },
+  { password: 'five long benches' },
+);
+const session = await beginSession(account, '127.0.0.1', 'The bench');
+
+const port = await freePort();
+const base = `http://127.0.0.1:${port}`;
+const app = spawn(process.execPath, [join(import.meta.dirname, '..', 'scripts', 'lib', 'serve.mjs')], {
+  env: { ...process.env, PLUM_HTTP_HOST: '127.0.0.1', PLUM_HTTP_PORT: String(port), PLUM_HTTP_ORIGIN: base },
+  stdio: ['ignore', 'ignore', 'inherit'],
+});
+await answered(`${base}/healthz`, app);
+
+const SCREENS: [string, string][] = [
+  ['the desk', '/studio'],
+  ['what serves what', '/studio/serves'],
+  ['why this template', '/studio/serves?address=/many-things/'],
+  ['the table of records', '/studio/content/many'],
+  ['the table, by height', '/studio/content/many?sort=-many_height'],
+  ['a record', '/studio/content/many/7'],
+  ['the fields of a type', '/studio/content/many/fields'],
+  ['terms', '/studio/terms/many_area'],
+  ['authors', '/studio/authors'],
+  ['the workbench', `/studio/workbench/${page.id}`],
+  ['kept rules', '/studio/rules'],
+  ['the theme', '/studio/theme'],
+  ['the release', '/studio/release'],
+  ['removed', '/studio/removed'],
+  ['activity', '/studio/activity'],
+];
+
+interface Opened {
+  ms: number;
+  bytes: number;
+}
+async function open(path: string): Promise<Opened> {
+  const from = performance.now();
+  const response = await fetch(base + path, { headers: { cookie: `${SESSION_COOKIE}=${session}` } });
+  const bytes = (await response.arrayBuffer()).byteLength;
+  if (response.status !== 200) throw new Error(`${path} was answered ${response.status}.`);
+  return { ms: performance.now() - from, bytes };
+}
+
+/** The median time in which each screen is answered. */
+async function openAll(): Promise<Map<string, Opened>> {
+  const out = new Map<string, Opened>();
+  for (const [, path] of SCREENS) {
+    const times: number[] = [];
+    let bytes = 0;
+    await open(path);
+    for (let round = 0; round < ROUNDS; round++) {
+      const opened = await open(path);
+      times.push(opened.ms);
+      bytes = opened.bytes;
+    }
+    out.set(path, { ms: median(times), bytes });
+  }
+  return out;
+}
+
+try {
+  // Once before, so that both are of a process that has warmed up.
+  await openAll();
+  const few = await openAll();
+  await fillRows('many', FEW, MANY);
+  // What asks first has its columns filled anew.
+  const first = new Map<string, number>();
+  for (const [, path] of SCREENS) first.set(path, (await open(path)).ms);
+  const many = await openAll();
+  console.log(`Screens of the studio, median of ${ROUNDS}, from the question to the last byte of the answer:`);
+  for (const [name, path] of SCREENS) {
+    const [a, b] = [few.get(path) as Opened, many.get(path) as Opened];
+    console.log(
+      `  ${name.padEnd(24)} ${a.ms.toFixed(0).padStart(6)} ms at 1,000  ${b.ms.toFixed(0).padStart(6)} ms at 100,000  ratio ${(b.ms / a.ms).toFixed(2).padStart(6)}  ${(first.get(path) as number).toFixed(0).padStart(5)} ms the first time  bytes ${(b.bytes / a.bytes).toFixed(2)} of ${(a.bytes / 1e3).toFixed(0)} kB`,
+    );
+  }
+  console.log('  aim: at most 1.5 each');
+} finally {
+  app.kill('SIGTERM');
+  await closeDatabase();
+}

@@ -1,0 +1,255 @@
+import { localDay } from '../../core/base/write';
+import { fold } from '../../core/base/text';
+import { addressOf } from '../../core/addresses/addresses';
+import { addressOfArchive, titleOfArchive, type ArchiveOf } from '../../core/addresses/archives';
+import type { TextColumn } from '../../core/columns/column';
+import { filtered } from '../../core/columns/conditions';
+import { columnAt, eachOf, orLacking, tableOf, type Reading } from '../../core/columns/reading';
+import { noRows, type Rows } from '../../core/columns/table';
+import type { ModelIndex } from '../../core/model/model-index';
+import { EMPTY_POOL, makeEnv } from '../../core/paths/env';
+import type { Purpose, Template } from '../../core/schema/template';
+import { contenders } from '../../core/serving/contest';
+import { ruleKey, standingsFrom, type Standings } from '../../core/serving/standings';
+import { answersWords, servesWords } from '../../core/serving/targets';
+import { fromColumns } from '../queries/tables';
+import type { SiteDesign } from './design';
+import { holdingRecords } from './holding';
+import { addressableOf, archivesThere, datesThere } from './outlets';
+
+/** One page of the site with the template that answers it. */
+export interface PageRow {
+  /** Names the page whatever its address. */
+  key: string;
+  address: string;
+  title: string;
+  is: 'record' | 'archive';
+  /** Of a record. */
+  id?: number;
+  typeId?: string;
+  /** The one that answers; none for a page that is drawn plainly. */
+  template?: string;
+  /** Whether only the order of templates decided. */
+  tied: boolean;
+}
+
+/** What answers every page of a site: of records by type, and the archives with the front page and those by date. */
+export interface SiteStandings {
+  design: SiteDesign;
+  types: { typeId: string; standings: Standings<Template> }[];
+  archives: PageRow[];
+}
+
+/** What answers each page of a design's site. */
+export const siteStandings = (design: SiteDesign): Promise<SiteStandings> => standingsAmong(design, design.templates);
+
+/** What would answer each page if these were the templates. */
+export async function standingsAmong(design: SiteDesign, templates: readonly Template[]): Promise<SiteStandings> {
+  const { model } = design;
+  const [types, archives, dates] = await Promise.all([
+    Promise.all(
+      model.types.map(async ({ id }) => ({ typeId: id, standings: await standingsOf(id, templates, model) })),
+    ),
+    archivesThere(model),
+    datesThere(model),
+  ]);
+  const list = contenders(templates, 'archive', model);
+  const none = () => {
+    throw new Error('No rule is asked here.');
+  };
+  const all: ArchiveOf[] = [...archives, ...dates, { of: 'search', words: '' }, { of: 'missing' }];
+  return {
+    ...{ design, types },
+    archives: all.map((of): PageRow => {
+      const { template, tied } = list.standing({ archive: of }, none);
+      return {
+        key: JSON.stringify(of),
+        address: of.of === 'missing' ? '(no page)' : addressOfArchive(of, model),
+        title: of.of === 'front' ? 'Front page' : titleOfArchive(of, model),
+        is: 'archive',
+        ...{ template: template?.id, tied },
+      };
+    }),
+  };
+}
+
+/** What answers the records of a type. Rules that columns cannot answer are asked of each record. */
+async function standingsOf(
+  typeId: string,
+  templates: readonly Template[],
+  model: ModelIndex,
+): Promise<Standings<Template>> {
+  const env = makeEnv({ model, pool: EMPTY_POOL, today: localDay(new Date(), model.site.timeZone) });
+  const looked = new Map<string, ReadonlySet<number>>();
+  for (;;) {
+    const found = await fromColumns((tables) => standingsFrom(tables, templates, typeId, env, looked));
+    if (!Array.isArray(found)) return found;
+    for (const target of found) looked.set(ruleKey(target), await holdingRecords(target, model));
+  }
+}
+
+/** The pages that are asked for: all, or those of one template, that none answers, or that only the order decides. */
+export interface PagesAsked {
+  show?: string;
+  /** Part of a title or an address. */
+  search?: string;
+  offset: number;
+  count: number;
+}
+
+/** Some pages of a site, archives first, and how many there are of those that are asked for. */
+export async function pageRows(
+  site: SiteStandings,
+  { show = '', search = '', offset, count }: PagesAsked,
+): Promise<{ rows: PageRow[]; found: number }> {
+  const words = fold(search.trim());
+  const archives = site.archives.filter(
+    (row) =>
+      (show === '' ||
+        (show === 'unserved' && !row.template) ||
+        (show === 'tied' && row.tied) ||
+        show === row.template) &&
+      (!words || fold(row.title).includes(words) || fold(decodeURIComponent(row.address)).includes(words)),
+  );
+  const rows = archives.slice(offset, offset + count);
+  let found = archives.length;
+  for (const { typeId, standings } of site.types) {
+    const own = words
+      ? shown(standings, show).new_intersection(await rowsNamed(site.design.model, typeId, words))
+      : shown(standings, show);
+    const from = Math.max(0, offset - found);
+    const wanted = count - rows.length;
+    if (wanted > 0)
+      rows.push(...(await recordRows(site.design.model, standings, own.array().slice(from, from + wanted))));
+    found += own.size();
+  }
+  return { rows, found };
+}
+
+/** The rows of a type that are asked for. */
+function shown({ seen, answers, unserved, tied }: Standings<Template>, show: string): Rows {
+  if (show === '') return seen;
+  if (show === 'unserved') return unserved;
+  if (show === 'tied') return tied;
+  return answers.find(({ template }) => template.id === show)?.rows ?? noRows();
+}
+
+/** Rows with these words in their title, or in the end of an address that begins as those of the type do. */
+function rowsNamed(model: ModelIndex, typeId: string, words: string): Promise<Rows> {
+  const env = makeEnv({ model, pool: EMPTY_POOL, today: '' });
+  const named = words.split('/').findLast(Boolean) ?? words;
+  const before = words.slice(0, words.lastIndexOf(named)).replace(/^\/|\/$/g, '');
+  const base = model.type(typeId)?.base ?? '';
+  const onWay = base.includes(before) || before.includes(base);
+  return fromColumns((tables) =>
+    orLacking(() => {
+      const reading: Reading = { own: 'record', env, model, tables, drafts: false };
+      const table = tableOf(reading, typeId);
+      const [titles, slugs] = eachOf(['@title', '@slug'], (step) => columnAt<TextColumn>(reading, table, 'text', step));
+      return filtered(
+        table,
+        (row) =>
+          (titles?.texts[row]?.includes(words) ?? false) || (onWay && (slugs?.texts[row]?.includes(named) ?? false)),
+      );
+    }),
+  );
+}
+
+/** What stands of these rows. */
+export async function recordRows(
+  model: ModelIndex,
+  { table, answers, tied }: Standings<Template>,
+  rows: readonly number[],
+): Promise<PageRow[]> {
+  const records = await addressableOf(
+    rows.map((row) => table.ids[row] as number),
+    model,
+  );
+  return records.map((record): PageRow => {
+    const row = table.rowOf(record.id) as number;
+    return {
+      key: `record ${record.id}`,
+      address: addressOf(record, model),
+      title: record.title,
+      is: 'record',
+      id: record.id,
+      typeId: record.typeId,
+      template: answers.find((one) => one.rows.has(row))?.template.id,
+      tied: tied.has(row),
+    };
+  });
+}
+
+/** How many pages a site has, how many none answers, and of how many only the order decides. */
+export function countsOf({ archives, types }: SiteStandings): { all: number; unserved: number; tied: number } {
+  const sum = (of: (standings: Standings<Template>) => Rows) =>
+    types.reduce((all, { standings }) => all + of(standings).size(), 0);
+  return {
+    all: archives.length + sum(({ seen }) => seen),
+    unserved: archives.filter((row) => !row.template).length + sum(({ unserved }) => unserved),
+    tied: archives.filter((row) => row.tied).length + sum(({ tied }) => tied),
+  };
+}
+
+/** Templates that answer some page of which only the order decides. */
+export const tiedTemplates = ({ archives, types }: SiteStandings): Set<string> =>
+  new Set([
+    ...archives.flatMap((row) => (row.tied && row.template ? [row.template] : [])),
+    ...types.flatMap(({ standings: { answers, tied } }) =>
+      answers.flatMap(({ template, rows }) => (rows.intersects(tied) ? [template.id] : [])),
+    ),
+  ]);
+
+export interface TemplateStanding {
+  id: string;
+  name: string;
+  purpose: Purpose;
+  words: string;
+  /** Pages that it answers; of an archive the first one stands for all. */
+  pages: number;
+  /** How many it answers, in words. */
+  answers: string;
+  /** It could answer some, and never does. */
+  unreachable: boolean;
+}
+
+/** What each record and archive template answers of the whole site. */
+export function templateStandings({ design, archives, types }: SiteStandings): TemplateStanding[] {
+  const counts = new Map<string, number>();
+  const add = (id: string, pages: number) => counts.set(id, (counts.get(id) ?? 0) + pages);
+  for (const { template } of archives) if (template) add(template, 1);
+  for (const { standings } of types) for (const { template, rows } of standings.answers) add(template.id, rows.size());
+  return design.templates
+    .filter(({ purpose }) => purpose === 'record' || purpose === 'archive' || purpose === 'frame')
+    .map((template) => {
+      const pages = counts.get(template.id) ?? 0;
+      const { id, name, purpose } = template;
+      return {
+        id,
+        name,
+        purpose,
+        words: servesWords(template, design.model),
+        pages,
+        answers: answersWords(template, pages),
+        unreachable: purpose !== 'frame' && pages === 0,
+      };
+    });
+}
+
+/** Types of which some record pages have no template, with how many. */
+export const unserved = ({ types }: SiteStandings): { typeId: string; pages: number }[] =>
+  types.flatMap(({ typeId, standings }) => {
+    const pages = standings.unserved.size();
+    return pages ? [{ typeId, pages }] : [];
+  });
+
+/** The rows that another template answers after than before. */
+export function differingRows(before: Standings<Template>, after: Standings<Template>): Rows {
+  // Who answered none before and after is in neither.
+  let same = before.unserved.new_intersection(after.unserved);
+  for (const { template, rows } of after.answers) {
+    const was = before.answers.find((one) => one.template.id === template.id);
+    if (was) same = same.new_union(was.rows.new_intersection(rows));
+  }
+  return after.seen.new_difference(same);
+}
