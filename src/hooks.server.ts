@@ -14,6 +14,8 @@ import { fromOwnPages, hasOwner, isEntry, isOwnName, isStudio, publicOrigin, who
 import { problemAnswer, refusalAnswer } from '$lib/server/api/problem';
 import { closeDatabase, isUnreachable } from '$lib/server/database/connect';
 import { log } from '$lib/server/log';
+import { forgetLongHeld } from '$lib/server/exchange/held';
+import { forgetOldJobs, leaveJobs, lookAfterJobs } from '$lib/server/jobs/jobs';
 import { tidyMedia } from '$lib/server/services/media';
 import { forgetChanges } from '$lib/server/queries/changes';
 import { keepListsReady } from '$lib/server/site/lists-ahead';
@@ -28,6 +30,8 @@ import { randomUUID } from 'node:crypto';
 
 /** How often scheduled records are looked for, in milliseconds. */
 const LOOK_FOR_DUE = 5000;
+/** How often it is looked for long work that waits, or whose process has died, in milliseconds. */
+const LOOK_FOR_JOBS = 2000;
 /** How often it is looked for what is kept no longer: removals, sessions, links, activity. */
 const LOOK_FOR_OLD = 600_000;
 
@@ -54,8 +58,14 @@ export const init: ServerInit = async () => {
   await prepared();
   // Whoever starts the server asks this before the application; see scripts/lib/serve.mjs.
   (globalThis as { plumThreadKept?: typeof answerKept }).plumThreadKept = answerKept;
-  // Idle connections would keep the process alive.
-  process.once('sveltekit:shutdown', () => void closeDatabase());
+  // What this process works on goes to others; idle connections would keep it alive. See scripts/lib/serve.mjs.
+  process.once('sveltekit:shutdown', () => {
+    (globalThis as { plumThreadEnding?: Promise<void> }).plumThreadEnding = leaveJobs()
+      .catch(() => undefined)
+      .then(closeDatabase);
+  });
+  // Says how each kind of long work is done.
+  await import('$lib/server/api/whole');
   tidyMedia()
     .then(({ aside, back, deleted, refused }) => {
       if (refused) log.warn(refused);
@@ -69,6 +79,11 @@ export const init: ServerInit = async () => {
     });
   void layOut();
   setInterval(() => {
+    lookAfterJobs().catch((error: unknown) => {
+      if (!isUnreachable(error)) log.error(error, 'Long work could not be looked after');
+    });
+  }, LOOK_FOR_JOBS).unref();
+  setInterval(() => {
     void layOut();
     publishDue().catch((error: unknown) => {
       // A database that is away for a moment is asked again.
@@ -76,7 +91,14 @@ export const init: ServerInit = async () => {
     });
   }, LOOK_FOR_DUE).unref();
   setInterval(() => {
-    Promise.all([forgetOld(), forgetChanges(60), forgetEnded(new Date()), forgetActivity()]).catch((error: unknown) => {
+    Promise.all([
+      forgetOldJobs(),
+      forgetLongHeld(),
+      forgetOld(),
+      forgetChanges(60),
+      forgetEnded(new Date()),
+      forgetActivity(),
+    ]).catch((error: unknown) => {
       if (!isUnreachable(error)) log.error(error, 'What has ended could not be forgotten');
     });
   }, LOOK_FOR_OLD).unref();

@@ -1,7 +1,5 @@
 /** The built application, for as long as the process that started it lives. */
 process.on('disconnect', () => process.exit());
-// Requests under way have been answered by then; only idle connections to the database are left.
-process.on('sveltekit:shutdown', () => process.exit());
 // Where logs are lines of JSON, all of them are.
 if (process.env.PLUM_LOG)
   console.log = (/** @type {unknown[]} */ ...words) =>
@@ -9,6 +7,11 @@ if (process.env.PLUM_LOG)
       `${JSON.stringify({ level: 'info', time: new Date().toISOString(), msg: words.map(String).join(' ') })}\n`,
     );
 const { server } = await import(new URL('../../build/index.js', import.meta.url).href);
+// Requests under way have been answered by then. What the application works on it hands on first.
+process.on('sveltekit:shutdown', () => {
+  setTimeout(() => process.exit(), 3000);
+  void Promise.resolve(/** @type {any} */ (globalThis).plumThreadEnding).finally(() => process.exit());
+});
 // Pages that are kept are answered before the application is asked. Whoever else listens counts requests, and closes
 // connections at the end.
 server.server.off('request', server.attach);

@@ -154,5 +154,5 @@ describe('a backup of everything', () => {
     expect(Buffer.concat(pieces).toString()).toBe('Some notes');
     await drop();
     rmSync(folder, { recursive: true, force: true });
-  });
+  }, 180_000);
 });

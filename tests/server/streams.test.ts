@@ -2,8 +2,6 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { decode, encodingOf, LONGEST_LINE } from '../../src/lib/server/exchange/decode';
 import { jsonValues } from '../../src/lib/server/exchange/json-values';
-import { cancelJob, readJob, startJob } from '../../src/lib/server/exchange/jobs';
-import { Refusal } from '../../src/lib/server/refusal';
 import { refused } from '../support/refused';
 
 /** The bytes of a text, cut at these places, wherever that is within a character. */
@@ -115,42 +113,5 @@ describe('JSON as a stream', () => {
     })();
     for await (const { line } of jsonValues(pieces)) lines.push(line);
     expect(lines).toEqual([2, 5]);
-  });
-});
-
-describe('jobs', () => {
-  const ended = async (id: string) => {
-    while (readJob(id).state === 'running') await new Promise((done) => setTimeout(done, 2));
-    return readJob(id);
-  };
-
-  it('tell how far they are and what came of them', async () => {
-    const job = startJob(async ({ report }) => {
-      report(1, 2);
-      await new Promise((done) => setTimeout(done, 10));
-      report(2);
-      return { fine: true };
-    });
-    expect(job).toMatchObject({ state: 'running', done: 1, total: 2 });
-    expect(await ended(job.id)).toMatchObject({ state: 'done', done: 2, total: 2, result: { fine: true } });
-  });
-
-  it('say why they could not', async () => {
-    const job = startJob(() => Promise.reject(new Refusal(422, 'No.', [{ at: 'x', what: 'Wrong.' }])));
-    expect(await ended(job.id)).toMatchObject({
-      state: 'failed',
-      title: 'No.',
-      problems: [{ at: 'x', what: 'Wrong.' }],
-    });
-  });
-
-  it('are cancelled by those who wait', async () => {
-    const job = startJob(async ({ signal }) => {
-      while (!signal.aborted) await new Promise((done) => setTimeout(done, 2));
-    });
-    cancelJob(job.id);
-    expect((await ended(job.id)).state).toBe('cancelled');
-    expect(cancelJob(job.id).state).toBe('cancelled');
-    expect(() => readJob('job_none')).toThrow('There is no work with this id');
   });
 });

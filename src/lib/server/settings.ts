@@ -46,6 +46,7 @@ const Settings = z.object({
   PLUM_KEPT_PAGES: number(0, 10_000, 64),
   PLUM_COLUMNS: number(16, 100_000, 1024),
   PLUM_SHARED_SECONDS: number(0, 86_400, 0),
+  PLUM_SILENT: number(2, 3600, 30),
   PLUM_SESSION_IDLE: number(5, 10_080, 480),
   PLUM_SESSION_LONGEST: number(5, 43_200, 10_080),
   PLUM_MAIL: z
@@ -101,6 +102,7 @@ export const serverEnv = (settings: Settings): Record<string, string> => ({
   PLUM_KEPT_PAGES: String(settings.PLUM_KEPT_PAGES),
   PLUM_COLUMNS: String(settings.PLUM_COLUMNS),
   PLUM_SHARED_SECONDS: String(settings.PLUM_SHARED_SECONDS),
+  PLUM_SILENT: String(settings.PLUM_SILENT),
   PLUM_HTTP_SHUTDOWN_TIMEOUT: String(settings.PLUM_SHUTDOWN),
   PLUM_SESSION_IDLE: String(settings.PLUM_SESSION_IDLE),
   PLUM_SESSION_LONGEST: String(settings.PLUM_SESSION_LONGEST),

@@ -201,6 +201,15 @@ const COLUMNS = [
   'ALTER TABLE record_words DROP KEY IF EXISTS words, DROP KEY IF EXISTS field_id, ADD KEY IF NOT EXISTS of_type (type_id, field_id)',
 ];
 
+/** Work that goes on, taken by any process, and files that wait for whoever sent them or had them made. */
+const JOBS = [
+  `CREATE TABLE IF NOT EXISTS jobs (id ${ID} PRIMARY KEY, kind VARCHAR(30) NOT NULL, asked JSON NOT NULL, account_id INT NOT NULL, account_name VARCHAR(160) NOT NULL,
+    state VARCHAR(10) NOT NULL, done BIGINT NOT NULL DEFAULT 0, total BIGINT NULL, result JSON NULL, title VARCHAR(500) NULL, problems JSON NULL, tries INT NOT NULL DEFAULT 0,
+    stopping BOOLEAN NOT NULL DEFAULT FALSE, holder CHAR(36) NULL, heard DATETIME(3) NOT NULL, created DATETIME(3) NOT NULL, KEY (state, created))`,
+  `CREATE TABLE IF NOT EXISTS held_files (id ${ID} PRIMARY KEY, account_id INT NOT NULL, file VARCHAR(100) NOT NULL, name VARCHAR(300) NOT NULL, size BIGINT NOT NULL,
+    since DATETIME(3) NOT NULL, KEY (account_id), KEY (since))`,
+];
+
 const step = (name: string, statements: readonly string[], leaves: readonly Work[] = []): Migration => ({
   name,
   statements,
@@ -226,4 +235,5 @@ export const migrations: Migration[] = [
   step('0011-picture-colours', PICTURE_COLOURS, ['picture colours']),
   step('0012-reading-pace', READING_PACE),
   step('0013-columns', COLUMNS),
+  step('0014-jobs', JOBS),
 ];

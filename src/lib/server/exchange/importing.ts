@@ -20,7 +20,7 @@ import { stillSo } from '../services/record-checks';
 import { changeIn, changeTogether, insertRecords } from '../services/records';
 import { SlugBook } from '../services/slugs';
 import { forgetHeld, heldFile, hold, roomFor } from './held';
-import { startJob, type Progress } from './jobs';
+import { defineWork, type By, type Progress } from '../jobs/jobs';
 import { guessFormat, sourceRows, type SourceFile, type SourceRow } from './sources';
 
 const MOST_BYTES = 200_000_000;
@@ -33,7 +33,7 @@ export async function receiveFile(
 ): Promise<{ id: string; name: string; size: number; format: ImportFormat }> {
   await roomFor(by);
   const { path, size } = await receive(name, content, MOST_BYTES);
-  return { id: hold(by, { path, name, size }), name, size, format: await guessFormat(path, name) };
+  return { id: await hold(by, { path, name, size }), name, size, format: await guessFormat(path, name) };
 }
 
 export const FileAsked = z.object({
@@ -50,7 +50,7 @@ export async function viewFile(input: unknown, by = 0): Promise<FileView> {
   const asked = FileAsked.safeParse(input);
   if (!asked.success) throw new Refusal(422, 'The file cannot be looked at.', problemsOf(asked.error));
   const { typeId, format, encoding } = asked.data;
-  const { path, name } = heldFile(asked.data.file, by);
+  const { path, name } = await heldFile(asked.data.file, by);
   const model = await readModel();
   const type = model.type(typeId);
   if (!type) throw notFound('content type with this id');
@@ -91,7 +91,7 @@ export const ImportAsked = FileAsked.extend({
 });
 
 /** Begins an import, or the dry run of one. */
-export async function startImport(input: unknown, by?: { id: number; name: string }): Promise<Job> {
+export async function startImport(input: unknown, by?: By): Promise<Job> {
   const asked = ImportAsked.safeParse(input);
   if (!asked.success) throw new Refusal(422, 'The import cannot begin.', problemsOf(asked.error));
   const model = await readModel();
@@ -101,26 +101,29 @@ export async function startImport(input: unknown, by?: { id: number; name: strin
     throw new Refusal(422, 'The import cannot begin.', [
       { at: 'targets', what: 'No column goes into the title.', fix: 'Choose the column that names the records.' },
     ]);
-  const { path, name, size } = heldFile(asked.data.file, by?.id ?? 0);
-  return startJob(async (progress) => {
-    const result = await runImport(
-      { path, name, format: asked.data.format, encoding: asked.data.encoding },
-      type,
-      model,
-      asked.data,
-      progress,
-      size,
-    );
-    if (!asked.data.dry && !progress.signal.aborted && !(asked.data.allOrNothing && result.refused))
-      await forgetHeld(asked.data.file);
-    if (!asked.data.dry && result.added + result.updated)
+  await heldFile(asked.data.file, by?.id ?? 0);
+  return beginImport(asked.data, by);
+}
+
+const beginImport = defineWork<z.infer<typeof ImportAsked>>('import', {
+  // Nothing of it is there before its end; else rows that came in would come in twice.
+  again: ({ dry, allOrNothing }) => dry || allOrNothing,
+  async run(asked, by, progress) {
+    const model = await readModel();
+    const type = model.type(asked.typeId);
+    if (!type) throw notFound('content type with this id');
+    const { path, name, size } = await heldFile(asked.file, by?.id ?? 0);
+    const file = { path, name, format: asked.format, encoding: asked.encoding };
+    const result = await runImport(file, type, model, asked, progress, size);
+    if (!asked.dry && !progress.signal.aborted && !(asked.allOrNothing && result.refused)) await forgetHeld(asked.file);
+    if (!asked.dry && result.added + result.updated)
       await noteActivity({
         ...{ by, via: 'import', operation: 'startImport', subject: `type ${type.id}` },
         what: `Brought ${result.added} new and ${result.updated} changed ${type.plural.toLowerCase()} in from “${name}”`,
       });
     return result;
-  }, by?.id);
-}
+  },
+});
 
 type Settings = Pick<z.infer<typeof ImportAsked>, 'targets' | 'existing' | 'allOrNothing' | 'dry'>;
 
@@ -220,6 +223,7 @@ export async function runImport(
     }
     if (outer && !settings.dry) await stillSo(type, outer);
     if (progress.signal.aborted || settings.dry || (settings.allOrNothing && result.refused)) throw new Undo();
+    if (outer) await progress.settle?.({ ...result, unread: listed(unread) }, outer);
   };
   try {
     if (whole) await inTransaction(go);
@@ -229,9 +233,12 @@ export async function runImport(
   }
   if (settings.allOrNothing && !settings.dry && (result.refused || progress.signal.aborted))
     Object.assign(result, { added: 0, updated: 0 });
-  result.unread = [...unread].map(([column, rows]) => ({ column, rows }));
+  result.unread = listed(unread);
   return result;
 }
+
+const listed = (unread: ReadonlyMap<string, number>): ImportResult['unread'] =>
+  [...unread].map(([column, rows]) => ({ column, rows }));
 
 const seenBytes = (rows: SourceRow[]): number => rows.reduce((sum, row) => sum + JSON.stringify(row.cells).length, 1);
 

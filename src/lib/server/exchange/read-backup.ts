@@ -25,7 +25,7 @@ import { reindex, writeUnique } from '../services/record-parts';
 import { release } from '../services/releases';
 import { FORMER, Head, LinkRow, MediaRow, VERSION } from './backup-parts';
 import { decode } from './decode';
-import type { Progress } from './jobs';
+import type { Progress } from '../jobs/jobs';
 import { jsonValues } from './json-values';
 import { linesOf } from './lines';
 import { zipFiles } from './sources';

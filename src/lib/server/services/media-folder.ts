@@ -1,6 +1,6 @@
 import { createHash, randomBytes, randomUUID } from 'node:crypto';
 import { mkdir, open, readdir, rename, rm, stat, writeFile } from 'node:fs/promises';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
 import { Refusal } from '../refusal';
 
 /** Where pictures and files are kept. */
@@ -71,6 +71,9 @@ export async function tidyIncoming(): Promise<void> {
     for (const name of await readdir(place).catch(() => []))
       if ((await ageOf(join(place, name))) > LONGEST_TRANSFER) await rm(join(place, name), { force: true });
 }
+
+/** What a file in this folder is called, whatever the folder. */
+export const nameWithin = (path: string): string => relative(folder(), path);
 
 /** The path of a kept file. */
 export const pathOf = (file: string): string => join(folder(), file);

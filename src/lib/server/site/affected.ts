@@ -3,7 +3,7 @@ import { canonical } from '../../core/releases/canonical';
 import type { Template } from '../../core/schema/template';
 import { lackOf, type Lack } from '../../core/checks/lacking';
 import { usesOf } from '../../core/templates/tree';
-import type { Progress } from '../exchange/jobs';
+import type { Progress } from '../jobs/jobs';
 import { looksChanged } from '../../core/releases/looks';
 import { modelDesign } from '../../core/releases/design';
 import { type SiteDesign, siteDesign } from './design';

@@ -10,7 +10,7 @@ import { atomFeed, jsonFeed } from '../../core/serving/feeds';
 import { FILE_ORIGIN, fileFor, linkTo, relink, relinkJson, relinkPage, type Relinking } from '../../core/serving/files';
 import { sitemap, sitemapIndex } from '../../core/serving/sitemap';
 import { ICON_ADDRESS, siteIcon } from '../../core/theme/icon';
-import type { Progress } from '../exchange/jobs';
+import type { Progress } from '../jobs/jobs';
 import { Refusal } from '../refusal';
 import { readOriginal, readRendition } from '../services/media';
 import { siteDesign, type SiteDesign } from './design';

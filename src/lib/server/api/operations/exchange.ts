@@ -7,7 +7,7 @@ import { readBackup } from '../../exchange/read-backup';
 import { writeBackup } from '../../exchange/write-backup';
 import { forgetHeld, heldFile, hold, roomFor } from '../../exchange/held';
 import { receiveFile, startImport, viewFile } from '../../exchange/importing';
-import { cancelJob, readJob, startJob } from '../../exchange/jobs';
+import { cancelJob, defineWork, readJob } from '../../jobs/jobs';
 import { exportTheme, planTheme, takeTheme } from '../../exchange/theme-file';
 import { outgoing } from '../../services/media-folder';
 import { exportSite, siteAddress } from '../../site/export';
@@ -20,174 +20,186 @@ const jobs_ = { tag: 'Jobs', who: 'editor' } as const;
 const owns = { tag: 'Files', who: 'owner', touches: 'site' } as const;
 
 /** Writes the released site as a zip; what is built with the application is asked of the application itself. */
-async function startExport(base: string, given: string, own: string, by: number) {
-  const site = siteAddress(given);
-  await roomFor(by);
-  const path = await outgoing('zip');
-  const other = async (address: string) => {
-    const answer = await globalThis.fetch(new URL(address, own));
-    if (!answer.ok) return undefined;
-    const page = answer.headers.get('content-type')?.startsWith('text/html');
-    return { bytes: new Uint8Array(await answer.arrayBuffer()), ...(page && { ending: '.html' }) };
-  };
-  return startJob(async (progress) => {
-    const made = await exportSite({ path, base, site, other }, progress);
-    return made && { file: hold(by, { path, name: 'site.zip', size: (await stat(path)).size }), ...made };
-  }, by);
-}
+const exporting = (base: string) =>
+  defineWork<{ site: string | undefined; own: string }>('export', {
+    again: true,
+    async run({ site, own }, by, progress) {
+      const account = by?.id ?? 0;
+      await roomFor(account);
+      const path = await outgoing('zip');
+      const other = async (address: string) => {
+        const answer = await globalThis.fetch(new URL(address, ownOrigin(new URL(own))));
+        if (!answer.ok) return undefined;
+        const page = answer.headers.get('content-type')?.startsWith('text/html');
+        return { bytes: new Uint8Array(await answer.arrayBuffer()), ...(page && { ending: '.html' }) };
+      };
+      const made = await exportSite({ path, base, site, other }, progress);
+      return made && { file: await hold(account, { path, name: 'site.zip', size: (await stat(path)).size }), ...made };
+    },
+  });
+
+/** Fills an empty database; where its process dies, what is there is no longer empty, or nothing is. */
+const beginBackup = defineWork<{ file: string }>('backup', {
+  again: false,
+  async run({ file }, by, progress) {
+    const { path } = await heldFile(file, by?.id ?? 0);
+    return readBackup(path, progress).finally(() => forgetHeld(file));
+  },
+});
 
 /** `base` is the site's own style sheet. */
-export const exchange = (base: string): Operation[] => [
-  operation({
-    ...{
-      ...at('GET /backup'),
-      id: 'readBackup',
-      did: 'Took the whole archive home',
-      ...owns,
-      summary: 'Everything as one file',
-      answers: 'file',
-      status: 200,
-    },
-    run: () =>
-      Promise.resolve(
-        download(`plum-thread-${new Date().toISOString().slice(0, 10)}.zip`, 'application/zip', writeBackup()),
-      ),
-  }),
-  operation<z.infer<typeof Named>, undefined>({
-    ...{
-      ...at('POST /backup'),
-      id: 'takeBackup',
-      did: 'Filled the empty database from an archive',
-      ...owns,
-      summary: 'Begins to fill the empty database from a backup',
-    },
-    ...{ query: Named, body: 'file', answers: 'Job', status: 202 },
-    run: async ({ query, request, who }) => {
-      const { id } = await receiveFile(fileName(new URL(request.url), query.name), pieces(request), who.id);
-      const { path } = heldFile(id, who.id);
-      return startJob((progress) => readBackup(path, progress).finally(() => forgetHeld(id)), who.id);
-    },
-  }),
-  operation<z.infer<typeof Named>, undefined>({
-    ...{
-      ...at('PUT /imports'),
-      id: 'receiveFile',
-      tag: 'Files',
-      who: 'editor',
-      summary: 'Takes a file to be imported',
-    },
-    ...{ query: Named, body: 'file', answers: 'ReceivedFile', status: 201, refuses: [413] },
-    run: ({ query, request, who }) => receiveFile(fileName(new URL(request.url), query.name), pieces(request), who.id),
-  }),
-  operation({
-    ...{
-      ...at('POST /imports/view'),
-      id: 'viewFile',
-      tag: 'Files',
-      who: 'editor',
-      summary: 'The columns of a file, with a few rows',
-    },
-    ...{ body: 'FileAsked', checkedBy: 'service', answers: 'Anything', status: 200 },
-    run: ({ body, who }) => viewFile(body, who.id),
-  }),
-  operation({
-    ...{
-      ...at('POST /imports'),
-      id: 'startImport',
-      did: 'Began an import',
-      tag: 'Files',
-      who: 'editor',
-      touches: 'content',
-    },
-    ...{ summary: 'Begins an import, or the trial of one', body: 'ImportAsked', checkedBy: 'service' },
-    ...{ answers: 'Job', status: 202 },
-    run: ({ body, who }) => startImport(body, who),
-  }),
-  operation({
-    ...{
-      ...at('GET /jobs/{jobId}'),
-      id: 'readJob',
-      ...jobs_,
-      summary: 'How far some work is',
-      answers: 'Job',
-      status: 200,
-    },
-    run: ({ params, who }) => Promise.resolve(readJob(params.jobId ?? '', who.id)),
-  }),
-  operation({
-    ...{
-      ...at('DELETE /jobs/{jobId}'),
-      id: 'cancelJob',
-      ...jobs_,
-      summary: 'Breaks some work off',
-      answers: 'Job',
-      status: 200,
-    },
-    run: ({ params, who }) => Promise.resolve(cancelJob(params.jobId ?? '', who.id)),
-  }),
-  operation<never, { origin: string }>({
-    ...{
-      ...at('POST /export'),
-      id: 'startExport',
-      did: 'Exported the site as files',
-      tag: 'Files',
-      who: 'designer',
-      summary: 'Begins to write the site as files',
-    },
-    ...{ body: 'ExportAsked', answers: 'Job', status: 202 },
-    run: ({ body, origin, who }) => startExport(base, body.origin, ownOrigin(new URL(origin)), who.id),
-  }),
-  operation({
-    ...{
-      ...at('GET /export/{file}'),
-      id: 'readExport',
-      tag: 'Files',
-      who: 'designer',
-      summary: 'A site that was written as files',
-    },
-    ...{ answers: 'file', status: 200 },
-    run: ({ params, who }) => {
-      const { path, size } = heldFile(params.file ?? '', who.id);
-      return Promise.resolve(
-        new Response(Readable.toWeb(createReadStream(path)) as ReadableStream, {
+export function exchange(base: string): Operation[] {
+  const beginExport = exporting(base);
+  return [
+    operation({
+      ...{
+        ...at('GET /backup'),
+        id: 'readBackup',
+        did: 'Took the whole archive home',
+        ...owns,
+        summary: 'Everything as one file',
+        answers: 'file',
+        status: 200,
+      },
+      run: () =>
+        Promise.resolve(
+          download(`plum-thread-${new Date().toISOString().slice(0, 10)}.zip`, 'application/zip', writeBackup()),
+        ),
+    }),
+    operation<z.infer<typeof Named>, undefined>({
+      ...{
+        ...at('POST /backup'),
+        id: 'takeBackup',
+        did: 'Filled the empty database from an archive',
+        ...owns,
+        summary: 'Begins to fill the empty database from a backup',
+      },
+      ...{ query: Named, body: 'file', answers: 'Job', status: 202 },
+      run: async ({ query, request, who }) => {
+        const { id } = await receiveFile(fileName(new URL(request.url), query.name), pieces(request), who.id);
+        return beginBackup({ file: id }, who);
+      },
+    }),
+    operation<z.infer<typeof Named>, undefined>({
+      ...{
+        ...at('PUT /imports'),
+        id: 'receiveFile',
+        tag: 'Files',
+        who: 'editor',
+        summary: 'Takes a file to be imported',
+      },
+      ...{ query: Named, body: 'file', answers: 'ReceivedFile', status: 201, refuses: [413] },
+      run: ({ query, request, who }) =>
+        receiveFile(fileName(new URL(request.url), query.name), pieces(request), who.id),
+    }),
+    operation({
+      ...{
+        ...at('POST /imports/view'),
+        id: 'viewFile',
+        tag: 'Files',
+        who: 'editor',
+        summary: 'The columns of a file, with a few rows',
+      },
+      ...{ body: 'FileAsked', checkedBy: 'service', answers: 'Anything', status: 200 },
+      run: ({ body, who }) => viewFile(body, who.id),
+    }),
+    operation({
+      ...{
+        ...at('POST /imports'),
+        id: 'startImport',
+        did: 'Began an import',
+        tag: 'Files',
+        who: 'editor',
+        touches: 'content',
+      },
+      ...{ summary: 'Begins an import, or the trial of one', body: 'ImportAsked', checkedBy: 'service' },
+      ...{ answers: 'Job', status: 202 },
+      run: ({ body, who }) => startImport(body, who),
+    }),
+    operation({
+      ...{
+        ...at('GET /jobs/{jobId}'),
+        id: 'readJob',
+        ...jobs_,
+        summary: 'How far some work is',
+        answers: 'Job',
+        status: 200,
+      },
+      run: ({ params, who }) => readJob(params.jobId ?? '', who.id),
+    }),
+    operation({
+      ...{
+        ...at('DELETE /jobs/{jobId}'),
+        id: 'cancelJob',
+        ...jobs_,
+        summary: 'Breaks some work off',
+        answers: 'Job',
+        status: 200,
+      },
+      run: ({ params, who }) => cancelJob(params.jobId ?? '', who.id),
+    }),
+    operation<never, { origin: string }>({
+      ...{
+        ...at('POST /export'),
+        id: 'startExport',
+        did: 'Exported the site as files',
+        tag: 'Files',
+        who: 'designer',
+        summary: 'Begins to write the site as files',
+      },
+      ...{ body: 'ExportAsked', answers: 'Job', status: 202 },
+      run: ({ body, origin, who }) => beginExport({ site: siteAddress(body.origin), own: origin }, who),
+    }),
+    operation({
+      ...{
+        ...at('GET /export/{file}'),
+        id: 'readExport',
+        tag: 'Files',
+        who: 'designer',
+        summary: 'A site that was written as files',
+      },
+      ...{ answers: 'file', status: 200 },
+      run: async ({ params, who }) => {
+        const { path, size } = await heldFile(params.file ?? '', who.id);
+        return new Response(Readable.toWeb(createReadStream(path)) as ReadableStream, {
           headers: {
             'content-type': 'application/zip',
             'content-length': String(size),
             'content-disposition': attachment(`site-${new Date().toISOString().slice(0, 10)}.zip`),
           },
-        }),
-      );
-    },
-  }),
-  operation({
-    ...{ ...at('GET /theme-file'), id: 'exportTheme', tag: 'Files', who: 'designer', summary: 'The theme as a file' },
-    ...{ answers: 'file', status: 200 },
-    run: async () => {
-      const file = await exportTheme();
-      return new Response(`${JSON.stringify(file, null, 1)}\n`, {
-        headers: {
-          'content-type': 'application/json',
-          'content-disposition': attachment(`theme-${slugOf(file.name) || 'site'}.json`),
-        },
-      });
-    },
-  }),
-  operation({
-    ...{ ...at('POST /theme-file/plan'), id: 'planTheme', tag: 'Files', who: 'designer' },
-    ...{ summary: 'What a theme’s file holds, and what would be done with it', body: 'Anything' },
-    ...{ checkedBy: 'service', answers: 'Anything', status: 200 },
-    run: ({ body }) => planTheme(body),
-  }),
-  operation<never, { file?: unknown; mapping?: unknown }>({
-    ...{
-      ...at('POST /theme-file'),
-      id: 'takeTheme',
-      did: 'Took a theme in from a file',
-      tag: 'Files',
-      who: 'designer',
-      touches: 'design',
-    },
-    ...{ summary: 'Takes a theme in, by a mapping', body: 'ThemeTakeAsked', answers: 'Anything', status: 200 },
-    run: ({ body }) => takeTheme(body),
-  }),
-];
+        });
+      },
+    }),
+    operation({
+      ...{ ...at('GET /theme-file'), id: 'exportTheme', tag: 'Files', who: 'designer', summary: 'The theme as a file' },
+      ...{ answers: 'file', status: 200 },
+      run: async () => {
+        const file = await exportTheme();
+        return new Response(`${JSON.stringify(file, null, 1)}\n`, {
+          headers: {
+            'content-type': 'application/json',
+            'content-disposition': attachment(`theme-${slugOf(file.name) || 'site'}.json`),
+          },
+        });
+      },
+    }),
+    operation({
+      ...{ ...at('POST /theme-file/plan'), id: 'planTheme', tag: 'Files', who: 'designer' },
+      ...{ summary: 'What a theme’s file holds, and what would be done with it', body: 'Anything' },
+      ...{ checkedBy: 'service', answers: 'Anything', status: 200 },
+      run: ({ body }) => planTheme(body),
+    }),
+    operation<never, { file?: unknown; mapping?: unknown }>({
+      ...{
+        ...at('POST /theme-file'),
+        id: 'takeTheme',
+        did: 'Took a theme in from a file',
+        tag: 'Files',
+        who: 'designer',
+        touches: 'design',
+      },
+      ...{ summary: 'Takes a theme in, by a mapping', body: 'ThemeTakeAsked', answers: 'Anything', status: 200 },
+      run: ({ body }) => takeTheme(body),
+    }),
+  ];
+}

@@ -1,0 +1,234 @@
+import { randomUUID } from 'node:crypto';
+import type { Transaction } from 'sequelize';
+import { newId } from '../../core/base/ids';
+import type { Job } from '../../core/exchange/imports';
+import { isUnreachable } from '../database/connect';
+import { letItBeSeen } from '../database/version';
+import { log } from '../log';
+import {
+  addJob,
+  endJob,
+  forgetJobs,
+  hearOfJob,
+  jobById,
+  putBackJob,
+  silentJobs,
+  stopJob,
+  takeJob,
+  type Ending,
+  type JobRow,
+} from '../queries/jobs';
+import { notFound, Refusal } from '../refusal';
+
+/**
+ * Long work, kept in the database: any process takes it, all of them tell how far it is, and where its process dies it is
+ * begun again by another one or ends with words.
+ */
+export interface Progress {
+  signal: AbortSignal;
+  report(done: number, total?: number): void;
+  /**
+   * Ends the work together with what it writes: either both are there, or neither. Throws where another process has
+   * taken the work over.
+   */
+  settle?(result: unknown, transaction: Transaction): Promise<void>;
+}
+
+export interface By {
+  id: number;
+  name: string;
+}
+
+interface Work<Asked> {
+  run(asked: Asked, by: By | undefined, progress: Progress): Promise<unknown>;
+  /** It may be begun again: it leaves nothing of itself before its end. Else it ends with words when its process dies. */
+  again: boolean | ((asked: Asked) => boolean);
+}
+
+const works = new Map<string, Work<unknown>>();
+
+/** Says how work of a kind is done, and gives what begins it. */
+export function defineWork<Asked>(kind: string, work: Work<Asked>): (asked: Asked, by?: By) => Promise<Job> {
+  works.set(kind, work as Work<unknown>);
+  return async (asked, by) => {
+    const id = newId('job');
+    await addJob({ id, kind, asked, accountId: by?.id ?? 0, accountName: by?.name ?? '' });
+    await takeJobs();
+    return readJob(id, by?.id);
+  };
+}
+
+/** This process, among all that look after jobs. */
+const HOLDER = randomUUID();
+/** So many are worked on by one process. */
+const AT_ONCE = 3;
+/** How often a process says that it still works, in milliseconds. */
+const HEARD = 1000;
+/** After so many seconds without a word a process is taken for dead. */
+const silent = (): number => Number(process.env.PLUM_SILENT ?? 30);
+/** How long a job is known after its end, in seconds. */
+const KEPT = 3600;
+/** A job whose process died so often ends with words. */
+const MOST_TRIES = 3;
+
+interface Running {
+  row: JobRow;
+  abort: AbortController;
+  /** Another process has it now, or it was left; whatever it comes to here is nobody's. */
+  lost: boolean;
+  done: number;
+  total?: number;
+}
+const running = new Map<string, Running>();
+
+/** Takes what waits, as far as this process has room for it. */
+async function takeJobs(): Promise<void> {
+  while (running.size < AT_ONCE) {
+    const row = await takeJob([...works.keys()], HOLDER);
+    if (!row) return;
+    const own: Running = { row, abort: new AbortController(), lost: false, done: 0 };
+    running.set(row.id, own);
+    void work(own).finally(() => {
+      running.delete(row.id);
+      return takeJobs().catch(() => undefined);
+    });
+  }
+}
+
+async function work(own: Running): Promise<void> {
+  const { row, abort } = own;
+  const beat = setInterval(() => {
+    hearOfJob(row.id, HOLDER, own.done, own.total)
+      .then((known) => {
+        own.lost ||= !known;
+        if (!known || known.stopping) abort.abort();
+      })
+      // A database that is away for a moment hears of it later.
+      .catch(() => undefined);
+  }, HEARD);
+  const progress: Progress = {
+    signal: abort.signal,
+    report(done, total) {
+      own.done = done;
+      if (total !== undefined) own.total = total;
+    },
+    async settle(result, transaction) {
+      if (!(await endJob(row.id, HOLDER, { state: 'done', result }, own, transaction)))
+        throw new Error('Another process has taken this work over.');
+      clearInterval(beat);
+    },
+  };
+  const by = row.accountId ? { id: row.accountId, name: row.accountName } : undefined;
+  let ending: Ending;
+  try {
+    const result = await (works.get(row.kind) as Work<unknown>).run(row.asked, by, progress);
+    ending = { state: abort.signal.aborted ? 'cancelled' : 'done', result };
+  } catch (error) {
+    ending = { state: abort.signal.aborted ? 'cancelled' : 'failed' };
+    if (error instanceof Refusal) ending = { ...ending, title: error.title, problems: error.problems };
+    else if (!abort.signal.aborted) {
+      log.error(error, 'A job has failed');
+      ending.title = 'Something went wrong on our side. Nothing was half kept; try again.';
+    }
+  }
+  clearInterval(beat);
+  if (!own.lost) await end(own, ending);
+}
+
+/** Says how a job ended, as often as it takes: the database may be away just then. */
+async function end(own: Running, ending: Ending): Promise<void> {
+  for (let tries = 0; tries < 60; tries++)
+    try {
+      await endJob(own.row.id, HOLDER, ending, own);
+      return;
+    } catch (error) {
+      if (!isUnreachable(error)) {
+        log.error(error, 'How a job ended could not be noted');
+        return;
+      }
+      await new Promise((done) => setTimeout(done, 1000));
+    }
+}
+
+const mayAgain = ({ kind, asked, tries }: JobRow): boolean => {
+  const again = works.get(kind)?.again ?? false;
+  return tries < MOST_TRIES && (typeof again === 'function' ? again(asked) : again);
+};
+
+const LOST = 'The process that worked on this has ended before it was done.';
+
+/** Begins again, or ends with words, what a process left or died over. */
+async function handOn(row: JobRow): Promise<void> {
+  const holder = row.holder ?? '';
+  if (row.stopping) await endJob(row.id, holder, { state: 'cancelled' }, row as { done: number });
+  else if (mayAgain(row)) await putBackJob(row.id, holder);
+  else
+    await endJob(
+      row.id,
+      holder,
+      {
+        state: 'failed',
+        title: LOST,
+        problems: [
+          {
+            at: '',
+            what: row.done ? `It had come to ${row.done}; what was written until then is kept.` : 'It had just begun.',
+            fix: 'Look at what is there, and begin it again.',
+          },
+        ],
+      },
+      row as { done: number },
+    );
+}
+
+/** Takes what waits, and looks for what other processes died over. To be called again and again. */
+export async function lookAfterJobs(): Promise<void> {
+  for (const row of await silentJobs([...works.keys()], silent()))
+    // A process that was slow to say so still works on its own.
+    if (!running.has(row.id)) await handOn(row);
+  await takeJobs();
+}
+
+/** Hands on what this process works on, before it ends. */
+export async function leaveJobs(): Promise<void> {
+  await Promise.all(
+    [...running.values()].map(async (own) => {
+      own.lost = true;
+      own.abort.abort();
+      await handOn({ ...own.row, holder: HOLDER, done: own.done, tries: own.row.tries - 1 });
+    }),
+  );
+}
+
+/** Forgets what ended long ago. */
+export const forgetOldJobs = (): Promise<void> => forgetJobs(KEPT);
+
+const jobOf = (row: JobRow): Job => {
+  const own = row.state === 'running' ? running.get(row.id) : undefined;
+  const total = own?.total ?? row.total ?? undefined;
+  return {
+    id: row.id,
+    state: row.state === 'waiting' ? 'running' : row.state,
+    done: own?.done ?? row.done,
+    ...(total !== undefined && { total }),
+    ...(row.result !== undefined && { result: row.result }),
+    ...(row.title !== null && { title: row.title }),
+    ...(row.problems && { problems: row.problems }),
+  };
+};
+
+/** How far somebody's work is; nobody else sees it. */
+export async function readJob(id: string, by = 0): Promise<Job> {
+  const row = await jobById(id.slice(0, 100));
+  if (row?.accountId !== by) throw notFound('work with this id; it may have ended long ago');
+  // Whoever hears that it is done sees what it did.
+  if (row.state === 'done') await letItBeSeen();
+  return jobOf(row);
+}
+
+export async function cancelJob(id: string, by = 0): Promise<Job> {
+  await readJob(id, by);
+  await stopJob(id);
+  running.get(id)?.abort.abort();
+  return readJob(id, by);
+}

@@ -1,0 +1,203 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { inTransaction, run, select } from '../../src/lib/server/database/connect';
+import {
+  cancelJob,
+  defineWork,
+  leaveJobs,
+  lookAfterJobs,
+  readJob,
+  type Progress,
+} from '../../src/lib/server/jobs/jobs';
+import { Refusal } from '../../src/lib/server/refusal';
+import { startApp, type App } from '../support/app';
+import { freshDatabase } from '../support/database';
+import { saveModel } from '../support/fill';
+import { ownerCookie } from '../support/owner';
+
+let drop: () => Promise<void>;
+const apps: App[] = [];
+beforeAll(async () => {
+  drop = await freshDatabase();
+  await saveModel();
+});
+afterAll(async () => {
+  for (const { child } of apps) child.kill('SIGKILL');
+  await drop();
+});
+
+type Asked = { say: string };
+/** What work of each kind does is said by the test that begins it. */
+let body: (progress: Progress, asked: Asked) => Promise<unknown>;
+const begun: string[] = [];
+const does = (kind: string, again: boolean) =>
+  defineWork<Asked>(kind, {
+    again,
+    run: (asked, _, progress) => {
+      begun.push(asked.say);
+      return body(progress, asked);
+    },
+  });
+const begin = does('test again', true);
+const beginOnce = does('test once', false);
+const pause = (ms: number) => new Promise((done) => setTimeout(done, ms));
+const ended = async (id: string, by = 0) => {
+  for (;;) {
+    const job = await readJob(id, by);
+    if (job.state !== 'running') return job;
+    await pause(5);
+  }
+};
+
+describe('work that goes on', () => {
+  it('tells how far it is and what came of it, to whoever began it', async () => {
+    let go = () => {};
+    const asked = new Promise<void>((done) => (go = done));
+    body = async ({ report }) => {
+      report(1, 2);
+      await asked;
+      report(2);
+      return { fine: true };
+    };
+    const job = await begin({ say: 'a' }, { id: 7, name: 'Ada' });
+    expect(job).toMatchObject({ state: 'running', done: 1, total: 2 });
+    await expect(readJob(job.id)).rejects.toThrow('There is no work with this id');
+    await expect(cancelJob(job.id, 8)).rejects.toThrow('There is no work with this id');
+    go();
+    expect(await ended(job.id, 7)).toEqual({ id: job.id, state: 'done', done: 2, total: 2, result: { fine: true } });
+  });
+
+  it('says why it could not', async () => {
+    body = () => Promise.reject(new Refusal(422, 'No.', [{ at: 'x', what: 'Wrong.' }]));
+    expect(await ended((await begin({ say: 'b' })).id)).toMatchObject({
+      state: 'failed',
+      title: 'No.',
+      problems: [{ at: 'x', what: 'Wrong.' }],
+    });
+  });
+
+  it('is broken off by those who wait, once', async () => {
+    body = async ({ signal }) => {
+      while (!signal.aborted) await pause(2);
+    };
+    const job = await begin({ say: 'c' });
+    await cancelJob(job.id);
+    expect((await ended(job.id)).state).toBe('cancelled');
+    expect((await cancelJob(job.id)).state).toBe('cancelled');
+    await expect(readJob('job_none')).rejects.toThrow('There is no work with this id');
+  });
+
+  it('waits where a process has enough to do, and is broken off there too', async () => {
+    let go = () => {};
+    const all = new Promise<void>((done) => (go = done));
+    body = () => all;
+    const jobs = [];
+    for (let i = 0; i < 5; i++) jobs.push(await begin({ say: `wait ${i}` }));
+    expect(begun.filter((one) => one.startsWith('wait'))).toEqual(['wait 0', 'wait 1', 'wait 2']);
+    expect((await cancelJob(jobs[4]!.id)).state).toBe('cancelled');
+    go();
+    for (const { id } of jobs.slice(0, 4)) expect((await ended(id)).state).toBe('done');
+    expect(begun).not.toContain('wait 4');
+  });
+
+  /** As another process would have left it. */
+  const diedOver = async (kind: string, tries: number, more = {}) => {
+    const id = `job_${kind}_${tries}_${Object.keys(more).join()}`.replaceAll(' ', '').slice(0, 40);
+    const row = { done: 40, stopping: false, ...more };
+    await run(
+      "INSERT INTO jobs (id, kind, asked, account_id, account_name, state, done, tries, stopping, holder, heard, created) VALUES (?, ?, ?, 0, '', 'running', ?, ?, ?, 'dead', NOW(3) - INTERVAL 60 SECOND, NOW(3))",
+      [id, kind, JSON.stringify({ say: id }), row.done, tries, row.stopping],
+    );
+    return id;
+  };
+  it('is begun again, or ends with words, where its process has died', async () => {
+    body = () => Promise.resolve({ by: 'another' });
+    const again = await diedOver('test again', 1);
+    const often = await diedOver('test again', 3);
+    const once = await diedOver('test once', 1);
+    const early = await diedOver('test once', 2, { done: 0 });
+    const stopping = await diedOver('test again', 1, { stopping: true });
+    const strange = await diedOver('of a later version', 1);
+    await lookAfterJobs();
+    expect(await ended(again)).toMatchObject({ state: 'done', result: { by: 'another' } });
+    const problems = [{ what: 'It had come to 40; what was written until then is kept.' }];
+    for (const id of [often, once])
+      expect(await readJob(id)).toMatchObject({
+        state: 'failed',
+        title: expect.stringContaining('has ended'),
+        problems,
+      });
+    expect((await readJob(early)).problems).toMatchObject([{ what: 'It had just begun.' }]);
+    expect((await readJob(stopping)).state).toBe('cancelled');
+    expect((await readJob(strange)).state).toBe('running');
+    expect(begun.filter((one) => one.startsWith('job_'))).toEqual([again]);
+  });
+
+  it('that another process has taken over writes nothing', async () => {
+    let settled: Promise<unknown> | undefined;
+    body = async ({ settle }) => {
+      await run("UPDATE jobs SET holder = 'another' WHERE kind = 'test once' AND state = 'running'", []);
+      settled = inTransaction(async (transaction) => {
+        await run("INSERT INTO settings (name, value) VALUES ('settled', '1')", [], transaction);
+        await settle?.({ n: 1 }, transaction);
+      });
+      await settled;
+    };
+    const job = await beginOnce({ say: 'lost' });
+    await pause(50);
+    await expect(settled).rejects.toThrow('taken this work over');
+    expect(await select("SELECT 1 FROM settings WHERE name = 'settled'")).toEqual([]);
+    expect((await readJob(job.id)).state).toBe('running');
+  });
+
+  it('is handed on by a process that ends', async () => {
+    let aborted = false;
+    body = async ({ signal }) => {
+      while (!signal.aborted) await pause(2);
+      aborted = true;
+    };
+    const job = await begin({ say: 'left' });
+    await pause(10);
+    await leaveJobs();
+    await expect.poll(() => aborted).toBe(true);
+    expect(await select('SELECT state, holder FROM jobs WHERE id = ?', [job.id])).toEqual([
+      { state: 'waiting', holder: null },
+    ]);
+    body = () => Promise.resolve({ by: 'the next' });
+    await lookAfterJobs();
+    expect(await ended(job.id)).toMatchObject({ state: 'done', result: { by: 'the next' } });
+  });
+});
+
+describe('several processes', () => {
+  const ROWS = 3000;
+  it('an import whose process is killed is brought to its end by another, once', async () => {
+    const cookie = await ownerCookie();
+    apps.push(await startApp({ PLUM_SILENT: '2' }), await startApp({ PLUM_SILENT: '2' }));
+    const ask = async (app: number, method: string, path: string, sent?: unknown) => {
+      const file = typeof sent === 'string';
+      const answer = await fetch(`${apps[app]!.origin}/api/v1${path}`, {
+        method,
+        headers: { cookie, 'content-type': file ? 'application/octet-stream' : 'application/json' },
+        body: sent === undefined ? undefined : file ? sent : JSON.stringify(sent),
+      });
+      return (await answer.json()) as Record<string, unknown> & { id: string; state: string; done: number };
+    };
+    const csv = `title,height\n${Array.from({ length: ROWS }, (_, i) => `House ${i},${i % 90}`).join('\n')}\n`;
+    const received = await ask(0, 'PUT', '/imports?name=houses.csv', csv);
+    const asked = { file: received.id, typeId: 'house', format: 'csv', targets: { title: '@title', height: 'height' } };
+    const job = await ask(0, 'POST', '/imports', asked);
+    // Followed by the other process while the first one works.
+    await expect
+      .poll(async () => (await ask(1, 'GET', `/jobs/${job.id}`)).done, { timeout: 30_000, interval: 20 })
+      .toBeGreaterThan(0);
+    apps[0]!.child.kill('SIGKILL');
+    await expect
+      .poll(async () => (await ask(1, 'GET', `/jobs/${job.id}`)).state, { timeout: 60_000, interval: 100 })
+      .toBe('done');
+    expect((await ask(1, 'GET', `/jobs/${job.id}`)).result).toMatchObject({ added: ROWS, refused: 0 });
+    const rows = await select<{ n: number }>("SELECT COUNT(*) AS n FROM records WHERE title LIKE 'House %'");
+    expect(Number(rows[0]!.n)).toBe(ROWS);
+    const [{ tries } = { tries: 0 }] = await select<{ tries: number }>('SELECT tries FROM jobs WHERE id = ?', [job.id]);
+    expect(tries).toBe(2);
+  }, 120_000);
+});
