@@ -4,10 +4,13 @@ import MiniSearch from 'minisearch';
 import { describe, expect, it } from 'vitest';
 import { LoopSettingsSchema, type VisitorSettings } from '../../src/lib/core/schema/loop';
 import { questionOf } from '../../src/lib/core/loops/visitors';
+import { memoryPool } from '../../src/lib/core/loops/memory-pool';
+import { indexModel } from '../../src/lib/core/model/model';
+import { makeEnv } from '../../src/lib/core/paths/env';
 import { compileTree } from '../../src/lib/core/render/compile';
 import { searchWords } from '../../src/lib/core/base/words';
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
-import { envOf, index, record } from '../support/world';
+import { envOf, index, model, record } from '../support/world';
 
 const houses = [
   record(
@@ -110,6 +113,51 @@ describe('what visitors choose of a list', () => {
     expect(ids).toEqual([1, 2]);
     for (const words of ['there is no “purple”', '“high” is no number', 'no order “nowhere”', 'there is no “x”'])
       expect(html).toContain(words);
+  });
+
+  it('of a hundred thousand values offers those with the most, and says how many more there are', () => {
+    const MANY = 100_000;
+    const terms = Array.from({ length: MANY }, (_, i) => ({
+      ...{ id: `t${i}`, taxonomyId: 'area', parentId: null, name: `Term ${i}`, slug: `term-${i}` },
+      ...{ position: i, description: '', pictureId: null },
+    }));
+    const many = indexModel({ ...model, terms, menus: [] });
+    // Each stands for one house, and every five hundredth for two.
+    const all = Array.from({ length: MANY }, (_, i) => record(i + 1, 'house', {}, { terms: [`t${i}`] }));
+    const more = Array.from({ length: MANY / 500 }, (_, i) =>
+      record(MANY + i + 1, 'house', {}, { terms: [`t${i * 500}`] }),
+    );
+    const tree = treeFrom({
+      kind: 'box',
+      children: [
+        { kind: 'filters' },
+        {
+          ...{ kind: 'loop', id: 'l', name: 'House' },
+          props: {
+            source: { from: 'archive' },
+            visitors: { search: [], facets: [{ step: '@terms:area', label: '' }], sorts: [] },
+            limit: 3,
+          },
+          children: [{ kind: 'text', slots: { text: boundTo('loop:l', ['@title']) } }],
+        },
+      ],
+    });
+    const made = compileTree(tree, { archive: { on: 'type', typeIds: ['house'] }, loops: [] }, many);
+    const env = {
+      ...makeEnv({ model: many, pool: memoryPool([...all, ...more], [], false), today: '2026-06-15' }),
+      archive: { of: 'type' as const, typeId: 'house', page: 1 },
+      asked: { area: ['term-7'] },
+    };
+    const html = made.draw(env);
+    const offered = [...html.matchAll(/value="term-(\d+)"( checked)?> <span>[^<]*<\/span> <small>(\d+)</g)];
+    expect(offered).toHaveLength(200);
+    // What is chosen, and then the first 199 of the 200 that two houses have, in the order of terms.
+    expect(offered.map(([, term]) => Number(term))).toEqual([
+      0,
+      7,
+      ...Array.from({ length: 198 }, (_, i) => (i + 1) * 500),
+    ]);
+    expect(html).toContain('99,800 more are left out');
   });
 
   it('takes a search of five thousand characters, and says how much of it', () => {

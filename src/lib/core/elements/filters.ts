@@ -101,6 +101,13 @@ function around(loop: CompiledLoop, env: Env): [string, Record<string, readonly 
   return [base, Object.fromEntries(Object.entries(asked ?? {}).filter(([key]) => !own.has(key)))];
 }
 
+/** No visitor looks through more options than these; a page of a hundred thousand would take minutes to arrive. */
+const MOST_OPTIONS = 200;
+
+/** The options that are chosen, and of the others those that most is left of. */
+const mostOf = <T extends { n: number; on: boolean }>(offered: readonly T[]): Set<T> =>
+  new Set([...offered].sort((a, b) => Number(b.on) - Number(a.on) || b.n - a.n).slice(0, MOST_OPTIONS));
+
 function drawFacet(facet: Facet, count: FacetCount, { chosen }: Wanted, env: Env): string {
   const { key, label, path } = facet;
   const legend = `<legend>${escapeHtml(label)}</legend>`;
@@ -120,17 +127,26 @@ function drawFacet(facet: Facet, count: FacetCount, { chosen }: Wanted, env: Env
     const about = unit ? legend.replace('</legend>', ` <small>${escapeHtml(unit)}</small></legend>`) : legend;
     return `<fieldset class="filters-range">${about}${end('from', 'From', count.low)}${end('to', 'To', count.high)}</fieldset>`;
   }
-  const items = answersOf(path.type, env.model).flatMap(({ key: answer, word, label: name, depth }) => {
-    const n = count.options.get(answer) ?? 0;
-    const on = own?.options.includes(answer) ?? false;
-    // What nothing is left of is not offered, unless it was chosen.
-    if (!n && !on) return [];
+  const chosenOnes = new Set(own?.options);
+  // What nothing is left of is not offered, unless it was chosen.
+  const offered = answersOf(path.type, env.model).flatMap((answer) => {
+    const [n, on] = [count.options.get(answer.key) ?? 0, chosenOnes.has(answer.key)];
+    return n || on ? [{ ...answer, n, on }] : [];
+  });
+  const most = offered.length > MOST_OPTIONS ? mostOf(offered) : undefined;
+  const items = offered.flatMap((one) => {
+    const { word, label: name, depth, n, on } = one;
+    if (most && !most.has(one)) return [];
     const input = `<input type="checkbox" name="${key}" value="${escapeHtml(word)}"${on ? ' checked' : ''}>`;
     return [
       `<li${depth ? ` class="below-${Math.min(depth, 4)}"` : ''}><label>${input} <span>${escapeHtml(name)}</span> <small>${writeNumber(n, env.model.site.locale)}</small></label></li>`,
     ];
   });
-  return items.length ? `<fieldset>${legend}<ul>${items.join('')}</ul></fieldset>` : '';
+  const left = offered.length - items.length;
+  const rest = left
+    ? `<p><small>Those with the most; ${writeNumber(left, env.model.site.locale)} more are left out.</small></p>`
+    : '';
+  return items.length ? `<fieldset>${legend}<ul>${items.join('')}</ul>${rest}</fieldset>` : '';
 }
 
 function drawSorts({ visitors }: CompiledLoop, { sort }: Wanted): string {

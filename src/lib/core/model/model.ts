@@ -73,7 +73,21 @@ export interface TermRow {
 }
 
 /** Terms of one taxonomy from top to bottom, each before those below it. */
-export function termRows(terms: readonly Term[], parentId: string | null = null, depth = 0): TermRow[] {
-  const own = terms.filter((term) => term.parentId === parentId);
-  return own.flatMap((term, at) => [{ term, depth, at, of: own.length }, ...termRows(terms, term.id, depth + 1)]);
+export function termRows(terms: readonly Term[]): TermRow[] {
+  const below = new Map<string | null, Term[]>();
+  for (const term of terms) {
+    const own = below.get(term.parentId);
+    if (own) own.push(term);
+    else below.set(term.parentId, [term]);
+  }
+  const rows: TermRow[] = [];
+  const add = (parentId: string | null, depth: number): void => {
+    const own = below.get(parentId) ?? [];
+    for (const [at, term] of own.entries()) {
+      rows.push({ term, depth, at, of: own.length });
+      add(term.id, depth + 1);
+    }
+  };
+  add(null, 0);
+  return rows;
 }
