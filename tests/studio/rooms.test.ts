@@ -48,6 +48,51 @@ afterEach(() => {
   vi.unstubAllGlobals();
 });
 
+describe('records of which only the first are here', () => {
+  const house = (id: number) => record(id, 'house', {}, { title: `House ${id}` });
+  const at = (first: number, count: number) => Array.from({ length: count }, (_, i) => house(first + i));
+  /** A site with so many houses, that gives two thousand at a time. */
+  const site = (all: number, fails = Infinity) => {
+    const asked: string[] = [];
+    vi.stubGlobal('fetch', (address: string) => {
+      asked.push(address);
+      if (asked.length >= fails) return Promise.reject(new Error('gone'));
+      const after = Number(new URL(address, 'http://a.example').searchParams.get('after'));
+      return Promise.resolve(Response.json({ records: at(after + 1, Math.min(2000, all - after)) }));
+    });
+    const wb = new Workbench({
+      ...{ model, records: [...at(1, 1000), record(9000, 'way')], media: [], partial: { house: all } },
+      ...{ parts: [], templates: [], theme: BUILT_IN, template },
+    });
+    return { wb, asked };
+  };
+
+  it('are fetched while work goes on, until all are here', async () => {
+    const { wb, asked } = site(2500);
+    expect(wb.atHand('house')).toBe(1000);
+    await wb.fetchMore();
+    expect([wb.atHand('house'), wb.atHand('way'), wb.partial, asked.length]).toEqual([2500, 1, {}, 1]);
+    expect(wb.records.filter(({ typeId }) => typeId === 'house').map(({ id }) => id)).toEqual(
+      at(1, 2500).map(({ id }) => id),
+    );
+    await wb.fetchMore();
+    expect(asked).toHaveLength(1);
+  });
+
+  it('are so many at most, and go on being told as some', async () => {
+    const { wb, asked } = site(100_000);
+    await wb.fetchMore();
+    expect([wb.atHand('house'), wb.partial, asked.length]).toEqual([5000, { house: 100_000 }, 2]);
+  });
+
+  it('stay as they are where the server is away', async () => {
+    const { wb } = site(100_000, 2);
+    await expect(wb.fetchMore()).rejects.toThrow('cannot be reached');
+    expect([wb.atHand('house'), wb.partial]).toEqual([3000, { house: 100_000 }]);
+    expect(wb.index.type('house')).toBeDefined();
+  });
+});
+
 describe('history', () => {
   it('takes edits back and does them again, each by its name', () => {
     const wb = open();

@@ -121,25 +121,26 @@ export async function findTitles(typeIds: string[], search = '', limit = 50): Pr
   return [...newest, ...found.filter(({ id }) => !first.has(id))].slice(0, limit);
 }
 
-/** How many records the workbench takes of each type; lists over more are drawn from these and say so. */
-const MOST = 2000;
+/** So many records of each type a screen that designs is opened with; it fetches more, so many at a time. */
+const AT_FIRST = 1000;
+const AT_A_TIME = 2000;
 
-/** Everything the workbench draws from: records of all types with their number, so that it knows where it has all. */
+/** What the workbench draws from at first: records of all types, and how many there are of those of which it has some only. */
 export async function workbenchRecords(): Promise<{ records: ContentRecord[]; partial: Record<string, number> }> {
   const model = await readModel();
   const partial: Record<string, number> = {};
   const ids: number[] = [];
   for (const type of model.types) {
-    const found = await recordIdsAfter(type.id, 0, MOST + 1);
-    if (found.length > MOST) partial[type.id] = await recordsOfType(type.id);
-    ids.push(...found.slice(0, MOST));
+    const found = await recordIdsAfter(type.id, 0, AT_FIRST + 1);
+    if (found.length > AT_FIRST) partial[type.id] = await recordsOfType(type.id);
+    ids.push(...found.slice(0, AT_FIRST));
   }
   return { records: await loadRecords(model, ids, { drafts: true }), partial };
 }
 
-/** The records of a type whose numbers come after one, so many at a time as the workbench takes at first. */
+/** The records of a type whose numbers come after one, so many at a time. */
 export async function moreRecords(typeId: string, after: number): Promise<ContentRecord[]> {
-  const ids = await recordIdsAfter(typeId, after, MOST);
+  const ids = await recordIdsAfter(typeId, after, AT_A_TIME);
   const records = await loadRecords(await readModel(), ids, { drafts: true });
   return records.sort((a, b) => a.id - b.id);
 }

@@ -79,7 +79,9 @@
       {problem.fix ?? ''}
     </p>{/each}
   {#if partly}<p class="rounded-sm bg-ochre px-2 py-1">
-      The canvas goes over the first 2,000 of {wb.partial[partly]}
+      The canvas goes over the first {wb.atHand(partly).toLocaleString('en')} of {wb.partial[partly]?.toLocaleString(
+        'en',
+      )}
       {wb.index.type(partly)?.plural.toLowerCase()}; the site goes over all of them.
     </p>{/if}
   <div class="flex items-start gap-2">

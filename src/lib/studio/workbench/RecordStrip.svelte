@@ -25,7 +25,10 @@
   const type = $derived(wb.index.type(wb.typeId));
   const total = $derived(wb.preview.drawing.env.paging?.total);
   const partly = $derived(
-    wb.scopes.archive?.typeIds.some((id) => wb.partial[id]) ? ', among the first 2,000 records of a type' : '',
+    (wb.scopes.archive?.typeIds ?? [])
+      .filter((id) => wb.partial[id])
+      .map((id) => `, among the first ${wb.atHand(id).toLocaleString('en')} ${wb.index.type(id)?.plural.toLowerCase()}`)
+      .join(''),
   );
   const pages = $derived(wb.preview.drawing.env.paging?.pages ?? 1);
 

@@ -49,7 +49,11 @@
   let first = true;
   $effect(() => {
     const now = data;
-    if (!first) untrack(() => wb.follow(now));
+    untrack(() => {
+      if (!first) wb.follow(now);
+      // What cannot be fetched now is not here; lists say so.
+      wb.fetchMore().catch(() => undefined);
+    });
     first = false;
   });
   // Pages that lack something are looked for once there is time.

@@ -48,6 +48,9 @@ import { Saving } from './saving.svelte';
 import { Selection } from './selection.svelte';
 import { spent } from './spent';
 
+/** Lists of more records of a type would make every change wait. */
+const MOST_AT_HAND = 4000;
+
 export interface WorkbenchData {
   model: Model;
   records: ContentRecord[];
@@ -198,6 +201,33 @@ export class Workbench {
     this.holders = data.holders ?? [];
     this.theme = data.theme;
     this.show?.();
+  }
+
+  /**
+   * Fetches more records of types of which only the first are here, while work goes on. Lists on the canvas go over so many
+   * of each type and say so; who counts and looks through all of them fetches the rest.
+   */
+  async fetchMore(): Promise<void> {
+    for (const typeId of Object.keys(this.partial)) {
+      const own = () => this.records.filter((record) => record.typeId === typeId);
+      while (this.partial[typeId] !== undefined && own().length < MOST_AT_HAND) {
+        const after = own().reduce((last, { id }) => Math.max(last, id), 0);
+        const { records } = await send<{ records: ContentRecord[] }>(
+          'GET',
+          `/api/v1/workbench/records?${new URLSearchParams({ type: typeId, after: String(after) })}`,
+        );
+        this.records = [...this.records, ...records];
+        if (!records.length || own().length >= this.partial[typeId]) {
+          const { [typeId]: _, ...rest } = this.partial;
+          this.partial = rest;
+        }
+      }
+    }
+  }
+
+  /** How many records of a type are here. */
+  atHand(typeId: string): number {
+    return this.records.reduce((sum, record) => (record.typeId === typeId ? sum + 1 : sum), 0);
   }
 
   /** Opens a tab of the settings; what is `placed` with its value leaves looks open, for one after the other. */
