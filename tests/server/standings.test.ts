@@ -10,6 +10,8 @@ import { blankTree } from '../../src/lib/core/templates/build';
 import { select } from '../../src/lib/server/database/connect';
 import { loadRecords } from '../../src/lib/server/queries/load';
 import { batchPool, drawComplete } from '../../src/lib/server/queries/pool';
+import { readModel } from '../../src/lib/server/services/model';
+import { saveContentType } from '../../src/lib/server/services/types';
 import { saveAuthor } from '../../src/lib/server/services/authors';
 import { changeRecord, createRecord } from '../../src/lib/server/services/records';
 import { deleteRecords } from '../../src/lib/server/services/record-removal';
@@ -208,6 +210,32 @@ describe('what answers all pages at once', () => {
     expect(await find('/ways/way-t')).toEqual(['/ways/way-two']);
     expect(await find('/houses/way-t')).toEqual([]);
     expect(await find('keeper-5')).toEqual(['/people/keeper-50']);
+    expect(await find('/ways/')).toEqual(expect.arrayContaining(['/ways/', '/ways/way-one', '/ways/way-two']));
+    // The same as looking at each title and address, whatever the pattern of addresses.
+    const type = (await readModel()).type('way')!;
+    await saveContentType({ ...type, address: '/paths/{year}/{slug}' });
+    const design = await siteDesign('draft');
+    const all = (await pageRows(await standingsAmong(design, []), { offset: 0, count: 1000 })).rows;
+    const pattern = await standingsAmong(design, []);
+    for (const words of [
+      '/paths/2',
+      '/paths/',
+      '2026/way',
+      'way',
+      'ways',
+      'houses/house-1',
+      'HOUSES',
+      '/people/keeper',
+      'e',
+      '/',
+    ]) {
+      const { rows } = await pageRows(pattern, { search: words, offset: 0, count: 1000 });
+      const low = words.toLowerCase();
+      const wanted = all.filter(
+        ({ title, address }) => title.toLowerCase().includes(low) || decodeURIComponent(address).includes(low),
+      );
+      expect(rows.map(({ address }) => address)).toEqual(wanted.map(({ address }) => address));
+    }
     expect(await find('nothing of the sort')).toEqual([]);
   });
 });

@@ -1,6 +1,7 @@
 import { localDay } from '../../core/base/write';
 import { fold } from '../../core/base/text';
 import { addressOf } from '../../core/addresses/addresses';
+import { patternOf } from '../../core/addresses/patterns';
 import { addressOfArchive, titleOfArchive, type ArchiveOf } from '../../core/addresses/archives';
 import type { TextColumn } from '../../core/columns/column';
 import { filtered } from '../../core/columns/conditions';
@@ -134,25 +135,42 @@ function shown({ seen, answers, unserved, tied }: Standings<Template>, show: str
   return answers.find(({ template }) => template.id === show)?.rows ?? noRows();
 }
 
-/** Rows with these words in their title, or in the end of an address that begins as those of the type do. */
-function rowsNamed(model: ModelIndex, typeId: string, words: string): Promise<Rows> {
+/** Rows with these words in their title or their address. */
+async function rowsNamed(model: ModelIndex, typeId: string, words: string): Promise<Rows> {
+  const type = model.type(typeId);
+  if (!type) return noRows();
+  const pattern = patternOf(type);
+  // What stands before the part that names the record is the same for all of a type, or made from dates and terms.
+  const [before = '', after] = pattern.split('{slug}');
+  const plain = !before.includes('{') && !after;
   const env = makeEnv({ model, pool: EMPTY_POOL, today: '' });
-  const named = words.split('/').findLast(Boolean) ?? words;
-  const before = words.slice(0, words.lastIndexOf(named)).replace(/^\/|\/$/g, '');
-  const base = model.type(typeId)?.base ?? '';
-  const onWay = base.includes(before) || before.includes(base);
-  return fromColumns((tables) =>
+  const found = await fromColumns((tables) =>
     orLacking(() => {
       const reading: Reading = { own: 'record', env, model, tables, drafts: false };
       const table = tableOf(reading, typeId);
       const [titles, slugs] = eachOf(['@title', '@slug'], (step) => columnAt<TextColumn>(reading, table, 'text', step));
-      return filtered(
+      return {
         table,
-        (row) =>
-          (titles?.texts[row]?.includes(words) ?? false) || (onWay && (slugs?.texts[row]?.includes(named) ?? false)),
-      );
+        rows: filtered(
+          table,
+          (row) =>
+            (titles?.texts[row]?.includes(words) ?? false) ||
+            (plain && (fold(before) + (slugs?.texts[row] ?? '')).includes(words)),
+        ),
+      };
     }),
   );
+  if (plain) return found.rows;
+  const { table } = found;
+  const rows = found.rows.clone();
+  const all = table.shown.array();
+  for (let i = 0; i < all.length; i += 5000) {
+    const ids = all.slice(i, i + 5000).map((row) => table.ids[row] as number);
+    for (const record of await addressableOf(ids, model))
+      if (fold(decodeURIComponent(addressOf(record, model))).includes(words))
+        rows.add(table.rowOf(record.id) as number);
+  }
+  return rows;
 }
 
 /** What stands of these rows. */
