@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { inTransaction, run, select } from '../../src/lib/server/database/connect';
 import {
   cancelJob,
@@ -162,9 +162,15 @@ describe('work that goes on', () => {
     expect(await select('SELECT state, holder FROM jobs WHERE id = ?', [job.id])).toEqual([
       { state: 'waiting', holder: null },
     ]);
-    body = () => Promise.resolve({ by: 'the next' });
+    // It takes nothing any more, not even what it has left.
     await lookAfterJobs();
+    expect((await readJob(job.id)).state).toBe('running');
+    vi.resetModules();
+    const next = await import('../../src/lib/server/jobs/jobs');
+    next.defineWork('test again', { again: true, run: () => Promise.resolve({ by: 'the next' }) });
+    await next.lookAfterJobs();
     expect(await ended(job.id)).toMatchObject({ state: 'done', result: { by: 'the next' } });
+    await (await import('../../src/lib/server/database/connect')).closeDatabase();
   });
 });
 

@@ -76,17 +76,22 @@ interface Running {
   abort: AbortController;
   /** Another process has it now, or it was left; whatever it comes to here is nobody's. */
   lost: boolean;
+  /** Its end is written together with what it did. */
+  settled: boolean;
   done: number;
   total?: number;
 }
 const running = new Map<string, Running>();
 
+/** This process ends, and takes nothing more. */
+let leaving = false;
+
 /** Takes what waits, as far as this process has room for it. */
 async function takeJobs(): Promise<void> {
-  while (running.size < AT_ONCE) {
+  while (!leaving && running.size < AT_ONCE) {
     const row = await takeJob([...works.keys()], HOLDER);
     if (!row) return;
-    const own: Running = { row, abort: new AbortController(), lost: false, done: 0 };
+    const own: Running = { row, abort: new AbortController(), lost: false, settled: false, done: 0 };
     running.set(row.id, own);
     void work(own).finally(() => {
       running.delete(row.id);
@@ -97,14 +102,19 @@ async function takeJobs(): Promise<void> {
 
 async function work(own: Running): Promise<void> {
   const { row, abort } = own;
+  let telling = false;
   const beat = setInterval(() => {
+    if (telling) return;
+    telling = true;
     hearOfJob(row.id, HOLDER, own.done, own.total)
       .then((known) => {
+        if (own.settled) return;
         own.lost ||= !known;
         if (!known || known.stopping) abort.abort();
       })
       // A database that is away for a moment hears of it later.
-      .catch(() => undefined);
+      .catch(() => undefined)
+      .finally(() => (telling = false));
   }, HEARD);
   const progress: Progress = {
     signal: abort.signal,
@@ -115,7 +125,7 @@ async function work(own: Running): Promise<void> {
     async settle(result, transaction) {
       if (!(await endJob(row.id, HOLDER, { state: 'done', result }, own, transaction)))
         throw new Error('Another process has taken this work over.');
-      clearInterval(beat);
+      own.settled = true;
     },
   };
   const by = row.accountId ? { id: row.accountId, name: row.accountName } : undefined;
@@ -191,6 +201,7 @@ export async function lookAfterJobs(): Promise<void> {
 
 /** Hands on what this process works on, before it ends. */
 export async function leaveJobs(): Promise<void> {
+  leaving = true;
   await Promise.all(
     [...running.values()].map(async (own) => {
       own.lost = true;

@@ -118,7 +118,9 @@ export async function affectedPages(
   const types = now.types.map(({ typeId, standings }) => {
     const other = was.types.find((one) => one.typeId === typeId)?.standings;
     // The model is the same where not everything is in doubt, and so are the addresses of records.
-    const alike = everywhere || looks !== undefined || !other ? noRows() : alikeRows(other, standings);
+    // Rows of a table that was filled anew in between are others.
+    const comparable = !everywhere && looks === undefined && other?.table === standings.table;
+    const alike = comparable ? alikeRows(other, standings) : noRows();
     return { standings, other, rows: standings.seen.new_difference(alike) };
   });
   /** Rows for which both templates come to the same. */
@@ -190,7 +192,8 @@ export async function affectedPages(
     if (a !== b) return [b, { ...page, how: 'changed' }];
     return looks?.(b) ? [b, { ...page, how: 'looks' }] : [b];
   };
-  for await (const pages of inDoubt())
+  for await (const pages of inDoubt()) {
+    if (progress.signal.aborted) break;
     for (let i = 0; i < pages.length && !progress.signal.aborted; i += TOGETHER) {
       const some = pages.slice(i, i + TOGETHER);
       const looked = await Promise.all(some.map(({ row, other }) => look(row, other)));
@@ -199,6 +202,7 @@ export async function affectedPages(
         judge((some[at] as { row: PageRow }).row, html);
       }
     }
+  }
   const gone = (rows: readonly PageRow[]) => {
     for (const { address, title, template } of rows)
       found.add({ ...{ address, title }, how: 'gone', templates: [nameOf(before, template), undefined] });

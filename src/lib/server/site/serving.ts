@@ -100,7 +100,15 @@ export async function previewServing(
     except: wanted.except,
   };
   const after = [...templates.filter((one) => one.id !== id), fresh];
-  const [was, now] = [await siteStandings(design), await standingsAmong(design, after)];
+  const both = async () => [await siteStandings(design), await standingsAmong(design, after)] as const;
+  let [was, now] = await both();
+  // Rows of a table that was filled anew in between are others.
+  for (
+    let tries = 0;
+    tries < 5 && now.types.some((one, i) => one.standings.table !== was.types[i]?.standings.table);
+    tries++
+  )
+    [was, now] = await both();
   const nameOf = (one: string | undefined) => after.find((template) => template.id === one)?.name;
   const own = await pageRows(now, { show: id, offset: 0, count: MOST_TOLD });
   const differing = now.archives.flatMap((row, i) => {
