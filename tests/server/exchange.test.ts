@@ -431,6 +431,21 @@ describe('an import', () => {
     },
   );
 
+  it('that is broken off when everything is in already says that it is in', async () => {
+    await clear();
+    const now = await readModel();
+    const abort = new AbortController();
+    const result = await runImport(
+      { path: fileOf('title,code\nOne,late-1\nTwo,late-2\n'), name: 'x', format: 'csv' },
+      now.type('note')!,
+      now,
+      { targets: { title: '@title', code: 'code' }, existing: 'add', allOrNothing: true, dry: false },
+      // The end is written, and only then somebody presses.
+      { ...progress(abort.signal), settle: () => Promise.resolve(abort.abort()) },
+    );
+    expect([result.added, (await all()).length]).toEqual([2, 2]);
+  });
+
   it('is viewed, started, followed and cancelled by what the screen uses', async () => {
     await clear();
     const rows = Array.from({ length: 6000 }, (_, i) => `Row ${i},r-${i},${i}`).join('\n');

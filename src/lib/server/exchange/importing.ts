@@ -225,14 +225,16 @@ export async function runImport(
     if (progress.signal.aborted || settings.dry || (settings.allOrNothing && result.refused)) throw new Undo();
     if (outer) await progress.settle?.({ ...result, unread: listed(unread) }, outer);
   };
+  let kept = true;
   try {
     if (whole) await inTransaction(go);
     else await go();
   } catch (error) {
     if (!(error instanceof Undo)) throw error;
+    kept = false;
   }
-  if (settings.allOrNothing && !settings.dry && (result.refused || progress.signal.aborted))
-    Object.assign(result, { added: 0, updated: 0 });
+  // Whoever breaks it off when everything is in already is too late.
+  if (settings.allOrNothing && !settings.dry && !kept) Object.assign(result, { added: 0, updated: 0 });
   result.unread = listed(unread);
   return result;
 }

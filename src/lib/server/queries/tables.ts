@@ -1,6 +1,9 @@
 import type { Aspect, Cell, Column } from '../../core/columns/cell';
+import { localDay } from '../../core/base/write';
+import type { ModelIndex } from '../../core/model/model-index';
+import { EMPTY_POOL, makeEnv } from '../../core/paths/env';
 import { columnOf, RankColumn } from '../../core/columns/column';
-import { linksOf, TERMS, wordsOf, type Tables } from '../../core/columns/reading';
+import { linksOf, orLacking, TERMS, wordsOf, type Reading, type Tables } from '../../core/columns/reading';
 import { Table, type Changed } from '../../core/columns/table';
 import { freshVersion, versionKnown } from '../database/version';
 import { changedSince, countersNow, versionOf, type Counters } from './changes';
@@ -119,6 +122,16 @@ export async function fromColumns<T>(ask: (tables: Tables) => T | undefined): Pr
   }
   throw new Refusal(409, 'Records change too fast to be listed just now. Try again.');
 }
+
+/** Asks columns about records that are on no list: what starts at a record is read of each of them. */
+export const fromRecords = <T>(
+  model: ModelIndex,
+  { drafts }: { drafts: boolean },
+  ask: (reading: Reading) => T,
+): Promise<T> => {
+  const env = makeEnv({ model, pool: EMPTY_POOL, today: localDay(new Date(), model.site.timeZone) });
+  return fromColumns((tables) => orLacking(() => ask({ own: 'record', env, model, tables, drafts })));
+};
 
 /** Brings what is held up to the last write; gives a number that is another one whenever all of it was let go. */
 export async function bringUp(): Promise<number> {

@@ -5,15 +5,15 @@ import { patternOf } from '../../core/addresses/patterns';
 import { addressOfArchive, titleOfArchive, type ArchiveOf } from '../../core/addresses/archives';
 import type { TextColumn } from '../../core/columns/column';
 import { filtered } from '../../core/columns/conditions';
-import { columnAt, eachOf, orLacking, tableOf, type Reading } from '../../core/columns/reading';
-import { noRows, type Rows } from '../../core/columns/table';
+import { columnAt, eachOf, tableOf } from '../../core/columns/reading';
+import { noRows, type Rows, type Table } from '../../core/columns/table';
 import type { ModelIndex } from '../../core/model/model-index';
 import { EMPTY_POOL, makeEnv } from '../../core/paths/env';
 import type { Purpose, Template } from '../../core/schema/template';
 import { contenders } from '../../core/serving/contest';
 import { ruleKey, standingsFrom, type Standings } from '../../core/serving/standings';
 import { answersWords, servesWords } from '../../core/serving/targets';
-import { fromColumns } from '../queries/tables';
+import { fromColumns, fromRecords } from '../queries/tables';
 import type { SiteDesign } from './design';
 import { holdingRecords } from './holding';
 import { addressableOf, archivesThere, datesThere } from './outlets';
@@ -114,9 +114,9 @@ export async function pageRows(
   );
   const rows = archives.slice(offset, offset + count);
   let found = archives.length;
-  for (const { typeId, standings } of site.types) {
+  for (const { standings } of site.types) {
     const own = words
-      ? shown(standings, show).new_intersection(await rowsNamed(site.design.model, typeId, words))
+      ? shown(standings, show).new_intersection(await rowsNamed(site.design.model, standings.table, words))
       : shown(standings, show);
     const from = Math.max(0, offset - found);
     const wanted = count - rows.length;
@@ -135,43 +135,43 @@ function shown({ seen, answers, unserved, tied }: Standings<Template>, show: str
   return answers.find(({ template }) => template.id === show)?.rows ?? noRows();
 }
 
-/** Rows with these words in their title or their address. */
-async function rowsNamed(model: ModelIndex, typeId: string, words: string): Promise<Rows> {
+/** Rows of a table with these words in their title or their address. */
+async function rowsNamed(model: ModelIndex, table: Table, words: string): Promise<Rows> {
+  const { typeId } = table;
   const type = model.type(typeId);
   if (!type) return noRows();
   const pattern = patternOf(type);
   // What stands before the part that names the record is the same for all of a type, or made from dates and terms.
   const [before = '', after] = pattern.split('{slug}');
   const plain = !before.includes('{') && !after;
-  const env = makeEnv({ model, pool: EMPTY_POOL, today: '' });
-  const found = await fromColumns((tables) =>
-    orLacking(() => {
-      const reading: Reading = { own: 'record', env, model, tables, drafts: false };
-      const table = tableOf(reading, typeId);
-      const [titles, slugs] = eachOf(['@title', '@slug'], (step) => columnAt<TextColumn>(reading, table, 'text', step));
-      return {
-        table,
-        rows: filtered(
-          table,
-          (row) =>
-            (titles?.texts[row]?.includes(words) ?? false) ||
-            (plain && (fold(before) + (slugs?.texts[row] ?? '')).includes(words)),
-        ),
-      };
-    }),
-  );
-  if (plain) return found.rows;
-  const { table } = found;
-  const rows = found.rows.clone();
-  const all = table.shown.array();
-  for (let i = 0; i < all.length; i += 5000) {
-    const ids = all.slice(i, i + 5000).map((row) => table.ids[row] as number);
-    for (const record of await addressableOf(ids, model))
-      if (fold(decodeURIComponent(addressOf(record, model))).includes(words))
-        rows.add(table.rowOf(record.id) as number);
+  const ids = await fromRecords(model, { drafts: false }, (reading) => {
+    // The table may have been filled anew; numbers of records are the same in both.
+    const now = tableOf(reading, typeId);
+    const [titles, slugs] = eachOf(['@title', '@slug'], (step) => columnAt<TextColumn>(reading, now, 'text', step));
+    const named = filtered(
+      now,
+      (row) =>
+        (titles?.texts[row]?.includes(words) ?? false) ||
+        (plain && (fold(before) + (slugs?.texts[row] ?? '')).includes(words)),
+    );
+    return named.array().map((row) => now.ids[row] as number);
+  });
+  const found = new Set(ids);
+  const all = plain ? [] : table.shown.array();
+  for (let i = 0; i < all.length; i += READ) {
+    const some = all.slice(i, i + READ).map((row) => table.ids[row] as number);
+    for (const record of await addressableOf(some, model))
+      if (fold(decodeURIComponent(addressOf(record, model))).includes(words)) found.add(record.id);
+  }
+  const rows = noRows();
+  for (const id of found) {
+    const row = table.rowOf(id);
+    if (row !== undefined) rows.add(row);
   }
   return rows;
 }
+/** So many records are read at once. */
+const READ = 5000;
 
 /** What stands of these rows. */
 export async function recordRows(
