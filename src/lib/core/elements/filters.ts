@@ -144,7 +144,7 @@ function drawFacet(facet: Facet, count: FacetCount, { chosen }: Wanted, env: Env
   });
   const left = offered.length - items.length;
   const rest = left
-    ? `<p><small>Those with the most; ${writeNumber(left, env.model.site.locale)} more are left out.</small></p>`
+    ? `<p><small>Those with the most; ${writeNumber(left, env.model.site.locale)} more ${left === 1 ? 'is' : 'are'} left out.</small></p>`
     : '';
   return items.length ? `<fieldset>${legend}<ul>${items.join('')}</ul>${rest}</fieldset>` : '';
 }

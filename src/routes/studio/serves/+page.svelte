@@ -54,10 +54,11 @@
     { purpose: 'archive', label: 'Archive pages' },
     { purpose: 'frame', label: 'Frames' },
   ] as const;
+  const count = (n: number) => n.toLocaleString('en');
   const SHOWN = $derived([
-    { show: '', label: `All ${data.counts.all}` },
-    { show: 'unserved', label: `${data.counts.unserved} drawn plainly` },
-    { show: 'tied', label: `${data.counts.tied} decided by order alone` },
+    { show: '', label: `All ${count(data.counts.all)}` },
+    { show: 'unserved', label: `${count(data.counts.unserved)} drawn plainly` },
+    { show: 'tied', label: `${count(data.counts.tied)} decided by order alone` },
   ]);
 </script>
 
@@ -161,7 +162,7 @@
     {#if data.pages > 1}
       <p class="mt-2 flex items-center gap-3">
         <Button disabled={data.page === 1} onclick={() => ask({ page: String(data.page - 1) })}>Before</Button>
-        Page {data.page} of {data.pages}, {data.found} addresses
+        Page {count(data.page)} of {count(data.pages)}, {count(data.found)} addresses
         <Button disabled={data.page === data.pages} onclick={() => ask({ page: String(data.page + 1) })}>After</Button>
       </p>
     {/if}
