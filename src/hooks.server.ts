@@ -58,11 +58,12 @@ export const init: ServerInit = async () => {
   await prepared();
   // Whoever starts the server asks this before the application; see scripts/lib/serve.mjs.
   (globalThis as { plumThreadKept?: typeof answerKept }).plumThreadKept = answerKept;
-  // What this process works on goes to others; idle connections would keep it alive. See scripts/lib/serve.mjs.
+  // What this process works on goes to others. See scripts/lib/serve.mjs.
   process.once('sveltekit:shutdown', () => {
-    (globalThis as { plumThreadEnding?: Promise<void> }).plumThreadEnding = leaveJobs()
-      .catch(() => undefined)
-      .then(closeDatabase);
+    const left = leaveJobs().catch(() => undefined);
+    // Whoever started the server ends the process then; by itself it ends once no connection is idle.
+    (globalThis as { plumThreadEnding?: Promise<void> }).plumThreadEnding = left;
+    void left.then(closeDatabase);
   });
   // Says how each kind of long work is done.
   await import('$lib/server/api/whole');

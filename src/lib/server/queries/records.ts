@@ -42,9 +42,10 @@ export const recordIdsOfType = async (
     ),
   );
 
-export async function recordsOfType(typeId: string, { madeUp = false } = {}): Promise<number> {
+/** How many records of a type were made up. */
+export async function madeUpOfType(typeId: string): Promise<number> {
   const [row] = await select<{ n: number }>(
-    `SELECT COUNT(*) AS n FROM records WHERE type_id = ?${madeUp ? ' AND is_generated = TRUE' : ''}`,
+    'SELECT COUNT(*) AS n FROM records WHERE type_id = ? AND is_generated = TRUE',
     [typeId],
   );
   return Number(row?.n);

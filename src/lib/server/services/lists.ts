@@ -2,7 +2,7 @@ import { answerFrom, type Answer, type Window } from '../../core/columns/answer'
 import type { CompiledLoop } from '../../core/loops/compiled';
 import type { ModelIndex } from '../../core/model/model-index';
 import { EMPTY_POOL, makeEnv } from '../../core/paths/env';
-import { recordIdsAfter, recordsOfType, newestTitles, titlesOf, type Titled } from '../queries/records';
+import { recordIdsAfter, newestTitles, titlesOf, type Titled } from '../queries/records';
 import { countsByStatus } from '../queries/counts';
 import { z } from 'zod';
 import type { ContentRecord } from '../../core/schema/record';
@@ -127,12 +127,13 @@ const AT_A_TIME = 2000;
 
 /** What the workbench draws from at first: records of all types, and how many there are of those of which it has some only. */
 export async function workbenchRecords(): Promise<{ records: ContentRecord[]; partial: Record<string, number> }> {
-  const model = await readModel();
+  const [model, counts] = await Promise.all([readModel(), recordCounts()]);
   const partial: Record<string, number> = {};
   const ids: number[] = [];
   for (const type of model.types) {
     const found = await recordIdsAfter(type.id, 0, AT_FIRST + 1);
-    if (found.length > AT_FIRST) partial[type.id] = await recordsOfType(type.id);
+    const { published, drafts } = counts[type.id] ?? { published: 0, drafts: 0 };
+    if (found.length > AT_FIRST) partial[type.id] = published + drafts;
     ids.push(...found.slice(0, AT_FIRST));
   }
   return { records: await loadRecords(model, ids, { drafts: true }), partial };
