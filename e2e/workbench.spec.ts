@@ -65,15 +65,15 @@ test('a record page from blank: overlapping badge, facts in columns, portrait, b
   await drag(page, shelfRow(page, 'Title'), { x: 900, y: 250 });
   await place(page, 'box');
   await tab(page, 'Looks');
-  await control(page, 'Arrange').selectOption('overlay');
+  await choose(page, 'Arrange', 'One over the other');
   await drag(page, shelfRow(page, 'Lead picture'), outlineRow(page, 'Box'));
   await drag(page, shelfRow(page, 'State'), outlineRow(page, 'Box'));
-  await control(page, 'Tone').selectOption('badge');
+  await choose(page, 'Tone', 'Badge');
   await choose(page, 'Lies over its box', 'Top, end');
   await outlineRow(page, 'Page').click();
   await place(page, 'columns');
   await tab(page, 'Looks');
-  await control(page, 'Widths').selectOption('facts');
+  await choose(page, 'Widths', 'Two, filled row by row');
   // With Shift a value comes with its label.
   await page.keyboard.down('Shift');
   for (const label of ['Altitude', 'Bunks', 'Warning'])
@@ -81,10 +81,10 @@ test('a record page from blank: overlapping badge, facts in columns, portrait, b
   await page.keyboard.up('Shift');
   await page.getByRole('button', { name: 'Unfold Warden' }).click();
   await drag(page, page.locator('[data-shelf-key="record|hut_warden/warden_portrait"]'), outline);
-  await control(page, 'Shape').selectOption('round');
+  await choose(page, 'Shape', 'Round');
   await drag(page, shelfRow(page, 'Booking link'), outline);
   await drag(page, shelfRow(page, 'Gallery'), outline);
-  await control(page, 'Arrange').selectOption('row');
+  await choose(page, 'Arrange', 'Side by side');
   await drag(page, shelfRow(page, 'Film'), outline);
   await saved(page);
 

@@ -4,6 +4,7 @@
   import type { Theme } from '$lib/core/schema/theme';
   import type { StyleProperty } from '$lib/core/styles/property';
   import { tokenValue } from '$lib/core/theme/theme';
+  import Choices from './Choices.svelte';
   import { DRAWN, lengthWords } from './drawn';
   import ShadowFields from './ShadowFields.svelte';
 
@@ -38,7 +39,7 @@
   /** A scale that is gone along; colours, typefaces and shadows are chosen by their looks. */
   const scale = $derived(control.as === 'token' && !['colour', 'font', 'shadow'].includes(control.of));
   const options = $derived(control.as === 'pick' ? control.options : control.as === 'length' ? control.steps : []);
-  const drawn = $derived(DRAWN[property.name] ?? {});
+  const drawings = $derived(DRAWN[property.name]);
   const lengthShown = $derived(
     scale ? (at >= 0 ? tokens[at]!.css : text) : options.some((option) => option.value === text) ? '' : text,
   );
@@ -52,11 +53,12 @@
   const PLACES = [
     ...['top-start', 'top', 'top-end', 'start', 'centre', 'end', 'bottom-start', 'bottom', 'bottom-end'],
   ] as const;
-  const choice =
-    'flex min-h-6 min-w-5.5 items-center justify-center rounded-sm border border-transparent px-0.5 text-xs hover:bg-linen-deep data-[state=on]:border-plum data-[state=on]:bg-linen data-[state=on]:font-semibold';
   const label = $derived(property.label);
 </script>
 
+{#snippet border(width: string)}
+  {#if width === '0'}None{:else}<span class="block w-4 border-current" style="border-top-width:{width}"></span>{/if}
+{/snippet}
 {#snippet field()}
   <input
     class="h-6! min-h-0! w-16 shrink-0 px-1! text-xs"
@@ -95,7 +97,7 @@
       class="flex flex-wrap gap-1"
     >
       {#each tokens as token (token.key)}
-        <ToggleGroup.Item value={token.key} class={choice} style="font-family:{token.css}"
+        <ToggleGroup.Item value={token.key} class="choice" style="font-family:{token.css}"
           >{token.name}</ToggleGroup.Item
         >
       {/each}
@@ -109,7 +111,7 @@
       class="flex flex-wrap gap-1.5"
     >
       {#each tokens as token (token.key)}
-        <ToggleGroup.Item value={token.key} aria-label={token.name} title={token.name} class={choice}
+        <ToggleGroup.Item value={token.key} aria-label={token.name} title={token.name} class="choice"
           ><span class="block size-4 rounded-sm border border-hairline bg-paper" style="box-shadow:{token.css}"
           ></span></ToggleGroup.Item
         >
@@ -166,34 +168,22 @@
           >
         {/each}
       </span>
-      <ToggleGroup.Item value="none" class={choice}
+      <ToggleGroup.Item value="none" class="choice"
         >{options.find((one) => one.value === 'none')?.label}</ToggleGroup.Item
       >
     </ToggleGroup.Root>
   {:else}
     <div class="flex items-start gap-1.5">
       {#if options.length}
-        <ToggleGroup.Root
-          type="single"
-          value={text}
-          onValueChange={(next) => set(next || undefined)}
-          aria-label={label}
-          class="flex min-w-0 flex-wrap gap-0.5"
-        >
-          {#each options as option (option.value)}
-            {@const Drawing = drawn[option.value]}
-            <ToggleGroup.Item
-              value={option.value}
-              aria-label={option.label}
-              title={Drawing || property.name === 'border' ? option.label : undefined}
-              class={choice}
-              >{#if Drawing}<Drawing size={15} />{:else if property.name === 'border' && option.value !== '0'}<span
-                  class="block w-4 border-current"
-                  style="border-top-width:{option.value}"
-                ></span>{:else}{option.label}{/if}</ToggleGroup.Item
-            >
-          {/each}
-        </ToggleGroup.Root>
+        <Choices
+          {label}
+          {options}
+          {drawings}
+          toggles
+          value={value === undefined ? undefined : text}
+          {set}
+          drawn={property.name === 'border' ? border : undefined}
+        />
       {/if}
       {#if control.as === 'length'}{@render field()}{/if}
     </div>

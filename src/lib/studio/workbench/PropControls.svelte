@@ -7,6 +7,8 @@
   import { typeOf } from '$lib/core/templates/served';
   import type { Element } from '$lib/core/schema/element';
   import { Minus, Plus } from '@lucide/svelte';
+  import Choices from './Choices.svelte';
+  import { atAGlance, OPTIONS_DRAWN } from './drawn';
   import PathPicker from './PathPicker.svelte';
   import type { Workbench } from './workbench.svelte';
 
@@ -123,6 +125,17 @@
             {:else}<span class="text-faded">Columns have shares once something stands in them.</span>{/each}
           </div>
         </fieldset>
+      {:else if control.as === 'pick' && atAGlance(control.name, control.options ?? [])}
+        <div class="flex items-center gap-1.5" data-option={control.name}>
+          <span class="dye-label">{control.label}</span>
+          <Choices
+            label={control.label}
+            options={control.options ?? []}
+            drawings={OPTIONS_DRAWN[control.name]}
+            value={element.props[control.name] as string | number | undefined}
+            set={(value) => set(control, value)}
+          />
+        </div>
       {:else if control.as === 'menu'}
         <label class="flex items-center gap-1.5"
           ><span class="dye-label">{control.label}</span>
