@@ -1,11 +1,13 @@
 import autocannon from 'autocannon';
 import { spawn, type ChildProcess } from 'node:child_process';
+import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { readModel } from '../src/lib/server/services/model';
 import { addressOf } from '../src/lib/core/addresses/addresses';
 import { loadRecords } from '../src/lib/server/queries/load';
 import { boundTo } from '../src/lib/core/templates/build';
 import { closeDatabase } from '../src/lib/server/database/connect';
+import { changeRecord } from '../src/lib/server/services/records';
 import { release } from '../src/lib/server/services/releases';
 import { answered, freePort } from '../scripts/lib/ports.mjs';
 import { fillOne } from './support/fill';
@@ -14,7 +16,10 @@ import { pagesWithList } from './support/page';
 /** Visitors of a site of 1,000 records: pages that are kept and pages that are drawn, beside a bare server with the same bytes. */
 const CONNECTIONS = (process.env.PLUM_BENCH_CONNECTIONS ?? '1,20,50').split(',').map(Number);
 const SECONDS = Number(process.env.PLUM_BENCH_SECONDS ?? 6);
+/** So long it is looked at the memory; not at all without. */
+const MINUTES = Number(process.env.PLUM_BENCH_MINUTES ?? 0);
 await fillOne('many', 1000);
+await fillOne('few', 1000);
 await pagesWithList(12, [{ kind: 'text', slots: { text: boundTo('loop:others', ['many_line']) } }]);
 await release();
 const model = await readModel();
@@ -24,21 +29,22 @@ const records = await loadRecords(
   { drafts: false },
 );
 const addresses = records.map((record) => addressOf(record, model));
-await closeDatabase();
+const others = Array.from({ length: 400 }, (_, i) => 1001 + i);
 
 const started: ChildProcess[] = [];
-const start = (args: string[], env: Record<string, string> = {}): void => {
+const start = (args: string[], env: Record<string, string> = {}): ChildProcess => {
   const child = spawn(process.execPath, args, {
     env: { ...process.env, ...env },
     stdio: ['ignore', 'ignore', 'inherit'],
   });
   started.push(child);
+  return child;
 };
 
 const [port, barePort] = [await freePort(), await freePort()];
 const site = `http://127.0.0.1:${port}`;
 const bare = `http://127.0.0.1:${barePort}`;
-start(
+const own = start(
   [
     ...(process.env.PLUM_BENCH_PROFILE ? ['--cpu-prof', `--cpu-prof-dir=${process.env.PLUM_BENCH_PROFILE}`] : []),
     join(import.meta.dirname, '..', 'scripts', 'lib', 'serve.mjs'),
@@ -59,9 +65,19 @@ require('node:http').createServer((request, response) => { response.writeHead(20
 await answered(bare);
 
 let fresh = 0;
+const keptPages = () => ({ base: site, path: addresses[fresh++ % addresses.length] as string });
+/** An author who saves a record five times a second, of a type that none of these pages shows. */
+function author(): () => void {
+  const saving = setInterval(() => {
+    const id = others[fresh % others.length] as number;
+    changeRecord(id, { values: { few_line: `Line ${fresh}` } }).catch((error: unknown) => console.error(error));
+  }, 200);
+  return () => clearInterval(saving);
+}
 const SORTS = {
   'a bare server': () => ({ base: bare, path: '/' }),
-  kept: () => ({ base: site, path: addresses[fresh++ % addresses.length] as string }),
+  kept: keptPages,
+  'kept, written': keptPages,
   // Another question each time: no such page is kept.
   'drawn anew': () => ({ base: site, path: `${addresses[fresh % addresses.length]}?n=${fresh++}` }),
 };
@@ -77,10 +93,12 @@ for (const connections of CONNECTIONS) {
         requests: [{ method: 'GET', setupRequest: (request) => ({ ...request, path: next().path }) }],
       });
     // Warmed up: what is kept has been asked for twice, so that it is packed too.
-    for (const address of name === 'kept' ? [...addresses, ...addresses] : [])
+    for (const address of name.startsWith('kept') ? [...addresses, ...addresses] : [])
       await (await fetch(site + address)).text();
+    const stop = name === 'kept, written' ? author() : () => undefined;
     await load(2);
     rows[name] = at(await load(SECONDS));
+    stop();
   }
   const { rate, p99 } = rows['a bare server'] as { rate: number; p99: number };
   console.log(`\n${connections} ${connections === 1 ? 'connection' : 'connections'}`);
@@ -90,4 +108,28 @@ for (const connections of CONNECTIONS) {
     );
   console.log('  aims: 0.5 kept, 0.1 drawn anew, 5 times the 99th percentile');
 }
+if (MINUTES) {
+  const memory = (): number =>
+    Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${own.pid}/status`, 'utf8'))?.[1]) / 1024;
+  const stop = author();
+  const at: number[] = [];
+  for (let minute = 0; minute < MINUTES; minute++) {
+    await autocannon({
+      ...{ url: site, connections: 20, duration: 60 },
+      requests: [
+        { method: 'GET', setupRequest: (request) => ({ ...request, path: keptPages().path }) },
+        { method: 'GET', setupRequest: (request) => ({ ...request, path: SORTS['drawn anew']().path }) },
+      ],
+    });
+    at.push(memory());
+  }
+  stop();
+  console.log(
+    `\nMemory after each minute of 20 visitors, of kept and drawn pages: ${at.map((mb) => mb.toFixed(0)).join(', ')} MB`,
+  );
+  console.log(
+    `  after ${MINUTES} minutes ${((at.at(-1) as number) / (at[0] as number)).toFixed(2)} of that after one; aim 1.1 after 10`,
+  );
+}
+await closeDatabase();
 for (const child of started) child.kill('SIGTERM');

@@ -5,7 +5,13 @@ import type { AddressInfo } from 'node:net';
 import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import { askBy, freshVersion, letItBeSeen, versionKnown, versionMoved } from '../../src/lib/server/database/version';
-import { contentVersion } from '../../src/lib/server/database/connect';
+import { contentVersion, inTransaction } from '../../src/lib/server/database/connect';
+import { touchRecords } from '../../src/lib/server/database/touched';
+import { followed } from '../../src/lib/server/queries/following';
+import { Reads } from '../../src/lib/server/queries/reads';
+import { deleteRecords } from '../../src/lib/server/services/record-removal';
+import { changeRecord, createRecord } from '../../src/lib/server/services/records';
+import { changeRecords } from '../../src/lib/server/services/records-in-bulk';
 import { forgetAnswers } from '../../src/lib/server/queries/kept';
 import { createTemplate } from '../../src/lib/server/services/templates';
 import { answerKept, forgetPages, keepPage } from '../../src/lib/server/site/kept-pages';
@@ -163,10 +169,14 @@ describe('pages that are kept', () => {
     for (const step of fc.sample(writing, { numRuns: 140, seed: 20261128 })) {
       said.push(`${step.what} ${(await write(step)) ?? 0}`);
       const paths = ['/houses/', '/', '/old/3', '/ways/'];
-      for (const id of houses.slice(-6)) {
-        const { body } = await ask(0, 'GET', `/records/${id}`);
-        paths.push(`/houses/${(body.slug as string | undefined) ?? 'gone'}`);
-      }
+      for (const [base, ids] of [
+        ['houses', houses],
+        ['ways', ways],
+      ] as const)
+        for (const id of ids.slice(-4)) {
+          const { body } = await ask(0, 'GET', `/records/${id}`);
+          paths.push(`/${base}/${(body.slug as string | undefined) ?? 'gone'}`);
+        }
       for (const [app, n] of step.looks) {
         const path = paths[n % paths.length]!;
         const seen = await asVisitor(app, path);
@@ -244,6 +254,79 @@ describe('pages that are kept', () => {
     expect(from).toEqual({ cache: 15, site: 5 });
   });
 
+  it('are forgotten by a cache that answers without asking, as soon as it is told what has changed', async () => {
+    // A small cache that visitors share: s-maxage (RFC 9111, 5.2.2.10), and answers by their keys until it is told of one.
+    const cached = new Map<string, { keys: string[]; html: string }>();
+    const from = { cache: 0, site: 0 };
+    let told = 0;
+    let behind = '';
+    const cache = createServer((asked, response) => {
+      if (asked.method === 'PURGE') {
+        told++;
+        const gone = new Set(String(asked.headers['surrogate-key']).split(' '));
+        for (const [path, { keys }] of cached) if (keys.some((key) => gone.has(key))) cached.delete(path);
+        response.writeHead(204).end();
+        return;
+      }
+      const path = asked.url!;
+      const known = cached.get(path);
+      if (known) {
+        from.cache++;
+        response.end(known.html);
+        return;
+      }
+      from.site++;
+      void get(behind + path, { host: 'huts.example' }).then(({ headers, body }) => {
+        expect(headers['cache-control']).toBe('public, max-age=0, s-maxage=600, stale-while-revalidate=60');
+        cached.set(path, { keys: String(headers['surrogate-key']).split(' '), html: body.toString() });
+        response.end(body);
+      });
+    }).listen(0, '127.0.0.1');
+    await new Promise((done) => cache.once('listening', done));
+    const address = `http://127.0.0.1:${(cache.address() as AddressInfo).port}`;
+    const settings = { PLUM_HTTP_ORIGIN: SITE, PLUM_SHARED_SECONDS: '600', PLUM_SHARED_CACHES: address };
+    const pair = await Promise.all([0, 1].map(() => startApp(settings)));
+    apps.push(...pair);
+    try {
+      behind = pair[0]!.origin;
+      const create = async (typeId: string, title: string) => {
+        const { body } = await ask(2, 'POST', '/records', { typeId, title, status: 'published' });
+        return { id: body.id as number, path: `/${typeId}s/${body.slug as string}` };
+      };
+      const [one, quiet, way] = [
+        await create('house', 'Told'),
+        await create('way', 'Quiet'),
+        await create('way', 'Way'),
+      ];
+      const seen = async (path: string) => (await get(address + path)).body.toString();
+      // A process that has just begun does not know what was told before: its first write takes everything.
+      await ask(3, 'PATCH', `/records/${one.id}`, { title: 'Told first' });
+      for (const { path } of [one, quiet, way]) await seen(path);
+      Object.assign(from, { cache: 0, site: 0 });
+      for (let n = 0; n < 6; n++) {
+        // By either process: the one that visitors' pages come from, and the other one.
+        await ask(2 + (n % 2), 'PATCH', `/records/${one.id}`, { values: { height: 8000 + n } });
+        for (let i = 0; i < 3; i++) expect(await seen(one.path)).toContain(`8,00${n}`);
+        expect(await seen(quiet.path)).toContain('Quiet');
+      }
+      // What was not written is answered from the cache all along; feeds go with any record.
+      expect(from).toEqual({ cache: 18, site: 6 });
+      await seen('/houses/feed.json');
+      await ask(2, 'PATCH', `/records/${one.id}`, { title: 'Told anew' });
+      expect(await seen('/houses/feed.json')).toContain('Told anew');
+      await ask(3, 'PUT', '/site', { ...(await ask(2, 'GET', '/site')).body, name: 'Another name' });
+      for (const { path } of [quiet, way]) expect(await seen(path)).toContain('Another name');
+      // A cache that is away stops nobody.
+      const before = told;
+      cache.close();
+      cache.closeAllConnections();
+      expect((await ask(2, 'PATCH', `/records/${one.id}`, { title: 'Told again' })).status).toBe(200);
+      expect(before).toBeGreaterThan(7);
+    } finally {
+      cache.close();
+    }
+  }, 60_000);
+
   it('are answered without being drawn, packed as is asked, and known by their tags', async () => {
     const page = `${apps[0]!.origin}/houses/`;
     const first = await get(page);
@@ -320,6 +403,15 @@ describe('what state the content is in', () => {
 
 describe('a page that is kept', () => {
   let server: Server | undefined;
+  let drop: () => Promise<void>;
+  beforeAll(async () => {
+    drop = await freshDatabase();
+    await saveModel();
+  });
+  afterAll(async () => {
+    vi.useRealTimers();
+    await drop();
+  });
   afterEach(() => {
     server?.close();
     forgetPages();
@@ -334,59 +426,130 @@ describe('a page that is kept', () => {
     await new Promise((done) => server!.once('listening', done));
     return `127.0.0.1:${(server.address() as AddressInfo).port}`;
   };
-  const keep = (host: string, html: string, more: { path?: string; version?: string } = {}) =>
+  const readsOf = (...made: (number | string)[]): Reads => {
+    const reads = new Reads();
+    for (const one of made)
+      if (typeof one === 'number') reads.record(one);
+      else reads.type(one);
+    return reads;
+  };
+  const keep = async (host: string, html: string, more: { path?: string; version?: string; of?: Reads } = {}) =>
     keepPage(new Request(`http://${host}${more.path ?? '/a'}`, { headers: { host } }), {
-      ...{ html, version: more.version ?? 'v1', headers: { 'content-type': 'text/html' } },
-      timeZone: 'Europe/London',
+      ...{ html, version: more.version ?? (await followed()), headers: { 'content-type': 'text/html' } },
+      ...{ reads: more.of ?? new Reads(), timeZone: 'Europe/London' },
     });
+  const make = (typeId: string, title: string) => createRecord(typeId, { title, status: 'published', values: {} });
+
+  it('goes with what it was made from, and with nothing else', async () => {
+    const host = await serve();
+    const [house, other, way] = [await make('house', 'One'), await make('house', 'Other'), await make('way', 'Way')];
+    const pages: Record<string, Reads> = {
+      '/house': readsOf(house.id),
+      '/house-and-way': readsOf(house.id, way.id),
+      '/houses': readsOf('house'),
+      '/ways': readsOf('way'),
+      '/all': readsOf('house', 'way'),
+      '/none': readsOf(),
+    };
+    const there = async () => {
+      const out: string[] = [];
+      for (const path of Object.keys(pages)) if ((await get(`http://${host}${path}`)).status === 200) out.push(path);
+      return out;
+    };
+    const after = async (write: () => Promise<unknown>) => {
+      for (const [path, of] of Object.entries(pages)) await keep(host, 'a page', { path, of });
+      const begun = await followed();
+      await write();
+      const left = await there();
+      // What was begun before is kept where nothing of it was written, and else is not.
+      forgetPages();
+      for (const [path, of] of Object.entries(pages)) await keep(host, 'a page', { path, of, version: begun });
+      expect(await there()).toEqual(left);
+      return left;
+    };
+    const change = (id: number, what: object) => changeRecord(id, what);
+    expect(await after(() => change(other.id, { title: 'Another' }))).toEqual([
+      ...['/house', '/house-and-way', '/ways', '/none'],
+    ]);
+    expect(await after(() => change(house.id, { title: 'First' }))).toEqual(['/ways', '/none']);
+    expect(await after(() => change(way.id, { title: 'Path' }))).toEqual(['/house', '/houses', '/none']);
+    expect(await after(() => make('way', 'New'))).toEqual(['/house', '/house-and-way', '/houses', '/none']);
+    // A link is a fact of both ends.
+    expect(await after(() => change(house.id, { values: { ways: [way.id] } }))).toEqual(['/none']);
+    expect(await after(() => changeRecords({ ids: [other.id], status: 'draft' }))).toEqual([
+      '/house',
+      '/house-and-way',
+      '/ways',
+      '/none',
+    ]);
+    // Drafts and accounts are no part of the site; who it is, and what is taken away, may be part of every page.
+    expect(await after(() => inTransaction(async () => undefined, { writes: 'nothing' }))).toEqual(Object.keys(pages));
+    expect(await after(() => deleteRecords([other.id]))).toEqual([]);
+    expect(await after(() => inTransaction(async () => undefined))).toEqual([]);
+    expect(await after(async () => undefined)).toEqual(Object.keys(pages));
+  });
+
+  it('goes where so much was written that nobody says what', async () => {
+    const host = await serve();
+    await keep(host, 'a page');
+    await inTransaction(
+      async (transaction) =>
+        touchRecords(
+          Array.from({ length: 5001 }, (_, i) => i + 1),
+          transaction,
+        ),
+      { writes: 'records' },
+    );
+    expect((await get(`http://${host}/a`)).status).toBe(204);
+    // A record of which only the note is left was taken away by somebody.
+    await keep(host, 'a page');
+    await inTransaction(async (transaction) => touchRecords([1_000_000], transaction), { writes: 'records' });
+    expect((await get(`http://${host}/a`)).status).toBe(204);
+  });
 
   it('holds for one day where the site is, and not when the clock jumps back', async () => {
-    askBy(() => Promise.resolve('v1'));
     const host = await serve();
     const status = async () => (await get(`http://${host}/a`)).status;
     const at = (time: string) => vi.useFakeTimers({ now: new Date(time), toFake: ['Date'] });
     // Clocks go forward in the night of 29 March 2026: 00:30 UTC is half past midnight, 23:30 UTC of the day is the next one.
     at('2026-03-29T00:30:00Z');
-    keep(host, 'a page');
+    await keep(host, 'a page');
     expect(await status()).toBe(200);
     at('2026-03-29T22:59:59Z');
     expect(await status()).toBe(200);
     at('2026-03-29T23:00:00Z');
     expect(await status()).toBe(204);
-    keep(host, 'a page');
+    await keep(host, 'a page');
     at('2026-03-28T23:59:59Z');
     expect(await status()).toBe(204);
   });
 
-  it('goes with whatever is written, is another one under another name, and is not for who sees the draft', async () => {
-    let version = 'v1';
-    askBy(() => Promise.resolve(version));
+  it('is another one under another name, not for who sees the draft, and left alone while the database is away', async () => {
     const host = await serve();
-    keep(host, 'a page');
+    await keep(host, 'a page');
     const of = async (headers: Record<string, string> = {}) => (await get(`http://${host}/a`, headers)).status;
     expect([await of(), await of({ host: 'other.example' }), await of({ cookie: 'plum_draft=x' })]).toEqual([
       200, 204, 204,
     ]);
-    version = 'v2';
-    versionMoved();
-    expect(await of()).toBe(204);
-    version = 'v1';
-    versionMoved();
-    expect(await of()).toBe(204);
-    // The database is away: the application answers.
-    keep(host, 'a page');
     askBy(() => Promise.reject(new Error('away')));
     versionMoved();
     expect(await of()).toBe(204);
+    askBy(contentVersion);
+    versionMoved();
+    expect(await of()).toBe(200);
+    // Another database is another site.
+    const { PLUM_DATABASE } = process.env;
+    vi.stubEnv('PLUM_DATABASE', `${PLUM_DATABASE}?other`);
+    expect(await of()).toBe(204);
+    vi.unstubAllEnvs();
   });
 
   it('is given up for others when room is short, the one that nobody asked for first', async () => {
-    askBy(() => Promise.resolve('v1'));
     vi.stubEnv('PLUM_KEPT_PAGES', '0.05');
     const host = await serve();
-    for (let i = 0; i < 4; i++) keep(host, 'x'.repeat(10_000), { path: `/${i}` });
+    for (let i = 0; i < 4; i++) await keep(host, 'x'.repeat(10_000), { path: `/${i}` });
     expect((await get(`http://${host}/0`)).status).toBe(200);
-    keep(host, 'x'.repeat(10_000), { path: '/5' });
+    await keep(host, 'x'.repeat(10_000), { path: '/5' });
     const seen = await Promise.all([0, 1, 2, 3, 5].map(async (i) => (await get(`http://${host}/${i}`)).status));
     expect(seen).toEqual([200, 204, 200, 200, 200]);
     vi.unstubAllEnvs();

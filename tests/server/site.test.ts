@@ -92,6 +92,7 @@ describe('the site', () => {
     await get('/ways/');
     forgetKept();
     const archive = await statementsOf(() => get('/ways/'));
+    forgetKept();
     const last = await statementsOf(() => get('/ways/page/2/'));
     expect(archive.length).toBe(last.length);
     expect((await statementsOf(() => get('/'))).length).toBeLessThan(5);

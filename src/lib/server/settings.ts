@@ -49,6 +49,13 @@ const Settings = z.object({
   PLUM_KEPT_PAGES: number(0, 10_000, 64),
   PLUM_COLUMNS: number(16, 100_000, 1024),
   PLUM_SHARED_SECONDS: number(0, 86_400, 0),
+  PLUM_SHARED_CACHES: z
+    .string()
+    .max(2000, { error: 'at most 2,000 characters' })
+    .regex(/^\s*https?:\/\/[^\s,]+(\s*,\s*https?:\/\/[^\s,]+)*\s*$/, {
+      error: 'addresses of caches such as http://10.0.0.5:6081, parted by commas',
+    })
+    .optional(),
   PLUM_SILENT: number(2, 3600, 30),
   PLUM_SESSION_IDLE: number(5, 10_080, 480),
   PLUM_SESSION_LONGEST: number(5, 43_200, 10_080),
@@ -110,6 +117,7 @@ export const serverEnv = (settings: Settings): Record<string, string> => ({
   PLUM_SESSION_IDLE: String(settings.PLUM_SESSION_IDLE),
   PLUM_SESSION_LONGEST: String(settings.PLUM_SESSION_LONGEST),
   ...given(settings, [
+    'PLUM_SHARED_CACHES',
     'PLUM_MAIL',
     'PLUM_MAIL_FROM',
     'PLUM_PROVIDER',

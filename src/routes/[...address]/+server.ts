@@ -8,7 +8,8 @@ import { answer } from '$lib/server/site/respond';
 import { awayPage, keepDrawn, lastDrawn } from '$lib/server/site/away';
 import { isUnreachable } from '$lib/server/database/connect';
 import { keepPage } from '$lib/server/site/kept-pages';
-import { freshVersion } from '$lib/server/database/version';
+import { followed } from '$lib/server/queries/following';
+import { keysHeader } from '$lib/server/site/shared-caches';
 import { locationOf, ownPath, sendIfNew, sitePolicy } from '$lib/server/site/send';
 import base from '$lib/site/site.css?inline';
 
@@ -41,17 +42,21 @@ export const GET: RequestHandler = async ({ request, url, cookies }) => {
     const token = cookies.get(DRAFT_COOKIE);
     const draft = token !== undefined && (await shareHolds(token)) !== undefined;
     // Asked before anything is read, so that what is written meanwhile is not taken for known.
-    const version = draft ? undefined : await freshVersion();
-    const { status, html, css, players, to, timeZone } = await answer(
+    const version = draft ? undefined : await followed();
+    const { status, html, css, players, to, timeZone, reads } = await answer(
       path,
       { base, origin: url.origin, ...(draft && { which: 'draft', banner: banner(url.pathname) }) },
       asked,
     );
     if (to) return new Response(null, { status, headers: { location: locationOf(to) } });
-    const headers = { ...page, 'content-security-policy': sitePolicy(css, players) };
+    const headers = {
+      ...page,
+      ...(reads && !draft && keysHeader(reads)),
+      'content-security-policy': sitePolicy(css, players),
+    };
     if (status === 200 && version !== undefined) {
       keepDrawn(url.pathname + url.search, { html, css, players });
-      if (timeZone) keepPage(request, { version, html, headers, timeZone });
+      if (timeZone && reads) keepPage(request, { version, html, headers, timeZone, reads });
     }
     return sendIfNew(request, html, headers, status, draft);
   } catch (error) {

@@ -4,7 +4,7 @@ import { problemsOf } from '../../core/base/result';
 import { unsoundIn } from '../../core/base/sound';
 import { bareFile, readBody } from './http';
 import { problemAnswer, refusalAnswer } from './problem';
-import { letItBeSeen } from '../database/version';
+import { letVisitorsSee } from '../site/shared-caches';
 import { Refusal, type Guard } from '../refusal';
 import { bodySchema, openApi } from './openapi';
 import type { Asker, Listed, Operation } from './operation';
@@ -107,7 +107,7 @@ async function carryOut(
   const body = parsed ? parsed.data : given;
   const result = await run({ params, query, body, request, origin: url.origin, guard, who });
   await noteDone(one, who, { params, body, before, result });
-  if (one.method !== 'GET') await letItBeSeen();
+  if (one.method !== 'GET') await letVisitorsSee();
   if (result instanceof Response) return result;
   if (one.status === 204) return new Response(null, { status: 204 });
   if (one.lists) return listAnswer(result as Listed, request, url);

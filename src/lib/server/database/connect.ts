@@ -203,6 +203,9 @@ export function isUnreachable(error: unknown): boolean {
 /** Stands for every record where changes are noted. */
 export const EVERYTHING = 0;
 
+/** Stands for anything else that pages are made from. */
+export const THE_REST = -1;
+
 /** Counters that share the count of transactions, so that writers at the same time do not wait for one row. */
 const SHARDS = 16;
 
@@ -214,11 +217,12 @@ const NOTED_AT_ONCE = 2000;
  * records it touched under the number it counts up to. The counter is held until the end of the transaction: whoever sees
  * a number sees everything that was noted under it and those before it.
  */
-async function contentMoved(transaction: Transaction): Promise<void> {
+async function contentMoved(transaction: Transaction, rest: boolean): Promise<void> {
   const shard = Math.floor(Math.random() * SHARDS);
   await run('UPDATE content_changes SET n = n + 1 WHERE shard = ?', [shard], transaction);
   const touched = touchedIn(transaction);
   const ids = touched === 'everything' ? [EVERYTHING] : [...(touched ?? [])];
+  if (rest) ids.push(THE_REST);
   for (let i = 0; i < ids.length; i += NOTED_AT_ONCE)
     await run(
       `INSERT INTO record_changes (shard, n, record_id, moment) SELECT c.shard, c.n, i.id, NOW() FROM content_changes c JOIN (${ids
@@ -237,13 +241,17 @@ export async function contentVersion(): Promise<string> {
 }
 askBy(contentVersion);
 
+/** What a transaction writes of that which pages are made from: anything, nothing but the records that it touches, or nothing. */
+export type Writes = 'site' | 'records' | 'nothing';
+
 /**
  * Runs `body` in one transaction, and again where another one running at the same time stood in its way. What writes
- * nothing that a page of the site is made from, such as drafts and accounts, says so; all pages are drawn anew else.
+ * nothing that a page of the site is made from, such as drafts and accounts, says so, and so does what writes records and
+ * nothing else; all pages are drawn anew else. Nobody writes `records` who takes a record away: what is gone is on no list.
  */
 export async function inTransaction<T>(
   body: (transaction: Transaction) => Promise<T>,
-  { ofSite = true }: { ofSite?: boolean } = {},
+  { writes = 'site' }: { writes?: Writes } = {},
 ): Promise<T> {
   for (let attempt = 1; ; attempt++) {
     // What the database may have taken in already is not done twice.
@@ -256,7 +264,7 @@ export async function inTransaction<T>(
             async (transaction) => {
               committing = false;
               const made = await body(transaction);
-              if (ofSite || touchedIn(transaction)) await contentMoved(transaction);
+              if (writes !== 'nothing' || touchedIn(transaction)) await contentMoved(transaction, writes !== 'records');
               committing = true;
               return made;
             },

@@ -3,7 +3,7 @@ import type { Transaction } from 'sequelize';
 import { newId } from '../../core/base/ids';
 import type { Job } from '../../core/exchange/imports';
 import { isUnreachable } from '../database/connect';
-import { letItBeSeen } from '../database/version';
+import { letVisitorsSee } from '../site/shared-caches';
 import { log } from '../log';
 import {
   addJob,
@@ -233,7 +233,7 @@ export async function readJob(id: string, by = 0): Promise<Job> {
   const row = await jobById(id.slice(0, 100));
   if (row?.accountId !== by) throw notFound('work with this id; it may have ended long ago');
   // Whoever hears that it is done sees what it did.
-  if (row.state === 'done') await letItBeSeen();
+  if (row.state === 'done') await letVisitorsSee();
   return jobOf(row);
 }
 

@@ -116,7 +116,7 @@ export async function changeAccount(id: number, change: z.infer<typeof AccountCh
       if (Object.keys(change).length)
         await table('accounts').update(change, { where: { id }, transaction }).catch(taken);
     },
-    { ofSite: false },
+    { writes: 'nothing' },
   );
   if (change.closed) {
     await endSessions(id);
@@ -134,7 +134,7 @@ export async function deleteAccount(id: number): Promise<void> {
         throw new Refusal(409, LAST_OWNER);
       await table('accounts').destroy({ where: { id }, transaction });
     },
-    { ofSite: false },
+    { writes: 'nothing' },
   );
 }
 

@@ -52,7 +52,7 @@ export async function lookAtPass(secret: string): Promise<(Pass & { purpose: Pur
 export async function usePass(secret: string | undefined, purpose: Purpose): Promise<Pass | undefined> {
   if (!isSecret(secret)) return undefined;
   const taken = await inTransaction((transaction) => takePass(hashOf(secret), purpose, new Date(), transaction), {
-    ofSite: false,
+    writes: 'nothing',
   });
   return taken && { accountId: taken.accountId, data: fromJson(taken.data) };
 }

@@ -79,7 +79,7 @@ export async function newRecoveryCodes(accountId: number): Promise<string[]> {
         { transaction },
       );
     },
-    { ofSite: false },
+    { writes: 'nothing' },
   );
   return codes;
 }
@@ -100,7 +100,8 @@ export async function codeFits(accountId: number, code: string): Promise<boolean
   if (/^\d{6}$/.test(digits)) {
     const step = stepOf(digits, codeSecret);
     return (
-      step !== undefined && inTransaction((transaction) => useCodeStep(accountId, step, transaction), { ofSite: false })
+      step !== undefined &&
+      inTransaction((transaction) => useCodeStep(accountId, step, transaction), { writes: 'nothing' })
     );
   }
   return (await table('recoveryCodes').destroy({ where: { accountId, codeHash: codeHash(accountId, code) } })) > 0;

@@ -60,7 +60,7 @@ export const takeJob = (kinds: readonly string[], holder: string): Promise<JobRo
       );
       return { ...rowOf(row), tries: row.tries + 1 };
     },
-    { ofSite: false },
+    { writes: 'nothing' },
   );
 
 /** Says that a process still works on a job, and how far it is. Undefined where the job is no longer its own. */
@@ -112,7 +112,7 @@ export async function endJob(
     );
     return true;
   };
-  return transaction ? end(transaction) : inTransaction(end, { ofSite: false });
+  return transaction ? end(transaction) : inTransaction(end, { writes: 'nothing' });
 }
 
 /** Asks for a job to stop; one that waits has stopped. */

@@ -1,73 +1,101 @@
-import { freshVersion } from '../database/version';
+import { follow, followAnew, followed, isFollowed, type Went } from './following';
 import { forgetColumns } from './tables';
 import type { ModelIndex } from '../../core/model/model-index';
 import type { ContentRecord } from '../../core/schema/record';
 
 /**
- * What the database has said, which holds until any content is written: what answers an address, and records as visitors
- * see them. Every transaction counts up, whatever it writes, and
- * nothing that was kept before is used after.
+ * What the database has said, as far as nothing of it was written since: what answers an address, and records as visitors
+ * see them. A write takes the records that it touched, and all that stands under a name; what was asked for before it is not
+ * put in after it.
  */
 const MOST = 1000;
 const MOST_RECORDS = 5000;
 
+/** Records by their number; undefined where visitors see none. */
+interface KeptRecords {
+  has(id: number): boolean;
+  get(id: number): ContentRecord | undefined;
+  put(id: number, record: ContentRecord | undefined): void;
+}
+
 export interface Kept {
   get(key: string): unknown;
-  put(key: string, answer: unknown): void;
-  /** Records by their number, read with these relations under this model; undefined where visitors see none. */
-  records(model: ModelIndex, relations: ReadonlySet<string> | undefined): Map<number, ContentRecord | undefined>;
+  /** What lasts holds until something else than records is written. */
+  put(key: string, answer: unknown, lasts?: 'lasts'): void;
+  /** Records read with these relations under this model. */
+  records(model: ModelIndex, relations: ReadonlySet<string> | undefined): KeptRecords;
 }
 
 const EVERY: ReadonlySet<string> = new Set();
+type ById = Map<number, ContentRecord | undefined>;
 
-class Held implements Kept {
-  private readonly answers = new Map<string, unknown>();
-  private readonly loaded = new WeakMap<
-    ModelIndex,
-    WeakMap<ReadonlySet<string>, Map<number, ContentRecord | undefined>>
-  >();
+let answers = new Map<string, unknown>();
+let lasting = new Map<string, unknown>();
+let loaded = new Map<ModelIndex, Map<ReadonlySet<string>, ById>>();
 
-  get(key: string): unknown {
-    const found = this.answers.get(key);
-    if (found !== undefined) {
-      // The one used last goes last.
-      this.answers.delete(key);
-      this.answers.set(key, found);
-    }
-    return found;
-  }
-
-  put(key: string, answer: unknown): void {
-    this.answers.set(key, answer);
-    const [oldest] = this.answers.keys();
-    if (this.answers.size > MOST && oldest !== undefined) this.answers.delete(oldest);
-  }
-
-  records(model: ModelIndex, relations: ReadonlySet<string> = EVERY): Map<number, ContentRecord | undefined> {
-    let byRelations = this.loaded.get(model);
-    if (!byRelations) this.loaded.set(model, (byRelations = new WeakMap()));
-    let records = byRelations.get(relations);
-    if (!records) byRelations.set(relations, (records = new Map()));
-    for (const oldest of records.keys()) {
-      if (records.size <= MOST_RECORDS) break;
-      records.delete(oldest);
-    }
-    return records;
-  }
+function forget(): void {
+  [answers, lasting, loaded] = [new Map(), new Map(), new Map()];
 }
 
-let state = { of: '', held: new Held() };
+follow((went: Went) => {
+  if (went === 'everything') return forget();
+  answers = new Map();
+  for (const byRelations of loaded.values())
+    for (const records of byRelations.values()) for (const { id } of went) records.delete(id);
+});
 
-/** What is kept as of now. Answers put into it later than the next change are never read. */
+/** Gone when the model is another one. */
+function recordsOf(model: ModelIndex, relations: ReadonlySet<string>): ById {
+  let byRelations = loaded.get(model);
+  if (!byRelations) loaded.set(model, (byRelations = new Map<ReadonlySet<string>, ById>()));
+  let records = byRelations.get(relations);
+  if (!records) byRelations.set(relations, (records = new Map<number, ContentRecord | undefined>()));
+  for (const oldest of records.keys()) {
+    if (records.size <= MOST_RECORDS) break;
+    records.delete(oldest);
+  }
+  return records;
+}
+
+/** What is kept as of now. Answers put into it later than the next change are let go. */
 export async function keptNow(): Promise<Kept> {
-  const of = `${process.env.PLUM_DATABASE} ${await freshVersion()}`;
-  if (state.of !== of) state = { of, held: new Held() };
-  return state.held;
+  const version = await followed();
+  /** Whether nothing was written since, as far as that is known here. */
+  const holds = () => isFollowed(version);
+  return {
+    get(key) {
+      const found = lasting.get(key) ?? answers.get(key);
+      if (answers.delete(key)) {
+        // The one used last goes last.
+        answers.set(key, found);
+      }
+      return found;
+    },
+    put(key, answer, lasts) {
+      if (!holds()) return;
+      if (lasts) {
+        lasting.set(key, answer);
+        return;
+      }
+      answers.set(key, answer);
+      const [oldest] = answers.keys();
+      if (answers.size > MOST && oldest !== undefined) answers.delete(oldest);
+    },
+    records(model, relations = EVERY) {
+      const records = recordsOf(model, relations);
+      return {
+        has: (id) => records.has(id),
+        get: (id) => records.get(id),
+        put: (id, record) => void (holds() && records.set(id, record)),
+      };
+    },
+  };
 }
 
 /** Forgets what is kept here. */
 export function forgetKept(): void {
-  state = { of: '', held: new Held() };
+  forget();
+  followAnew();
 }
 
 /** Forgets everything that was read of content: what is kept here, and columns that lists are answered from. */

@@ -8,14 +8,18 @@ import type { LoopList, FacetCounts } from '../../core/paths/pool';
 import type { ModelIndex } from '../../core/model/model-index';
 import type { Env, Pool } from '../../core/paths/env';
 import { tablesView } from './tables';
+import type { Tables } from '../../core/columns/reading';
 import { keptNow, type Kept } from './kept';
 import { loadRecords } from './load';
 import { loadMedia } from './media';
+import type { Reads } from './reads';
 
 const EMPTY: LoopList = { items: [], total: 0, page: 1, pages: 1 };
 
 export interface BatchPool {
   pool: Pool;
+  /** The same, which says of everything that it is asked for what that is made from. */
+  readFor(reads: Reads): Pool;
   /** How often something was asked for that is not here yet; what was drawn while it grew lacks something. */
   missed(): number;
   /** Fetches all that is lacking, in a fixed number of statements; together, once all who draw from it wait for that. */
@@ -45,6 +49,15 @@ export function batchPool(
   const media = new Map<number, Media | undefined>();
   const lacks = { records: new Set<number>(), media: new Set<number>() };
   const view = tablesView();
+  /** Who asks just now. */
+  let asker: Reads | undefined;
+  const tables: Tables = {
+    table(typeId) {
+      asker?.type(typeId);
+      return view.table(typeId);
+    },
+    column: view.column,
+  };
 
   let missed = 0;
   /** Who draws together and is not done, and those of them who wait for what they lack. */
@@ -52,7 +65,11 @@ export function batchPool(
   let waiting: { go: () => void; fail: (error: unknown) => void }[] = [];
   let turns = Promise.resolve();
   const look =
-    <T>(known: Map<number, T | undefined>, lacking: Set<number>, before?: Map<number, T | undefined>) =>
+    <T>(
+      known: Map<number, T | undefined>,
+      lacking: Set<number>,
+      before?: { has(id: number): boolean; get(id: number): T | undefined },
+    ) =>
     (id: number): T | undefined => {
       if (known.has(id)) return known.get(id);
       if (before?.has(id)) {
@@ -78,7 +95,7 @@ export function batchPool(
   const list = (loop: CompiledLoop, env: Env): LoopList => {
     const items = itemsAt(loop, env);
     if (items) return evaluateLoop(loop, env, items);
-    const answer = asked(() => answerFrom(view, loop, env, options));
+    const answer = asked(() => answerFrom(tables, loop, env, options));
     if (!answer) return EMPTY;
     const found = answer.ids.map(record).filter((r) => r !== undefined);
     if (!answer.whole) return evaluateLoop(loop, env, found);
@@ -89,15 +106,38 @@ export function batchPool(
   const facets = (loop: CompiledLoop, env: Env): FacetCounts => {
     const items = itemsAt(loop, env);
     if (items) return countFacets(loop, env, items);
-    const counts = asked(() => facetsFrom(view, loop, env, options));
+    const counts = asked(() => facetsFrom(tables, loop, env, options));
     if (counts !== 'left') return counts ?? new Map();
     // What columns cannot tell is counted in memory, over all there is before visitors choose.
     const bare = { ...loop, skip: 0, limit: undefined, perPage: undefined, order: [], visitors: undefined };
     return countFacets(loop, env, list(bare, env).items);
   };
 
+  const pool: Pool = { record, media: look(media, lacks.media), list, facets };
+  const readFor = (reads: Reads): Pool => {
+    const asking = <T>(ask: () => T): T => {
+      const before = asker;
+      asker = reads;
+      try {
+        return ask();
+      } finally {
+        asker = before;
+      }
+    };
+    return {
+      record(id) {
+        reads.record(id);
+        return record(id);
+      },
+      media: pool.media,
+      list: (loop, env) => asking(() => list(loop as CompiledLoop, env)),
+      facets: (loop, env) => asking(() => facets(loop as CompiledLoop, env)),
+    };
+  };
+
   return {
-    pool: { record, media: look(media, lacks.media), list, facets },
+    pool,
+    readFor,
     missed: () => missed,
     fetch: () =>
       options.together
@@ -142,7 +182,7 @@ export function batchPool(
     for (const id of wantedMedia) media.set(id, undefined);
     for (const one of foundRecords) records.set(one.id, one);
     for (const one of foundMedia) media.set(one.id, one);
-    if (loaded) for (const id of wantedRecords) loaded.set(id, records.get(id));
+    if (loaded) for (const id of wantedRecords) loaded.put(id, records.get(id));
   }
 }
 

@@ -257,11 +257,19 @@ export async function updateRows(rows: readonly RecordRow[], transaction: Transa
 export const writeValues = (
   { id, values }: { id: number; values: Record<string, unknown> },
   transaction: Transaction,
-): Promise<void> =>
-  run('UPDATE records SET `values` = ?, version = version + 1 WHERE id = ?', [JSON.stringify(values), id], transaction);
+): Promise<void> => {
+  touchRecords([id], transaction);
+  return run(
+    'UPDATE records SET `values` = ?, version = version + 1 WHERE id = ?',
+    [JSON.stringify(values), id],
+    transaction,
+  );
+};
 
-export const nextVersions = (ids: number[], changed: Date, transaction: Transaction): Promise<void> =>
-  run('UPDATE records SET changed = ?, version = version + 1 WHERE id IN (?)', [changed, ids], transaction);
+export const nextVersions = (ids: number[], changed: Date, transaction: Transaction): Promise<void> => {
+  touchRecords(ids, transaction);
+  return run('UPDATE records SET changed = ?, version = version + 1 WHERE id IN (?)', [changed, ids], transaction);
+};
 
 /** What is published without a time, or with one to come, is published from now on. */
 export const setStatus = (ids: number[], status: string, now: Date, transaction: Transaction): Promise<void> => {

@@ -56,14 +56,17 @@ interface Given {
 
 /** Creates a record of a type. The slug comes from the title where none is given. */
 export async function createRecord(typeId: string, input: unknown, given: Given = {}): Promise<ContentRecord> {
-  const [id] = await inTransaction(async (transaction) => {
-    await holdModel(transaction);
-    const { type, model } = await typeNamed(typeId, transaction);
-    const made = await insertRecords(model, type, [input], transaction, new SlugBook(type.id), given);
-    if (made.problems.length) throw refusalOf(made.problems);
-    if (given.madeBy !== undefined) await madeBy('records', made.ids, given.madeBy, transaction);
-    return made.ids;
-  });
+  const [id] = await inTransaction(
+    async (transaction) => {
+      await holdModel(transaction);
+      const { type, model } = await typeNamed(typeId, transaction);
+      const made = await insertRecords(model, type, [input], transaction, new SlugBook(type.id), given);
+      if (made.problems.length) throw refusalOf(made.problems);
+      if (given.madeBy !== undefined) await madeBy('records', made.ids, given.madeBy, transaction);
+      return made.ids;
+    },
+    { writes: 'records' },
+  );
   return (await readRecord(id as number)) as ContentRecord;
 }
 
@@ -169,7 +172,7 @@ const Version = z.object({ version: z.number() });
 
 /** Changes a record. What the change leaves out stays; with a stale `version` nothing is written, and what stands is told. */
 export async function changeRecord(id: number, input: unknown): Promise<ContentRecord> {
-  const stale = await inTransaction((transaction) => changeIn(id, input, transaction));
+  const stale = await inTransaction((transaction) => changeIn(id, input, transaction), { writes: 'records' });
   const record = (await readRecord(id)) as ContentRecord;
   if (stale !== undefined)
     throw new Refusal(409, 'Somebody else has changed this record since you opened it. Nothing was overwritten.', [], {
@@ -348,17 +351,20 @@ export async function readRecord(id: number): Promise<ContentRecord | undefined>
 /** Publishes the scheduled records whose moment has come; several processes may ask at once. Gives how many there were. */
 export async function publishDue(): Promise<number> {
   if (!(await isAnyDue(new Date()))) return 0;
-  const due = await inTransaction(async (transaction) => {
-    const ids = await lockDue(new Date(), transaction);
-    if (!ids.length) return [];
-    await publishRows(ids, transaction);
-    for (const [type, own] of await typesOf(ids, (await readModels(transaction)).kept, transaction)) {
-      await writeIndex(type, await readRows(own, transaction), transaction);
-      await countRecords(type.id, 'scheduled', -own.length, transaction);
-      await countRecords(type.id, 'published', own.length, transaction);
-    }
-    return ids;
-  });
+  const due = await inTransaction(
+    async (transaction) => {
+      const ids = await lockDue(new Date(), transaction);
+      if (!ids.length) return [];
+      await publishRows(ids, transaction);
+      for (const [type, own] of await typesOf(ids, (await readModels(transaction)).kept, transaction)) {
+        await writeIndex(type, await readRows(own, transaction), transaction);
+        await countRecords(type.id, 'scheduled', -own.length, transaction);
+        await countRecords(type.id, 'published', own.length, transaction);
+      }
+      return ids;
+    },
+    { writes: 'records' },
+  );
   for (const { id, title } of await titlesOf(due))
     await noteActivity({
       ...{ via: 'schedule', operation: 'publishDue', subject: `record ${id}` },

@@ -169,7 +169,7 @@ export async function saveTemplate(
         );
       return { template: { ...template, version: kept + 1 }, looseEnds };
     },
-    { ofSite: false },
+    { writes: 'nothing' },
   );
 }
 
@@ -221,7 +221,7 @@ export async function editTemplate(
       const { version: now, name: named } = saved;
       return { version: now, name: named, ...(before.version === version ? {} : { tree: saved.tree }), looseEnds };
     },
-    { ofSite: false },
+    { writes: 'nothing' },
   );
 }
 

@@ -49,7 +49,7 @@ export async function saveTheme(input: { theme?: unknown; version?: unknown }): 
       await table('themes').upsert({ id: 1, tokens: theme, version: kept + 1 }, { transaction });
       return { theme, version: kept + 1 };
     },
-    { ofSite: false },
+    { writes: 'nothing' },
   );
 }
 

@@ -24,15 +24,17 @@ import { pictureOf, type PageAnswer, type Visit } from './visit';
 
 /** The page of an archive, or of the front, a day, a search. */
 export async function answerArchive(
-  { design, model, still, batch, page, missing, inspection }: Visit,
+  { design, model, still, batch, reads, page, missing, inspection }: Visit,
   archive: ArchivePlace,
   asked: Question,
 ): Promise<PageAnswer> {
+  if (archive.of === 'date') reads.type(archive.typeId);
   if (archive.of === 'date' && !(await anyPublished(archive, model))) return missing();
-  const template = await winner(design, 'archive', { archive });
+  const template = await winner(design, 'archive', { archive }, reads);
   const address = addressOfArchive(archive, model, archive.page);
   const plainFront = archive.of === 'front' && !template;
   if (plainFront && archive.page > 1) return missing();
+  if (plainFront) for (const { id } of model.types) reads.type(id);
   const { html, env } = plainFront
     ? { html: await frontMain(model), env: undefined }
     : await drawTemplate(design, template, {
@@ -42,6 +44,7 @@ export async function answerArchive(
         address,
         still,
         batch,
+        reads,
         inspect: inspection,
       });
   const { pages } = env?.paging ?? { pages: 1 };

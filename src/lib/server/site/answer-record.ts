@@ -12,6 +12,7 @@ import { recordTree } from '../../core/templates/start';
 import { keptNow } from '../queries/kept';
 import { loadRecords } from '../queries/load';
 import { batchPool, drawComplete } from '../queries/pool';
+import type { Reads } from '../queries/reads';
 import { recordsAtSlugs } from '../queries/records';
 import { winner } from './contests';
 import { drawTemplate, type Question } from './draw';
@@ -20,7 +21,7 @@ import { moved, pictureOf, type PageAnswer, type Visit } from './visit';
 
 /** The page of a record, or where it is now. */
 export async function answerRecord(
-  { design, model, origin, still, batch, known, page, missing, inspection }: Visit,
+  { design, model, origin, still, batch, known, reads, page, missing, inspection }: Visit,
   path: string,
   { typeId, slug, former }: { typeId: string; slug: string; former?: true },
   asked: Question,
@@ -36,11 +37,12 @@ export async function answerRecord(
       return moved(addressOfArchive({ of: 'date', typeId, year: Number(year[2]) }, model) + questionOf(asked));
     return missing();
   }
+  reads.record(record.id);
   const address = addressOf(record, model);
   // The same record under another address: as it was before, or with other terms or another day.
   if (former || address !== path.split('/').map(encodeURIComponent).join('/'))
     return moved(address + questionOf(asked));
-  const template = await winner(design, 'record', { record });
+  const template = await winner(design, 'record', { record }, reads);
   const { html, env } = await drawTemplate(design, template, {
     tree: () => recordTree(type, model),
     record,
@@ -48,6 +50,7 @@ export async function answerRecord(
     address,
     still,
     batch,
+    reads,
     inspect: inspection,
   });
   if (env.pastEnd) return missing();
@@ -63,7 +66,7 @@ export async function answerRecord(
           .map((field) => (roleOfField(field) === 'picture' ? record.values[field.id] : undefined))
           .find(Boolean) as number | undefined,
       ),
-      structured: await jsonLdOf(record, model, origin, batch),
+      structured: await jsonLdOf(record, model, origin, reads, batch),
       main: html,
       path: address + questionOf(env.asked ?? {}),
       address,
@@ -81,8 +84,10 @@ async function recordAt(typeId: string, slug: string, model: ModelIndex): Promis
   if (id === undefined) return undefined;
   if (known === undefined) kept.put(key, id);
   const loaded = kept.records(model, undefined);
-  if (!loaded.has(id)) loaded.set(id, (await loadRecords(model, [id], { drafts: false }))[0]);
-  return loaded.get(id);
+  if (loaded.has(id)) return loaded.get(id);
+  const [record] = await loadRecords(model, [id], { drafts: false });
+  loaded.put(id, record);
+  return record;
 }
 
 /** A record as JSON-LD, with whatever it names; undefined where its type is not told to programs. */
@@ -90,12 +95,13 @@ async function jsonLdOf(
   record: ContentRecord,
   model: ModelIndex,
   origin: string,
+  reads: Reads,
   batch = batchPool(model, { drafts: false }),
 ): Promise<string | undefined> {
   if (!model.type(record.typeId)?.structured) return undefined;
   const today = localDay(new Date(), model.site.timeZone);
   return drawComplete(batch, () =>
-    scriptJson(structuredOf(record, makeEnv({ model, pool: batch.pool, today, record }), origin)),
+    scriptJson(structuredOf(record, makeEnv({ model, pool: batch.readFor(reads), today, record }), origin)),
   );
 }
 

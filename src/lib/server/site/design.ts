@@ -78,7 +78,7 @@ export async function siteDesign(which: Which): Promise<SiteDesign> {
   const kept = await keptNow();
   const known = kept.get('released design') as SiteDesign | undefined;
   const design = known ?? (await releasedDesign(await releaseShown()));
-  if (!known) kept.put('released design', design);
+  if (!known) kept.put('released design', design, 'lasts');
   return design;
 }
 

@@ -14,6 +14,7 @@ import { elementNamed } from '../../core/elements';
 import { valuesOf, whyOf, type Why } from '../../core/checks/why';
 import { keptNow } from '../queries/kept';
 import { batchPool, drawComplete, type BatchPool } from '../queries/pool';
+import type { Reads } from '../queries/reads';
 import { partsAmong } from '../services/templates';
 import type { SiteDesign } from './design';
 
@@ -30,6 +31,8 @@ export interface Given {
   still?: boolean;
   /** What was fetched for pages before; only one page at a time is drawn from it. */
   batch?: BatchPool;
+  /** Told what the page is made from. */
+  reads?: Reads;
   /** Filled with why each element is there or not; the page is then drawn with marks to find them by. */
   inspect?: Inspection;
 }
@@ -58,6 +61,7 @@ export async function drawTemplate(
   };
   const { tree, steps } = template ? design.ready(template) : design.readyPlain(given.tree(), plainScopes);
   const batch = given.batch ?? batchPool(model, { drafts: false, relations: steps, kept: await keptNow() });
+  const pool = given.reads ? batch.readFor(given.reads) : batch.pool;
   const today = localDay(new Date(), model.site.timeZone);
   const asked = Object.fromEntries(
     Object.entries(given.asked ?? {}).filter(
@@ -68,7 +72,7 @@ export async function drawTemplate(
   const { inspect } = given;
   const inspected = inspect && inspectable(design, template, given, plainScopes);
   const html = await drawComplete(batch, () => {
-    env = makeEnv({ model, pool: batch.pool, today, record, archive, content, asked, address, still });
+    env = makeEnv({ model, pool, today, record, archive, content, asked, address, still });
     return inspected ? inspected(env, inspect) : tree.draw(env);
   });
   return { html, env };

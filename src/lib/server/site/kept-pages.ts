@@ -6,15 +6,16 @@ import { localDay, startOfDay } from '../../core/base/write';
 import { DRAFT_COOKIE } from '../access';
 import { log } from '../log';
 import { cacheRule } from './send';
-import { freshVersion, versionKnown } from '../database/version';
+import { follow, followed, followedKnown, isWrittenSince } from '../queries/following';
+import { keysOf, type Reads } from '../queries/reads';
 
 /**
  * Pages as visitors got them, answered again without being drawn until anything that they are made from is written, or
  * another day begins where the site is: rules and formats ask for the day, and for nothing shorter.
  */
 interface KeptPage {
-  /** What the site was like when the page was begun; see `database/version.ts`. */
-  version: string;
+  /** What it was made from beside the design; see `queries/reads.ts`. */
+  keys: ReadonlySet<string>;
   /** From when until when it holds, in milliseconds since 1970. */
   from: number;
   until: number;
@@ -29,13 +30,20 @@ interface KeptPage {
 const most = (): number => Number(process.env.PLUM_KEPT_PAGES ?? 64) * 1_000_000;
 /** So long after a day began it is the next one, however clocks are changed, in milliseconds. */
 const DAY_AND_HALF = 36 * 3_600_000;
+/** About what a key takes, with the name under it. */
+const BYTES_OF_KEY = 150;
 /** An address that is longer is drawn each time. */
 const LONGEST = 600;
 
 const kept = new Map<string, KeptPage>();
+/** The names of pages by what they are made from. */
+const madeFrom = new Map<string, Set<string>>();
 let bytes = 0;
-const sizeOf = ({ plain, packed }: KeptPage): number =>
-  plain.length + (packed && packed !== 'soon' ? packed.gzip.length + packed.br.length : 0) + 1000;
+const sizeOf = ({ plain, packed, keys }: KeptPage): number =>
+  plain.length +
+  keys.size * BYTES_OF_KEY +
+  (packed && packed !== 'soon' ? packed.gzip.length + packed.br.length : 0) +
+  1000;
 
 /** Everything a page's addresses are made from stands in its name. */
 const nameOf = (header: (name: string) => string | null | undefined, address: string): string =>
@@ -49,9 +57,19 @@ function drop(name: string): void {
   if (!page) return;
   kept.delete(name);
   bytes -= sizeOf(page);
+  for (const key of page.keys) {
+    const names = madeFrom.get(key);
+    names?.delete(name);
+    if (!names?.size) madeFrom.delete(key);
+  }
 }
 
-/** Keeps a page that was begun at `version`, for whoever asks for it next. */
+follow((went) => {
+  if (went === 'everything') return forgetPages();
+  for (const key of keysOf(went)) for (const name of madeFrom.get(key) ?? []) drop(name);
+});
+
+/** Keeps a page that was begun at `version`, for whoever asks for it next, unless something of it was written since. */
 export function keepPage(
   request: Request,
   {
@@ -59,20 +77,27 @@ export function keepPage(
     html,
     headers,
     timeZone,
-  }: { version: string; html: string; headers: Record<string, string>; timeZone: string },
+    reads,
+  }: { version: string; html: string; headers: Record<string, string>; timeZone: string; reads: Reads },
 ): void {
   const url = new URL(request.url);
   const address = url.pathname + url.search;
-  if (address.length > LONGEST || request.method !== 'GET') return;
+  const keys = reads.all();
+  if (address.length > LONGEST || request.method !== 'GET' || isWrittenSince(version, keys)) return;
   const name = nameOf((header) => request.headers.get(header), address);
   drop(name);
   const start = startOfDay(localDay(new Date(), timeZone), timeZone).getTime();
   const page: KeptPage = {
-    ...{ version, headers, etag: etagOf(html), plain: Buffer.from(html) },
+    ...{ keys, headers, etag: etagOf(html), plain: Buffer.from(html) },
     from: start,
     until: startOfDay(localDay(new Date(start + DAY_AND_HALF), timeZone), timeZone).getTime(),
   };
   kept.set(name, page);
+  for (const key of keys) {
+    const names = madeFrom.get(key);
+    if (names) names.add(name);
+    else madeFrom.set(key, new Set([name]));
+  }
   bytes += sizeOf(page);
   for (const oldest of kept.keys()) {
     if (bytes <= most()) break;
@@ -156,23 +181,21 @@ export function answerKept(request: IncomingMessage, response: ServerResponse): 
   const { method, url, headers } = request;
   if ((method !== 'GET' && method !== 'HEAD') || !url || url.length > LONGEST) return false;
   const name = nameOf((header) => headers[header] as string | undefined, url);
-  const page = kept.get(name);
-  if (!page || headers.cookie?.includes(DRAFT_COOKIE)) return false;
-  const answerIf = (version: string): boolean => {
+  if (!kept.has(name) || headers.cookie?.includes(DRAFT_COOKIE)) return false;
+  /** Once everything that was written has taken the pages that were made from it. */
+  const answer = (): boolean => {
+    const page = kept.get(name);
     const now = Date.now();
-    if (page.version !== version || now < page.from || now >= page.until) {
-      if (kept.get(name) === page) drop(name);
-      return false;
-    }
-    send(request, response, name, page);
-    return true;
+    if (page && (now < page.from || now >= page.until)) drop(name);
+    else if (page) send(request, response, name, page);
+    return kept.has(name);
   };
-  const version = versionKnown();
-  return version === undefined ? freshVersion().then(answerIf, () => false) : answerIf(version);
+  return followedKnown() === undefined ? followed().then(answer, () => false) : answer();
 }
 
 /** Forgets everything that is kept. */
 export function forgetPages(): void {
   kept.clear();
+  madeFrom.clear();
   bytes = 0;
 }

@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { keysHeader, sharedSeconds } from './shared-caches';
 
 /**
  * How caches may keep what every visitor gets (RFC 9111; stale-while-revalidate: RFC 5861): they ask each time whether it
@@ -6,7 +7,7 @@ import { createHash } from 'node:crypto';
  * answer for so long without asking, and a minute more while they ask.
  */
 export function cacheRule(): string {
-  const seconds = Number(process.env.PLUM_SHARED_SECONDS ?? 0);
+  const seconds = sharedSeconds();
   return seconds ? `public, max-age=0, s-maxage=${seconds}, stale-while-revalidate=60` : 'public, no-cache';
 }
 
@@ -23,6 +24,7 @@ export function sendIfNew(
 ): Response {
   const etag = `"${createHash('sha256').update(body).digest('base64url').slice(0, 22)}"`;
   const own = {
+    ...(status === 200 && !secret && keysHeader()),
     ...headers,
     etag,
     'cache-control': secret ? 'private, no-store' : status === 200 ? cacheRule() : 'no-cache',

@@ -10,6 +10,7 @@ import type { ContentRecord, Media } from '../../core/schema/record';
 import type { PageOf } from '../../core/serving/contest';
 import { loadMedia } from '../queries/media';
 import type { BatchPool } from '../queries/pool';
+import { Reads } from '../queries/reads';
 import { winner } from './contests';
 import { siteDesign, type SiteDesign, type Which } from './design';
 import { drawTemplate, type Inspection } from './draw';
@@ -25,12 +26,14 @@ export interface PageAnswer {
   to?: string;
   /** Of the first page of an archive that is drawn to stand as a file: the addresses of the others. */
   further?: string[];
+  /** What the page was made from beside the design. */
+  reads?: Reads;
   /** IANA name; what the page says of days holds until one ends there. */
   timeZone?: string;
 }
 
 /** A page that was put together. */
-type Drawn = Required<Pick<PageAnswer, 'html' | 'css' | 'players' | 'timeZone'>>;
+type Drawn = Required<Pick<PageAnswer, 'html' | 'css' | 'players' | 'timeZone' | 'reads'>>;
 
 /** What the route knows and pages need. */
 export interface Surroundings {
@@ -85,6 +88,8 @@ export interface Visit {
   batch?: BatchPool;
   known?: ReadonlyMap<string, ContentRecord>;
   inspection?: Inspection;
+  /** Told what the page is made from. */
+  reads: Reads;
   /** The page around what was drawn: head, frame, style sheets. */
   page(parts: Parts): Promise<Drawn>;
   /** The page for an address that nothing answers. */
@@ -103,8 +108,9 @@ export async function beginVisit(surroundings: Surroundings, inspection?: Inspec
   const design = surroundings.design ?? (await siteDesign(which));
   const { model } = design;
   const players = playerHosts(model);
+  const reads = new Reads();
   const page = async (parts: Parts): Promise<Drawn> => {
-    const frame = await winner(design, 'frame', parts.of);
+    const frame = await winner(design, 'frame', parts.of, reads);
     const around =
       frame &&
       (await drawTemplate(design, frame, {
@@ -113,6 +119,7 @@ export async function beginVisit(surroundings: Surroundings, inspection?: Inspec
         address: parts.address,
         still,
         batch,
+        reads,
         ...('record' in parts.of ? { record: parts.of.record } : { archive: { ...parts.of.archive, page: 1 } }),
       }));
     const css = coloursCss(new Set([...(around?.env.colours ?? []), ...(parts.colours ?? [])]));
@@ -147,14 +154,14 @@ export async function beginVisit(surroundings: Surroundings, inspection?: Inspec
         ...(still ? [] : [{ label: 'Search', url: `/${SEARCH}/`, current: parts.current === SEARCH }]),
       ],
     });
-    return { html, css, players, timeZone: model.site.timeZone };
+    return { html, css, players, reads, timeZone: model.site.timeZone };
   };
   const missing = async (): Promise<PageAnswer> => {
     const archive: ArchivePlace = { of: 'missing', page: 1 };
-    const template = await winner(design, 'archive', { archive });
+    const template = await winner(design, 'archive', { archive }, reads);
     const drawn =
       template &&
-      (await drawTemplate(design, template, { tree: emptyTree, archive, still, batch, inspect: inspection }));
+      (await drawTemplate(design, template, { tree: emptyTree, archive, still, batch, reads, inspect: inspection }));
     return {
       status: 404,
       ...(await page({
@@ -166,7 +173,7 @@ export async function beginVisit(surroundings: Surroundings, inspection?: Inspec
       })),
     };
   };
-  return { design, model, origin, still, batch, known, page, missing, inspection };
+  return { design, model, origin, still, batch, known, reads, page, missing, inspection };
 }
 
 /** A picture by its number, where there is one. */

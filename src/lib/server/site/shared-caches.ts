@@ -1,0 +1,69 @@
+import { log } from '../log';
+import { letItBeSeen } from '../database/version';
+import { follow, followed } from '../queries/following';
+import { keysOf, type Reads } from '../queries/reads';
+
+/**
+ * Caches that visitors share know answers by keys (`Surrogate-Key`, common practice): `site` is on all of them, `records`
+ * on those of which it is not said which records they are made from.
+ */
+const SITE = 'site';
+const RECORDS = 'records';
+/** Answers made from more than so many have `records` in their place, since headers are to stay short. */
+const MOST_KEYS = 100;
+/** So many keys are told of at once. */
+const TOLD_AT_ONCE = 300;
+/** How long a cache may take to be told, in milliseconds. */
+const PATIENCE = 2000;
+
+const caches = (): string[] =>
+  (process.env.PLUM_SHARED_CACHES ?? '')
+    .split(',')
+    .map((one) => one.trim())
+    .filter(Boolean);
+
+/** Seconds for which shared caches may answer without asking. */
+export const sharedSeconds = (): number => Number(process.env.PLUM_SHARED_SECONDS ?? 0);
+
+/** The header by which shared caches know an answer, where they may keep it. */
+export function keysHeader(reads?: Reads): Record<string, string> {
+  if (!sharedSeconds()) return {};
+  const keys = reads?.all();
+  return { 'surrogate-key': [SITE, ...(keys && keys.size <= MOST_KEYS ? keys : [RECORDS])].join(' ') };
+}
+
+/** What was written and no cache was told of. */
+let untold = new Set<string>();
+follow((went) => {
+  if (!caches().length) return;
+  if (went === 'everything') untold = new Set([SITE]);
+  else if (went.length && !untold.has(SITE)) for (const key of [RECORDS, ...keysOf(went)]) untold.add(key);
+});
+
+/** Tells a cache that answers with these keys are no longer right. */
+async function tell(cache: string, keys: readonly string[]): Promise<void> {
+  const answered = await fetch(cache, {
+    method: 'PURGE',
+    headers: { 'surrogate-key': keys.join(' ') },
+    signal: AbortSignal.timeout(PATIENCE),
+  });
+  if (!answered.ok) throw new Error(`It answered ${answered.status}.`);
+}
+
+/** Waits until every visitor sees what was written before: processes have noticed it, and shared caches were told. */
+export async function letVisitorsSee(): Promise<void> {
+  await letItBeSeen();
+  const all = caches();
+  if (!all.length) return;
+  await followed();
+  const keys = [...untold];
+  untold = new Set();
+  for (let i = 0; i < keys.length; i += TOLD_AT_ONCE)
+    await Promise.all(
+      all.map((cache) =>
+        tell(cache, keys.slice(i, i + TOLD_AT_ONCE)).catch((error: unknown) =>
+          log.warn({ cache, error: (error as Error).message }, 'A shared cache could not be told what has changed'),
+        ),
+      ),
+    );
+}
