@@ -52,7 +52,7 @@ async function prepared(): Promise<void> {
   }
 }
 
-/** The tables stand before anything is answered; the media folder is put in order while requests are answered already. */
+/** The tables stand before anything is answered; files are put in order while requests are answered already. */
 export const init: ServerInit = async () => {
   if (building) return;
   await prepared();
@@ -70,9 +70,9 @@ export const init: ServerInit = async () => {
   tidyMedia()
     .then(({ aside, back, deleted, refused }) => {
       if (refused) log.warn(refused);
-      if (aside || back || deleted) log.info({ aside, back, deleted }, 'The media folder was put in order');
+      if (aside || back || deleted) log.info({ aside, back, deleted }, 'Files were put in order');
     })
-    .catch((error: unknown) => log.error(error, 'The media folder could not be put in order'));
+    .catch((error: unknown) => log.error(error, 'Files could not be put in order'));
   // What lists are answered from is there before visitors ask, and again after a release by any process.
   const layOut = () =>
     keepListsReady().catch((error: unknown) => {

@@ -1,3 +1,4 @@
+import { Readable } from 'node:stream';
 import { refusalAnswer } from './problem';
 import { unsoundIn } from '../../core/base/sound';
 import { Refusal } from '../refusal';
@@ -70,6 +71,13 @@ export function download(name: string, mime: string, content: AsyncIterable<stri
     },
   });
   return new Response(body, { headers: { 'content-type': mime, 'content-disposition': attachment(name) } });
+}
+
+/** A file that is kept, piece by piece; let go where nobody asks for what is in it. */
+export function kept(request: Request, content: Readable, headers: Record<string, string>): Response {
+  if (request.method !== 'HEAD') return new Response(Readable.toWeb(content) as ReadableStream, { headers });
+  content.destroy();
+  return new Response(null, { headers });
 }
 
 /** RFC 6266 with the name in UTF-8 (RFC 8187), and a plain one for those who cannot read it. */

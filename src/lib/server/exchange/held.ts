@@ -1,12 +1,12 @@
 import { randomBytes } from 'node:crypto';
-import { rm } from 'node:fs/promises';
 import { notFound } from '../refusal';
 import { addHeld, forgetHeldRow, heldBy, heldById, heldTooLong, type HeldRow } from '../queries/held';
-import { nameWithin, pathOf } from '../services/media-folder';
+import type { Readable } from 'node:stream';
+import { files } from '../files/store';
+import { WAITING } from '../files/tidy';
 
-/** A file that waits in the data folder for whoever sent it or had it made: to be imported, or to be taken home. */
+/** A file that waits among the files of the site for whoever sent it or had it made: to be imported, or to be taken home. */
 export interface Held {
-  path: string;
   name: string;
   /** Bytes. */
   size: number;
@@ -18,7 +18,7 @@ const MOST_HELD = { files: 10, bytes: 1_000_000_000 };
 
 async function drop({ id, file }: HeldRow): Promise<void> {
   await forgetHeldRow(id);
-  await rm(pathOf(file), { force: true });
+  await files().remove(file);
 }
 
 /** Lets go of what has waited for longer than a day. */
@@ -39,18 +39,41 @@ export async function roomFor(by: number): Promise<void> {
   }
 }
 
-/** Keeps a file for somebody, and gives what it is asked for by. */
-export async function hold(by: number, { path, name, size }: Held): Promise<string> {
+/** Keeps a local file for somebody, and gives what it is asked for by. */
+export async function hold(by: number, path: string, { name, size }: Held): Promise<string> {
   const id = randomBytes(16).toString('base64url');
-  await addHeld({ id, accountId: by, file: nameWithin(path), name, size });
+  const file = WAITING + randomBytes(9).toString('hex');
+  await files().take(path, file);
+  await addHeld({ id, accountId: by, file, name, size });
   return id;
 }
 
-/** A file that waits; nobody else has it. */
-export async function heldFile(id: string, by: number): Promise<Held> {
+const gone = () => notFound('file waiting under this name any more; send it, or have it made, again');
+
+async function rowOf(id: string, by: number): Promise<HeldRow> {
   const row = await heldById(id.slice(0, 100), LONGEST);
-  if (row?.accountId !== by) throw notFound('file waiting under this name any more; send it, or have it made, again');
-  return { path: pathOf(row.file), name: row.name, size: row.size };
+  if (row?.accountId !== by) throw gone();
+  return row;
+}
+
+/** A file that waits; nobody else has it. */
+export const heldFile = async (id: string, by: number): Promise<Held> => rowOf(id, by);
+
+/** The same, as a local file for as long as `use` takes. */
+export async function withHeld<T>(id: string, by: number, use: (path: string, held: Held) => Promise<T>): Promise<T> {
+  const row = await rowOf(id, by);
+  // What `use` gives may be undefined too.
+  const used = await files().local(row.file, async (path) => ({ made: await use(path, row) }));
+  if (!used) throw gone();
+  return used.made;
+}
+
+/** The same, piece by piece. */
+export async function readHeld(id: string, by: number): Promise<Held & { content: Readable }> {
+  const row = await rowOf(id, by);
+  const found = await files().read(row.file);
+  if (!found) throw gone();
+  return { ...row, ...found };
 }
 
 export async function forgetHeld(id: string): Promise<void> {

@@ -4,6 +4,7 @@ import { bodyOf } from '../../core/content/body';
 import { roleOfField } from '../../core/model/field';
 import type { Transaction } from 'sequelize';
 import { noteActivity } from '../people/activity';
+import { rm } from 'node:fs/promises';
 import { z } from 'zod';
 import { columnsOf, guessTargets, problemInFile, recordFromPlain } from '../../core/exchange/columns';
 import { BODY } from '../../core/exchange/front-matter';
@@ -14,12 +15,12 @@ import type { ModelIndex } from '../../core/model/model-index';
 import { problemsOf, type Problem } from '../../core/base/result';
 import { inTransaction, savepoint } from '../database/connect';
 import { notFound, Refusal } from '../refusal';
-import { receive } from '../services/media-folder';
+import { receive } from '../files/local';
 import { readModel } from '../services/model';
 import { stillSo } from '../services/record-checks';
 import { changeIn, changeTogether, insertRecords } from '../services/records';
 import { SlugBook } from '../services/slugs';
-import { forgetHeld, heldFile, hold, roomFor } from './held';
+import { forgetHeld, heldFile, hold, roomFor, withHeld } from './held';
 import { defineWork, type By, type Progress } from '../jobs/jobs';
 import { guessFormat, sourceRows, type SourceFile, type SourceRow } from './sources';
 
@@ -33,7 +34,12 @@ export async function receiveFile(
 ): Promise<{ id: string; name: string; size: number; format: ImportFormat }> {
   await roomFor(by);
   const { path, size } = await receive(name, content, MOST_BYTES);
-  return { id: await hold(by, { path, name, size }), name, size, format: await guessFormat(path, name) };
+  try {
+    const format = await guessFormat(path, name);
+    return { id: await hold(by, path, { name, size }), name, size, format };
+  } finally {
+    await rm(path, { force: true });
+  }
 }
 
 export const FileAsked = z.object({
@@ -50,27 +56,28 @@ export async function viewFile(input: unknown, by = 0): Promise<FileView> {
   const asked = FileAsked.safeParse(input);
   if (!asked.success) throw new Refusal(422, 'The file cannot be looked at.', problemsOf(asked.error));
   const { typeId, format, encoding } = asked.data;
-  const { path, name } = await heldFile(asked.data.file, by);
   const model = await readModel();
   const type = model.type(typeId);
   if (!type) throw notFound('content type with this id');
   const names = new Set<string>();
   const sample: Record<string, string>[] = [];
   let seen = 0;
-  for await (const { cells } of sourceRows({ path, name, format, encoding })) {
-    for (const column of Object.keys(cells)) names.add(column);
-    if (sample.length < 3)
-      sample.push(
-        Object.fromEntries(
-          Object.entries(cells).map(([column, value]) => [
-            column,
-            (typeof value === 'string' ? value : JSON.stringify(value)).slice(0, 80),
-          ]),
-        ),
-      );
-    // Rows of a table all have the columns of the first line; other files may have one in their last row alone.
-    if (++seen === SAMPLE && format === 'csv') break;
-  }
+  await withHeld(asked.data.file, by, async (path, { name }) => {
+    for await (const { cells } of sourceRows({ path, name, format, encoding })) {
+      for (const column of Object.keys(cells)) names.add(column);
+      if (sample.length < 3)
+        sample.push(
+          Object.fromEntries(
+            Object.entries(cells).map(([column, value]) => [
+              column,
+              (typeof value === 'string' ? value : JSON.stringify(value)).slice(0, 80),
+            ]),
+          ),
+        );
+      // Rows of a table all have the columns of the first line; other files may have one in their last row alone.
+      if (++seen === SAMPLE && format === 'csv') break;
+    }
+  });
   const columns = [...names].slice(0, 500);
   const targets = guessTargets(columns, type, model);
   const body = bodyOf(type);
@@ -112,9 +119,10 @@ const beginImport = defineWork<z.infer<typeof ImportAsked>>('import', {
     const model = await readModel();
     const type = model.type(asked.typeId);
     if (!type) throw notFound('content type with this id');
-    const { path, name, size } = await heldFile(asked.file, by?.id ?? 0);
-    const file = { path, name, format: asked.format, encoding: asked.encoding };
-    const result = await runImport(file, type, model, asked, progress, size);
+    const { name, result } = await withHeld(asked.file, by?.id ?? 0, async (path, { name, size }) => {
+      const file = { path, name, format: asked.format, encoding: asked.encoding };
+      return { name, result: await runImport(file, type, model, asked, progress, size) };
+    });
     if (!asked.dry && !progress.signal.aborted && !(asked.allOrNothing && result.refused)) await forgetHeld(asked.file);
     if (!asked.dry && result.added + result.updated)
       await noteActivity({

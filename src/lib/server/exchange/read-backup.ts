@@ -1,7 +1,7 @@
 import { readRows } from '../queries/records';
 import { recount } from '../queries/counts';
 import { modelMoved } from '../queries/site';
-import { link, rm } from 'node:fs/promises';
+import { rm } from 'node:fs/promises';
 import type { Transaction } from 'sequelize';
 import { z } from 'zod';
 import { problemsOf, type Problem, type Result } from '../../core/base/result';
@@ -19,7 +19,8 @@ import { inTransaction } from '../database/connect';
 import { plainRows, table, type TableName } from '../database/tables';
 import { Refusal } from '../refusal';
 import { cleanHtml, cleanSvg, cleanValue } from '../services/html';
-import { pathOf, receive } from '../services/media-folder';
+import { receive } from '../files/local';
+import { files as store } from '../files/store';
 import { readModel } from '../services/model';
 import { reindex, writeUnique } from '../services/record-parts';
 import { release } from '../services/releases';
@@ -113,9 +114,7 @@ async function takeFiles(path: string, media: MediaRow[], progress: Progress): P
     const { file, mime } = files.get(name) as MediaRow;
     const { path: aside } = await receive(file, mime === 'image/svg+xml' ? cleaned(bytes) : bytes, LIMITS.each);
     try {
-      await link(aside, pathOf(file));
-    } catch (error) {
-      if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
+      if (!(await store().has(file))) await store().take(aside, file);
     } finally {
       await rm(aside, { force: true });
     }

@@ -1,5 +1,3 @@
-import { createReadStream } from 'node:fs';
-import { stat } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import { Op } from 'sequelize';
 import { ZipFile } from 'yazl';
@@ -7,7 +5,7 @@ import { leadsOf } from '../../core/model/field';
 import { plainRows, table } from '../database/tables';
 import { loadRecords } from '../queries/load';
 import { recordIdsOfType } from '../queries/records';
-import { pathOf } from '../services/media-folder';
+import { files } from '../files/store';
 import { plainModel, readModel } from '../services/model';
 import { readTemplates } from '../services/templates';
 import { readTheme } from '../services/theme';
@@ -79,17 +77,23 @@ export async function* writeBackup(): AsyncGenerator<Uint8Array> {
   if (version) add('theme.json', theme);
   zip.addReadStream(Readable.from(recordLines(), { objectMode: false }), 'records.jsonl');
   zip.addReadStream(Readable.from(linkLines(), { objectMode: false }), 'links.jsonl');
+  const there = new Set<string>();
+  for await (const { name } of files().list('')) there.add(name);
   for (const row of media)
-    if (
-      await stat(pathOf(row.file)).then(
-        () => true,
-        () => false,
-      )
-    )
-      // Pictures are packed already.
-      zip.addReadStream(createReadStream(pathOf(row.file)), `media/${row.file}`, {
-        compress: !row.mime.startsWith('image/') || row.mime === 'image/svg+xml',
-      });
+    if (there.has(row.file))
+      zip.addReadStreamLazy(
+        `media/${row.file}`,
+        // Pictures are packed already.
+        { compress: !row.mime.startsWith('image/') || row.mime === 'image/svg+xml' },
+        // One file after the other is opened, when it is its turn.
+        (give) =>
+          void files()
+            .read(row.file)
+            .then(
+              (found) => give(found ? null : new Error(`${row.file} has gone.`), found?.content ?? Readable.from([])),
+              (error: unknown) => give(error, Readable.from([])),
+            ),
+      );
   zip.end();
   yield* zip.outputStream as unknown as AsyncIterable<Uint8Array>;
 }

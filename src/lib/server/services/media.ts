@@ -1,7 +1,7 @@
 import { table } from '../database/tables';
 import type { Transaction } from 'sequelize';
-import { createReadStream } from 'node:fs';
-import { open, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
+import { open, readFile, rm, writeFile } from 'node:fs/promises';
+import type { Readable } from 'node:stream';
 import { fileTypeFromBuffer } from 'file-type';
 import sharp from 'sharp';
 import { z } from 'zod';
@@ -25,7 +25,9 @@ import { placesOfMedia } from '../queries/record-parts';
 import { modelMoved } from '../queries/site';
 import { notFound, Refusal, type Guard } from '../refusal';
 import { cleanSvg } from './html';
-import { keepMade, megabytes, pathOf, receive, renditionName, tidyFolder, type Tidied } from './media-folder';
+import { megabytes, receive } from '../files/local';
+import { files } from '../files/store';
+import { renditionName, tidyFiles, type Tidied } from '../files/tidy';
 import { readModel } from './model';
 import { coloursOf, type PictureColours } from './picture-colours';
 import { readTheme } from './theme';
@@ -163,7 +165,7 @@ export async function addMedia(
           ],
           transaction,
         );
-        await rename(aside, pathOf(kept));
+        await files().take(aside, kept);
         return made;
       });
       return {
@@ -200,8 +202,8 @@ export const addBytes = (name: string, bytes: Uint8Array, alt = ''): Promise<Med
     alt,
   );
 
-/** Puts the media folder in order; see `tidyFolder`. Run when starting. What was removed may come back with its row. */
-export const tidyMedia = async (): Promise<Tidied> => tidyFolder(await filesKnown());
+/** Puts the store of files in order; see `tidyFiles`. Run when starting. What was removed may come back with its row. */
+export const tidyMedia = async (): Promise<Tidied> => tidyFiles(await filesKnown());
 
 export interface MediaList {
   media: Media[];
@@ -294,23 +296,21 @@ export async function deleteMedia(ids: number[]): Promise<{ removal: string }> {
 }
 
 interface Sent {
-  content: Buffer | ReturnType<typeof createReadStream>;
+  content: Readable;
   mime: string;
   size: number;
   name: string;
 }
 
+const MISSING = () => notFound('content of this file; it is missing from the place where files are kept');
+
 /** A picture or file as it was kept. */
 export async function readOriginal(id: number): Promise<Sent> {
   const row = await storedMedia(id);
   if (!row) throw notFound('picture or file with this number');
-  const path = pathOf(row.file);
-  const size = await stat(path).then(
-    (s) => s.size,
-    () => undefined,
-  );
-  if (size === undefined) throw notFound('content of this file; it is missing from the media folder');
-  return { content: createReadStream(path), mime: row.mime, size, name: row.name };
+  const found = await files().read(row.file);
+  if (!found) throw MISSING();
+  return { ...found, mime: row.mime, name: row.name };
 }
 
 /**
@@ -329,15 +329,15 @@ export async function readRendition(
   if (!(WIDTHS as readonly number[]).includes(width) || (width > row.width && width !== WIDTHS[0]))
     throw notFound('rendition of this width');
   const mime = `image/${format}`;
-  const made = pathOf(renditionName(row.file, width, format));
-  const kept = await readFile(made).catch(() => undefined);
+  const made = renditionName(row.file, width, format);
+  const kept = await files().bytes(made);
   if (kept) return { bytes: kept, mime };
-  const image = sharp(pathOf(row.file), { animated: format === 'gif' })
+  const original = await files().bytes(row.file);
+  if (!original) throw MISSING();
+  const image = sharp(original, { animated: format === 'gif' })
     .rotate()
     .resize({ width, withoutEnlargement: true });
-  if (!(await stat(pathOf(row.file)).catch(() => undefined)))
-    throw notFound('content of this file; it is missing from the media folder');
   const bytes = await (format === 'webp' ? image.webp({ quality: 80 }) : image.toFormat(format as 'jpeg')).toBuffer();
-  await keepMade(made, bytes);
+  await files().put(made, bytes);
   return { bytes, mime };
 }

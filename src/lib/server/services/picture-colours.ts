@@ -1,6 +1,6 @@
 import sharp from 'sharp';
 import { isPicture, withoutColours, writeColours } from '../queries/media';
-import { pathOf } from './media-folder';
+import { files } from '../files/store';
 
 /** The lightest and the darkest that a picture is, each channel by itself, as `#rrggbb`. */
 export interface PictureColours {
@@ -43,7 +43,7 @@ export async function fillPictureColours(): Promise<void> {
     if (!rows.length) return;
     for (const { id, file, mime } of rows) {
       after = id;
-      const colours = isPicture(mime) ? await coloursOf(pathOf(file)) : undefined;
+      const colours = (isPicture(mime) && (await files().local(file, coloursOf))) || undefined;
       if (colours) await writeColours(id, colours.lightest, colours.darkest);
     }
   }

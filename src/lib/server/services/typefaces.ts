@@ -1,12 +1,11 @@
 import { createRequire } from 'node:module';
-import { readFile } from 'node:fs/promises';
 import { fromBuffer } from '@capsizecss/unpack';
 import { create } from 'fontkitten';
 import { piecesOf, pointsOf, rangeOf } from '../../core/theme/ranges';
 import type { Theme, Typeface } from '../../core/schema/theme';
 import { mediaWithHash, storedMedia } from '../queries/media';
 import { notFound, Refusal } from '../refusal';
-import { keepMade, pathOf } from './media-folder';
+import { files } from '../files/store';
 
 const require = createRequire(import.meta.url);
 const subsetFont = require('subset-font') as (
@@ -81,12 +80,16 @@ export async function typefaceIn(name: string, bytes: Buffer, hash: string): Pro
   }
 }
 
+const missing = () => notFound('content of this file; it is missing from the place where files are kept');
+
 /** A typeface among the media. */
 export async function readTypeface(id: number): Promise<ReadTypeface> {
   const row = await storedMedia(id);
   if (!row) throw notFound('file with this number');
   if (row.mime !== WOFF2) throw bad(row.name, 'is not in the format WOFF2.');
-  return typefaceIn(row.name, await readFile(pathOf(row.file)), row.file.replace(/\.\w+$/, ''));
+  const bytes = await files().bytes(row.file);
+  if (!bytes) throw missing();
+  return typefaceIn(row.name, bytes, row.file.replace(/\.\w+$/, ''));
 }
 
 /** Files of a theme's typefaces, by their SHA-256, that are not among the media. */
@@ -101,16 +104,16 @@ export async function typefacePiece(hash: string, piece: number): Promise<Buffer
   const media = await mediaWithHash(hash);
   const row = media && (await storedMedia(media.id));
   if (row?.mime !== WOFF2) throw notFound('typeface of this name');
-  const made = pathOf(`${hash}-${piece}.woff2`);
-  const kept = await readFile(made).catch(() => undefined);
+  const made = `${hash}-${piece}.woff2`;
+  const kept = await files().bytes(made);
   if (kept) return kept;
-  const bytes = await readFile(pathOf(row.file)).catch(() => undefined);
-  if (!bytes) throw notFound('content of this file; it is missing from the media folder');
+  const bytes = await files().bytes(row.file);
+  if (!bytes) throw missing();
   const { face } = await typefaceIn(row.name, bytes, hash);
   const range = face.ranges[piece];
   if (!range) throw notFound('piece of this typeface');
   const cut = await cutOut(bytes, pointsOf(range));
-  await keepMade(made, cut);
+  await files().put(made, cut);
   return cut;
 }
 

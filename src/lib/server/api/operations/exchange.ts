@@ -1,18 +1,16 @@
-import { createReadStream } from 'node:fs';
-import { stat } from 'node:fs/promises';
-import { Readable } from 'node:stream';
+import { rm, stat } from 'node:fs/promises';
 import { z } from 'zod';
 import { slugOf } from '../../../core/base/text';
 import { readBackup } from '../../exchange/read-backup';
 import { writeBackup } from '../../exchange/write-backup';
-import { forgetHeld, heldFile, hold, roomFor } from '../../exchange/held';
+import { forgetHeld, hold, readHeld, roomFor, withHeld } from '../../exchange/held';
 import { receiveFile, startImport, viewFile } from '../../exchange/importing';
 import { cancelJob, defineWork, readJob } from '../../jobs/jobs';
 import { exportTheme, planTheme, takeTheme } from '../../exchange/theme-file';
-import { outgoing } from '../../services/media-folder';
+import { localPath } from '../../files/local';
 import { exportSite, siteAddress } from '../../site/export';
 import { ownOrigin } from '../../access';
-import { attachment, download, fileName, pieces } from '../http';
+import { attachment, download, kept, fileName, pieces } from '../http';
 import { at, operation, type Operation } from '../operation';
 
 const Named = z.object({ name: z.string().max(200).default('file') });
@@ -26,15 +24,21 @@ const exporting = (base: string) =>
     async run({ site, own }, by, progress) {
       const account = by?.id ?? 0;
       await roomFor(account);
-      const path = await outgoing('zip');
+      const path = await localPath('.zip');
       const other = async (address: string) => {
         const answer = await globalThis.fetch(new URL(address, ownOrigin(new URL(own))));
         if (!answer.ok) return undefined;
         const page = answer.headers.get('content-type')?.startsWith('text/html');
         return { bytes: new Uint8Array(await answer.arrayBuffer()), ...(page && { ending: '.html' }) };
       };
-      const made = await exportSite({ path, base, site, other }, progress);
-      return made && { file: await hold(account, { path, name: 'site.zip', size: (await stat(path)).size }), ...made };
+      try {
+        const made = await exportSite({ path, base, site, other }, progress);
+        return (
+          made && { file: await hold(account, path, { name: 'site.zip', size: (await stat(path)).size }), ...made }
+        );
+      } finally {
+        await rm(path, { force: true });
+      }
     },
   });
 
@@ -42,8 +46,7 @@ const exporting = (base: string) =>
 const beginBackup = defineWork<{ file: string }>('backup', {
   again: false,
   async run({ file }, by, progress) {
-    const { path } = await heldFile(file, by?.id ?? 0);
-    return readBackup(path, progress).finally(() => forgetHeld(file));
+    return withHeld(file, by?.id ?? 0, (path) => readBackup(path, progress)).finally(() => forgetHeld(file));
   },
 });
 
@@ -159,14 +162,12 @@ export function exchange(base: string): Operation[] {
         summary: 'A site that was written as files',
       },
       ...{ answers: 'file', status: 200 },
-      run: async ({ params, who }) => {
-        const { path, size } = await heldFile(params.file ?? '', who.id);
-        return new Response(Readable.toWeb(createReadStream(path)) as ReadableStream, {
-          headers: {
-            'content-type': 'application/zip',
-            'content-length': String(size),
-            'content-disposition': attachment(`site-${new Date().toISOString().slice(0, 10)}.zip`),
-          },
+      run: async ({ params, request, who }) => {
+        const { content, size } = await readHeld(params.file ?? '', who.id);
+        return kept(request, content, {
+          'content-type': 'application/zip',
+          'content-length': String(size),
+          'content-disposition': attachment(`site-${new Date().toISOString().slice(0, 10)}.zip`),
         });
       },
     }),

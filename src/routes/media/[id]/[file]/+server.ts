@@ -1,5 +1,4 @@
-import { Readable } from 'node:stream';
-import { numberOf, respond } from '$lib/server/api/http';
+import { kept, numberOf, respond } from '$lib/server/api/http';
 import { mediaKept } from '$lib/server/media-access';
 import { notFound } from '$lib/server/refusal';
 import { readOriginal, readRendition } from '$lib/server/services/media';
@@ -15,18 +14,23 @@ export const GET: RequestHandler = (event) =>
   respond(async () => {
     const { params } = event;
     const id = numberOf(params.id);
-    const kept = await mediaKept(id, event);
+    const caching = await mediaKept(id, event);
     const rendition = /^(\d{2,4})\.([a-z]{3,4})$/.exec(params.file);
     if (rendition) {
       const { bytes, mime } = await readRendition(id, Number(rendition[1]), rendition[2] as string);
       return new Response(new Uint8Array(bytes), {
-        headers: { 'content-type': mime, ...HEADERS, ...kept },
+        headers: { 'content-type': mime, ...HEADERS, ...caching },
       });
     }
     if (params.file !== 'original') throw notFound('file of this name');
     const { content, mime, size } = await readOriginal(id);
-    if (!mime.startsWith('image/')) throw notFound('picture with this number; files are taken home by their name');
-    return new Response(Readable.toWeb(content as Readable) as ReadableStream, {
-      headers: { 'content-type': mime, 'content-length': String(size), ...HEADERS, ...kept },
+    if (!mime.startsWith('image/')) {
+      content.destroy();
+      throw notFound('picture with this number; files are taken home by their name');
+    }
+    return kept(event.request, content, {
+      ...{ 'content-type': mime, 'content-length': String(size) },
+      ...HEADERS,
+      ...caching,
     });
   });

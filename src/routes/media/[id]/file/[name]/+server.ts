@@ -1,5 +1,4 @@
-import { Readable } from 'node:stream';
-import { attachment, numberOf, respond } from '$lib/server/api/http';
+import { attachment, kept, numberOf, respond } from '$lib/server/api/http';
 import { mediaKept } from '$lib/server/media-access';
 import { readOriginal } from '$lib/server/services/media';
 import type { RequestHandler } from './$types';
@@ -8,15 +7,13 @@ import type { RequestHandler } from './$types';
 export const GET: RequestHandler = (event) =>
   respond(async () => {
     const id = numberOf(event.params.id);
-    const kept = await mediaKept(id, event);
+    const caching = await mediaKept(id, event);
     const { content, mime, size, name } = await readOriginal(id);
-    return new Response(Readable.toWeb(content as Readable) as ReadableStream, {
-      headers: {
-        'content-type': mime,
-        'content-length': String(size),
-        'content-disposition': attachment(name),
-        'content-security-policy': "default-src 'none'; sandbox",
-        ...kept,
-      },
+    return kept(event.request, content, {
+      'content-type': mime,
+      'content-length': String(size),
+      'content-disposition': attachment(name),
+      'content-security-policy': "default-src 'none'; sandbox",
+      ...caching,
     });
   });

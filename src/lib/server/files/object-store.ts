@@ -1,0 +1,131 @@
+import {
+  CopyObjectCommand,
+  DeleteObjectCommand,
+  GetObjectCommand,
+  HeadObjectCommand,
+  ListObjectsV2Command,
+  PutObjectCommand,
+  S3Client,
+} from '@aws-sdk/client-s3';
+import { Upload } from '@aws-sdk/lib-storage';
+import { createReadStream, createWriteStream } from 'node:fs';
+import { rm } from 'node:fs/promises';
+import type { Readable } from 'node:stream';
+import { buffer } from 'node:stream/consumers';
+import { pipeline } from 'node:stream/promises';
+import { log } from '../log';
+import { Refusal } from '../refusal';
+import { localPath } from './local';
+import { storeAddress } from './store-address';
+import type { FileStore, Stored } from './file-store';
+
+const statusOf = (error: unknown): number | undefined =>
+  (error as { $metadata?: { httpStatusCode?: number } }).$metadata?.httpStatusCode;
+
+/** Bytes that are sent at once of a larger file; at least 5 MiB by the interface. */
+const PIECE = 8 * 1024 * 1024;
+
+/**
+ * Files in an object store of the S3 interface, which answers requests that are signed (Signature Version 4). Names of
+ * buckets stand in the path, and what every such store understands is asked alone: no checksums beside those of the
+ * signature.
+ */
+export function objectStore(given: string): FileStore {
+  const address = storeAddress(given);
+  if (!address) throw new Error('PLUM_STORE is no address of a store.');
+  const { endpoint, bucket: Bucket, prefix, region, key, secret } = address;
+  // It tells of versions of Node.js that later versions of it will not do with; this one is pinned.
+  process.env.AWS_SDK_JS_NODE_VERSION_SUPPORT_WARNING_DISABLED ??= 'true';
+  const client = new S3Client({
+    ...{ endpoint, region, forcePathStyle: true, maxAttempts: 4 },
+    credentials: { accessKeyId: key, secretAccessKey: secret },
+    requestChecksumCalculation: 'WHEN_REQUIRED',
+    responseChecksumValidation: 'WHEN_REQUIRED',
+  });
+  const at = (name: string) => ({ Bucket, Key: prefix + name });
+  const where = `${new URL(endpoint).host}/${Bucket}`;
+  /** What is asked of the store; undefined where it has nothing of that name. */
+  const asked = async <T>(ask: () => Promise<T>): Promise<T | undefined> => {
+    try {
+      return await ask();
+    } catch (error) {
+      const status = statusOf(error);
+      if (status === 404) return undefined;
+      log.error({ store: where, status, error: (error as Error).name }, 'The store of files failed');
+      throw new Refusal(
+        503,
+        status === 403
+          ? `The store ${where} refuses the key that it is asked with. Whoever looks after the site must look at PLUM_STORE.`
+          : `The store ${where}, in which pictures and files are kept, does not answer as it should. Try again in a moment.`,
+      );
+    }
+  };
+  const store: FileStore = {
+    where,
+    async take(path, name) {
+      await asked(() =>
+        new Upload({ client, params: { ...at(name), Body: createReadStream(path) }, partSize: PIECE }).done(),
+      );
+      await rm(path, { force: true });
+    },
+    put: async (name, bytes) =>
+      void (await asked(() => client.send(new PutObjectCommand({ ...at(name), Body: bytes })))),
+    has: async (name) => (await asked(() => client.send(new HeadObjectCommand(at(name))))) !== undefined,
+    async read(name) {
+      const found = await asked(() => client.send(new GetObjectCommand(at(name))));
+      return found && { content: found.Body as Readable, size: Number(found.ContentLength ?? 0) };
+    },
+    async bytes(name) {
+      const found = await store.read(name);
+      return found && asked(() => buffer(found.content));
+    },
+    async local(name, use) {
+      const found = await store.read(name);
+      if (!found) return undefined;
+      const path = await localPath();
+      try {
+        await asked(() => pipeline(found.content, createWriteStream(path)));
+        return await use(path);
+      } finally {
+        await rm(path, { force: true });
+      }
+    },
+    async *list(under) {
+      for (let next: string | undefined, first = true; first || next; first = false) {
+        const found = await asked(() =>
+          client.send(
+            new ListObjectsV2Command({ Bucket, Prefix: prefix + under, Delimiter: '/', ContinuationToken: next }),
+          ),
+        );
+        for (const { Key, Size, LastModified } of found?.Contents ?? [])
+          if (Key && !Key.endsWith('/'))
+            yield {
+              ...{ name: Key.slice(prefix.length), size: Number(Size ?? 0) },
+              written: LastModified?.getTime() ?? 0,
+            } satisfies Stored;
+        next = found?.NextContinuationToken;
+      }
+    },
+    async folders(under) {
+      const out: string[] = [];
+      for (let next: string | undefined, first = true; first || next; first = false) {
+        const found = await asked(() =>
+          client.send(
+            new ListObjectsV2Command({ Bucket, Prefix: prefix + under, Delimiter: '/', ContinuationToken: next }),
+          ),
+        );
+        for (const { Prefix } of found?.CommonPrefixes ?? [])
+          if (Prefix) out.push(Prefix.slice((prefix + under).length).replace(/\/$/, ''));
+        next = found?.NextContinuationToken;
+      }
+      return out;
+    },
+    async move(name, to) {
+      const source = `${Bucket}/${prefix}${name}`.split('/').map(encodeURIComponent).join('/');
+      await asked(() => client.send(new CopyObjectCommand({ ...at(to), CopySource: source })));
+      await store.remove(name);
+    },
+    remove: async (name) => void (await asked(() => client.send(new DeleteObjectCommand(at(name))))),
+  };
+  return store;
+}
