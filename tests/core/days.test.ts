@@ -55,6 +55,20 @@ describe('days relative to today', () => {
     );
   });
 
+  it('are the same whatever was asked before, in every zone there is', () => {
+    const zones = Intl.supportedValuesOf('timeZone');
+    const quarter = fc.integer({ min: 0, max: 2_200_000 });
+    fc.assert(
+      fc.property(fc.constantFrom(...zones), quarter, fc.constantFrom(-1, 0, 1, 899_999), (zone, n, beside) => {
+        for (const at of [n * 900_000 + beside, n * 900_000 + 450_000]) {
+          const wanted = new Intl.DateTimeFormat('en-CA', { timeZone: zone, dateStyle: 'short' }).format(at);
+          expect([zone, at, localDay(new Date(at), zone)]).toEqual([zone, at, wanted]);
+        }
+      }),
+      { numRuns: 3000 },
+    );
+  });
+
   /**
    * Days on which clocks change, as published: summer time in the Union from the last Sunday in March to the last in
    * October, at 01:00 UTC (Directive 2000/84/EC, articles 2 and 3); in the United States from the second Sunday in March

@@ -5,7 +5,7 @@ import { FILE_ORIGIN, fileFor, linkTo, relink, relinkJson, relinkPage } from '..
 const how = (file: string, site?: string) => ({
   file,
   site,
-  fileOf: (address: string) => fileFor(address, { '/media/5/original': '.svg' }),
+  targetOf: (address: string) => linkTo(fileFor(address, { '/media/5/original': '.svg' })),
 });
 
 describe('the site as files', () => {

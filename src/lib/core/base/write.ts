@@ -46,10 +46,21 @@ export const dayNumber = (date: string): number => Date.parse(`${date}T00:00:00Z
 
 export const dayOf = (dayNumber: number): string => new Date(dayNumber * 86_400_000).toISOString().slice(0, 10);
 
+const QUARTER = 900_000;
+/** The first quarter of an hour of 1973 since 1970. */
+const QUARTERS_BEFORE = 105_216;
+/** What was asked for last, which is most often the day of now. */
+let lastDay = { quarter: Number.NaN, timeZone: '', day: '' };
+
 /** The calendar day of an instant in a time zone, as a full-date. */
 export function localDay(instant: Date, timeZone: string): string {
+  // Zones are whole quarters of an hour apart from UTC since 1972, and all ends of days lie on one of those.
+  const quarter = Math.floor(instant.getTime() / QUARTER);
+  if (quarter > QUARTERS_BEFORE && quarter === lastDay.quarter && timeZone === lastDay.timeZone) return lastDay.day;
   const parts = keep(`d|${timeZone}`, () => new Intl.DateTimeFormat('en-CA', { timeZone, dateStyle: 'short' }));
-  return parts.format(instant);
+  const day = parts.format(instant);
+  lastDay = { quarter, timeZone, day };
+  return day;
 }
 
 /** The first instant of a calendar day in a time zone, also where the clocks are put forward at midnight. */

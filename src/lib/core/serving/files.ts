@@ -35,7 +35,8 @@ export const linkTo = (file: string): string =>
     .join('/');
 
 /** One start tag with its attributes; values hold no quote, since those are escaped in what is drawn. */
-const TAG = /<[a-z][a-z0-9-]*(?:\s+[^\s"'<>/=]+(?:="[^"]*")?)*\s*\/?>/gi;
+const TAG = /<[a-z](?:[^"<>]|"[^"]*")*>/gi;
+const LEADS = /\s(?:href|src|srcset|poster|action|content)="/;
 const ATTRIBUTE = /\s(href|src|srcset|poster|action|content)="([^"]*)"/g;
 
 /** What is known while a page's addresses are made anew. */
@@ -44,8 +45,8 @@ export interface Relinking {
   file: string;
   /** Where the site will be, with a slash at the end; without one whole addresses are left out or made relative. */
   site?: string;
-  /** Gives the file of an address of the site, and notes that it is needed. */
-  fileOf: (address: string) => string;
+  /** Gives the file of an address of the site as it is linked to from the top, and notes that it is needed. */
+  targetOf: (address: string) => string;
   /** Whether links are whole instead of relative. */
   whole?: boolean;
 }
@@ -54,9 +55,9 @@ const amp = (text: string) => text.replaceAll('&', '&amp;');
 const unamp = (text: string) => text.replaceAll('&amp;', '&').replaceAll('&#39;', "'");
 
 /** A link from one file to an address of the site: relative, so that the site may lie in any folder. */
-export function relink(address: string, { file, site, fileOf, whole }: Relinking): string {
+export function relink(address: string, { file, site, targetOf, whole }: Relinking): string {
   const [, path = '/', rest = ''] = /^([^#]*)(#.*)?$/.exec(address) ?? [];
-  const target = linkTo(fileOf(path || '/'));
+  const target = targetOf(path || '/');
   if (whole && site) return site + target + rest;
   const up = '../'.repeat(file.split('/').length - 1);
   return (up + target || './') + rest;
@@ -68,6 +69,7 @@ export function relink(address: string, { file, site, fileOf, whole }: Relinking
  */
 export function relinkPage(html: string, how: Relinking): string {
   const page = html.replace(TAG, (tag) => {
+    if (!LEADS.test(tag)) return tag;
     const isMeta = /^<meta\b/i.test(tag);
     const isCanonical = /^<link rel="canonical"/i.test(tag);
     // Cards of pages elsewhere need whole addresses (ogp.me).

@@ -3,10 +3,10 @@ import { bodyOf } from '../../core/content/body';
 import { roleOfField, subFieldsOf } from '../../core/model/field';
 import { stringify } from 'csv-stringify/sync';
 import TurndownService from 'turndown';
-import { ZipFile } from 'yazl';
 import type { ContentRecord } from '../../core/schema/record';
 import type { Namer } from '../../core/exchange/cells';
 import { columnsOf, recordToCells, recordToPlain } from '../../core/exchange/columns';
+import { Zip } from './zip';
 import { writeFrontMatter } from '../../core/exchange/front-matter';
 import { toFeature } from '../../core/exchange/geojson';
 import { typeSchema } from '../../core/exchange/json-schema';
@@ -104,9 +104,8 @@ async function* markdown(type: ContentType, model: ModelIndex): AsyncGenerator<U
     bulletListMarker: '-',
     emDelimiter: '*',
   });
-  const zip = new ZipFile();
-  const output = zip.outputStream as unknown as AsyncIterable<Uint8Array>;
-  const fill = (async () => {
+  const zip = new Zip();
+  yield* zip.pieces(async () => {
     for await (const { records, namer } of batches(type, model))
       for (const record of records) {
         const { [body?.key ?? '']: _, ...data } = recordToPlain(record, type, model, namer);
@@ -117,12 +116,9 @@ async function* markdown(type: ContentType, model: ModelIndex): AsyncGenerator<U
             : body && kindOf(body)?.kind.outside === 'markup'
               ? turndown.turndown(value)
               : value;
-        zip.addBuffer(Buffer.from(writeFrontMatter(data, text)), `${record.slug}.md`);
+        await zip.add(`${record.slug}.md`, Buffer.from(writeFrontMatter(data, text)));
       }
-    zip.end();
-  })();
-  yield* output;
-  await fill;
+  });
 }
 
 export const EXPORT_FORMATS = ['csv', 'json', 'geojson', 'markdown', 'schema'] as const;

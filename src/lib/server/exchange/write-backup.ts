@@ -1,6 +1,5 @@
 import { Readable } from 'node:stream';
 import { Op } from 'sequelize';
-import { ZipFile } from 'yazl';
 import { leadsOf } from '../../core/model/field';
 import { plainRows, table } from '../database/tables';
 import { loadRecords } from '../queries/load';
@@ -9,6 +8,7 @@ import { files } from '../files/store';
 import { plainModel, readModel } from '../services/model';
 import { readTemplates } from '../services/templates';
 import { readTheme } from '../services/theme';
+import { Zip } from './zip';
 import { VERSION, type Link, type MediaRow } from './backup-parts';
 
 async function mediaRows(): Promise<MediaRow[]> {
@@ -61,39 +61,38 @@ async function* linkLines(): AsyncGenerator<string> {
 }
 
 /** Everything there is, as a zip: model, records, links, pictures and files, templates, theme. */
-export async function* writeBackup(): AsyncGenerator<Uint8Array> {
-  const zip = new ZipFile();
-  const add = (name: string, value: unknown) => zip.addBuffer(Buffer.from(`${JSON.stringify(value, null, 1)}\n`), name);
-  const [model, media, templates, { theme, version }] = await Promise.all([
-    plainModel(),
-    mediaRows(),
-    readTemplates(),
-    readTheme(),
-  ]);
-  add('backup.json', { format: 'plum-thread-backup', version: VERSION });
-  add('model.json', model);
-  add('media.json', media);
-  add('templates.json', templates);
-  if (version) add('theme.json', theme);
-  zip.addReadStream(Readable.from(recordLines(), { objectMode: false }), 'records.jsonl');
-  zip.addReadStream(Readable.from(linkLines(), { objectMode: false }), 'links.jsonl');
-  const there = new Set<string>();
-  for await (const { name } of files().list('')) there.add(name);
-  for (const row of media)
-    if (there.has(row.file))
-      zip.addReadStreamLazy(
-        `media/${row.file}`,
-        // Pictures are packed already.
-        { compress: !row.mime.startsWith('image/') || row.mime === 'image/svg+xml' },
-        // One file after the other is opened, when it is its turn.
-        (give) =>
-          void files()
-            .read(row.file)
-            .then(
-              (found) => give(found ? null : new Error(`${row.file} has gone.`), found?.content ?? Readable.from([])),
-              (error: unknown) => give(error, Readable.from([])),
-            ),
-      );
-  zip.end();
-  yield* zip.outputStream as unknown as AsyncIterable<Uint8Array>;
+export function writeBackup(): AsyncGenerator<Uint8Array> {
+  const zip = new Zip();
+  return zip.pieces(async () => {
+    const add = (name: string, value: unknown) => zip.add(name, Buffer.from(`${JSON.stringify(value, null, 1)}\n`));
+    const [model, media, templates, { theme, version }] = await Promise.all([
+      plainModel(),
+      mediaRows(),
+      readTemplates(),
+      readTheme(),
+    ]);
+    await add('backup.json', { format: 'plum-thread-backup', version: VERSION });
+    await add('model.json', model);
+    await add('media.json', media);
+    await add('templates.json', templates);
+    if (version) await add('theme.json', theme);
+    const lines = (of: AsyncIterable<string>) => () => Promise.resolve(Readable.from(of, { objectMode: false }));
+    await zip.add('records.jsonl', lines(recordLines()));
+    await zip.add('links.jsonl', lines(linkLines()));
+    const there = new Set<string>();
+    for await (const { name } of files().list('')) there.add(name);
+    for (const { file, mime } of media)
+      if (there.has(file))
+        await zip.add(
+          `media/${file}`,
+          // One file after the other is opened, when it is its turn.
+          async () => {
+            const found = await files().read(file);
+            if (!found) throw new Error(`${file} has gone while it was to be copied.`);
+            return found.content;
+          },
+          // Pictures are packed already.
+          { compress: !mime.startsWith('image/') || mime === 'image/svg+xml' },
+        );
+  });
 }

@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import { formerAddresses } from '../queries/releases';
 import { releaseShown } from '../queries/site';
 import { keptNow } from '../queries/kept';
@@ -42,8 +43,8 @@ export interface SiteDesign {
   former: Former[];
   contenders(purpose: Purpose): Contenders<Template>;
   ready(template: Template): Ready;
-  /** For a page that no template serves. */
-  readyPlain(tree: Tree, scopes: Scopes): Ready;
+  /** For pages that no template serves; those of one key have the same tree and see the same. */
+  readyPlain(key: string, tree: () => Tree, scopes: Scopes): Ready;
   /** The one style sheet of its pages, with its address; `base` is what every site has. */
   sheet(base: string): Sheet;
 }
@@ -127,6 +128,7 @@ function makeDesign(
   const finder = partsAmong(templates);
   const trees = templates.filter(({ purpose }) => purpose === 'part').map(({ tree }) => tree);
   const compiled = new Map<string, Ready>();
+  const plain = new LRUCache<string, Ready>({ max: 200 });
   const lists = new Map<Purpose, Contenders<Template>>();
   const make = (tree: Tree, scopes: Scopes, id?: string): Ready => ({
     tree: compileTree(tree, scopes, model, { parts: finder, id, looks: theme.looks }),
@@ -155,7 +157,11 @@ function makeDesign(
       return list;
     },
     ready,
-    readyPlain: (tree, scopes) => make(tree, scopes),
+    readyPlain(key, tree, scopes) {
+      const known = plain.get(key) ?? make(tree(), scopes);
+      plain.set(key, known);
+      return known;
+    },
     sheet(base) {
       if (sheet?.base !== base) {
         const { often, rare } = partedFaces(base);

@@ -59,7 +59,9 @@ export async function drawTemplate(
     ...(archive && { archive: scopeOfArchive(archive, model) }),
     loops: [],
   };
-  const { tree, steps } = template ? design.ready(template) : design.readyPlain(given.tree(), plainScopes);
+  const { tree, steps } = template
+    ? design.ready(template)
+    : design.readyPlain(JSON.stringify(plainScopes), given.tree, plainScopes);
   const batch = given.batch ?? batchPool(model, { drafts: false, relations: steps, kept: await keptNow() });
   const pool = given.reads ? batch.readFor(given.reads) : batch.pool;
   const today = localDay(new Date(), model.site.timeZone);

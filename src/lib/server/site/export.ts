@@ -3,13 +3,13 @@ import { escapeHtml } from '../../core/base/text';
 import { createWriteStream } from 'node:fs';
 import { rm, stat } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
-import { ZipFile } from 'yazl';
 import { type ArchiveOf, addressOfArchive } from '../../core/addresses/archives';
 import { addressOf } from '../../core/addresses/addresses';
 import { atomFeed, jsonFeed } from '../../core/serving/feeds';
 import { FILE_ORIGIN, fileFor, linkTo, relink, relinkJson, relinkPage, type Relinking } from '../../core/serving/files';
 import { sitemap, sitemapIndex } from '../../core/serving/sitemap';
 import { ICON_ADDRESS, siteIcon } from '../../core/theme/icon';
+import { Zip } from '../exchange/zip';
 import type { Progress } from '../jobs/jobs';
 import { Refusal } from '../refusal';
 import { readOriginal, readRendition } from '../services/media';
@@ -50,6 +50,8 @@ export interface Exported {
   left: string[];
 }
 
+/** Bytes of the zip that are written at once. */
+const WRITTEN_AT_ONCE = 1_000_000;
 /** So many pages are drawn at once, from what is fetched for all of them. */
 const GROUP = 250;
 /** Pages of lists that are asked for in a question, for each page. */
@@ -109,29 +111,25 @@ export function oneListOnly(link: string, now: string): string {
 /** Writes the released site as a zip of plain files. What stops it on its way leaves nothing behind. */
 export async function exportSite(wanted: ExportWanted, progress: Progress): Promise<Exported | undefined> {
   const design = await siteDesign('released');
-  const zip = new ZipFile();
-  const file = createWriteStream(wanted.path);
-  let failure: unknown;
-  const written = pipeline(zip.outputStream as NodeJS.ReadableStream, file).catch((error: unknown) => {
-    failure ??= error;
-  });
-  // What it still packs after that goes nowhere.
-  for (const stream of [zip, zip.outputStream]) stream.on('error', () => undefined);
+  const zip = new Zip();
+  const file = createWriteStream(wanted.path, { highWaterMark: WRITTEN_AT_ONCE });
+  const written = pipeline(zip.output, file);
+  // Told by whatever is added next.
+  written.catch((error: unknown) => zip.fail(error));
   try {
-    const exported = await writeSite(zip, design, wanted, progress, () => failure);
+    const exported = await writeSite(zip, design, wanted, progress);
     if (progress.signal.aborted) {
-      file.destroy();
-      await written;
+      zip.fail(new Error('The export was stopped.'));
+      await written.catch(() => undefined);
       await rm(wanted.path, { force: true });
       return undefined;
     }
-    if (failure === undefined) zip.end();
-    else file.destroy();
+    await zip.end();
     await written;
-    if (failure !== undefined) throw failure instanceof Error ? failure : new Error('The zip could not be written.');
     return { ...exported, bytes: (await stat(wanted.path)).size };
   } catch (error) {
-    file.destroy();
+    zip.fail(error);
+    await written.catch(() => undefined);
     if (!wanted.path.startsWith('/dev/')) await rm(wanted.path, { force: true });
     const { code } = error as { code?: string };
     if (code === 'ENOSPC' || code === 'EDQUOT')
@@ -148,13 +146,7 @@ export async function exportSite(wanted: ExportWanted, progress: Progress): Prom
 const withPolicy = (html: string, { css, players }: { css?: string; players?: readonly string[] }): string =>
   html.replace('<meta charset="utf-8">', (meta) => meta + metaPolicy(css, players));
 
-async function writeSite(
-  zip: ZipFile,
-  design: SiteDesign,
-  wanted: ExportWanted,
-  progress: Progress,
-  failed: () => unknown,
-): Promise<Exported> {
+async function writeSite(zip: Zip, design: SiteDesign, wanted: ExportWanted, progress: Progress): Promise<Exported> {
   const { model } = design;
   const { base, site } = wanted;
   const [records, dates] = await Promise.all([addressable(model, MOST_PAGES, 0), datesThere(model)]);
@@ -176,12 +168,16 @@ async function writeSite(
   const left = new Set<string>();
   let count = 0;
   let bytes = 0;
-  const add = (name: string, content: string | Uint8Array, compress = true) => {
+  /** All that was added, up to the last group of pages and since. */
+  let [before, since]: [Promise<unknown>, Promise<unknown>] = [Promise.resolve(), Promise.resolve()];
+  const add = (name: string, content: string | Uint8Array, compress = true): void => {
     if (files.has(name)) return;
     files.add(name);
     const buffer = typeof content === 'string' ? Buffer.from(content) : Buffer.from(content);
     bytes += buffer.length;
-    zip.addBuffer(buffer, name, { compress });
+    since = zip.add(name, buffer, { compress });
+    // Whoever waits for it is told.
+    since.catch(() => undefined);
   };
   /** Files whose address has no ending are looked at first, so that links to them can name it. */
   const settle = async (path: string): Promise<void> => {
@@ -199,12 +195,18 @@ async function writeSite(
     add(fileFor(path, types), found.bytes, /\.(svg|html|css|xml|json)$/.test(fileFor(path, types)));
   };
   const linked = new Set<string>();
+  /** By address; one whose ending is looked at is asked for only after that. */
+  const targets = new Map<string, string>();
   const relinking = (name: string): Relinking => ({
     file: name,
     site,
-    fileOf(address) {
-      const target = fileFor(address, types);
-      linked.add(target);
+    targetOf(address) {
+      let target = targets.get(address);
+      if (target === undefined) {
+        const file = fileFor(address, types);
+        linked.add(file);
+        targets.set(address, (target = linkTo(file)));
+      }
       return target;
     },
   });
@@ -250,7 +252,7 @@ async function writeSite(
     count++;
     progress.report(count, pages.length);
   };
-  const stopped = () => progress.signal.aborted || failed() !== undefined;
+  const stopped = () => progress.signal.aborted;
   const recordAt = new Map(records.map((record) => [addressOf(record, model), record]));
   // Pages lead to more of them, so that the list grows meanwhile.
   let at = 0;
@@ -270,8 +272,9 @@ async function writeSite(
         else batch.leave();
       }),
     );
-    // The zip is written meanwhile; it must not fall too far behind.
-    await new Promise((go) => setImmediate(go));
+    // The zip is written meanwhile, at most a group behind.
+    await before;
+    before = since;
   }
   const exported = (): Exported => ({ pages: count, files: files.size, bytes: 0, written: bytes, left: [...left] });
   if (stopped()) return exported();
