@@ -1,6 +1,6 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { mkdir, readFile, stat, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
@@ -12,7 +12,9 @@ import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import { zipFiles } from '../../src/lib/server/exchange/sources';
 import { addBytes } from '../../src/lib/server/services/media';
 import { saveMenu } from '../../src/lib/server/services/menus';
-import { createRecord } from '../../src/lib/server/services/records';
+import { recordTable } from '../../src/lib/server/services/lists';
+import { deleteRecords } from '../../src/lib/server/services/record-removal';
+import { changeRecord, createRecord } from '../../src/lib/server/services/records';
 import { release } from '../../src/lib/server/services/releases';
 import { createTemplate } from '../../src/lib/server/services/templates';
 import { exportSite, siteAddress, type Exported } from '../../src/lib/server/site/export';
@@ -251,6 +253,50 @@ describe('the site as a zip of files', () => {
     for (const given of ['nowhere', 'ftp://a.example/', 'https://a.example/?x=1', 'javascript:alert(1)'])
       expect((await refused(Promise.resolve().then(() => siteAddress(given)))).problems[0]?.at).toBe('origin');
     expect(siteAddress('  ')).toBeUndefined();
+  });
+
+  it('writes only what has changed the second time, and comes to the same over the first', async () => {
+    const site = 'https://a.example/deep/';
+    const [kept, whole] = [join(folder, 'kept'), join(folder, 'whole')];
+    const first = (await exportSite(wanted('first.zip', site), progress()))!;
+    await unpack(join(folder, 'first.zip'), kept);
+    const [one, two] = (await recordTable('house')).records.filter(({ status }) => status === 'published');
+    const slugs = [one!.slug, two!.slug];
+    const changedOnly = async (name: string, before: Exported) => {
+      const made = (await exportSite({ ...wanted(name, site), before: before.manifest }, progress()))!;
+      return { made, names: await unpack(join(folder, name), kept) };
+    };
+    // Nothing was written: nothing is in it.
+    const nothing = await changedOnly('none.zip', first);
+    expect([nothing.names, nothing.made.written, nothing.made.files]).toEqual([[], 0, first.files]);
+    await changeRecord(one!.id, { values: { story: '<p>Told anew.</p>' } });
+    const second = await changedOnly('second.zip', first);
+    // The page itself and lists that have its first words, but no page of another one.
+    const pages = second.names.filter((name) => name.endsWith('index.html'));
+    expect(pages).toContain(`houses/${slugs[0]}/index.html`);
+    expect(pages.filter((name) => /^houses\/house-\d+\/index/.test(name))).toEqual([`houses/${slugs[0]}/index.html`]);
+    await deleteRecords([two!.id]);
+    const third = await changedOnly('third.zip', second.made);
+    expect(readFileSync(join(kept, 'no-longer-there.txt'), 'utf8').split('\n')).toContain(
+      `houses/${slugs[1]}/index.html`,
+    );
+    expect(third.made.left.join(' ')).toMatch(
+      /files? of the export before (is|are) no longer of the site; no-longer-there\.txt names/,
+    );
+    for (const name of [
+      ...readFileSync(join(kept, 'no-longer-there.txt'), 'utf8').split('\n').filter(Boolean),
+      'no-longer-there.txt',
+    ])
+      rmSync(join(kept, name));
+    await exportSite(wanted('all.zip', site), progress());
+    const names = await unpack(join(folder, 'all.zip'), whole);
+    const all = readdirSync(kept, { recursive: true, withFileTypes: true })
+      .filter((entry) => entry.isFile())
+      .map((entry) => join(entry.parentPath, entry.name).slice(kept.length + 1))
+      .sort();
+    expect(all).toEqual(names);
+    for (const name of names)
+      expect([name, readFileSync(join(kept, name)).equals(readFileSync(join(whole, name)))]).toEqual([name, true]);
   });
 
   it('leaves nothing behind when it is stopped, or when the disk is full', async () => {

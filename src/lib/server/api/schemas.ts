@@ -188,7 +188,13 @@ export const schemas = {
   FileAsked,
   ImportAsked,
   ReceivedFile: z.looseObject({ id: z.string() }),
-  ExportAsked: z.strictObject({ origin: z.string().max(500).default('') }),
+  ExportAsked: z.strictObject({
+    origin: z.string().max(500).default(''),
+    /** Only those files that differ from the export before for the same address. */
+    changed: z.boolean().default(false),
+  }),
+  /** The last export for each address; the address is empty where none was given. */
+  ExportsBefore: z.array(z.object({ site: z.string(), made: z.string(), pages: z.number().int() })),
   ThemeTakeAsked: z.strictObject({ file: z.json(), mapping: z.json() }),
   Job: z.looseObject({
     id: z.string(),

@@ -210,6 +210,11 @@ const JOBS = [
     since DATETIME(3) NOT NULL, KEY (account_id), KEY (since))`,
 ];
 
+/** What the site was last written to files as, for each address where it is to be. */
+const EXPORTS = [
+  `CREATE TABLE IF NOT EXISTS exports (site VARCHAR(500) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL PRIMARY KEY, made DATETIME(3) NOT NULL, pages INT NOT NULL, file VARCHAR(100) NOT NULL)`,
+];
+
 const step = (name: string, statements: readonly string[], leaves: readonly Work[] = []): Migration => ({
   name,
   statements,
@@ -236,4 +241,5 @@ export const migrations: Migration[] = [
   step('0012-reading-pace', READING_PACE),
   step('0013-columns', COLUMNS),
   step('0014-jobs', JOBS),
+  step('0015-exports', EXPORTS),
 ];

@@ -323,6 +323,7 @@ const ATTRIBUTES = {
     size: { type: DataTypes.BIGINT, allowNull: false },
     since: moment(),
   },
+  exports: { site: key(DataTypes.STRING(500)), made: moment(), pages: whole(), file: words(100) },
   recordShares: { recordId: key(DataTypes.INTEGER), accountId: key(DataTypes.INTEGER) },
   settings: { name: key(DataTypes.STRING(60)), value: json() },
   workLeft: { name: key(DataTypes.STRING(40)) },

@@ -1,3 +1,4 @@
+import { counted } from '../../core/base/counted';
 import { readQuestion } from '../../core/loops/visitors';
 import { escapeHtml } from '../../core/base/text';
 import { createWriteStream } from 'node:fs';
@@ -18,6 +19,7 @@ import { addressable, datesThere, feedAt, feedsOf, sitemapPart } from './outlets
 import { keptNow } from '../queries/kept';
 import { loadRecords } from '../queries/load';
 import { batchPool } from '../queries/pool';
+import { hashOfFile, type Manifest } from './export-before';
 import { metaPolicy } from './send';
 import { answer } from './respond';
 import type { Surroundings } from './visit';
@@ -36,6 +38,8 @@ export interface ExportWanted {
   base: string;
   /** Where the site will be; without it addresses are relative only. */
   site?: string;
+  /** What the export before came to, where only what differs from it is wanted. */
+  before?: Manifest;
   /** What no service of ours has: typefaces, the icon, players. */
   other(path: string): Promise<SiteFile | undefined>;
 }
@@ -48,8 +52,12 @@ export interface Exported {
   written: number;
   /** What is not in it, in sentences. */
   left: string[];
+  /** What all files of the site come to, whether they are in it or not. */
+  manifest: Manifest;
 }
 
+/** Names the files of the export before that are no longer of the site. */
+const GONE = 'no-longer-there.txt';
 /** Bytes of the zip that are written at once. */
 const WRITTEN_AT_ONCE = 1_000_000;
 /** So many pages are drawn at once, from what is fetched for all of them. */
@@ -165,6 +173,7 @@ async function writeSite(zip: Zip, design: SiteDesign, wanted: ExportWanted, pro
   const needed = new Set<string>();
   const types: Record<string, string> = {};
   const files = new Set<string>();
+  const manifest = new Map<string, string>();
   const left = new Set<string>();
   let count = 0;
   let bytes = 0;
@@ -174,6 +183,9 @@ async function writeSite(zip: Zip, design: SiteDesign, wanted: ExportWanted, pro
     if (files.has(name)) return;
     files.add(name);
     const buffer = typeof content === 'string' ? Buffer.from(content) : Buffer.from(content);
+    const hash = hashOfFile(buffer);
+    manifest.set(name, hash);
+    if (wanted.before?.get(name) === hash) return;
     bytes += buffer.length;
     since = zip.add(name, buffer, { compress });
     // Whoever waits for it is told.
@@ -276,7 +288,14 @@ async function writeSite(zip: Zip, design: SiteDesign, wanted: ExportWanted, pro
     await before;
     before = since;
   }
-  const exported = (): Exported => ({ pages: count, files: files.size, bytes: 0, written: bytes, left: [...left] });
+  const exported = (): Exported => ({
+    pages: count,
+    files: files.size,
+    bytes: 0,
+    written: bytes,
+    left: [...left],
+    manifest,
+  });
   if (stopped()) return exported();
 
   const { rare, ...sheet } = design.sheet(base);
@@ -343,5 +362,13 @@ async function writeSite(zip: Zip, design: SiteDesign, wanted: ExportWanted, pro
     )
   )
     left.add('Filters and the search need a server that answers; they are left out of the files.');
+  const gone = [...(wanted.before?.keys() ?? [])].filter((name) => name !== GONE && !files.has(name)).sort();
+  if (gone.length) {
+    add(GONE, `${gone.join('\n')}\n`);
+    left.add(
+      `${counted(gone.length, 'file')} of the export before ${gone.length === 1 ? 'is' : 'are'} no longer of the site; ${GONE} names ${gone.length === 1 ? 'it' : 'them'}.`,
+    );
+  }
+  await since;
   return exported();
 }

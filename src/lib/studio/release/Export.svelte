@@ -3,15 +3,28 @@
   import type { Job } from '$lib/core/exchange/imports';
   import { follow } from '$lib/studio/exchange/job';
   import { send, failureWords } from '$lib/studio/request';
+  import { onMount } from 'svelte';
   import Button from '$lib/ui/Button.svelte';
 
   interface Exported {
     file: string;
     pages: number;
+    files: number;
     bytes: number;
     left: string[];
+    /** How many files are in it, where it has only those that differ. */
+    changed?: number;
   }
+  /** When the site was last written as files, for each address. */
+  let before: { site: string; made: string }[] = $state.raw([]);
+  const readBefore = async () => (before = await send('GET', '/api/v1/exports'));
+  onMount(() => void readBefore().catch(() => undefined));
+  let { when }: { when: (instant: string) => string } = $props();
   let origin = $state('');
+  let onlyChanged = $state(false);
+  /** An address as it is noted. */
+  const plain = (site: string) => site.trim().replace(/\/*$/, '');
+  const last = $derived(before.find(({ site }) => plain(site) === plain(origin)));
   let job: Job<Exported> | undefined = $state.raw();
   let done: Exported | undefined = $state.raw();
   let failed = $state('');
@@ -22,11 +35,13 @@
     done = undefined;
     try {
       const ended = await follow<Exported>(
-        await send<Job<Exported>>('POST', '/api/v1/export', { origin }),
+        await send<Job<Exported>>('POST', '/api/v1/export', { origin, changed: Boolean(last) && onlyChanged }),
         (now) => (job = now),
       );
-      if (ended.state === 'done') done = ended.result;
-      else if (ended.state === 'failed') failed = failureWords(ended);
+      if (ended.state === 'done') {
+        done = ended.result;
+        await readBefore();
+      } else if (ended.state === 'failed') failed = failureWords(ended);
       else failed = 'Stopped; nothing is kept of it.';
     } catch (error) {
       failed = failureWords(error);
@@ -49,6 +64,11 @@
   >
   <Button type="submit" disabled={Boolean(job)}>Export</Button>
 </form>
+{#if last}
+  <label class="mt-1.5 flex items-center gap-1.5"
+    ><input type="checkbox" bind:checked={onlyChanged} />Only files that changed since {when(last.made)}</label
+  >
+{/if}
 <div role="status" aria-live="polite">
   {#if job}
     <p class="mt-2 flex items-center gap-2">
@@ -60,7 +80,9 @@
     <p class="mt-2">
       <a class="text-plum underline underline-offset-2" href="/api/v1/export/{done.file}" download>Take the zip home</a
       >:
-      {counted(done.pages, 'page')}, {size(done.bytes)}.
+      {done.changed === undefined
+        ? `${counted(done.pages, 'page')}, ${size(done.bytes)}.`
+        : `${done.changed || 'none'} of ${done.files} files ${(done.changed ?? 0) > 1 ? 'differ' : 'differs'}, ${size(done.bytes)}.`}
     </p>
     {#each done.left as what (what)}<p class="text-faded">{what}</p>{/each}
   {/if}

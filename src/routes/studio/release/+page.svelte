@@ -218,7 +218,7 @@
   </section>
   <aside class="min-h-0 overflow-y-auto border-l border-hairline bg-paper px-5 py-5">
     {#if may('shareDraft')}<Share shares={data.shares} />{/if}
-    {#if may('startExport')}<Export />{/if}
+    {#if may('startExport')}<Export {when} />{/if}
     <h2 class="mt-6 text-xl font-medium">Releases</h2>
     {#each data.releases as one (one.id)}
       <div class="border-b border-hairline py-2" data-release={one.id}>

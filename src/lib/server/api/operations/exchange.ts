@@ -9,6 +9,7 @@ import { cancelJob, defineWork, readJob } from '../../jobs/jobs';
 import { exportTheme, planTheme, takeTheme } from '../../exchange/theme-file';
 import { localPath } from '../../files/local';
 import { exportSite, siteAddress } from '../../site/export';
+import { exportsBefore, keepManifest, manifestBefore } from '../../site/export-before';
 import { ownOrigin } from '../../access';
 import { attachment, download, kept, fileName, pieces } from '../http';
 import { at, operation, type Operation } from '../operation';
@@ -19,9 +20,9 @@ const owns = { tag: 'Files', who: 'owner', touches: 'site' } as const;
 
 /** Writes the released site as a zip; what is built with the application is asked of the application itself. */
 const exporting = (base: string) =>
-  defineWork<{ site: string | undefined; own: string }>('export', {
+  defineWork<{ site: string | undefined; own: string; changed?: boolean }>('export', {
     again: true,
-    async run({ site, own }, by, progress) {
+    async run({ site, own, changed }, by, progress) {
       const account = by?.id ?? 0;
       await roomFor(account);
       const path = await localPath('.zip');
@@ -32,10 +33,14 @@ const exporting = (base: string) =>
         return { bytes: new Uint8Array(await answer.arrayBuffer()), ...(page && { ending: '.html' }) };
       };
       try {
-        const made = await exportSite({ path, base, site, other }, progress);
-        return (
-          made && { file: await hold(account, path, { name: 'site.zip', size: (await stat(path)).size }), ...made }
-        );
+        const before = changed ? await manifestBefore(site ?? '') : undefined;
+        const made = await exportSite({ path, base, site, other, before }, progress);
+        if (!made) return undefined;
+        const { manifest, ...told } = made;
+        const written = before && [...manifest].filter(([name, hash]) => before.get(name) !== hash).length;
+        const file = await hold(account, path, { name: 'site.zip', size: (await stat(path)).size });
+        await keepManifest(site ?? '', told.pages, manifest);
+        return { ...told, file, ...(written !== undefined && { changed: written }) };
       } finally {
         await rm(path, { force: true });
       }
@@ -141,7 +146,19 @@ export function exchange(base: string): Operation[] {
       },
       run: ({ params, who }) => cancelJob(params.jobId ?? '', who.id),
     }),
-    operation<never, { origin: string }>({
+    operation({
+      ...{
+        ...at('GET /exports'),
+        id: 'readExports',
+        tag: 'Files',
+        who: 'designer',
+        summary: 'When the site was last written as files, for each address',
+        answers: 'ExportsBefore',
+        status: 200,
+      },
+      run: () => exportsBefore(),
+    }),
+    operation<never, { origin: string; changed: boolean }>({
       ...{
         ...at('POST /export'),
         id: 'startExport',
@@ -151,7 +168,12 @@ export function exchange(base: string): Operation[] {
         summary: 'Begins to write the site as files',
       },
       ...{ body: 'ExportAsked', answers: 'Job', status: 202 },
-      run: ({ body, origin, who }) => beginExport({ site: siteAddress(body.origin), own: origin }, who),
+      run: async ({ body, origin, who }) => {
+        const site = siteAddress(body.origin);
+        // Refused before it begins where there is nothing to compare with.
+        if (body.changed) await manifestBefore(site ?? '');
+        return beginExport({ site, own: origin, changed: body.changed }, who);
+      },
     }),
     operation({
       ...{
