@@ -15,7 +15,7 @@ import { problemAnswer, refusalAnswer } from '$lib/server/api/problem';
 import { closeDatabase, isUnreachable } from '$lib/server/database/connect';
 import { log } from '$lib/server/log';
 import { forgetLongHeld } from '$lib/server/exchange/held';
-import { forgetOldJobs, leaveJobs, lookAfterJobs } from '$lib/server/jobs/jobs';
+import { forgetOldJobs, leaveJobs, lookAfterJobs, workedBeside } from '$lib/server/jobs/jobs';
 import { tidyMedia } from '$lib/server/services/media';
 import { forgetChanges } from '$lib/server/queries/changes';
 import { keepListsReady } from '$lib/server/site/lists-ahead';
@@ -67,6 +67,18 @@ export const init: ServerInit = async () => {
   });
   // Says how each kind of long work is done.
   await import('$lib/server/api/whole');
+  // Long work that was begun is looked for at once where another process says so.
+  const lookForJobs = () =>
+    lookAfterJobs().catch((error: unknown) => {
+      if (!isUnreachable(error)) log.error(error, 'Long work could not be looked after');
+    });
+  if (!workedBeside()) setInterval(() => void lookForJobs(), LOOK_FOR_JOBS).unref();
+  if (process.env.PLUM_WORK === 'only') {
+    (globalThis as { plumThreadWork?: () => void }).plumThreadWork = () => void lookForJobs();
+    void lookForJobs();
+    // Whoever answers does everything else.
+    return;
+  }
   tidyMedia()
     .then(({ aside, back, deleted, refused }) => {
       if (refused) log.warn(refused);
@@ -79,11 +91,6 @@ export const init: ServerInit = async () => {
       if (!isUnreachable(error)) log.error(error, 'Lists could not be laid out');
     });
   void layOut();
-  setInterval(() => {
-    lookAfterJobs().catch((error: unknown) => {
-      if (!isUnreachable(error)) log.error(error, 'Long work could not be looked after');
-    });
-  }, LOOK_FOR_JOBS).unref();
   setInterval(() => {
     void layOut();
     publishDue().catch((error: unknown) => {

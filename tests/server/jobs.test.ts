@@ -1,3 +1,4 @@
+import { existsSync, readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { inTransaction, run, select } from '../../src/lib/server/database/connect';
 import {
@@ -176,34 +177,80 @@ describe('work that goes on', () => {
 
 describe('several processes', () => {
   const ROWS = 3000;
-  it('an import whose process is killed is brought to its end by another, once', async () => {
-    const cookie = await ownerCookie();
-    apps.push(await startApp({ PLUM_SILENT: '2' }), await startApp({ PLUM_SILENT: '2' }));
-    const ask = async (app: number, method: string, path: string, sent?: unknown) => {
-      const file = typeof sent === 'string';
-      const answer = await fetch(`${apps[app]!.origin}/api/v1${path}`, {
-        method,
-        headers: { cookie, 'content-type': file ? 'application/octet-stream' : 'application/json' },
-        body: sent === undefined ? undefined : file ? sent : JSON.stringify(sent),
-      });
-      return (await answer.json()) as Record<string, unknown> & { id: string; state: string; done: number };
-    };
-    const csv = `title,height\n${Array.from({ length: ROWS }, (_, i) => `House ${i},${i % 90}`).join('\n')}\n`;
-    const received = await ask(0, 'PUT', '/imports?name=houses.csv', csv);
+  let cookie = '';
+  const asking = (app: App) => async (method: string, path: string, sent?: unknown) => {
+    cookie ||= await ownerCookie();
+    const file = typeof sent === 'string';
+    const answer = await fetch(`${app.origin}/api/v1${path}`, {
+      method,
+      headers: { cookie, 'content-type': file ? 'application/octet-stream' : 'application/json' },
+      body: sent === undefined ? undefined : file ? sent : JSON.stringify(sent),
+    });
+    return (await answer.json()) as Record<string, unknown> & { id: string; state: string; done: number };
+  };
+  /** Begins an import of so many rows; gives the number of the work. */
+  async function beginImport(ask: ReturnType<typeof asking>, name: string): Promise<string> {
+    const csv = `title,height\n${Array.from({ length: ROWS }, (_, i) => `${name} ${i},${i % 90}`).join('\n')}\n`;
+    const received = await ask('PUT', '/imports?name=houses.csv', csv);
     const asked = { file: received.id, typeId: 'house', format: 'csv', targets: { title: '@title', height: 'height' } };
-    const job = await ask(0, 'POST', '/imports', asked);
-    // Followed by the other process while the first one works.
-    await expect
-      .poll(async () => (await ask(1, 'GET', `/jobs/${job.id}`)).done, { timeout: 30_000, interval: 20 })
+    return (await ask('POST', '/imports', asked)).id;
+  }
+  const begun = (ask: ReturnType<typeof asking>, id: string) =>
+    expect
+      .poll(async () => (await ask('GET', `/jobs/${id}`)).done, { timeout: 30_000, interval: 20 })
       .toBeGreaterThan(0);
-    apps[0]!.child.kill('SIGKILL');
+  /** It comes to its end, and all rows are there once. */
+  async function comesIn(ask: ReturnType<typeof asking>, id: string, name: string): Promise<void> {
     await expect
-      .poll(async () => (await ask(1, 'GET', `/jobs/${job.id}`)).state, { timeout: 60_000, interval: 100 })
+      .poll(async () => (await ask('GET', `/jobs/${id}`)).state, { timeout: 60_000, interval: 100 })
       .toBe('done');
-    expect((await ask(1, 'GET', `/jobs/${job.id}`)).result).toMatchObject({ added: ROWS, refused: 0 });
-    const rows = await select<{ n: number }>("SELECT COUNT(*) AS n FROM records WHERE title LIKE 'House %'");
+    expect((await ask('GET', `/jobs/${id}`)).result).toMatchObject({ added: ROWS, refused: 0 });
+    const rows = await select<{ n: number }>('SELECT COUNT(*) AS n FROM records WHERE title LIKE ?', [`${name} %`]);
     expect(Number(rows[0]!.n)).toBe(ROWS);
-    const [{ tries } = { tries: 0 }] = await select<{ tries: number }>('SELECT tries FROM jobs WHERE id = ?', [job.id]);
-    expect(tries).toBe(2);
+  }
+  const triesOf = async (id: string) =>
+    (await select<{ tries: number }>('SELECT tries FROM jobs WHERE id = ?', [id]))[0]!.tries;
+
+  it('an import whose process is killed is brought to its end by another, once', async () => {
+    apps.push(await startApp({ PLUM_SILENT: '2' }), await startApp({ PLUM_SILENT: '2' }));
+    const [first, second] = apps.slice(-2).map(asking) as [ReturnType<typeof asking>, ReturnType<typeof asking>];
+    const id = await beginImport(first, 'House');
+    // Followed by the other process while the first one works.
+    await begun(second, id);
+    apps.at(-2)!.child.kill('SIGKILL');
+    await comesIn(second, id, 'House');
+    expect(await triesOf(id)).toBe(2);
+    apps.at(-1)!.child.kill('SIGKILL');
+  }, 120_000);
+
+  it('an import is done beside the process that answers, and goes on with either of them killed', async () => {
+    const app = await startApp({ PLUM_SILENT: '2', PLUM_WORKER: '1' });
+    apps.push(app);
+    const ask = asking(app);
+    const besides = () =>
+      readFileSync(`/proc/${app.child.pid}/task/${app.child.pid}/children`, 'utf8').trim().split(' ').map(Number);
+    const [worker] = besides();
+    const killed = await beginImport(ask, 'Killed');
+    await begun(ask, killed);
+    process.kill(worker!, 'SIGKILL');
+    // Whoever answers goes on to; another worker is started.
+    expect((await fetch(`${app.origin}/healthz`)).status).toBe(200);
+    await comesIn(ask, killed, 'Killed');
+    expect([await triesOf(killed), besides().length, besides()[0] === worker]).toEqual([2, 1, false]);
+    const left = await beginImport(ask, 'Left');
+    await begun(ask, left);
+    const [next] = besides();
+    app.child.kill('SIGKILL');
+    // The worker hands on what it is at, and ends.
+    await expect.poll(() => existsSync(`/proc/${next}`), { timeout: 10_000, interval: 50 }).toBe(false);
+    const other = await startApp({ PLUM_SILENT: '2', PLUM_WORKER: '1' });
+    apps.push(other);
+    await comesIn(asking(other), left, 'Left');
+    // Told to end, both do.
+    const [last] = readFileSync(`/proc/${other.child.pid}/task/${other.child.pid}/children`, 'utf8').trim().split(' ');
+    other.child.kill('SIGTERM');
+    await expect
+      .poll(() => [existsSync(`/proc/${last}`), other.child.exitCode ?? other.child.signalCode], { timeout: 15_000 })
+      .toEqual([false, expect.anything()]);
   }, 120_000);
 });

@@ -47,13 +47,19 @@ interface Work<Asked> {
 
 const works = new Map<string, Work<unknown>>();
 
+/** A process beside this one does what this one begins; see scripts/lib/serve.mjs. */
+export const workedBeside = (): boolean => process.env.PLUM_WORK === 'beside';
+
+/** Says to the process beside this one that there is something to do. */
+const lookBeside = (): void => (globalThis as { plumThreadWork?: () => void }).plumThreadWork?.();
+
 /** Says how work of a kind is done, and gives what begins it. */
 export function defineWork<Asked>(kind: string, work: Work<Asked>): (asked: Asked, by?: By) => Promise<Job> {
   works.set(kind, work as Work<unknown>);
   return async (asked, by) => {
     const id = newId('job');
     await addJob({ id, kind, asked, accountId: by?.id ?? 0, accountName: by?.name ?? '' });
-    await takeJobs();
+    await (workedBeside() ? lookBeside() : takeJobs());
     return readJob(id, by?.id);
   };
 }

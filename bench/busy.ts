@@ -1,0 +1,73 @@
+import autocannon from 'autocannon';
+import { spawn } from 'node:child_process';
+import { join } from 'node:path';
+import { readModel } from '../src/lib/server/services/model';
+import { addressOf } from '../src/lib/core/addresses/addresses';
+import { loadRecords } from '../src/lib/server/queries/load';
+import { boundTo } from '../src/lib/core/templates/build';
+import { closeDatabase, select } from '../src/lib/server/database/connect';
+import { addJob } from '../src/lib/server/queries/jobs';
+import { release } from '../src/lib/server/services/releases';
+import { answered, freePort } from '../scripts/lib/ports.mjs';
+import { fillOne } from './support/fill';
+import { pagesWithList } from './support/page';
+
+/** What visitors wait while an export of 10,000 pages runs, done by the process that answers or by one beside it. */
+await fillOne('many', 10_000);
+await pagesWithList(12, [{ kind: 'text', slots: { text: boundTo('loop:others', ['many_line']) } }]);
+await release();
+const model = await readModel();
+const ids = Array.from({ length: 400 }, (_, i) => i + 1);
+const addresses = (await loadRecords(model, ids, { drafts: false })).map((record) => addressOf(record, model));
+const SORTS: Record<string, (n: number) => string> = { kept: () => '', 'drawn anew': (n) => `?n=${n}` };
+for (const worker of ['0', '1']) {
+  const port = await freePort();
+  const site = `http://127.0.0.1:${port}`;
+  const child = spawn(process.execPath, [join(import.meta.dirname, '..', 'scripts', 'lib', 'serve.mjs')], {
+    env: {
+      ...process.env,
+      PLUM_HTTP_HOST: '127.0.0.1',
+      PLUM_HTTP_PORT: String(port),
+      PLUM_HTTP_ORIGIN: site,
+      PLUM_WORKER: worker,
+    },
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
+  await answered(`${site}/healthz`);
+  for (const address of addresses) await (await fetch(site + address)).text();
+  let n = 0;
+  const load = (more: (n: number) => string, duration: number) =>
+    autocannon({
+      url: site,
+      connections: 5,
+      duration,
+      requests: [
+        { method: 'GET', setupRequest: (r) => ({ ...r, path: addresses[n % addresses.length]! + more(n++) }) },
+      ],
+    });
+  await load(SORTS.kept!, 2);
+  for (const [name, more] of Object.entries(SORTS)) {
+    const quiet = await load(more, 4);
+    const id = `job_${worker}_${name.slice(0, 4)}`;
+    await addJob({ id, kind: 'export', asked: { site: undefined, own: site }, accountId: 0, accountName: '' });
+    for (let i = 0; i < 200; i++) {
+      const [row] = await select<{ done: number }>('SELECT done FROM jobs WHERE id = ?', [id]);
+      if (row!.done > 0) break;
+      await new Promise((done) => setTimeout(done, 50));
+    }
+    const busy = await load(more, 6);
+    const tell = (r: autocannon.Result) =>
+      `${r.requests.average.toFixed(0)}/s, p50 ${r.latency.p50} ms, p99 ${r.latency.p99} ms, longest ${r.latency.max} ms`;
+    console.log(
+      `${worker === '1' ? 'beside' : 'in the same process'}  ${name}: quiet ${tell(quiet)}; during an export ${tell(busy)}`,
+    );
+    for (;;) {
+      const [row] = await select<{ state: string }>('SELECT state FROM jobs WHERE id = ?', [id]);
+      if (!['waiting', 'running'].includes(row!.state)) break;
+      await new Promise((done) => setTimeout(done, 200));
+    }
+  }
+  child.kill('SIGTERM');
+  await new Promise((done) => child.once('exit', done));
+}
+await closeDatabase();
