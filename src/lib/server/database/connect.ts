@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { asideNow } from './aside';
 import { addressOf, Nodes, type Host } from './nodes';
 import { touchedIn } from './touched';
 import { askBy, versionMoved } from './version';
@@ -23,8 +24,13 @@ function connect(most: number): Sequelize {
   const address = addressOf(given);
   if (!address) throw new Error('PLUM_DATABASE is no address of a database.');
   if (named !== given) [named, nodes] = [given, new Nodes(address.hosts)];
-  const own = nodes;
-  const made = new Sequelize(address.url, {
+  // On each node of a cluster what any other has acknowledged is seen.
+  return connectTo(address.url, nodes, most, nodes.several ? { wsrep_sync_wait: 1 } : {});
+}
+
+/** A pool of at most so many connections to one of these servers, each of which begins with these variables. */
+export function connectTo(url: string, own: Nodes, most: number, variables: Record<string, number>): Sequelize {
+  const made = new Sequelize(url, {
     dialect: 'mariadb',
     logging: false,
     timezone: '+00:00',
@@ -35,8 +41,7 @@ function connect(most: number): Sequelize {
       sessionVariables: {
         // Keys of text in collated order are long; cut short, they would lose the levels that tell accents and case apart.
         max_sort_length: 8192,
-        // On each node of a cluster what any other has acknowledged is seen.
-        ...(own.several && { wsrep_sync_wait: 1 }),
+        ...variables,
       },
     },
     define: { timestamps: false, charset: 'utf8mb4' },
@@ -90,8 +95,10 @@ export function select<Row extends object>(
   values: unknown[] = [],
   transaction?: Transaction,
 ): Promise<Row[]> {
-  const ask = () => database().query<Row>(sql, { replacements: values, type: QueryTypes.SELECT, transaction });
-  return transaction ? ask() : persistently(ask);
+  const copy = transaction ? undefined : asideNow();
+  const ask = () =>
+    (copy ?? database()).query<Row>(sql, { replacements: values, type: QueryTypes.SELECT, transaction });
+  return transaction || copy ? ask() : persistently(ask);
 }
 
 export async function run(sql: string, values: unknown[], transaction?: Transaction): Promise<void> {

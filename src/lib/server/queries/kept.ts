@@ -19,6 +19,8 @@ interface KeptRecords {
 }
 
 export interface Kept {
+  /** What state the content was in. */
+  readonly version: string;
   get(key: string): unknown;
   /** What lasts holds until something else than records is written. */
   put(key: string, answer: unknown, lasts?: 'lasts'): void;
@@ -63,6 +65,7 @@ export async function keptNow(): Promise<Kept> {
   /** Whether nothing was written since, as far as that is known here. */
   const holds = () => isFollowed(version);
   return {
+    version,
     get(key) {
       const found = lasting.get(key) ?? answers.get(key);
       if (answers.delete(key)) {

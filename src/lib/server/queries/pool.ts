@@ -9,6 +9,7 @@ import type { ModelIndex } from '../../core/model/model-index';
 import type { Env, Pool } from '../../core/paths/env';
 import { tablesView } from './tables';
 import type { Tables } from '../../core/columns/reading';
+import { readAside } from '../database/replicas';
 import { keptNow, type Kept } from './kept';
 import { loadRecords } from './load';
 import { loadMedia } from './media';
@@ -174,10 +175,8 @@ export function batchPool(
     const wantedMedia = [...lacks.media];
     lacks.records.clear();
     lacks.media.clear();
-    const [foundRecords, foundMedia] = await Promise.all([
-      loadRecords(model, wantedRecords, options),
-      loadMedia(wantedMedia),
-    ]);
+    const read = () => Promise.all([loadRecords(model, wantedRecords, options), loadMedia(wantedMedia)]);
+    const [foundRecords, foundMedia] = await (kept ? readAside(kept.version, read) : read());
     for (const id of wantedRecords) records.set(id, undefined);
     for (const id of wantedMedia) media.set(id, undefined);
     for (const one of foundRecords) records.set(one.id, one);

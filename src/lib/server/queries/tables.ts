@@ -5,6 +5,7 @@ import { EMPTY_POOL, makeEnv } from '../../core/paths/env';
 import { columnOf, RankColumn } from '../../core/columns/column';
 import { linksOf, orLacking, TERMS, wordsOf, type Reading, type Tables } from '../../core/columns/reading';
 import { Table, type Changed } from '../../core/columns/table';
+import { readAside } from '../database/replicas';
 import { freshVersion, versionKnown } from '../database/version';
 import { changedSince, countersNow, versionOf, type Counters } from './changes';
 import {
@@ -175,9 +176,11 @@ async function layOut(typeId: string, columns: readonly string[]): Promise<void>
 }
 
 async function layOutTable(typeId: string): Promise<void> {
-  const from = await countersNow();
-  const table = new Table(typeId);
-  for await (const heads of headsOf(typeId)) table.add(heads);
+  const { from, table } = await readAside(await freshVersion(), async () => {
+    const made = { from: await countersNow(), table: new Table(typeId) };
+    for await (const heads of headsOf(typeId)) made.table.add(heads);
+    return made;
+  });
   await inTurn(async () => {
     const ids = await changedSince(from);
     // What asked for it asks again.
@@ -188,8 +191,10 @@ async function layOutTable(typeId: string): Promise<void> {
 }
 
 async function layOutColumn(table: Table, aspect: Aspect, step: string): Promise<void> {
-  const from = await countersNow();
-  const column = await columnFrom(table, aspect, step);
+  const { from, column } = await readAside(await freshVersion(), async () => ({
+    from: await countersNow(),
+    column: await columnFrom(table, aspect, step),
+  }));
   await inTurn(async () => {
     const ids = await changedSince(from);
     if (ids === 'everything' || held.tables.get(table.typeId)?.table !== table) return;

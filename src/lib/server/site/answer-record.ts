@@ -9,6 +9,7 @@ import { makeEnv, type Env } from '../../core/paths/env';
 import { scriptJson, structuredOf } from '../../core/render/structured';
 import type { ContentRecord } from '../../core/schema/record';
 import { recordTree } from '../../core/templates/start';
+import { readAside } from '../database/replicas';
 import { keptNow } from '../queries/kept';
 import { loadRecords } from '../queries/load';
 import { batchPool, drawComplete } from '../queries/pool';
@@ -85,7 +86,7 @@ async function recordAt(typeId: string, slug: string, model: ModelIndex): Promis
   if (known === undefined) kept.put(key, id);
   const loaded = kept.records(model, undefined);
   if (loaded.has(id)) return loaded.get(id);
-  const [record] = await loadRecords(model, [id], { drafts: false });
+  const [record] = await readAside(kept.version, () => loadRecords(model, [id], { drafts: false }));
   loaded.put(id, record);
   return record;
 }

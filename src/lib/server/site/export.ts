@@ -16,6 +16,7 @@ import { Refusal } from '../refusal';
 import { readOriginal, readRendition } from '../services/media';
 import { siteDesign, type SiteDesign } from './design';
 import { addressable, datesThere, feedAt, feedsOf, sitemapPart } from './outlets';
+import { readAside } from '../database/replicas';
 import { keptNow } from '../queries/kept';
 import { loadRecords } from '../queries/load';
 import { batchPool } from '../queries/pool';
@@ -271,12 +272,10 @@ async function writeSite(zip: Zip, design: SiteDesign, wanted: ExportWanted, pro
   while (at < pages.length && !stopped()) {
     const some = pages.slice(at, at + GROUP);
     at += some.length;
-    const batch = batchPool(model, { drafts: false, together: some.length, kept: await keptNow() });
-    const whole = await loadRecords(
-      model,
-      [...new Set(some.flatMap((address) => recordAt.get(address.split('?')[0] as string)?.id ?? []))],
-      { drafts: false },
-    );
+    const kept = await keptNow();
+    const batch = batchPool(model, { drafts: false, together: some.length, kept });
+    const ids = new Set(some.flatMap((address) => recordAt.get(address.split('?')[0] as string)?.id ?? []));
+    const whole = await readAside(kept.version, () => loadRecords(model, [...ids], { drafts: false }));
     const known = new Map(whole.map((record) => [`${record.typeId} ${record.slug}`, record]));
     await Promise.all(
       some.map(async (address) => {
