@@ -1,9 +1,21 @@
 import { fileURLToPath } from 'node:url';
 import { svelte, vitePreprocess } from '@sveltejs/vite-plugin-svelte';
 import { defineConfig } from 'vitest/config';
+import { BaseSequencer, type TestSpecification } from 'vitest/node';
+
+/** Takes half as long as all others of the server together, so that nothing is left to wait for at the end. */
+const LONGEST = /oracle\.test\.ts$/;
+class LongestFirst extends BaseSequencer {
+  override async sort(files: TestSpecification[]): Promise<TestSpecification[]> {
+    const sorted = await super.sort(files);
+    const isLongest = ({ moduleId }: TestSpecification) => LONGEST.test(moduleId);
+    return [...sorted.filter(isLongest), ...sorted.filter((one) => !isLongest(one))];
+  }
+}
 
 export default defineConfig({
   test: {
+    sequence: { sequencer: LongestFirst },
     projects: [
       { test: { name: 'core', include: ['tests/core/**/*.test.ts'], testTimeout: 60_000 } },
       // The studio's state, in Node.js: components are compiled, and nothing is mounted.

@@ -416,6 +416,16 @@ describe('terms', () => {
     );
   });
 
+  it('lie below terms of their own taxonomy, and below nothing else', async () => {
+    const id = await make('Lost');
+    for (const parentId of ['', 'nowhere', id.repeat(20)]) {
+      expect([parentId, (await refused(moveTerm(id, { parentId }))).status]).toEqual([parentId, 422]);
+      const asked = saveTerm({ taxonomyId: 'area', name: 'New', parentId });
+      expect([parentId, (await refused(asked)).status]).toEqual([parentId, 422]);
+    }
+    expect((await readModel()).term(id)?.parentId).toBeNull();
+  });
+
   it('stand where they were put', async () => {
     const top = await make('Top');
     const [x, y, z] = [await make('X', top), await make('Y', top), await make('Z', top)];

@@ -55,7 +55,7 @@ const ask = (path: string, host: string): Promise<{ status: number; headers: Rec
 
 beforeAll(async () => {
   port = await freePort();
-  admin = new Sequelize(server, { dialect: 'mariadb', logging: false });
+  admin = new Sequelize(server, { dialect: 'mariadb', logging: false, dialectOptions: { connectTimeout: 10_000 } });
   await admin.query(`CREATE DATABASE ${name} CHARACTER SET utf8mb4`);
 });
 afterAll(async () => {

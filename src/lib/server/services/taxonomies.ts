@@ -89,7 +89,7 @@ export async function saveTerm(input: unknown, guard?: Guard): Promise<Term> {
       throw new Refusal(422, 'The term is not complete.', [
         problem('pictureId', 'There is no such picture in the library.', 'Choose another one.'),
       ]);
-    if (term.parentId) {
+    if (term.parentId !== null) {
       const parent = model.term(term.parentId);
       if (parent?.taxonomyId !== term.taxonomyId) throw new Refusal(422, 'The term above is not one of this taxonomy.');
       if (model.above(term.parentId).includes(term.id))
