@@ -170,7 +170,22 @@ describe('a bucket', () => {
     expect(await objectStore(remote.url).has('a')).toBe(false);
   });
 
-  it('that is ill, away or not there is told of, and asked again', async () => {
+  it('that is not there takes nothing, and nothing is lost for that', async () => {
+    const store = objectStore(remote.url.replace('/huts', '/no-huts'));
+    const path = await localPath();
+    await writeFile(path, 'to be kept');
+    const asked = [
+      () => store.take(path, 'a'),
+      () => store.put('a', Buffer.of(1)),
+      () => store.bytes('a'),
+      () => namesOf(store, ''),
+    ];
+    for (const ask of asked) expect((await refused(ask())).status).toBe(503);
+    expect(readFileSync(path, 'utf8')).toBe('to be kept');
+    rmSync(path);
+  });
+
+  it('that is ill or away is told of, and asked again', async () => {
     const store = objectStore(remote.url);
     remote.ill.status = 500;
     const told = await refused(store.put('a', Buffer.of(1)));

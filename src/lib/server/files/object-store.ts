@@ -44,13 +44,12 @@ export function objectStore(given: string): FileStore {
   });
   const at = (name: string) => ({ Bucket, Key: prefix + name });
   const where = `${new URL(endpoint).host}/${Bucket}`;
-  /** What is asked of the store; undefined where it has nothing of that name. */
-  const asked = async <T>(ask: () => Promise<T>): Promise<T | undefined> => {
+  /** What is asked of the store. */
+  const asked = async <T>(ask: () => Promise<T>): Promise<T> => {
     try {
       return await ask();
     } catch (error) {
       const status = statusOf(error);
-      if (status === 404) return undefined;
       log.error({ store: where, status, error: (error as Error).name }, 'The store of files failed');
       throw new Refusal(
         503,
@@ -60,6 +59,14 @@ export function objectStore(given: string): FileStore {
       );
     }
   };
+  /** The same of a file; undefined where it has none of that name. */
+  const askedOf = <T>(ask: () => Promise<T>): Promise<T | undefined> =>
+    asked<T | undefined>(() =>
+      ask().catch((error: unknown) => {
+        if (statusOf(error) === 404 && (error as Error).name !== 'NoSuchBucket') return undefined;
+        throw error;
+      }),
+    );
   const store: FileStore = {
     where,
     async take(path, name) {
@@ -70,9 +77,9 @@ export function objectStore(given: string): FileStore {
     },
     put: async (name, bytes) =>
       void (await asked(() => client.send(new PutObjectCommand({ ...at(name), Body: bytes })))),
-    has: async (name) => (await asked(() => client.send(new HeadObjectCommand(at(name))))) !== undefined,
+    has: async (name) => (await askedOf(() => client.send(new HeadObjectCommand(at(name))))) !== undefined,
     async read(name) {
-      const found = await asked(() => client.send(new GetObjectCommand(at(name))));
+      const found = await askedOf(() => client.send(new GetObjectCommand(at(name))));
       return found && { content: found.Body as Readable, size: Number(found.ContentLength ?? 0) };
     },
     async bytes(name) {
@@ -97,13 +104,13 @@ export function objectStore(given: string): FileStore {
             new ListObjectsV2Command({ Bucket, Prefix: prefix + under, Delimiter: '/', ContinuationToken: next }),
           ),
         );
-        for (const { Key, Size, LastModified } of found?.Contents ?? [])
+        for (const { Key, Size, LastModified } of found.Contents ?? [])
           if (Key && !Key.endsWith('/'))
             yield {
               ...{ name: Key.slice(prefix.length), size: Number(Size ?? 0) },
               written: LastModified?.getTime() ?? 0,
             } satisfies Stored;
-        next = found?.NextContinuationToken;
+        next = found.NextContinuationToken;
       }
     },
     async folders(under) {
@@ -114,9 +121,9 @@ export function objectStore(given: string): FileStore {
             new ListObjectsV2Command({ Bucket, Prefix: prefix + under, Delimiter: '/', ContinuationToken: next }),
           ),
         );
-        for (const { Prefix } of found?.CommonPrefixes ?? [])
+        for (const { Prefix } of found.CommonPrefixes ?? [])
           if (Prefix) out.push(Prefix.slice((prefix + under).length).replace(/\/$/, ''));
-        next = found?.NextContinuationToken;
+        next = found.NextContinuationToken;
       }
       return out;
     },
@@ -125,7 +132,7 @@ export function objectStore(given: string): FileStore {
       await asked(() => client.send(new CopyObjectCommand({ ...at(to), CopySource: source })));
       await store.remove(name);
     },
-    remove: async (name) => void (await asked(() => client.send(new DeleteObjectCommand(at(name))))),
+    remove: async (name) => void (await askedOf(() => client.send(new DeleteObjectCommand(at(name))))),
   };
   return store;
 }
