@@ -38,10 +38,10 @@ test('the exported site is sound: every page valid and accessible, every link an
   // The next one may leave out what is as it was; nothing was written since.
   await page.getByLabel(/^Only files that changed since/).check();
   await page.getByRole('button', { name: 'Export', exact: true }).click();
-  await expect(page.getByText(/: none of \d+ files differs/)).toBeVisible({ timeout: 240_000 });
+  await expect(page.getByText(/:\s+none of \d+ files differs/)).toBeVisible({ timeout: 240_000 });
   await page.getByLabel(/^Only files that changed since/).uncheck();
   await page.getByRole('button', { name: 'Export', exact: true }).click();
-  await expect(page.getByText(/: \d+ pages, /)).toBeVisible({ timeout: 240_000 });
+  await expect(page.getByText(/:\s+\d+ pages, /)).toBeVisible({ timeout: 240_000 });
   const [download] = await Promise.all([
     page.waitForEvent('download'),
     page.getByRole('link', { name: 'Take the zip home' }).click(),
