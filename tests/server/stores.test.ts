@@ -287,7 +287,12 @@ describe('pictures and files of a site in a bucket', () => {
   });
 
   it('are let go where nobody reads them to their end', async () => {
-    const { id } = await addBytes('asked.png', await picture(80));
+    // Larger than what is read ahead of whoever asks.
+    const noise = { raw: { width: 1200, height: 800, channels: 3 as const } };
+    const large = await sharp(randomBytes(1200 * 800 * 3), noise)
+      .png()
+      .toBuffer();
+    const { id } = await addBytes('asked.png', large);
     await createRecord('house', { title: 'With it', status: 'published', values: { photo: id } });
     const app = await startApp({ PLUM_STORE: process.env.PLUM_STORE! });
     try {
