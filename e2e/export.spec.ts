@@ -38,7 +38,9 @@ test('the exported site is sound: every page valid and accessible, every link an
   // The next one may leave out what is as it was; nothing was written since.
   await page.getByLabel(/^Only files that changed since/).check();
   await page.getByRole('button', { name: 'Export', exact: true }).click();
-  await expect(page.getByText(/:\s+none of \d+ files differs/)).toBeVisible({ timeout: 240_000 });
+  const told = page.getByText(/:\s+none of \d+ files differs/);
+  await expect(told).toBeVisible({ timeout: 240_000 });
+  const files = Number(/none of (\d+) files/.exec((await told.textContent()) ?? '')?.[1]);
   await page.getByLabel(/^Only files that changed since/).uncheck();
   await page.getByRole('button', { name: 'Export', exact: true }).click();
   await expect(page.getByText(/:\s+\d+ pages, /)).toBeVisible({ timeout: 240_000 });
@@ -57,6 +59,8 @@ test('the exported site is sound: every page valid and accessible, every link an
     await writeFile(path, Buffer.concat(pieces));
     names.push(entry.fileName);
   }
+  // As many as the screen said there are.
+  expect(names.length).toBe(files);
   // A plain server: files as they lie, and index.html for folders.
   const server = createServer((asked, answer) => {
     const path = decodeURIComponent(new URL(asked.url ?? '/', 'http://x').pathname);

@@ -6,6 +6,7 @@ import {
   ListObjectsV2Command,
   PutObjectCommand,
   S3Client,
+  type ListObjectsV2CommandOutput,
 } from '@aws-sdk/client-s3';
 import { Upload } from '@aws-sdk/lib-storage';
 import { createReadStream, createWriteStream } from 'node:fs';
@@ -67,6 +68,15 @@ export function objectStore(given: string): FileStore {
         throw error;
       }),
     );
+  /** What stands right under a name, page by page. */
+  async function* pagesUnder(under: string) {
+    for (let next: string | undefined, first = true; first || next; first = false) {
+      const asking = { Bucket, Prefix: prefix + under, Delimiter: '/', ContinuationToken: next };
+      const page: ListObjectsV2CommandOutput = await asked(() => client.send(new ListObjectsV2Command(asking)));
+      yield page;
+      next = page.NextContinuationToken;
+    }
+  }
   const store: FileStore = {
     where,
     async take(path, name) {
@@ -98,33 +108,19 @@ export function objectStore(given: string): FileStore {
       }
     },
     async *list(under) {
-      for (let next: string | undefined, first = true; first || next; first = false) {
-        const found = await asked(() =>
-          client.send(
-            new ListObjectsV2Command({ Bucket, Prefix: prefix + under, Delimiter: '/', ContinuationToken: next }),
-          ),
-        );
-        for (const { Key, Size, LastModified } of found.Contents ?? [])
+      for await (const { Contents = [] } of pagesUnder(under))
+        for (const { Key, Size, LastModified } of Contents)
           if (Key && !Key.endsWith('/'))
             yield {
               ...{ name: Key.slice(prefix.length), size: Number(Size ?? 0) },
               written: LastModified?.getTime() ?? 0,
             } satisfies Stored;
-        next = found.NextContinuationToken;
-      }
     },
     async folders(under) {
       const out: string[] = [];
-      for (let next: string | undefined, first = true; first || next; first = false) {
-        const found = await asked(() =>
-          client.send(
-            new ListObjectsV2Command({ Bucket, Prefix: prefix + under, Delimiter: '/', ContinuationToken: next }),
-          ),
-        );
-        for (const { Prefix } of found.CommonPrefixes ?? [])
+      for await (const { CommonPrefixes = [] } of pagesUnder(under))
+        for (const { Prefix } of CommonPrefixes)
           if (Prefix) out.push(Prefix.slice((prefix + under).length).replace(/\/$/, ''));
-        next = found.NextContinuationToken;
-      }
       return out;
     },
     async move(name, to) {
