@@ -23,7 +23,8 @@ import { publishDue } from '$lib/server/services/records';
 import { forgetActivity } from '$lib/server/people/activity';
 import { forgetEnded } from '$lib/server/queries/people';
 import { forgetOld } from '$lib/server/services/removed';
-import { answerKept } from '$lib/server/site/kept-pages';
+import { answerVisitor } from '$lib/server/site/visitors';
+import { saidOfAll } from '$lib/server/site/wire';
 import { prepareDatabase } from '$lib/server/services/start';
 import { building } from '$app/environment';
 import { randomUUID } from 'node:crypto';
@@ -57,7 +58,7 @@ export const init: ServerInit = async () => {
   if (building) return;
   await prepared();
   // Whoever starts the server asks this before the application; see scripts/lib/serve.mjs.
-  (globalThis as { plumThreadKept?: typeof answerKept }).plumThreadKept = answerKept;
+  (globalThis as { plumThreadVisitor?: typeof answerVisitor }).plumThreadVisitor = answerVisitor;
   // What this process works on goes to others. See scripts/lib/serve.mjs.
   process.once('sveltekit:shutdown', () => {
     const left = leaveJobs().catch(() => undefined);
@@ -189,9 +190,7 @@ export const handle: Handle = async ({ event, resolve }) => {
     if (isHttpError(thrown) || isRedirect(thrown)) told(thrown.status);
     throw thrown;
   });
-  response.headers.set('x-content-type-options', 'nosniff');
-  response.headers.set('referrer-policy', 'same-origin');
-  response.headers.set('x-request-id', requestId);
+  for (const [name, value] of Object.entries(saidOfAll(requestId))) response.headers.set(name, value);
   // Nothing of the studio stays behind in a browser, or on the way to it.
   if (isStudio(path ?? '') && !response.headers.has('cache-control'))
     response.headers.set('cache-control', 'private, no-store');

@@ -37,12 +37,12 @@ process.on('sveltekit:shutdown', () => {
   setTimeout(() => process.exit(), 3000);
   void Promise.resolve(/** @type {any} */ (globalThis).plumThreadEnding).finally(() => process.exit());
 });
-// Pages that are kept are answered before the application is asked. Whoever else listens counts requests, and closes
+// Visitors who ask for pages are answered before the router is asked. Whoever else listens counts requests, and closes
 // connections at the end.
 server.server.off('request', server.attach);
 server.server.on('request', (/** @type {unknown} */ request, /** @type {unknown} */ response) => {
   const further = (/** @type {boolean} */ answered) => void (answered || server.attach(request, response));
-  const answered = /** @type {any} */ (globalThis).plumThreadKept?.(request, response) ?? false;
+  const answered = /** @type {any} */ (globalThis).plumThreadVisitor?.(request, response) ?? false;
   if (typeof answered === 'boolean') further(answered);
   else void answered.then(further);
 });

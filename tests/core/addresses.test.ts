@@ -1,5 +1,8 @@
 import fc from 'fast-check';
+import { readdirSync } from 'node:fs';
+import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
+import { OWN_PARTS, RESERVED } from '../../src/lib/core/base/reserved';
 import { indexModel } from '../../src/lib/core/model/model';
 import type { ContentType } from '../../src/lib/core/schema/model';
 import { addressOf } from '../../src/lib/core/addresses/addresses';
@@ -215,4 +218,12 @@ describe('former addresses', () => {
     });
     expect(placeOf('/elsewhere/x', index, '', former)).toEqual({ at: 'nowhere' });
   });
+});
+
+it('first parts that the application answers belong to no content type, and to no page', () => {
+  const routes = readdirSync(join(import.meta.dirname, '..', '..', 'src', 'routes'), { withFileTypes: true })
+    .filter((one) => one.isDirectory() && /^[\w-]+$/.test(one.name))
+    .map(({ name }) => name);
+  expect(routes.length).toBeGreaterThan(5);
+  expect(routes.filter((name) => !OWN_PARTS.has(name) || !RESERVED.has(name))).toEqual([]);
 });

@@ -4,6 +4,7 @@ import { createServer, request, type IncomingMessage, type Server } from 'node:h
 import type { AddressInfo } from 'node:net';
 import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
+import { DRAFT_COOKIE } from '../../src/lib/server/access';
 import { askBy, freshVersion, letItBeSeen, versionKnown, versionMoved } from '../../src/lib/server/database/version';
 import { contentVersion, inTransaction } from '../../src/lib/server/database/connect';
 import { touchRecords } from '../../src/lib/server/database/touched';
@@ -16,6 +17,7 @@ import { forgetAnswers } from '../../src/lib/server/queries/kept';
 import { createTemplate } from '../../src/lib/server/services/templates';
 import { answerKept, forgetPages, keepPage } from '../../src/lib/server/site/kept-pages';
 import { answer } from '../../src/lib/server/site/respond';
+import { etagOf } from '../../src/lib/server/site/send';
 import { startApp, type App } from '../support/app';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
@@ -201,6 +203,93 @@ describe('pages that are kept', () => {
       ].filter((what) => !did(what)),
     ).toEqual([]);
   }, 180_000);
+
+  it('are drawn before the router is asked as the router has them drawn, whatever is asked', async () => {
+    const created = await ask(0, 'POST', '/records', { typeId: 'house', title: 'Før & after', status: 'published' });
+    const own = `/houses/${encodeURIComponent(created.body.slug as string)}`;
+    const escaped = (path: string) => path.replace(/[a-z]/g, (sign) => `%${sign.charCodeAt(0).toString(16)}`);
+    const addresses = [
+      ...[
+        own,
+        `${own}/`,
+        own.toUpperCase(),
+        escaped(own),
+        `${own}?n=1&n=2`,
+        `${own}?q=%zz`,
+        `${own}?a=`,
+        `${own}?a=&b=1`,
+      ],
+      ...[
+        '/',
+        '/?q=',
+        '/houses',
+        '/houses/',
+        '/houses/page/2',
+        '/houses/feed.json',
+        '/search/?q=after',
+        '/nothing/here',
+      ],
+      ...[
+        `/${own}`,
+        `${own}//`,
+        '/houses/../ways',
+        '/houses/%2e%2e/ways',
+        '/houses/.%2E/ways',
+        '/%zz',
+        '/houses/%ff',
+        '/%00',
+      ],
+      ...[
+        '/studio',
+        '/%73tudio',
+        '/studio%2Fx',
+        '/api/v1/records',
+        '/healthz',
+        '/styles/none',
+        '/typefaces/none',
+        '/by/x/',
+      ],
+      ...[
+        '/robots.txt',
+        '/sitemap.xml',
+        '/_app/none',
+        '/favicon.svg',
+        `/houses/${'x'.repeat(700)}`,
+        '/houses/a%20b',
+        '/houses/a;b=c',
+      ],
+    ];
+    /** What both say; the router sends in pieces what is drawn. */
+    const told = async (path: string, method: string, headers: Record<string, string>) => {
+      const { status, headers: said, body } = await get(apps[1]!.origin + path, headers, method);
+      // What is another each time: numbers of requests and nonces, and what is made from them.
+      const text = JSON.stringify([body.toString(), said]).replace(/[\da-f]{8}-[\da-f-]{27}|nonce[-=][^ >']*/g, '');
+      const [plainBody, plainSaid] = JSON.parse(text) as [string, Record<string, string>];
+      for (const name of ['date', 'content-length', 'transfer-encoding']) delete plainSaid[name];
+      if (said['content-security-policy']?.includes('nonce-')) delete plainSaid.etag;
+      return { status, body: plainBody, ...plainSaid };
+    };
+    // A cookie that names a share which does not hold leaves a request to the router, and shows what everybody sees.
+    const byRouter = { cookie: `${DRAFT_COOKIE}=none` };
+    let drawnHere = 0;
+    for (const [n, path] of addresses.entries()) {
+      const headers: Record<string, string>[] = [{}, { 'if-none-match': '*' }, { host: 'evil.example' }];
+      for (const more of headers)
+        for (const method of ['GET', 'HEAD', 'OPTIONS']) {
+          const [here, router] = [await told(path, method, more), await told(path, method, { ...more, ...byRouter })];
+          expect([path, method, more, here]).toEqual([path, method, more, router]);
+        }
+      if ((await get(`${apps[1]!.origin}${path}${path.includes('?') ? '&' : '?'}n=${n}`)).headers['content-length'])
+        drawnHere++;
+    }
+    await expect.poll(() => apps[1]!.said()).toContain(`"method":"HEAD","path":"${own}","status":200`);
+    // The router names no length of what it has drawn.
+    expect(drawnHere).toBeGreaterThan(12);
+    // Who asks for the same page at the same moment has it drawn once.
+    const at = `${apps[1]!.origin}${own}?at=once`;
+    const all = await Promise.all(Array.from({ length: 20 }, () => get(at)));
+    expect(new Set(all.map(({ body }) => body.toString())).size).toBe(1);
+  }, 60_000);
 
   it('say what was written to the very next who asks any process, while others ask all the time', async () => {
     const { body } = await ask(0, 'POST', '/records', { typeId: 'house', title: 'Busy', status: 'published' });
@@ -434,10 +523,18 @@ describe('a page that is kept', () => {
     return reads;
   };
   const keep = async (host: string, html: string, more: { path?: string; version?: string; of?: Reads } = {}) =>
-    keepPage(new Request(`http://${host}${more.path ?? '/a'}`, { headers: { host } }), {
-      ...{ html, version: more.version ?? (await followed()), headers: { 'content-type': 'text/html' } },
-      ...{ reads: more.of ?? new Reads(), timeZone: 'Europe/London' },
-    });
+    keepPage(
+      { address: more.path ?? '/a', header: (name) => (name === 'host' ? host : undefined) },
+      {
+        ...{
+          html,
+          etag: etagOf(html),
+          version: more.version ?? (await followed()),
+          headers: { 'content-type': 'text/html' },
+        },
+        ...{ reads: more.of ?? new Reads(), timeZone: 'Europe/London' },
+      },
+    );
   const make = (typeId: string, title: string) => createRecord(typeId, { title, status: 'published', values: {} });
 
   it('goes with what it was made from, and with nothing else', async () => {

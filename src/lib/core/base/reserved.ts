@@ -8,9 +8,15 @@ export const FEEDS = ['feed.atom', 'feed.json'] as const;
 /** The part of an address that stands for a taxonomy. */
 export const taxonomyBase = (key: string): string => key.replaceAll('_', '-');
 
+/** First address parts that the application itself answers, and no page of the site. */
+export const OWN_PARTS: ReadonlySet<string> = new Set([
+  ...['studio', 'api', 'media', 'player', 'styles', 'typefaces', 'draft', '_app', 'healthz'],
+]);
+
 /** First address parts that no content type may have, and no record where its own part comes first. */
 export const RESERVED: ReadonlySet<string> = new Set([
-  ...['studio', 'api', 'media', 'player', 'styles', 'draft', '_app', 'page', 'favicon', 'robots', 'sitemap', 'healthz'],
+  ...OWN_PARTS,
+  ...['page', 'favicon', 'robots', 'sitemap'],
   BY,
   SEARCH,
 ]);

@@ -1,11 +1,10 @@
-import { createHash, randomUUID } from 'node:crypto';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { promisify } from 'node:util';
 import { brotliCompress, constants, gzip } from 'node:zlib';
 import { localDay, startOfDay } from '../../core/base/write';
 import { DRAFT_COOKIE } from '../access';
-import { log } from '../log';
 import { cacheRule } from './send';
+import { sendOut, type PageAsked } from './wire';
 import { follow, followed, followedKnown, isWrittenSince } from '../queries/following';
 import { keysOf, type Reads } from '../queries/reads';
 
@@ -22,7 +21,10 @@ interface KeptPage {
   headers: Record<string, string>;
   /** Without quotes; what is packed has an ending of its own (RFC 9110, 8.8.3.3). */
   etag: string;
-  plain: Buffer;
+  /** As text until somebody asks for it again. */
+  plain: string | Buffer;
+  /** In bytes. */
+  length: number;
   packed?: { gzip: Buffer; br: Buffer } | 'soon';
 }
 
@@ -39,18 +41,12 @@ const kept = new Map<string, KeptPage>();
 /** The names of pages by what they are made from. */
 const madeFrom = new Map<string, Set<string>>();
 let bytes = 0;
-const sizeOf = ({ plain, packed, keys }: KeptPage): number =>
-  plain.length +
-  keys.size * BYTES_OF_KEY +
-  (packed && packed !== 'soon' ? packed.gzip.length + packed.br.length : 0) +
-  1000;
+const sizeOf = ({ length, packed, keys }: KeptPage): number =>
+  length + keys.size * BYTES_OF_KEY + (packed && packed !== 'soon' ? packed.gzip.length + packed.br.length : 0) + 1000;
 
 /** Everything a page's addresses are made from stands in its name. */
 const nameOf = (header: (name: string) => string | null | undefined, address: string): string =>
   ['host', 'x-forwarded-host', 'x-forwarded-proto'].map((name) => header(name) ?? '').join('\n') + `\n${address}`;
-
-/** The ETag of a page, without quotes. */
-export const etagOf = (html: string): string => createHash('sha256').update(html).digest('base64url').slice(0, 22);
 
 function drop(name: string): void {
   const page = kept.get(name);
@@ -69,29 +65,39 @@ follow((went) => {
   for (const key of keysOf(went)) for (const name of madeFrom.get(key) ?? []) drop(name);
 });
 
-/** Keeps a page that was begun at `version`, for whoever asks for it next, unless something of it was written since. */
+/** The day that an instant lies in, in milliseconds since 1970: pages of a site have one, and it is asked for each of them. */
+let lastDay = { timeZone: '', from: 0, until: 0 };
+function dayAt(now: number, timeZone: string): typeof lastDay {
+  if (lastDay.timeZone === timeZone && now >= lastDay.from && now < lastDay.until) return lastDay;
+  const from = startOfDay(localDay(new Date(now), timeZone), timeZone).getTime();
+  const until = startOfDay(localDay(new Date(from + DAY_AND_HALF), timeZone), timeZone).getTime();
+  return (lastDay = { timeZone, from, until });
+}
+
+/** A page that was drawn, for whoever asks for it next. */
+export interface PageToKeep {
+  /** What state the content was in when it was begun. */
+  version: string;
+  html: string;
+  /** Without quotes. */
+  etag: string;
+  headers: Record<string, string>;
+  /** IANA name. */
+  timeZone: string;
+  reads: Reads;
+}
+
+/** Keeps a page, with what was asked, unless something of it was written since it was begun. */
 export function keepPage(
-  request: Request,
-  {
-    version,
-    html,
-    headers,
-    timeZone,
-    reads,
-  }: { version: string; html: string; headers: Record<string, string>; timeZone: string; reads: Reads },
+  { header, address }: Pick<PageAsked, 'header' | 'address'>,
+  { version, html, etag, headers, timeZone, reads }: PageToKeep,
 ): void {
-  const url = new URL(request.url);
-  const address = url.pathname + url.search;
   const keys = reads.all();
-  if (address.length > LONGEST || request.method !== 'GET' || isWrittenSince(version, keys)) return;
-  const name = nameOf((header) => request.headers.get(header), address);
+  if (address.length > LONGEST || isWrittenSince(version, keys)) return;
+  const name = nameOf(header, address);
   drop(name);
-  const start = startOfDay(localDay(new Date(), timeZone), timeZone).getTime();
-  const page: KeptPage = {
-    ...{ keys, headers, etag: etagOf(html), plain: Buffer.from(html) },
-    from: start,
-    until: startOfDay(localDay(new Date(start + DAY_AND_HALF), timeZone), timeZone).getTime(),
-  };
+  const { from, until } = dayAt(Date.now(), timeZone);
+  const page: KeptPage = { keys, headers, etag, plain: html, length: Buffer.byteLength(html), from, until };
   kept.set(name, page);
   for (const key of keys) {
     const names = madeFrom.get(key);
@@ -140,37 +146,27 @@ function send(request: IncomingMessage, response: ServerResponse, name: string, 
   kept.delete(name);
   kept.set(name, page);
   if (!page.packed) void pack(name, page);
-  const requestId = randomUUID();
+  if (typeof page.plain === 'string') page.plain = Buffer.from(page.plain);
   const { packed } = page;
   const coding =
     packed && packed !== 'soon'
       ? (['br', 'gzip'] as const).find((one) => takes(request.headers['accept-encoding'], one))
       : undefined;
-  const body = coding && packed && packed !== 'soon' ? packed[coding] : page.plain;
-  const headers: Record<string, string | number> = {
+  const headers = {
     ...page.headers,
     etag: `"${page.etag}${coding ? `-${coding}` : ''}"`,
     'cache-control': cacheRule(),
-    'x-content-type-options': 'nosniff',
-    'referrer-policy': 'same-origin',
-    'x-request-id': requestId,
   };
   const known = request.headers['if-none-match'];
-  const status = known && names(known, page.etag) ? 304 : 200;
-  if (status === 200) {
-    if (coding) headers['content-encoding'] = coding;
-    headers['content-length'] = body.length;
-  }
-  response.writeHead(status, headers);
-  response.end(status === 200 && request.method !== 'HEAD' ? body : undefined);
-  if (log.isLevelEnabled('info'))
-    log.info(
-      {
-        ...{ requestId, method: request.method, path: request.url?.split('?')[0], status },
-        ms: Math.round(performance.now() - from),
-      },
-      'answered',
-    );
+  if (known && names(known, page.etag)) return sendOut(request, response, { status: 304, headers }, from);
+  sendOut(
+    request,
+    response,
+    coding && packed && packed !== 'soon'
+      ? { status: 200, headers: { ...headers, 'content-encoding': coding }, body: packed[coding] }
+      : { status: 200, headers, body: page.plain },
+    from,
+  );
 }
 
 /**

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import { keysHeader, sharedSeconds } from './shared-caches';
+import type { Answered } from './wire';
 
 /**
  * How caches may keep what every visitor gets (RFC 9111; stale-while-revalidate: RFC 5861): they ask each time whether it
@@ -11,29 +12,49 @@ export function cacheRule(): string {
   return seconds ? `public, max-age=0, s-maxage=${seconds}, stale-while-revalidate=60` : 'public, no-cache';
 }
 
+/** The ETag of what is sent, without quotes. */
+export const etagOf = (body: string): string => createHash('sha256').update(body).digest('base64url').slice(0, 22);
+
 /**
  * An answer that is sent again only where it has changed: its ETag is made from what it says, and whoever has that already
- * is told so (RFC 9110, 8.8.3, 13.1.2 and 15.4.5). What is `secret` is kept nowhere on its way.
+ * (`known` is their If-None-Match) is told so (RFC 9110, 8.8.3, 13.1.2 and 15.4.5). What is `secret` is kept nowhere on its way.
+ * `tag` is its ETag, where that is known already.
  */
-export function sendIfNew(
-  request: Request,
+export function ifNew(
+  known: string | null | undefined,
   body: string,
   headers: Record<string, string>,
   status = 200,
   secret = false,
-): Response {
-  const etag = `"${createHash('sha256').update(body).digest('base64url').slice(0, 22)}"`;
+  tag = etagOf(body),
+): Answered {
+  const etag = `"${tag}"`;
   const own = {
     ...(status === 200 && !secret && keysHeader()),
     ...headers,
     etag,
     'cache-control': secret ? 'private, no-store' : status === 200 ? cacheRule() : 'no-cache',
   };
-  const known = (request.headers.get('if-none-match') ?? '').split(',').map((one) => one.trim().replace(/^W\//, ''));
-  if (status === 200 && (known.includes(etag) || known.includes('*')))
-    return new Response(null, { status: 304, headers: own });
-  return new Response(body, { status, headers: own });
+  const tags = known ? known.split(',').map((one) => one.trim().replace(/^W\//, '')) : [];
+  if (status === 200 && (tags.includes(etag) || tags.includes('*'))) return { status: 304, headers: own };
+  return { status, headers: own, body };
 }
+
+/** An answer as the router sends it. */
+export const asResponse = ({ status, headers, body }: Answered): Response =>
+  new Response(body === undefined || typeof body === 'string' ? body : new Uint8Array(body), {
+    status,
+    headers: { ...headers },
+  });
+
+/** The same as `ifNew`, for a request to the router. */
+export const sendIfNew = (
+  request: Request,
+  body: string,
+  headers: Record<string, string>,
+  status = 200,
+  secret = false,
+): Response => asResponse(ifNew(request.headers.get('if-none-match'), body, headers, status, secret));
 
 /**
  * Nothing a template draws can run: pages carry no script, and none is allowed. Beside its style sheets a page has

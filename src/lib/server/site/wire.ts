@@ -1,0 +1,54 @@
+import { randomUUID } from 'node:crypto';
+import type { IncomingMessage, ServerResponse } from 'node:http';
+import { log } from '../log';
+
+/** What a visitor asks for. */
+export interface PageAsked {
+  method: string;
+  /** The path with its question, as it was sent. */
+  address: string;
+  /** Scheme and host that whole addresses begin with. */
+  origin: string;
+  /** A header of the request, by its name in small letters. */
+  header(name: string): string | null | undefined;
+}
+
+/** An answer to a visitor, before it is put into the form of whoever sends it. */
+export interface Answered {
+  status: number;
+  headers: Readonly<Record<string, string>>;
+  /** None where the headers say everything. */
+  body?: string | Buffer;
+}
+
+/** What every answer says beside its own; see hooks.server.ts, which says it of all others. */
+export const saidOfAll = (requestId: string): Record<string, string> => ({
+  'x-content-type-options': 'nosniff',
+  'referrer-policy': 'same-origin',
+  'x-request-id': requestId,
+});
+
+/** Sends an answer by itself, without the application's router. `from` is when it was asked for, by this process's clock. */
+export function sendOut(
+  request: IncomingMessage,
+  response: ServerResponse,
+  { status, headers, body }: Answered,
+  from: number,
+): void {
+  const requestId = randomUUID();
+  const length = body === undefined ? undefined : typeof body === 'string' ? Buffer.byteLength(body) : body.length;
+  response.writeHead(status, {
+    ...headers,
+    ...saidOfAll(requestId),
+    ...(length !== undefined && { 'content-length': length }),
+  });
+  response.end(request.method === 'HEAD' ? undefined : body);
+  if (log.isLevelEnabled('info'))
+    log.info(
+      {
+        ...{ requestId, method: request.method, path: request.url?.split('?')[0], status },
+        ms: Math.round(performance.now() - from),
+      },
+      'answered',
+    );
+}
