@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import { follow, followAnew, followed, isFollowed, type Went } from './following';
 import { forgetColumns } from './tables';
 import type { ModelIndex } from '../../core/model/model-index';
@@ -23,7 +24,7 @@ export interface Kept {
   readonly version: string;
   get(key: string): unknown;
   /** What lasts holds until something else than records is written. */
-  put(key: string, answer: unknown, lasts?: 'lasts'): void;
+  put(key: string, answer: NonNullable<unknown>, lasts?: 'lasts'): void;
   /** Records read with these relations under this model. */
   records(model: ModelIndex, relations: ReadonlySet<string> | undefined): KeptRecords;
 }
@@ -31,17 +32,18 @@ export interface Kept {
 const EVERY: ReadonlySet<string> = new Set();
 type ById = Map<number, ContentRecord | undefined>;
 
-let answers = new Map<string, unknown>();
+const answers = new LRUCache<string, NonNullable<unknown>>({ max: MOST });
 let lasting = new Map<string, unknown>();
 let loaded = new Map<ModelIndex, Map<ReadonlySet<string>, ById>>();
 
 function forget(): void {
-  [answers, lasting, loaded] = [new Map(), new Map(), new Map()];
+  answers.clear();
+  [lasting, loaded] = [new Map(), new Map()];
 }
 
 follow((went: Went) => {
   if (went === 'everything') return forget();
-  answers = new Map();
+  answers.clear();
   for (const byRelations of loaded.values())
     for (const records of byRelations.values()) for (const { id } of went) records.delete(id);
 });
@@ -67,12 +69,7 @@ export async function keptNow(): Promise<Kept> {
   return {
     version,
     get(key) {
-      const found = lasting.get(key) ?? answers.get(key);
-      if (answers.delete(key)) {
-        // The one used last goes last.
-        answers.set(key, found);
-      }
-      return found;
+      return lasting.get(key) ?? answers.get(key);
     },
     put(key, answer, lasts) {
       if (!holds()) return;
@@ -81,8 +78,6 @@ export async function keptNow(): Promise<Kept> {
         return;
       }
       answers.set(key, answer);
-      const [oldest] = answers.keys();
-      if (answers.size > MOST && oldest !== undefined) answers.delete(oldest);
     },
     records(model, relations = EVERY) {
       const records = recordsOf(model, relations);

@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import { escapeHtml } from '../../core/base/text';
 import type { PageAnswer } from './visit';
 
@@ -5,16 +6,13 @@ type Drawn = Pick<PageAnswer, 'html' | 'css' | 'players'>;
 
 /** Pages that were drawn last, for as long as the database is away. */
 const MOST = 500;
-const drawn = new Map<string, Drawn>();
+const drawn = new LRUCache<string, Drawn>({ max: MOST });
 /** The style sheet of the page that was drawn last, for pages that cannot be drawn. */
 let sheet: string | undefined;
 
 /** Keeps a page as visitors saw it last. */
 export function keepDrawn(address: string, page: Drawn): void {
-  drawn.delete(address);
   drawn.set(address, page);
-  const [oldest] = drawn.keys();
-  if (drawn.size > MOST && oldest !== undefined) drawn.delete(oldest);
   sheet = /<link rel="stylesheet" href="([^"]+)"/.exec(page.html)?.[1] ?? sheet;
 }
 

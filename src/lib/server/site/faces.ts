@@ -1,4 +1,5 @@
 import { createHash, createHmac } from 'node:crypto';
+import { LRUCache } from 'lru-cache';
 import { pointsOf, rangeOf } from '../../core/theme/ranges';
 import { latinFilesOf } from '../../core/theme/typefaces';
 import type { Theme } from '../../core/schema/theme';
@@ -68,8 +69,8 @@ export function addressForSigns(signs: string, rare: string): string | undefined
 }
 
 /** Style sheets by their addresses; what was asked for last. */
-const made = new Map<string, Promise<string>>();
 const MOST_MADE = 200;
+const made = new LRUCache<string, Promise<string>>({ max: MOST_MADE });
 
 /**
  * The style sheet at such an address: the faces of those signs, cut out of the files that have them. Undefined where the
@@ -90,8 +91,6 @@ export async function sheetForSigns(
     sheet = drawSheet(signs, rare, fileAt);
     made.set(file, sheet);
     sheet.catch(() => made.delete(file));
-    const [oldest] = made.keys();
-    if (made.size > MOST_MADE && oldest !== undefined) made.delete(oldest);
   }
   return sheet;
 }

@@ -1,5 +1,6 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { promisify } from 'node:util';
+import { LRUCache } from 'lru-cache';
 import { brotliCompress, constants, gzip } from 'node:zlib';
 import { localDay, startOfDay } from '../../core/base/write';
 import { DRAFT_COOKIE } from '../access';
@@ -37,10 +38,6 @@ const BYTES_OF_KEY = 150;
 /** An address that is longer is drawn each time. */
 const LONGEST = 600;
 
-const kept = new Map<string, KeptPage>();
-/** The names of pages by what they are made from. */
-const madeFrom = new Map<string, Set<string>>();
-let bytes = 0;
 const sizeOf = ({ length, packed, keys }: KeptPage): number =>
   length + keys.size * BYTES_OF_KEY + (packed && packed !== 'soon' ? packed.gzip.length + packed.br.length : 0) + 1000;
 
@@ -48,21 +45,30 @@ const sizeOf = ({ length, packed, keys }: KeptPage): number =>
 const nameOf = (header: (name: string) => string | null | undefined, address: string): string =>
   ['host', 'x-forwarded-host', 'x-forwarded-proto'].map((name) => header(name) ?? '').join('\n') + `\n${address}`;
 
-function drop(name: string): void {
-  const page = kept.get(name);
-  if (!page) return;
-  kept.delete(name);
-  bytes -= sizeOf(page);
-  for (const key of page.keys) {
-    const names = madeFrom.get(key);
-    names?.delete(name);
-    if (!names?.size) madeFrom.delete(key);
-  }
+/** The names of pages by what they are made from. */
+const madeFrom = new Map<string, Set<string>>();
+/** Room is made by `makeRoom`, since the operator says how much there is. */
+const kept = new LRUCache<string, KeptPage>({
+  maxSize: Number.MAX_SAFE_INTEGER,
+  sizeCalculation: sizeOf,
+  // A page that is put in its own place, packed, is made from the same.
+  noDisposeOnSet: true,
+  dispose({ keys }, name) {
+    for (const key of keys) {
+      const names = madeFrom.get(key);
+      names?.delete(name);
+      if (!names?.size) madeFrom.delete(key);
+    }
+  },
+});
+
+function makeRoom(): void {
+  while (kept.calculatedSize > most()) kept.pop();
 }
 
 follow((went) => {
   if (went === 'everything') return forgetPages();
-  for (const key of keysOf(went)) for (const name of madeFrom.get(key) ?? []) drop(name);
+  for (const key of keysOf(went)) for (const name of madeFrom.get(key) ?? []) kept.delete(name);
 });
 
 /** The day that an instant lies in, in milliseconds since 1970: pages of a site have one, and it is asked for each of them. */
@@ -95,20 +101,16 @@ export function keepPage(
   const keys = reads.all();
   if (address.length > LONGEST || isWrittenSince(version, keys)) return;
   const name = nameOf(header, address);
-  drop(name);
   const { from, until } = dayAt(Date.now(), timeZone);
   const page: KeptPage = { keys, headers, etag, plain: html, length: Buffer.byteLength(html), from, until };
+  kept.delete(name);
   kept.set(name, page);
   for (const key of keys) {
     const names = madeFrom.get(key);
     if (names) names.add(name);
     else madeFrom.set(key, new Set([name]));
   }
-  bytes += sizeOf(page);
-  for (const oldest of kept.keys()) {
-    if (bytes <= most()) break;
-    drop(oldest);
-  }
+  makeRoom();
 }
 
 const packGzip = promisify(gzip);
@@ -121,10 +123,9 @@ async function pack(name: string, page: KeptPage): Promise<void> {
     packGzip(page.plain, { level: 6 }),
     packBrotli(page.plain, { params: { [constants.BROTLI_PARAM_QUALITY]: 5 } }),
   ]);
-  if (kept.get(name) !== page) return;
-  bytes -= sizeOf(page);
-  page.packed = { gzip: small, br: smaller };
-  bytes += sizeOf(page);
+  if (kept.peek(name) !== page) return;
+  kept.set(name, { ...page, packed: { gzip: small, br: smaller } });
+  makeRoom();
 }
 
 /** Which packing whoever asks takes: the first of ours that is not refused (RFC 9110, 12.5.3). */
@@ -142,9 +143,6 @@ const names = (given: string, etag: string): boolean =>
 
 function send(request: IncomingMessage, response: ServerResponse, name: string, page: KeptPage): void {
   const from = performance.now();
-  // The one asked for last goes last.
-  kept.delete(name);
-  kept.set(name, page);
   if (!page.packed) void pack(name, page);
   if (typeof page.plain === 'string') page.plain = Buffer.from(page.plain);
   const { packed } = page;
@@ -182,7 +180,7 @@ export function answerKept(request: IncomingMessage, response: ServerResponse): 
   const answer = (): boolean => {
     const page = kept.get(name);
     const now = Date.now();
-    if (page && (now < page.from || now >= page.until)) drop(name);
+    if (page && (now < page.from || now >= page.until)) kept.delete(name);
     else if (page) send(request, response, name, page);
     return kept.has(name);
   };
@@ -192,6 +190,4 @@ export function answerKept(request: IncomingMessage, response: ServerResponse): 
 /** Forgets everything that is kept. */
 export function forgetPages(): void {
   kept.clear();
-  madeFrom.clear();
-  bytes = 0;
 }
