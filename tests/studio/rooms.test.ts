@@ -1,10 +1,12 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { keyOfList, type Told } from '../../src/lib/core/loops/told';
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
 import type { Template } from '../../src/lib/core/schema/template';
 import type { SentOperation } from '../../src/lib/core/templates/merging';
 import { BUILT_IN } from '../../src/lib/core/theme/theme';
 import { RequestFailed } from '../../src/lib/studio/request';
 import { Saving } from '../../src/lib/studio/workbench/saving.svelte';
+import type { CanvasAsked } from '../../src/lib/studio/workbench/site-lists.svelte';
 import { changeable, showOne, suppose } from '../../src/lib/studio/workbench/suppose';
 import { Workbench } from '../../src/lib/studio/workbench/workbench.svelte';
 import { model, picture, record } from '../support/world';
@@ -90,6 +92,119 @@ describe('records of which only the first are here', () => {
     await expect(wb.fetchMore()).rejects.toThrow('cannot be reached');
     expect([wb.atHand('house'), wb.partial]).toEqual([3000, { house: 100_000 }]);
     expect(wb.index.type('house')).toBeDefined();
+  });
+});
+
+describe('lists over records that are not all here', () => {
+  const listed = treeFrom({
+    ...{ kind: 'box', id: 'root' },
+    children: [
+      {
+        ...{ kind: 'loop', id: 'list' },
+        props: { source: { from: 'query', typeIds: ['house'] }, limit: 2 },
+        children: [{ kind: 'text', slots: { text: boundTo('loop:list', ['@title']) } }],
+      },
+      { kind: 'heading', id: 'beside', slots: { text: words('Beside') } },
+    ],
+  });
+  /** A site that has House 70 and House 71 first, and says so when it is let. */
+  const site = (partial: Record<string, number> = { house: 90_000 }) => {
+    const asked: CanvasAsked[] = [];
+    const let_: (() => void)[] = [];
+    let away = false;
+    const wb = new Workbench({
+      ...{ model, records, media: [], partial, parts: [], templates: [], theme: BUILT_IN },
+      template: { ...template, tree: listed },
+    });
+    vi.stubGlobal('fetch', async (_: string, { body }: { body: string }) => {
+      asked.push(JSON.parse(body) as CanvasAsked);
+      await new Promise<void>((go) => let_.push(go));
+      if (away) throw new Error('gone');
+      const loop = wb.compiledOf('list')!.loop!;
+      const key = keyOfList(loop, wb.preview.freshEnv());
+      return Response.json({
+        lists: [{ key, ids: [70, 71], total: 90_000, page: 1, pages: 1 }],
+        stories: [{ key, candidates: 90_000, leftOut: 0, removed: [], found: 90_000, total: 2 }],
+        facets: [],
+        records: [70, 71].map((id) => record(id, 'house', {}, { title: `House ${id}` })),
+      } satisfies Told);
+    });
+    const shown = () => [...wb.preview.drawing.html.matchAll(/data-bound[^>]*>([^<]+)/g)].map(([, text]) => text);
+    const answer = async (is: 'here' | 'away' = 'here') => {
+      away = is === 'away';
+      let_.splice(0).forEach((go) => go());
+      await vi.advanceTimersByTimeAsync(0);
+    };
+    return { wb, asked, shown, answer };
+  };
+  const ask = (wb: Workbench) => void wb.lists.ask(wb.lists.asked!);
+
+  it('are asked of the site, and go over what is here until it has answered', async () => {
+    const { wb, asked, shown, answer } = site();
+    expect([shown(), wb.lists.told]).toEqual([['Ash', 'Birch'], false]);
+    ask(wb);
+    expect(asked[0]).toMatchObject({ template: { id: 't' }, record: 1 });
+    await answer();
+    expect([shown(), wb.lists.told]).toEqual([['House 70', 'House 71'], true]);
+    // What changes beside the list leaves it as it was told, and asks again for what may be new.
+    put(wb, 'beside', 'Otherwise');
+    expect([shown(), wb.lists.told]).toEqual([['House 70', 'House 71'], false]);
+    // Another list is not known yet.
+    wb.edit('Set', { do: 'put', id: 'list', at: ['props', 'limit'], value: 1 });
+    expect(shown()).toEqual(['Ash']);
+  });
+
+  it('are asked one question at a time, the last of those that come meanwhile', async () => {
+    const { wb, asked, answer } = site();
+    ask(wb);
+    for (const text of ['A', 'B', 'C']) {
+      put(wb, 'beside', text);
+      ask(wb);
+    }
+    expect(asked).toHaveLength(1);
+    await answer();
+    expect(asked).toHaveLength(2);
+    expect(JSON.stringify(asked[1])).toContain('"C"');
+    await answer();
+    expect([asked.length, wb.lists.told]).toEqual([2, true]);
+  });
+
+  it('say how they come about only once that is told, for the loop that is worked on', async () => {
+    const { wb, asked, answer } = site();
+    wb.selection.select('list');
+    ask(wb);
+    const { loop } = wb.compiledOf('list')!;
+    const story = () => wb.lists.story(loop!, wb.preview.envAt({ loops: [] }));
+    expect(story()).toBeUndefined();
+    await answer();
+    expect(asked[0]?.story).toEqual({ loop: 'list', turns: {} });
+    expect(story()).toEqual({ candidates: 90_000, leftOut: 0, tests: [], found: 90_000, total: 2 });
+  });
+
+  it('are not asked where all records are here, nor while something is supposed of which the site knows nothing', async () => {
+    expect(site({}).wb.lists.asked).toBeUndefined();
+    expect(site({ way: 90_000 }).wb.lists.asked).toBeUndefined();
+    const { wb, shown, answer } = site();
+    ask(wb);
+    await answer();
+    wb.preview.suppose(1, '@title', 'Elm');
+    expect([shown(), wb.lists.asked]).toEqual([['Elm', 'Birch'], undefined]);
+    wb.preview.letGo();
+    expect(shown()).toEqual(['House 70', 'House 71']);
+  });
+
+  it('are as they are here where the site is away, or records have changed since', async () => {
+    const { wb, shown, answer } = site();
+    ask(wb);
+    await answer('away');
+    expect([shown(), wb.lists.told]).toEqual([['Ash', 'Birch'], false]);
+    ask(wb);
+    wb.lists.forget();
+    await answer();
+    expect([shown(), wb.lists.told]).toEqual([['Ash', 'Birch'], false]);
+    ask(wb);
+    await answer();
+    expect([shown(), wb.lists.told]).toEqual([['House 70', 'House 71'], true]);
   });
 });
 

@@ -135,34 +135,38 @@ export interface ListStory {
   total: number;
 }
 
+/** The parts of a loop's filter that remove records one after the other. */
+export function testsOf({ filter }: Pick<CompiledLoop, 'filter'>): CompiledRule[] {
+  if (!filter) return [];
+  return isGroup(filter.rule) && filter.rule.group === 'all' ? filter.parts : [filter];
+}
+
 export function tellList(loop: CompiledLoop, env: Env): ListStory {
+  const { filter } = loop;
   const bare: CompiledLoop = {
-    ...loop,
-    filter: undefined,
-    order: [],
-    skip: 0,
-    limit: undefined,
-    perPage: undefined,
+    ...{ ...loop, filter: undefined, order: [], skip: 0, limit: undefined, pageKey: undefined },
+    // Counted, and none of it fetched but the first.
+    perPage: 1,
     leaveOut: { current: false, above: false },
   };
-  const candidates = env.pool.list(bare, env).items;
-  let items = filterItems({ ...loop, filter: undefined }, env, candidates);
-  const leftOut = candidates.length - items.length;
-  const { filter } = loop;
-  const parts = !filter ? [] : isGroup(filter.rule) && filter.rule.group === 'all' ? filter.parts : [filter];
-  const tests = parts.map((rule) => {
-    const kept = items.filter((item) => asItem(loop, env, item, () => rule.holds(env)));
-    const removed = items.length - kept.length;
-    items = kept;
-    return { rule, removed };
+  const count = (asked: Partial<CompiledLoop>): number =>
+    env.pool.list({ ...bare, ...asked } as CompiledLoop, env).total;
+  const candidates = count({});
+  const { leaveOut } = loop;
+  let left = leaveOut.current || leaveOut.above ? count({ leaveOut }) : candidates;
+  const leftOut = candidates - left;
+  const parts = testsOf(loop);
+  const tests = parts.map((rule, i) => {
+    const before = left;
+    const upTo = parts.slice(0, i + 1);
+    const all: CompiledRule = {
+      ...{ rule: { group: 'all' as const, rules: upTo.map((part) => part.rule) }, parts: upTo, problems: [] },
+      holds: (at) => upTo.every((part) => part.holds(at)),
+    };
+    left = count({ leaveOut, filter: parts.length > 1 ? all : filter });
+    return { rule, removed: before - left };
   });
-  return {
-    candidates: candidates.length,
-    leftOut,
-    tests,
-    found: items.length,
-    total: pageOf(loop, items.length, 1).total,
-  };
+  return { candidates, leftOut, tests, found: left, total: pageOf(loop, left, 1).total };
 }
 
 /** What a loop goes over that is at hand where it stands; undefined where a list has to be asked for. */

@@ -83,6 +83,9 @@ export interface Env {
 /** Turns of all loops that one page draws at most. */
 export const MOST_TURNS = 20_000;
 
+/** A page with more turns than these is stopped on the canvas, where it says so; the site goes on further. */
+export const TURNS_ON_CANVAS = 3000;
+
 /** An environment for one page. */
 export function makeEnv(
   given: Omit<Env, 'reader' | 'turns' | 'shown' | 'colours' | 'pictures' | 'lead' | 'turnsLeft' | 'stopped'> & {

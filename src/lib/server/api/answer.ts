@@ -107,7 +107,7 @@ async function carryOut(
   const body = parsed ? parsed.data : given;
   const result = await run({ params, query, body, request, origin: url.origin, guard, who });
   await noteDone(one, who, { params, body, before, result });
-  if (one.method !== 'GET') await letVisitorsSee();
+  if (one.method !== 'GET' && !one.asks) await letVisitorsSee();
   if (result instanceof Response) return result;
   if (one.status === 204) return new Response(null, { status: 204 });
   if (one.lists) return listAnswer(result as Listed, request, url);

@@ -58,6 +58,8 @@ export interface Operation {
   /** Only for those who proved lately who they are. */
   fresh?: true;
   touches?: Touches;
+  /** It only reads, though its question is a body. */
+  asks?: true;
   /** What was done, for the activity: `{name}` stands for the name of what it was done to, `{n}` for how many, `{what}` for what was brought back. */
   did?: string;
   /** It is done again and again, and is one entry of the activity for a while. */

@@ -13,7 +13,7 @@ export async function permit(one: Operation, params: Record<string, string>, who
   if (who.token !== undefined) {
     if (one.person) throw new Refusal(403, 'This is only for people who are signed in, not for tokens.');
     if (!who.scopes?.tags.includes(one.tag)) throw new Refusal(403, `This token is not for ${one.tag}.`);
-    if (who.scopes.readOnly && one.method !== 'GET') throw new Refusal(403, 'This token may only read.');
+    if (who.scopes.readOnly && one.method !== 'GET' && !one.asks) throw new Refusal(403, 'This token may only read.');
   }
   if (!mayAsk(one, who)) throw new Refusal(403, 'Your account may not do this.');
   if (one.over && !atLeast(who.role, 'editor') && !(await isOwn(one.over, params, who.id)))

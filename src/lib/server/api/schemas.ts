@@ -26,6 +26,7 @@ import { ReleaseHeadSchema, ReleaseWanted } from '../services/releases';
 import { DaysKept } from '../services/removed';
 import { ShareAsked } from '../services/shares';
 import { NewTerm, TermMove } from '../services/taxonomies';
+import { CanvasAskedSchema } from '../site/canvas-lists';
 import { AssignedSchema, OrderSchema, ServingSchema } from '../services/templates';
 
 const AccountSchema = z.object({
@@ -151,6 +152,7 @@ export const schemas = {
     except: z.array(TargetSchema).max(50).default([]),
   }),
   AssignedAsked: AssignedSchema,
+  CanvasAsked: CanvasAskedSchema,
   Versions: z.array(VersionHead),
   Version: z.object({ version: z.number(), tree: TreeSchema }),
   LooseEnds: z.array(

@@ -24,7 +24,10 @@
   const own = $derived(`loop:${element.id}`);
   /** What the items themselves have, for orders and groups. */
   const ownScopes = $derived({ loops: made?.loop ? [made.loop.scope] : [] });
-  const story = $derived(made?.loop ? tellList(made.loop, wb.preview.envAt(made.scopes)) : undefined);
+  const here = $derived(made?.loop ? wb.preview.envAt(made.scopes) : undefined);
+  /** As the site tells it, where not all records are here. */
+  const told = $derived(made?.loop && here ? wb.lists.story(made.loop, here) : undefined);
+  const story = $derived(told ?? (made?.loop && here ? tellList(made.loop, here) : undefined));
   const isRows = $derived(Boolean(made?.loop?.scope.fields));
   const problems = $derived(wb.looseEnds.filter((end) => end.elementId === element.id && end.via === 'repeats'));
   const partly = $derived(made?.loop?.scope.typeIds.find((id) => wb.partial[id]));
@@ -78,11 +81,10 @@
       {problem.what}
       {problem.fix ?? ''}
     </p>{/each}
-  {#if partly}<p class="rounded-sm bg-ochre px-2 py-1">
-      The canvas goes over the first {wb.atHand(partly).toLocaleString('en')} of {wb.partial[partly]?.toLocaleString(
-        'en',
-      )}
-      {wb.index.type(partly)?.plural.toLowerCase()}; the site goes over all of them.
+  {#if partly && !told}<p class="rounded-sm bg-ochre px-2 py-1">
+      {wb.preview.isSupposing ? 'While something is supposed, the' : 'Until the site has answered, the'} canvas goes over
+      the first {wb.atHand(partly).toLocaleString('en')} of {wb.partial[partly]?.toLocaleString('en')}
+      {wb.index.type(partly)?.plural.toLowerCase()}.
     </p>{/if}
   <div class="flex items-start gap-2">
     <span class="mt-1 w-20 shrink-0 font-medium">Only where</span>

@@ -26,7 +26,7 @@
   const total = $derived(wb.preview.drawing.env.paging?.total);
   const partly = $derived(
     (wb.scopes.archive?.typeIds ?? [])
-      .filter((id) => wb.partial[id])
+      .filter((id) => wb.partial[id] && !wb.lists.told)
       .map((id) => `, among the first ${wb.atHand(id).toLocaleString('en')} ${wb.index.type(id)?.plural.toLowerCase()}`)
       .join(''),
   );

@@ -42,6 +42,8 @@
 
   /** Milliseconds after the last edit until all pages are looked through. */
   const REST = 700;
+  /** Milliseconds after the last edit until the site is asked for lists. */
+  const MOMENT = 60;
 
   // svelte-ignore state_referenced_locally
   const wb = new Workbench({ ...data, looking: !may('editTemplate') });
@@ -55,6 +57,13 @@
       wb.fetchMore().catch(() => undefined);
     });
     first = false;
+  });
+  // Lists over records that are not all here are asked of the site, once the hand rests.
+  $effect(() => {
+    const { asked } = wb.lists;
+    if (!asked) return;
+    const timer = setTimeout(() => void wb.lists.ask(asked), MOMENT);
+    return () => clearTimeout(timer);
   });
   // Pages that lack something are looked for once there is time.
   $effect(() => {

@@ -4,11 +4,10 @@ import type { ContentRecord, Media } from '$lib/core/schema/record';
 import type { Template } from '$lib/core/schema/template';
 import { supposing, type Supposed } from '$lib/core/content/suppose';
 import { localDay } from '$lib/core/base/write';
-import { turnAt } from '$lib/core/loops/evaluate';
-import { groupItems } from '$lib/core/loops/group';
+import { enterTurns } from '$lib/core/loops/turns';
 import { memoryPool } from '$lib/core/loops/memory-pool';
 import type { ModelIndex } from '$lib/core/model/model-index';
-import { makeEnv, MOST_TURNS, type Env } from '$lib/core/paths/env';
+import { makeEnv, MOST_TURNS, TURNS_ON_CANVAS, type Env, type Pool } from '$lib/core/paths/env';
 import { Trace, type Fates } from '$lib/core/paths/trace';
 import type { Scopes } from '$lib/core/paths/scopes';
 import { addressOfArchive, type ArchiveOf } from '$lib/core/addresses/archives';
@@ -34,12 +33,10 @@ export interface PreviewHost {
   readonly scopes: Scopes;
   readonly compiled: CompiledTree;
   readonly plain: CompiledTree;
+  readonly lists: { over(pool: Pool): Pool };
   /** Set by the canvas: shows at once what the page has become. */
   show?: () => void;
 }
-
-/** A page with more turns than these is stopped on the canvas, where it says so; the site goes on further. */
-const TURNS_ON_CANVAS = 3000;
 
 /** The page that the template is looked at with: record or archive, page, turns of loops, and what is held open. */
 export class Preview {
@@ -57,11 +54,12 @@ export class Preview {
   supposed: Supposed = $state.raw(new Map());
   /** A made-up record that is on screen, where no record is as it should be. */
   made: ContentRecord | undefined = $state.raw();
+  isSupposing: boolean = $derived(this.supposed.size > 0 || this.made !== undefined);
   /** All records as they are supposed to be. */
   records: ContentRecord[] = $derived.by(() => {
     const { supposed, made } = this;
     const { records, index } = this.host;
-    return supposed.size || made ? supposing(records, supposed, index, made) : records;
+    return this.isSupposing ? supposing(records, supposed, index, made) : records;
   });
   /** The only records that the strip has, with what they were chosen for. */
   narrowed: { ids: number[]; words: string } | undefined = $state.raw();
@@ -99,11 +97,13 @@ export class Preview {
       ? (this.archives.find((of) => addressOfArchive(of, index) === this.archiveAt) ?? this.archives[0])
       : { of: 'search', words: this.searched };
   });
+  /** What visitors can see of what is here. */
+  private atHand = $derived.by(() => memoryPool(this.records, this.host.media, false));
   /** What visitors can see, so that lists and relations on the canvas are those of the site. */
-  pool = $derived.by(() => memoryPool(this.records, this.host.media, false));
-  /** The same as it is, for what is counted. */
+  pool = $derived.by(() => this.host.lists.over(this.atHand));
+  /** What is here as it is, for what is counted. */
   private plainPool = $derived.by(() =>
-    this.records === this.host.records ? this.pool : memoryPool(this.host.records, this.host.media, false),
+    this.records === this.host.records ? this.atHand : memoryPool(this.host.records, this.host.media, false),
   );
   /** For what is known of rules without records. */
   ruleEnv: Env = $derived.by(() => makeEnv({ model: this.host.index, pool: this.plainPool, today: this.today() }));
@@ -165,21 +165,7 @@ export class Preview {
     const { recordTypeIds } = scopes;
     if (recordTypeIds?.length && !recordTypeIds.includes(env.record?.typeId ?? ''))
       env.record = this.records.find((record) => recordTypeIds.includes(record.typeId));
-    for (const scope of scopes.loops) {
-      const loop = this.host.compiled.elements.get(scope.id)?.loop;
-      if (!loop) continue;
-      const list = env.pool.list(loop, env);
-      const at = Math.min(this.turns[scope.id] ?? 0, list.items.length - 1);
-      const item = list.items[at];
-      if (!item) continue;
-      const first = (list.page - 1) * (loop.perPage ?? 0) + 1;
-      const turn = turnAt(loop, item, first + at, list.total);
-      if (loop.group) {
-        const own = groupItems(loop, env, list.items, first).find((one) => one.items.some((i) => i.item === item));
-        turn.group = own && { label: own.label, size: own.items.length };
-      }
-      env.turns[scope.depth] = turn;
-    }
+    enterTurns(env, scopes, (id) => this.host.compiled.elements.get(id)?.loop, this.turns);
     return env;
   }
 

@@ -46,9 +46,10 @@ import { NamedLooks } from './named-looks.svelte';
 import { Preview } from './preview.svelte';
 import { Saving } from './saving.svelte';
 import { Selection } from './selection.svelte';
+import { SiteLists } from './site-lists.svelte';
 import { spent } from './spent';
 
-/** Lists of more records of a type would make every change wait. */
+/** More records of a type than these are not held here. */
 const MOST_AT_HAND = 4000;
 
 export interface WorkbenchData {
@@ -131,7 +132,8 @@ export class Workbench {
   readonly history = new History(this);
   readonly saving = new Saving(this);
   readonly selection = new Selection(this);
-  readonly preview = new Preview(this);
+  readonly lists: SiteLists = new SiteLists(this);
+  readonly preview: Preview = new Preview(this);
   readonly commands = new Commands(this);
   readonly clipboard = new Clipboard(this);
   readonly rules = new KeptRules(this);
@@ -200,12 +202,13 @@ export class Workbench {
     this.templates = data.templates;
     this.holders = data.holders ?? [];
     this.theme = data.theme;
+    this.lists.forget();
     this.show?.();
   }
 
   /**
-   * Fetches more records of types of which only the first are here, while work goes on. Lists on the canvas go over so many
-   * of each type and say so; who counts and looks through all of them fetches the rest.
+   * Fetches more records of types of which only the first are here, while work goes on: to flip through, and to suppose
+   * things of. Lists over more are asked of the site; who counts and looks through all of them fetches the rest.
    */
   async fetchMore(): Promise<void> {
     for (const typeId of Object.keys(this.partial)) {

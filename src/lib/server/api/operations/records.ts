@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { notFound, Refusal } from '../../refusal';
 import { findTitles, moreRecords, recordTable, workbenchRecords } from '../../services/lists';
 import { readAllMedia } from '../../services/media';
+import { listsOfCanvas } from '../../site/canvas-lists';
 import { plainModel } from '../../services/model';
 import { changeRecord, createRecord, readRecord } from '../../services/records';
 import { changeRecords } from '../../services/records-in-bulk';
@@ -215,5 +216,12 @@ export const records: Operation[] = [
     ...{ summary: 'Records of a type after a number, a part at a time', answers: 'Anything', status: 200 },
     query: z.object({ type: z.string().max(40), after: z.coerce.number().int().min(0).default(0) }),
     run: async ({ query: { type, after } }) => ({ records: await moreRecords(type, after) }),
+  }),
+  operation({
+    ...{ ...at('POST /workbench/lists'), id: 'listsOfCanvas', tag: 'Templates', who: 'reader', asks: true },
+    summary: 'What the lists of a page yield that is being designed, over all records',
+    description: 'Nothing is kept of it. Records are those on the lists, and those that are looked up for them.',
+    ...{ body: 'CanvasAsked', checkedBy: 'service', answers: 'Anything', status: 200 },
+    run: ({ body }) => listsOfCanvas(body),
   }),
 ];

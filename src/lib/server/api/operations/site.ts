@@ -213,7 +213,7 @@ export const site: Operation[] = [
     run: ({ query }) => contestAt(pathTyped(query.address)),
   }),
   operation<never, { id?: string; purpose: Purpose; serves: Target[]; except: Target[] }>({
-    ...{ ...at('POST /serving/preview'), id: 'previewServing', tag: 'Pages', who: 'designer' },
+    ...{ ...at('POST /serving/preview'), id: 'previewServing', tag: 'Pages', who: 'designer', asks: true },
     ...{
       summary: 'What would be different if a template served this',
       body: 'ServingAsked',
