@@ -16,6 +16,8 @@ export interface SurveyGround {
   records: ContentRecord[];
   media: Media[];
   parts: Template[];
+  /** Another number whenever records were read anew: what was fetched before is none of these. */
+  reads: number;
   /** Types of which not all records were sent; the rest is fetched. */
   partial: string[];
   looks: NamedLook[];
@@ -55,6 +57,8 @@ export type Told =
   | { told: 'failed'; why: string }
   | { told: 'covering'; job: number; done: number; of: number }
   | { told: 'covered'; job: number; coverage: Coverage; set: Answered['set']; heads: Head[]; took: number }
+  /** Once all records are there, where not all were sent: how many it answers, and how many there are of its types. */
+  | { told: 'answered'; answered: number; all: number }
   | { told: 'judged'; job: number; lacking: Record<Lack, Head[]> }
   | { told: 'listed'; job: number; heads: Head[]; all: number }
   | { told: 'drawing'; job: number; looks: Look[]; done: number; of: number; css: string };

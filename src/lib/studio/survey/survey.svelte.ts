@@ -13,6 +13,7 @@ import type { Ask, Head, Told, What } from './messages';
 
 /** What is looked at: a template with the model and the records at hand. */
 export interface Surveyed {
+  readonly reads: number;
   readonly model: Model;
   readonly records: ContentRecord[];
   readonly media: Media[];
@@ -58,6 +59,8 @@ export class Survey {
   failed: string = $state('');
   /** Milliseconds that the last counting took. */
   took: number = $state(0);
+  /** How many records the template answers, and how many there are of its types, counted where not all are on the screen. */
+  answered: { answered: number; all: number } | undefined = $state.raw();
   private worker: Worker | undefined;
   private jobs = 0;
   private asked = { cover: 0, before: 0, draw: 0, judge: 0 };
@@ -78,9 +81,21 @@ export class Survey {
       this.worker.onerror = () => (this.failed = 'The work over all records has stopped. Load the page again.');
     }
     const { id, name, purpose, serves, except, order } = wb.template;
-    const now = [wb.model, wb.records, wb.media, wb.parts, wb.holders, serves, except, wb.preview.set, wb.theme.looks];
+    const now = [
+      wb.reads,
+      wb.model,
+      wb.records,
+      wb.media,
+      wb.parts,
+      wb.holders,
+      serves,
+      except,
+      wb.preview.set,
+      wb.theme.looks,
+    ];
     if (now.every((one, i) => one === this.ground[i])) return false;
     this.ground = now;
+    this.answered = undefined;
     this.before = undefined;
     this.asked.before = 0;
     this.ask({
@@ -90,6 +105,7 @@ export class Survey {
         records: wb.records,
         media: wb.media,
         parts: wb.parts,
+        reads: wb.reads,
         partial: Object.keys(wb.partial),
         looks: wb.theme.looks,
         template: { id, name, purpose, serves, except, order },
@@ -207,6 +223,9 @@ export class Survey {
         this.heads = new Map(told.heads.map((head) => [head.id, head]));
         this.took = told.took;
         this.covering = undefined;
+        return;
+      case 'answered':
+        this.answered = { answered: told.answered, all: told.all };
         return;
       case 'judged':
         if (told.job === this.asked.judge) this.lacking = told.lacking;

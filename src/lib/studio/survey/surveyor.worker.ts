@@ -30,32 +30,56 @@ const latest = { cover: 0, draw: 0, judge: 0 };
 /** Others get their turn: a message that stops this may have come. */
 const breathe = () => new Promise<void>((done) => setTimeout(done));
 
-async function fetchRest(ground: SurveyGround): Promise<ContentRecord[]> {
+/** What was fetched since everything was last read anew, by type, whichever ground asked for it first. */
+let rest = { reads: -1, byType: new Map<string, Promise<ContentRecord[]>>(), done: 0 };
+
+async function fetchType(typeId: string, from: number, into: typeof rest): Promise<ContentRecord[]> {
   const out: ContentRecord[] = [];
-  for (const typeId of ground.partial) {
-    let after = ground.records.reduce((last, { id, typeId: own }) => (own === typeId ? Math.max(last, id) : last), 0);
-    for (;;) {
-      const asked = new URLSearchParams({ type: typeId, after: String(after) });
-      const answer = await fetch(new URL(`/api/v1/workbench/records?${asked}`, self.location.origin));
-      if (!answer.ok) throw new Error('Not all records could be fetched. Open the template again to try once more.');
-      const { records } = (await answer.json()) as { records: ContentRecord[] };
-      if (!records.length) break;
-      out.push(...records);
-      after = records.at(-1)!.id;
-      tell({ told: 'fetching', done: out.length });
-    }
+  for (let after = from; ; after = out.at(-1)!.id) {
+    const asked = new URLSearchParams({ type: typeId, after: String(after) });
+    const answer = await fetch(new URL(`/api/v1/workbench/records?${asked}`, self.location.origin));
+    if (!answer.ok) throw new Error('Not all records could be fetched. Open the template again to try once more.');
+    const { records } = (await answer.json()) as { records: ContentRecord[] };
+    if (!records.length || into !== rest) return out;
+    out.push(...records);
+    into.done += records.length;
+    tell({ told: 'fetching', done: into.done });
   }
-  return out;
+}
+
+/** The records of partial types that a ground has not; each is fetched once, though the ground changes on the way. */
+async function fetchRest({ reads, partial, records }: SurveyGround): Promise<ContentRecord[]> {
+  if (rest.reads !== reads) rest = { reads, byType: new Map(), done: 0 };
+  const own = rest;
+  const fetched = partial.map(async (typeId) => {
+    const last = records.reduce((most, one) => (one.typeId === typeId ? Math.max(most, one.id) : most), 0);
+    let all = own.byType.get(typeId);
+    if (!all) own.byType.set(typeId, (all = fetchType(typeId, last, own)));
+    // What failed is tried again by the next who asks.
+    all.catch(() => own.byType.delete(typeId));
+    return (await all).filter(({ id }) => id > last);
+  });
+  return (await Promise.all(fetched)).flat();
 }
 
 function learn(ground: SurveyGround): void {
   const all = { ...ground, index: indexModel(ground.model), whole: Promise.resolve() };
   if (ground.partial.length)
-    all.whole = fetchRest(ground).then((rest) => {
-      all.records = [...ground.records, ...rest];
+    all.whole = fetchRest(ground).then((more) => {
+      all.records = [...ground.records, ...more];
+      if (known === all) tellAnswered(all);
     });
   all.whole.catch((error: unknown) => tell({ told: 'failed', why: (error as Error).message }));
   known = all;
+}
+
+/** Says how many records there are of those that the screen has some of only. */
+function tellAnswered(here: Known): void {
+  const { template, templates, records, media, index } = here;
+  if (template.purpose !== 'record' && template.purpose !== 'part') return;
+  const env = makeEnv({ model: index, pool: memoryPool(records, media, false), today: today(here) });
+  const { answered, all } = recordsAnswered(template, templates, records, index, env, 'answered');
+  tell({ told: 'answered', answered, all });
 }
 
 function compile({ index, parts, template, looks }: Known, tree: Tree): CompiledTree {

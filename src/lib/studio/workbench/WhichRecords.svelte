@@ -1,9 +1,17 @@
 <script lang="ts">
+  import { typesServed } from '$lib/core/templates/served';
   import type { Workbench } from './workbench.svelte';
 
   let { wb }: { wb: Workbench } = $props();
 
   const answered = $derived(wb.preview.answered);
+  /** Of types that have more records than are here it is counted beside, over all of them. */
+  const some = $derived(typesServed(wb.template, wb.index).some((id) => wb.partial[id] !== undefined));
+  const counted = $derived(some ? wb.survey.answered : answered);
+  const words = (n: number | undefined, here: number) =>
+    n === undefined
+      ? `${here.toLocaleString('en')} of the first ${answered.all.toLocaleString('en')}`
+      : n.toLocaleString('en');
   const part = $derived(wb.template.purpose === 'part');
 </script>
 
@@ -16,7 +24,9 @@
   onchange={(e) => (wb.preview.set = e.currentTarget.value as 'answered' | 'all')}
 >
   <option value="answered" disabled={!answered.answered}
-    >{part ? 'Published' : 'It answers'} {answered.answered.toLocaleString('en')}</option
+    >{part ? 'Published' : 'It answers'} {words(counted?.answered, answered.answered)}</option
   >
-  <option value="all">All {answered.all.toLocaleString('en')} {wb.plural}, drafts too</option>
+  <option value="all"
+    >{counted ? 'All' : 'The first'} {(counted ?? answered).all.toLocaleString('en')} {wb.plural}, drafts too</option
+  >
 </select>

@@ -78,6 +78,8 @@ export interface WorkbenchData {
  */
 export class Workbench {
   partial: Record<string, number> = $state.raw({});
+  /** Counts how often what stands around the template was read anew. */
+  reads = 0;
   readonly looking: boolean;
   private readonly titled: boolean;
   media: Media[] = $state.raw([]);
@@ -194,6 +196,7 @@ export class Workbench {
    * template itself is what is worked on here.
    */
   follow(data: WorkbenchData): void {
+    this.reads++;
     this.model = data.model;
     this.records = data.records;
     this.media = data.media;
@@ -211,6 +214,7 @@ export class Workbench {
    * things of. Lists over more are asked of the site; who counts and looks through all of them fetches the rest.
    */
   async fetchMore(): Promise<void> {
+    const { reads } = this;
     for (const typeId of Object.keys(this.partial)) {
       const own = () => this.records.filter((record) => record.typeId === typeId);
       while (this.partial[typeId] !== undefined && own().length < MOST_AT_HAND) {
@@ -219,6 +223,8 @@ export class Workbench {
           'GET',
           `/api/v1/workbench/records?${new URLSearchParams({ type: typeId, after: String(after) })}`,
         );
+        // Everything was read anew meanwhile; that fetches its own.
+        if (reads !== this.reads) return;
         this.records = [...this.records, ...records];
         if (!records.length || own().length >= this.partial[typeId]) {
           const { [typeId]: _, ...rest } = this.partial;
