@@ -1,5 +1,6 @@
 import { SequelizeStorage, Umzug } from 'umzug';
-import { alone, database, run } from './connect';
+import { alone } from './alone';
+import { database, run } from './connect';
 import { migrations, type Migration } from './migrations';
 import { plainRows, table } from './tables';
 
