@@ -1,5 +1,7 @@
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
+import { chromium } from '@playwright/test';
+import { BROWSER } from '../scripts/lib/browser.mjs';
 import { answered, freePort } from '../scripts/lib/ports.mjs';
 import { boundTo, treeFrom } from '../src/lib/core/templates/build';
 import { SESSION_COOKIE } from '../src/lib/server/access';
@@ -100,15 +102,48 @@ async function openAll(): Promise<Map<string, Opened>> {
   return out;
 }
 
+/** Of each screen in a browser: from the address being asked for to the frame after it answers to what is done on it. */
+const BROWSER_ROUNDS = Number(process.env.PLUM_BENCH_BROWSER_ROUNDS ?? 5);
+const browser = await chromium.launch(BROWSER);
+const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+await context.addCookies([{ name: SESSION_COOKIE, value: session, url: base }]);
+// As text: what runs in the browser is not to be made ready for Node.js.
+await context.addInitScript({
+  content: `const watcher = new MutationObserver(() => {
+    if (!('live' in document.documentElement.dataset)) return;
+    watcher.disconnect();
+    requestAnimationFrame(() => setTimeout(() => (globalThis.plumThreadLive = performance.now())));
+  });
+  watcher.observe(document, { subtree: true, attributes: true, childList: true });`,
+});
+async function seeAll(): Promise<Map<string, number>> {
+  const out = new Map<string, number>();
+  const screen = await context.newPage();
+  for (const [, path] of SCREENS) {
+    const times: number[] = [];
+    for (let round = 0; round <= BROWSER_ROUNDS; round++) {
+      await screen.goto(base + path);
+      const live = await screen.waitForFunction(() => (globalThis as { plumThreadLive?: number }).plumThreadLive);
+      // The first one fetches what all others have.
+      if (round) times.push((await live.jsonValue()) as number);
+    }
+    out.set(path, median(times));
+  }
+  await screen.close();
+  return out;
+}
+
 try {
   // Once before, so that both are of a process that has warmed up.
   await openAll();
   const few = await openAll();
+  const fewSeen = await seeAll();
   await fillRows('many', FEW, MANY);
   // What asks first has its columns filled anew.
   const first = new Map<string, number>();
   for (const [, path] of SCREENS) first.set(path, (await open(path)).ms);
   const many = await openAll();
+  const manySeen = await seeAll();
   console.log(`Screens of the studio, median of ${ROUNDS}, from the question to the last byte of the answer:`);
   for (const [name, path] of SCREENS) {
     const [a, b] = [few.get(path) as Opened, many.get(path) as Opened];
@@ -116,8 +151,16 @@ try {
       `  ${name.padEnd(24)} ${a.ms.toFixed(0).padStart(6)} ms at 1,000  ${b.ms.toFixed(0).padStart(6)} ms at 100,000  ratio ${(b.ms / a.ms).toFixed(2).padStart(6)}  ${(first.get(path) as number).toFixed(0).padStart(5)} ms the first time  bytes ${(b.bytes / a.bytes).toFixed(2)} of ${(a.bytes / 1e3).toFixed(0)} kB`,
     );
   }
+  console.log(`The same in a browser, median of ${BROWSER_ROUNDS}, until they answer to what is done on them:`);
+  for (const [name, path] of SCREENS) {
+    const [a, b] = [fewSeen.get(path) as number, manySeen.get(path) as number];
+    console.log(
+      `  ${name.padEnd(24)} ${a.toFixed(0).padStart(6)} ms at 1,000  ${b.toFixed(0).padStart(6)} ms at 100,000  ratio ${(b / a).toFixed(2).padStart(6)}`,
+    );
+  }
   console.log('  aim: at most 1.5 each');
 } finally {
+  await browser.close();
   app.kill('SIGTERM');
   await closeDatabase();
 }
