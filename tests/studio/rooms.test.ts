@@ -87,6 +87,36 @@ describe('records of which only the first are here', () => {
     expect([wb.atHand('house'), wb.partial, asked.length]).toEqual([5000, { house: 100_000 }, 2]);
   });
 
+  it('are found by their titles and put on screen, and the others are fetched as if they were not here', async () => {
+    const { wb } = site(4500);
+    const asked: string[] = [];
+    const others = globalThis.fetch;
+    vi.stubGlobal('fetch', (address: string) => {
+      if (!/titles|records\/\d/.test(address)) return others(address);
+      asked.push(address);
+      return Promise.resolve(
+        Response.json(
+          address.includes('titles')
+            ? [
+                { id: 4, title: 'House 4' },
+                { id: 4321, title: 'House 4321' },
+              ]
+            : house(4321),
+        ),
+      );
+    });
+    expect(await wb.findElsewhere(' ')).toEqual([]);
+    expect(await wb.findElsewhere('House')).toEqual([{ id: 4321, title: 'House 4321' }]);
+    await wb.bring(4321);
+    expect([wb.preview.record?.title, wb.fetchedUpTo('house'), asked.length]).toEqual(['House 4321', 1000, 2]);
+    expect(await wb.findElsewhere('House')).toEqual([]);
+    await wb.fetchMore();
+    expect(wb.records.filter(({ typeId }) => typeId === 'house').map(({ id }) => id)).toEqual(
+      at(1, 4500).map(({ id }) => id),
+    );
+    expect([wb.preview.record?.title, wb.partial]).toEqual(['House 4321', {}]);
+  });
+
   it('stay as they are where the server is away', async () => {
     const { wb } = site(100_000, 2);
     await expect(wb.fetchMore()).rejects.toThrow('cannot be reached');

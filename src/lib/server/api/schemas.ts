@@ -153,6 +153,7 @@ export const schemas = {
   }),
   AssignedAsked: AssignedSchema,
   CanvasAsked: CanvasAskedSchema,
+  LaidOut: z.object({ processes: z.number().int(), done: z.number().int(), total: z.number().int() }),
   Versions: z.array(VersionHead),
   Version: z.object({ version: z.number(), tree: TreeSchema }),
   LooseEnds: z.array(

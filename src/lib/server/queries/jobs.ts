@@ -135,6 +135,25 @@ export const putBackJob = (id: string, holder: string): Promise<void> =>
     [id, holder],
   );
 
-/** Forgets jobs that ended so many seconds ago. */
+/** Notes work that a process does by itself and that nobody else can take. */
+export const noteOwnWork = (id: string, kind: string, holder: string, total: number): Promise<void> =>
+  run(
+    "INSERT INTO jobs (id, kind, asked, account_id, account_name, state, tries, done, total, holder, heard, created) VALUES (?, ?, 'null', 0, '', 'running', 1, 0, ?, ?, NOW(3), NOW(3))",
+    [id, kind, total, holder],
+  );
+
+/** How far work of a kind is, of all processes that were heard of in the last seconds. */
+export async function ownWork(
+  kind: string,
+  seconds: number,
+): Promise<{ processes: number; done: number; total: number }> {
+  const [row] = await select<{ processes: number; done: number; total: number }>(
+    "SELECT COUNT(*) AS processes, COALESCE(SUM(done), 0) AS done, COALESCE(SUM(total), 0) AS total FROM jobs WHERE kind = ? AND state = 'running' AND heard >= NOW(3) - INTERVAL ? SECOND",
+    [kind, seconds],
+  );
+  return { processes: Number(row?.processes ?? 0), done: Number(row?.done ?? 0), total: Number(row?.total ?? 0) };
+}
+
+/** Forgets jobs that ended so many seconds ago, and those of whose process nothing was heard for as long. */
 export const forgetJobs = (seconds: number): Promise<void> =>
-  run("DELETE FROM jobs WHERE state NOT IN ('waiting', 'running') AND heard < NOW(3) - INTERVAL ? SECOND", [seconds]);
+  run("DELETE FROM jobs WHERE state <> 'waiting' AND heard < NOW(3) - INTERVAL ? SECOND", [seconds]);

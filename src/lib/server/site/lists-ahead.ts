@@ -1,8 +1,11 @@
+import { randomUUID } from 'node:crypto';
+import { newId } from '../../core/base/ids';
 import { answerFrom } from '../../core/columns/answer';
 import { facetsFrom } from '../../core/columns/facets';
 import type { CompiledLoop } from '../../core/loops/compiled';
 import { localDay } from '../../core/base/write';
-import { EMPTY_POOL, makeEnv } from '../../core/paths/env';
+import { EMPTY_POOL, makeEnv, type Env } from '../../core/paths/env';
+import { endJob, hearOfJob, noteOwnWork, ownWork } from '../queries/jobs';
 import { bringUp, tablesView } from '../queries/tables';
 import { log } from '../log';
 import { siteDesign, type SiteDesign } from './design';
@@ -37,21 +40,68 @@ async function makeReady(): Promise<void> {
   done = state;
 }
 
+/** What laying out is called among jobs. */
+const KIND = 'lists';
+const HOLDER = randomUUID();
+/** How often a process says how far it is, in milliseconds. */
+const HEARD = 1000;
+/** Of whom nothing was heard for so many seconds is not at it any more. */
+const SILENT = 10;
+
+/** How far laying out is, in lists, of all processes that are at it: each has columns of its own. No processes where none is. */
+export const listsLaidOut = (): Promise<{ processes: number; done: number; total: number }> => ownWork(KIND, SILENT);
+
+/** Tells all processes how far this one is, where it takes longer than a moment (`heard`, in milliseconds). */
+export function telling(total: number, heard = HEARD): { at(done: number): void; end(): Promise<void> } {
+  const id = newId('job');
+  let now = 0;
+  let told: Promise<unknown> = Promise.resolve();
+  let begun = false;
+  const timer = setInterval(() => {
+    told = told
+      .then(async () => {
+        await (begun ? hearOfJob(id, HOLDER, now, total) : noteOwnWork(id, KIND, HOLDER, total));
+        begun = true;
+      })
+      // A database that is away for a moment hears of it later.
+      .catch(() => undefined);
+  }, heard);
+  return {
+    at: (done) => void (now = done),
+    async end() {
+      clearInterval(timer);
+      await told;
+      if (begun) await endJob(id, HOLDER, { state: 'done' }, { done: now, total }).catch(() => undefined);
+    },
+  };
+}
+
 /** One list after the other, so that no visitor has to wait for it; who asks meanwhile waits for their own list at most. */
 async function layOutLists(design: SiteDesign): Promise<void> {
   const { model } = design;
   const env = makeEnv({ model, pool: EMPTY_POOL, today: localDay(new Date(), model.site.timeZone) });
-  for (const loop of listsOf(design)) {
-    const view = tablesView();
-    const from = performance.now();
-    for (let pass = 0; pass < 10; pass++) {
-      const list = view.ready && answerFrom(view, loop, env, READER);
-      if (list && facetsFrom(view, loop, env, READER)) break;
-      await view.fill();
+  const lists = listsOf(design);
+  const told = telling(lists.length);
+  try {
+    for (const [n, loop] of lists.entries()) {
+      await layOutList(loop, env);
+      told.at(n + 1);
     }
-    const took = performance.now() - from;
-    if (took > TOLD) log.info({ list: loop.scope.name, took: Math.round(took) }, 'A list was laid out');
+  } finally {
+    await told.end();
   }
+}
+
+async function layOutList(loop: CompiledLoop, env: Env): Promise<void> {
+  const view = tablesView();
+  const from = performance.now();
+  for (let pass = 0; pass < 10; pass++) {
+    const list = view.ready && answerFrom(view, loop, env, READER);
+    if (list && facetsFrom(view, loop, env, READER)) break;
+    await view.fill();
+  }
+  const took = performance.now() - from;
+  if (took > TOLD) log.info({ list: loop.scope.name, took: Math.round(took) }, 'A list was laid out');
 }
 const READER = { drafts: false };
 

@@ -78,20 +78,25 @@
     return kept.slice(0, most);
   });
 
+  /** Of types that have more records than are here all are gone through, once they are fetched. */
+  const some = $derived(typeIds.some((id) => wb.partial[id] !== undefined));
+  const amongAll = $derived(ofRecords && some && survey.answered !== undefined);
+
   // The pages follow whatever is changed.
   $effect(() => {
     const [tree, ids] = [wb.tree, candidates.map((record) => record.id)];
     const what: What = loop ? { is: 'turns', loop } : of === 'places' ? { is: 'places' } : { is: 'pages' };
-    const given = ofRecords ? { ids } : { what, most };
+    const choose = { ...(term && { term }), longest: order === 'long' };
+    const given = amongAll ? { what, most, choose } : ofRecords ? { ids } : { what, most };
     void [wb.model, wb.records, wb.parts, wb.media, wb.template.serves, wb.preview.set];
     if (of !== 'combinations') untrack(() => survey.draw(tree, given));
   });
   const heads = $derived(
-    ofRecords
+    ofRecords && !amongAll
       ? candidates.map(({ id, title, status }): Head => ({ id, title, recordId: id, draft: status === 'draft' }))
       : (survey.listed?.heads ?? []),
   );
-  const all = $derived(ofRecords ? wb.preview.everyone.length : (survey.listed?.all ?? 0));
+  const all = $derived(ofRecords && !amongAll ? wb.preview.everyone.length : (survey.listed?.all ?? 0));
   const plural = $derived(loop ? `turns of ${wb.titleOf(loop)}` : of === 'places' ? 'places' : wb.pagesWords());
 
   const shows = (look: Look | undefined, id: string) => look?.drawn.includes(id);
@@ -108,7 +113,6 @@
     return key ? [...kept].sort((a, b) => count(b) - count(a)) : kept;
   });
   const css = $derived(themeCss(completeTheme(wb.theme)) + survey.css);
-  const partly = $derived(typeIds.reduce((sum, id) => sum + (wb.partial[id] ?? 0), 0));
   const pair = $derived(chosen.flatMap((id) => heads.find((head) => head.id === id) ?? []));
 
   function choose(id: number) {
@@ -128,7 +132,9 @@
   />
 {:else}
   <section aria-label="Proof sheet" class="flex min-h-0 grow flex-col">
-    <div class="flex h-11 shrink-0 items-center gap-3 border-b border-hairline bg-linen px-3">
+    <div
+      class="flex min-h-11 shrink-0 flex-wrap items-center gap-x-3 gap-y-1.5 border-b border-hairline bg-linen px-3 py-1.5"
+    >
       {#if combines || loops.length || isPart}<select
           aria-label="What stands on the sheet"
           class="max-w-60 min-w-28 shrink"
@@ -142,9 +148,9 @@
         </select>{/if}
       {#if of !== 'combinations'}<span class="whitespace-nowrap"
           ><strong>{shown.length.toLocaleString('en')}</strong>
-          {shown.length === all ? plural : `of ${all.toLocaleString('en')} ${plural}`}{partly && ofRecords
-            ? `, the first of ${partly.toLocaleString('en')}`
-            : ''}</span
+          {shown.length === all
+            ? plural
+            : `of ${some && ofRecords && !amongAll ? 'the first ' : ''}${all.toLocaleString('en')} ${plural}`}</span
         >
       {/if}
       {#if ofRecords || of === 'combinations'}<WhichRecords {wb} />{/if}

@@ -18,8 +18,8 @@ export interface SurveyGround {
   parts: Template[];
   /** Another number whenever records were read anew: what was fetched before is none of these. */
   reads: number;
-  /** Types of which not all records were sent; the rest is fetched. */
-  partial: string[];
+  /** Types of which not all records were sent; those after a number are fetched. */
+  partial: { typeId: string; after: number }[];
   looks: NamedLook[];
   template: Serving;
   /** What each template of the site serves. */
@@ -43,11 +43,28 @@ export interface Head {
 }
 
 /** `job` counts up; a later one of the same kind takes the place of the one before. */
+/** Which of all pages of records are looked at, where not all records are on the screen. */
+export interface Chosen {
+  /** Under a term, or one below. */
+  term?: string;
+  /** Those with the longest titles first. */
+  longest: boolean;
+}
+
 export type Ask =
   | { do: 'ground'; ground: SurveyGround }
   | { do: 'cover'; job: number; tree: Tree; also: string[]; set: Answered['set']; what: What }
   /** With `ids` these records alone; else the first `most` of what is gone through. */
-  | { do: 'draw'; job: number; tree: Tree; set: Answered['set']; what: What; ids?: number[]; most: number }
+  | {
+      do: 'draw';
+      job: number;
+      tree: Tree;
+      set: Answered['set'];
+      what: What;
+      ids?: number[];
+      most: number;
+      choose?: Chosen;
+    }
   /** Asks for pages that lack something; `titled` where a frame has the first heading. */
   | { do: 'judge'; job: number; tree: Tree; titled: boolean }
   | { do: 'stop' };

@@ -9,7 +9,7 @@ import type { Model } from '$lib/core/schema/model';
 import type { Template } from '$lib/core/schema/template';
 import type { Answered } from '$lib/core/serving/answers';
 import type { Serving } from '$lib/core/serving/contest';
-import type { Ask, Head, Told, What } from './messages';
+import type { Ask, Chosen, Head, Told, What } from './messages';
 
 /** What is looked at: a template with the model and the records at hand. */
 export interface Surveyed {
@@ -24,6 +24,8 @@ export interface Surveyed {
   readonly preview: { readonly set: Answered['set'] };
   /** Types of which only some records are at hand. */
   readonly partial: Record<string, number>;
+  /** The number up to which all records of a type are at hand. */
+  fetchedUpTo(typeId: string): number;
   readonly theme: Pick<Theme, 'looks'>;
   /** The tree as it was when it was opened. */
   readonly opened: Tree;
@@ -106,7 +108,7 @@ export class Survey {
         media: wb.media,
         parts: wb.parts,
         reads: wb.reads,
-        partial: Object.keys(wb.partial),
+        partial: Object.keys(wb.partial).map((typeId) => ({ typeId, after: wb.fetchedUpTo(typeId) })),
         looks: wb.theme.looks,
         template: { id, name, purpose, serves, except, order },
         templates: wb.templates,
@@ -156,12 +158,12 @@ export class Survey {
   private drawnOf = '';
 
   /** Draws the pages of these records, or the first `most` of anything else that is gone through. */
-  draw(tree: Tree, given: { ids: number[] } | { what: What; most: number }): void {
+  draw(tree: Tree, given: { ids: number[] } | { what: What; most: number; choose?: Chosen }): void {
     this.prepare();
     this.asked.draw = ++this.jobs;
     const { set } = this.wb.preview;
     const job = this.asked.draw;
-    const of = 'ids' in given ? 'records' : JSON.stringify(given.what);
+    const of = 'ids' in given || given.choose ? 'records' : JSON.stringify(given.what);
     if (of !== this.drawnOf) this.looks = new Map();
     this.drawnOf = of;
     if ('ids' in given) {

@@ -14,7 +14,7 @@ import { compileTree, scopesOf, type CompiledTree } from '$lib/core/render/compi
 import { archivesAnswered, pagesSurrounded, recordsAnswered, type Answered } from '$lib/core/serving/answers';
 import type { Tree } from '$lib/core/schema/element';
 import type { Serving } from '$lib/core/serving/contest';
-import type { Ask, Head, SurveyGround, Told, What } from './messages';
+import type { Ask, Chosen, Head, SurveyGround, Told, What } from './messages';
 
 /** Asks about many records away from the screen, so that this stays at hand; whatever is asked anew stops what went before. */
 const tell = (message: Told) => self.postMessage(message);
@@ -51,13 +51,13 @@ async function fetchType(typeId: string, from: number, into: typeof rest): Promi
 async function fetchRest({ reads, partial, records }: SurveyGround): Promise<ContentRecord[]> {
   if (rest.reads !== reads) rest = { reads, byType: new Map(), done: 0 };
   const own = rest;
-  const fetched = partial.map(async (typeId) => {
-    const last = records.reduce((most, one) => (one.typeId === typeId ? Math.max(most, one.id) : most), 0);
+  const here = new Set(records.map(({ id }) => id));
+  const fetched = partial.map(async ({ typeId, after }) => {
     let all = own.byType.get(typeId);
-    if (!all) own.byType.set(typeId, (all = fetchType(typeId, last, own)));
+    if (!all) own.byType.set(typeId, (all = fetchType(typeId, after, own)));
     // What failed is tried again by the next who asks.
     all.catch(() => own.byType.delete(typeId));
-    return (await all).filter(({ id }) => id > last);
+    return (await all).filter(({ id }) => !here.has(id));
   });
   return (await Promise.all(fetched)).flat();
 }
@@ -101,7 +101,7 @@ const groundOf = (here: Known): Ground => ({
   ...{ model: here.index, pool: memoryPool(here.records, here.media, false), today: today(here) },
 });
 
-/** No more pages of archives than so many are gone through, and no more turns. */
+/** So many pages are looked at first; no more pages of archives than these are gone through, and no more turns. */
 const MOST_PAGES = 500;
 const MOST_TURNS = 3000;
 
@@ -218,13 +218,23 @@ async function cover({ job, tree, also, set, what }: Ask & { do: 'cover' }): Pro
   }
 }
 
-async function draw({ job, tree, set, what, ids, most }: Ask & { do: 'draw' }): Promise<void> {
+function chosen(subjects: readonly Subject[], { term, longest }: Chosen, { index }: Known): Subject[] {
+  const below = term ? new Set(index.below(term)) : undefined;
+  const kept = below ? subjects.filter(({ record }) => record?.terms.some((id) => below.has(id))) : [...subjects];
+  const lengthOf = ({ record }: Subject) => record?.title.length ?? 0;
+  return longest ? kept.sort((a, b) => lengthOf(b) - lengthOf(a)) : kept;
+}
+
+async function draw({ job, tree, set, what, ids, most, choose }: Ask & { do: 'draw' }): Promise<void> {
   await icons();
   const here = known;
   if (!here) return;
+  const stopped = () => latest.draw !== job;
+  // Pages of records that are here are drawn at once; who chooses among all waits for them.
+  if (!ids) await here.whole;
+  if (stopped()) return;
   const compiled = compile(here, tree);
   const pool = memoryPool(here.records, here.media, false);
-  const stopped = () => latest.draw !== job;
   let subjects: Subject[];
   if (ids) {
     const byId = new Map(here.records.map((record) => [record.id, record]));
@@ -232,7 +242,8 @@ async function draw({ job, tree, set, what, ids, most }: Ask & { do: 'draw' }): 
   } else {
     const found = await subjectsOf(here, tree, compiled, what, set, stopped);
     if (!found) return;
-    subjects = found.subjects.slice(0, most);
+    const all = choose ? chosen(found.subjects, choose, here) : found.subjects;
+    subjects = all.slice(0, most);
     tell({ told: 'listed', job, heads: subjects.map(headOf), all: found.subjects.length });
   }
   const given = { model: here.index, pool, today: today(here) };
@@ -254,26 +265,31 @@ async function draw({ job, tree, set, what, ids, most }: Ask & { do: 'draw' }): 
 }
 
 /** Looks through the pages, as visitors get them, for such as lack something. */
+/** Looks for pages that lack something: at the first of them at once, and then at all, for as long as nothing else is asked. */
 async function judge({ job, tree, titled }: Ask & { do: 'judge' }): Promise<void> {
   const here = known;
   if (!here) return;
   const compiled = compile(here, tree);
   const stopped = () => latest.judge !== job;
-  const found = await pagesOf(here, here.template, compiled, 'answered', stopped);
-  // What is designed with all records, since it answers none, is on no page.
-  if (!found || found.set === 'all') return tell({ told: 'judged', job, lacking: { bare: [], untitled: [] } });
-  const ground = groundOf(here);
-  const lacking: Record<Lack, Head[]> = { bare: [], untitled: [] };
-  let since = performance.now();
-  for (const subject of found.subjects.slice(0, MOST_PAGES)) {
-    const lack = lackOf(compiled.draw(envOf(subject, ground)));
-    if (lack && !(lack === 'untitled' && titled)) lacking[lack].push(headOf(subject));
-    if (performance.now() - since < 40) continue;
-    await breathe();
-    if (stopped()) return;
-    since = performance.now();
+  for (const most of [MOST_PAGES, Infinity]) {
+    if (most === Infinity) await here.whole;
+    const found = await pagesOf(here, here.template, compiled, 'answered', stopped);
+    // What is designed with all records, since it answers none, is on no page.
+    if (!found || found.set === 'all') return tell({ told: 'judged', job, lacking: { bare: [], untitled: [] } });
+    const ground = groundOf(here);
+    const lacking: Record<Lack, Head[]> = { bare: [], untitled: [] };
+    let since = performance.now();
+    for (const subject of found.subjects.slice(0, most)) {
+      const lack = lackOf(compiled.draw(envOf(subject, ground)));
+      if (lack && !(lack === 'untitled' && titled)) lacking[lack].push(headOf(subject));
+      if (performance.now() - since < 40) continue;
+      await breathe();
+      if (stopped()) return;
+      since = performance.now();
+    }
+    tell({ told: 'judged', job, lacking });
+    if (found.subjects.length <= most && !here.partial.length) return;
   }
-  tell({ told: 'judged', job, lacking });
 }
 
 self.onmessage = ({ data }: MessageEvent<Ask>) => {

@@ -13,6 +13,8 @@
   let sought = $state('');
   /** With fewer than these all are seen at once. */
   const FEW = 8;
+  /** The site finds no more titles than these at once. */
+  const MOST_TITLES = 50;
   const asked = $derived(wordsAsked(sought));
   const listed = $derived(
     asked.length
@@ -22,6 +24,25 @@
         })
       : wb.preview.strip,
   );
+  /** Found among records that are not here; asked of the site. */
+  let elsewhere: { id: number; title: string }[] = $state.raw([]);
+  /** Milliseconds after a letter until it is asked. */
+  const REST = 250;
+  $effect(() => {
+    const words = sought;
+    elsewhere = [];
+    if (!words.trim()) return;
+    const timer = setTimeout(() => {
+      wb.findElsewhere(words).then(
+        (found) => {
+          if (words === sought) elsewhere = found;
+        },
+        // What cannot be asked is not found.
+        () => undefined,
+      );
+    }, REST);
+    return () => clearTimeout(timer);
+  });
   const type = $derived(wb.index.type(wb.typeId));
   const total = $derived(wb.preview.drawing.env.paging?.total);
   const partly = $derived(
@@ -115,11 +136,17 @@
           bind:value={sought}
           onkeydown={(e) => {
             if (e.key === 'Enter' && listed[0]) wb.preview.put(listed[0].id);
+            else if (e.key === 'Enter' && elsewhere[0]) void wb.bring(elsewhere[0].id);
             if (e.key === 'Escape') sought = '';
           }}
         />
         {#if asked.length}<span class="shrink-0 text-faded" role="status"
-            >{listed.length || 'none'} of {wb.preview.strip.length}</span
+            >{listed.length || 'none'} of {wb.preview.strip.length.toLocaleString('en')}{wb.partial[wb.typeId] ===
+            undefined
+              ? ''
+              : ' here'}{elsewhere.length
+              ? `, and ${elsewhere.length === MOST_TITLES ? 'more than ' : ''}${elsewhere.length} elsewhere`
+              : ''}</span
           >{/if}
       {/if}
       {#each listed as record (record.id)}
@@ -138,6 +165,15 @@
             >There is no {type?.name.toLowerCase()} yet.
             <a class="text-plum underline" href="/studio/content/{wb.typeId}">Add one</a> to see values here.</span
           >{/if}
+      {/each}
+      {#each elsewhere as found (found.id)}
+        <button
+          type="button"
+          title="{found.title}, which is fetched"
+          onclick={() => wb.bring(found.id)}
+          class="max-w-40 shrink-0 truncate rounded-sm border border-dashed border-hairline px-2 py-0.5 hover:bg-linen-deep"
+          >{found.title}</button
+        >
       {/each}
     {/if}
   </div>

@@ -78,6 +78,8 @@ export interface WorkbenchData {
  */
 export class Workbench {
   partial: Record<string, number> = $state.raw({});
+  /** Records that were put on screen before those in front of them were here. */
+  private readonly brought = new Set<number>();
   /** Counts how often what stands around the template was read anew. */
   reads = 0;
   readonly looking: boolean;
@@ -197,6 +199,7 @@ export class Workbench {
    */
   follow(data: WorkbenchData): void {
     this.reads++;
+    this.brought.clear();
     this.model = data.model;
     this.records = data.records;
     this.media = data.media;
@@ -218,20 +221,53 @@ export class Workbench {
     for (const typeId of Object.keys(this.partial)) {
       const own = () => this.records.filter((record) => record.typeId === typeId);
       while (this.partial[typeId] !== undefined && own().length < MOST_AT_HAND) {
-        const after = own().reduce((last, { id }) => Math.max(last, id), 0);
+        const after = this.fetchedUpTo(typeId);
         const { records } = await send<{ records: ContentRecord[] }>(
           'GET',
           `/api/v1/workbench/records?${new URLSearchParams({ type: typeId, after: String(after) })}`,
         );
         // Everything was read anew meanwhile; that fetches its own.
         if (reads !== this.reads) return;
-        this.records = [...this.records, ...records];
+        const known = new Set(records.map(({ id }) => id));
+        this.records = [...this.records.filter(({ id }) => !known.has(id)), ...records];
+        for (const id of known) this.brought.delete(id);
         if (!records.length || own().length >= this.partial[typeId]) {
           const { [typeId]: _, ...rest } = this.partial;
           this.partial = rest;
         }
       }
     }
+  }
+
+  /** The number up to which all records of a type are here. */
+  fetchedUpTo(typeId: string): number {
+    return this.records.reduce(
+      (last, one) => (one.typeId === typeId && !this.brought.has(one.id) ? Math.max(last, one.id) : last),
+      0,
+    );
+  }
+
+  /** Titles that contain words, of records of the types that it serves which are not here. */
+  async findElsewhere(words: string): Promise<{ id: number; title: string }[]> {
+    const typeIds = typesServed({ serves: this.serves }, this.index).filter((id) => this.partial[id] !== undefined);
+    if (!typeIds.length || !words.trim()) return [];
+    const found = await send<{ id: number; title: string }[]>(
+      'GET',
+      `/api/v1/records/titles?${new URLSearchParams({ types: typeIds.join(), search: words.slice(0, 200) })}`,
+    );
+    const here = new Set(this.records.map(({ id }) => id));
+    return found.filter(({ id }) => !here.has(id));
+  }
+
+  /** Puts a record on screen; one that is not here is fetched first. */
+  async bring(id: number): Promise<void> {
+    if (this.records.some((one) => one.id === id)) return this.preview.put(id);
+    const record = await send<ContentRecord>('GET', `/api/v1/records/${id}`);
+    if (!this.records.some((one) => one.id === id)) {
+      this.brought.add(id);
+      this.records = [...this.records, record];
+    }
+    this.preview.put(id);
   }
 
   /** How many records of a type are here. */
@@ -355,7 +391,7 @@ export class Workbench {
     if (head.archive) {
       this.preview.lookAt(head.archive);
       this.preview.page = head.archive.page;
-    } else if (head.recordId !== undefined) this.preview.put(head.recordId);
+    } else if (head.recordId !== undefined) void this.bring(head.recordId).catch(() => undefined);
     const made = loop === undefined ? undefined : this.compiled.elements.get(loop);
     if (made && loop !== undefined) {
       const chain = [...made.scopes.loops.map(({ id }) => id), loop];

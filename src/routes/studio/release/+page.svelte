@@ -6,6 +6,7 @@
   import type { Change } from '$lib/core/releases/change';
   import BeforeAfter from '$lib/studio/release/BeforeAfter.svelte';
   import Export from '$lib/studio/release/Export.svelte';
+  import LaidOut from '$lib/studio/release/LaidOut.svelte';
   import Share from '$lib/studio/release/Share.svelte';
   import { follow } from '$lib/studio/exchange/job';
   import { send, failureWords } from '$lib/studio/request';
@@ -121,6 +122,7 @@
           : 'Nothing is released yet: visitors see the name of the site, and nothing else.'}
       </p>
     </div>
+    <LaidOut shown={data.shown} />
     {#if said}<p role="status" class="mt-3 text-moss">{said}</p>{/if}
     {#if failed}<p role="alert" class="mt-3 rounded-sm bg-ochre px-3 py-2">{failed}</p>{/if}
     {#if data.changes.length}

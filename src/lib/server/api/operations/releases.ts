@@ -4,6 +4,7 @@ import { notFound } from '../../refusal';
 import { goBack, pendingChanges, readReleases, release, takeUp } from '../../services/releases';
 import { defineWork } from '../../jobs/jobs';
 import { affectedPages } from '../../site/affected';
+import { listsLaidOut } from '../../site/lists-ahead';
 import { answer } from '../../site/respond';
 import { numberOf } from '../http';
 import { at, operation, type Operation } from '../operation';
@@ -30,6 +31,14 @@ export function releases(base: string): Operation[] {
     run: (_, __, progress) => affectedPages(progress, base),
   });
   return [
+    operation({
+      ...{ ...at('GET /releases/lists'), id: 'listsLaidOut', tag: 'Releases', who: 'reader' },
+      summary: 'How far the lists of the release that visitors see are laid out',
+      description:
+        'Each process has what lists are answered from by itself, and lays it out after it has started and after a release, while everybody is answered. None is at it where `processes` is 0.',
+      ...{ answers: 'LaidOut', status: 200 },
+      run: () => listsLaidOut(),
+    }),
     operation<Pages, undefined>({
       ...{
         ...at('GET /releases'),
