@@ -30,6 +30,7 @@ import { batchPool, drawComplete } from '../../src/lib/server/queries/pool';
 import { saveAuthor } from '../../src/lib/server/services/authors';
 import { readModel, saveSite } from '../../src/lib/server/services/model';
 import { answerFrom } from '../../src/lib/core/columns/answer';
+import { columnsPool } from '../../src/lib/core/columns/memory';
 import type { CompiledLoop } from '../../src/lib/core/loops/compiled';
 import { tablesView } from '../../src/lib/server/queries/tables';
 import { Refusal } from '../../src/lib/server/refusal';
@@ -544,12 +545,14 @@ describe('the same list everywhere', () => {
         const media = await loadMedia(MEDIA);
         const removals: string[] = [];
         let memory = memoryPool(world.records, media, false);
+        let columns = columnsPool(world.records, media, model);
         for (let n = 0; n < LISTS; n++) {
           // What is held in memory is never older than what was written.
           if (n % 4 === 3) {
             await write(make, world, removals);
             world.records = await allRecords(model);
             memory = memoryPool(world.records, media, false);
+            columns = columnsPool(world.records, media, model);
           }
           const { loop, archive, asked, current, above, settings } = makeList(make, world);
           const said = () => JSON.stringify({ n, archive, asked, settings });
@@ -577,6 +580,8 @@ describe('the same list everywhere', () => {
             facets: plainCounts(facets),
           });
           expect(shape(fromDatabase!), said()).toEqual(shape(ask(memory)));
+          // Columns that were made in memory say the same as those of the database.
+          expect(shape(ask(columns)), said()).toEqual(shape(fromDatabase!));
           if (fromDatabase!.list.items.length) filled++;
         }
         await drop();

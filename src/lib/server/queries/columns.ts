@@ -1,9 +1,9 @@
 import type { Head } from '../../core/columns/table';
 import type { Cell } from '../../core/columns/cell';
+import { ownCell } from '../../core/columns/cells';
 import { collationKey } from '../../core/base/collation';
-import { fold } from '../../core/base/text';
 import { INDEXED } from '../../core/columns/reading';
-import { STATUSES, type Status } from '../../core/schema/record';
+import type { Status } from '../../core/schema/record';
 import { select } from '../database/connect';
 
 /** How many rows one statement brings, so that others have their turn between. */
@@ -62,20 +62,11 @@ interface OwnRow {
 }
 const OWN_COLUMNS = 'SELECT id, title, slug, status, created, changed, published FROM records';
 
-function ownCell(row: OwnRow, step: string): FoundCell {
-  const cell = { ...{ id: row.id, step, part: 0, empty: false }, ...{ number: null, text: null, sort: null } };
-  switch (step) {
-    case '@title':
-      return { ...cell, text: fold(row.title), sort: collationKey(row.title) };
-    case '@slug':
-      return { ...cell, text: fold(row.slug), sort: collationKey(row.slug) };
-    case '@status':
-      return { ...cell, number: STATUSES.indexOf(row.status), text: row.status };
-    case '@published':
-      return { ...cell, empty: !row.published, number: row.published?.getTime() ?? null };
-    default:
-      return { ...cell, number: row[step === '@created' ? 'created' : 'changed'].getTime() };
-  }
+function ownCellOf(row: OwnRow, step: string): FoundCell {
+  const { id, created, changed, published } = row;
+  const instants = { created: created.getTime(), changed: changed.getTime(), published: published?.getTime() ?? null };
+  const cell = ownCell({ ...row, ...instants }, step);
+  return { ...cell, id, step, sort: cell.sort === null ? null : collationKey(cell.sort) };
 }
 
 async function* ownCells(typeId: string, step: string): AsyncGenerator<FoundCell[]> {
@@ -83,7 +74,7 @@ async function* ownCells(typeId: string, step: string): AsyncGenerator<FoundCell
     const rows = await select<OwnRow>(`${OWN_COLUMNS} WHERE type_id = ? AND id > ? ORDER BY id LIMIT ?`, [
       ...[typeId, after, AT_ONCE],
     ]);
-    if (rows.length) yield rows.map((row) => ownCell(row, step));
+    if (rows.length) yield rows.map((row) => ownCellOf(row, step));
     if (rows.length < AT_ONCE) return;
     after = rows.at(-1)!.id;
   }
@@ -140,7 +131,7 @@ export async function cellsOfRecords(ids: readonly number[], steps: readonly str
         )
       : [],
   ]);
-  return [...rows.flatMap((row) => own.map((step) => ownCell(row, step))), ...cells.map(cellOf)];
+  return [...rows.flatMap((row) => own.map((step) => ownCellOf(row, step))), ...cells.map(cellOf)];
 }
 
 /** The words of records of a type in one field. */

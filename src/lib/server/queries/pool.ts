@@ -1,9 +1,6 @@
 import type { ContentRecord, Media } from '../../core/schema/record';
-import { evaluateLoop, countFacets, itemsAt, pageAsked } from '../../core/loops/evaluate';
-import { pageOf } from '../../core/loops/loop';
 import type { CompiledLoop } from '../../core/loops/compiled';
-import { answerFrom } from '../../core/columns/answer';
-import { facetsFrom } from '../../core/columns/facets';
+import { facetCountsFrom, listFrom, type Listing } from '../../core/columns/list';
 import type { LoopList, FacetCounts } from '../../core/paths/pool';
 import type { ModelIndex } from '../../core/model/model-index';
 import type { Env, Pool } from '../../core/paths/env';
@@ -14,8 +11,6 @@ import { keptNow, type Kept } from './kept';
 import { loadRecords } from './load';
 import { loadMedia } from './media';
 import type { Reads } from './reads';
-
-const EMPTY: LoopList = { items: [], total: 0, page: 1, pages: 1 };
 
 export interface BatchPool {
   pool: Pool;
@@ -93,26 +88,9 @@ export function batchPool(
     return answer;
   };
 
-  const list = (loop: CompiledLoop, env: Env): LoopList => {
-    const items = itemsAt(loop, env);
-    if (items) return evaluateLoop(loop, env, items);
-    const answer = asked(() => answerFrom(tables, loop, env, options));
-    if (!answer) return EMPTY;
-    const found = answer.ids.map(record).filter((r) => r !== undefined);
-    if (!answer.whole) return evaluateLoop(loop, env, found);
-    const { total, page, pages } = pageOf(loop, answer.found, pageAsked(loop, env));
-    return { items: found, total, page, pages };
-  };
-
-  const facets = (loop: CompiledLoop, env: Env): FacetCounts => {
-    const items = itemsAt(loop, env);
-    if (items) return countFacets(loop, env, items);
-    const counts = asked(() => facetsFrom(tables, loop, env, options));
-    if (counts !== 'left') return counts ?? new Map();
-    // What columns cannot tell is counted in memory, over all there is before visitors choose.
-    const bare = { ...loop, skip: 0, limit: undefined, perPage: undefined, order: [], visitors: undefined };
-    return countFacets(loop, env, list(bare, env).items);
-  };
+  const listing: Listing = { tables, drafts: options.drafts, record, asked };
+  const list = (loop: CompiledLoop, env: Env): LoopList => listFrom(listing, loop, env);
+  const facets = (loop: CompiledLoop, env: Env): FacetCounts => facetCountsFrom(listing, loop, env);
 
   const pool: Pool = { record, media: look(media, lacks.media), list, facets };
   const readFor = (reads: Reads): Pool => {

@@ -1,48 +1,24 @@
 import type { Transaction } from 'sequelize';
 import { clearOwnTerms, insertParts, keysTaken, replaceParts, termsOfRecords } from '../queries/record-parts';
 import { idsThere, lockRows, readRows, recordIdsAfter, type RecordRow } from '../queries/records';
-import { isIndexed } from '../../core/model/kinds/kind';
 import { leadsOf, roleOfField, isList } from '../../core/model/field';
 import { createHash } from 'node:crypto';
 import { refsOf } from '../../core/model/kinds/rows';
 import { kindOf, type Field } from '../../core/model/model';
 import type { ContentType } from '../../core/schema/model';
 import { keptType } from './model';
-import { sortText } from '../../core/base/collation';
-import { searchedText } from '../../core/content/search';
-import { searchWords } from '../../core/base/words';
+import { cellsOfField, wordsAt, wordsOfField } from '../../core/columns/cells';
 import { problem, type Problem } from '../../core/base/result';
 import { fold } from '../../core/base/text';
 
 function indexRows(type: ContentType, record: RecordRow, only?: ReadonlySet<string>): unknown[][] {
-  const rows: unknown[][] = [];
-  const add = (fieldId: string, part: number, empty: boolean, number?: number, text?: string, sort?: string) => {
-    if (!only || only.has(fieldId))
-      rows.push([
-        record.id,
-        fieldId,
-        part,
-        type.id,
-        empty,
-        number ?? null,
-        text ?? null,
-        sort === undefined ? null : sortText(sort),
-      ]);
-  };
-  for (const field of type.fields) {
-    const known = kindOf(field);
-    if (!known || leadsOf(field) === 'record') continue;
-    const value = record.values[field.id];
-    const list = value === undefined ? [] : isList(known) ? (value as unknown[]) : [value];
-    const filled = list.filter((one) => !known.kind.isEmpty(one));
-    if (!filled.length) add(field.id, 0, true);
-    for (const [part, one] of filled.entries()) {
-      const { number, text, sort } = known.kind.family.columns;
-      const of = <T>(column: ((value: unknown, settings: unknown) => T) | undefined) => column?.(one, known.settings);
-      if (part === 0 || isIndexed(known.kind)) add(field.id, part, false, of(number), of(text), of(sort));
-    }
-  }
-  return rows;
+  return type.fields
+    .filter(({ id }) => !only || only.has(id))
+    .flatMap((field) =>
+      cellsOfField(field, record.values[field.id]).map(({ part, empty, number, text, sort }) => [
+        ...[record.id, field.id, part, type.id, empty, number, text, sort],
+      ]),
+    );
 }
 
 /**
@@ -75,14 +51,13 @@ export async function writeIndex(
 
 /** The words of a record's title and running text, for searches. */
 function wordRows(type: ContentType, record: RecordRow, only?: ReadonlySet<string>): unknown[][] {
-  const texts: [string, string][] = [
-    ['@title', record.title],
-    ...type.fields.map((field): [string, string] => [field.id, searchedText(field, record.values[field.id])]),
+  const found: [string, string][] = [
+    ['@title', wordsAt(record.title)],
+    ...type.fields.map((field): [string, string] => [field.id, wordsOfField(field, record.values[field.id])]),
   ];
-  return texts.flatMap(([fieldId, text]) => {
-    const words = text && (!only || only.has(fieldId)) ? searchWords(text) : [];
-    return words.length ? [[record.id, fieldId, type.id, words.join(' ')]] : [];
-  });
+  return found.flatMap(([fieldId, words]) =>
+    words && (!only || only.has(fieldId)) ? [[record.id, fieldId, type.id, words]] : [],
+  );
 }
 
 /** Writes anew which records and files the values of these records point at. */

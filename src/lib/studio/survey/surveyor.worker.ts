@@ -6,10 +6,10 @@ import { looksOf, type Look } from '$lib/core/coverage/look';
 import { ofPlaces } from '$lib/core/coverage/places';
 import { around, envOf, ofArchives, ofRecords, ofTurns, type Ground, type Subject } from '$lib/core/coverage/subjects';
 import { localDay } from '$lib/core/base/write';
-import { memoryPool } from '$lib/core/loops/memory-pool';
+import { columnsPool } from '$lib/core/columns/memory';
 import { indexModel } from '$lib/core/model/model';
 import type { ModelIndex } from '$lib/core/model/model-index';
-import { makeEnv } from '$lib/core/paths/env';
+import { makeEnv, type Pool } from '$lib/core/paths/env';
 import { compileTree, scopesOf, type CompiledTree } from '$lib/core/render/compile';
 import { archivesAnswered, pagesSurrounded, recordsAnswered, type Answered } from '$lib/core/serving/answers';
 import type { Tree } from '$lib/core/schema/element';
@@ -21,11 +21,14 @@ const tell = (message: Told) => self.postMessage(message);
 
 interface Known extends SurveyGround {
   index: ModelIndex;
+  made?: { of: readonly ContentRecord[]; pool: Pool };
   /** Resolved once everything that was not sent has been fetched. */
   whole: Promise<void>;
 }
 let known: Known | undefined;
 const latest = { cover: 0, draw: 0, judge: 0 };
+/** How much of what is at work is looked at by somebody who waits for it. */
+let waitedFor = 0;
 
 /** Others get their turn: a message that stops this may have come. */
 const breathe = () => new Promise<void>((done) => setTimeout(done));
@@ -63,7 +66,7 @@ async function fetchRest({ reads, partial, records }: SurveyGround): Promise<Con
 }
 
 function learn(ground: SurveyGround): void {
-  const all = { ...ground, index: indexModel(ground.model), whole: Promise.resolve() };
+  const all: Known = { ...ground, index: indexModel(ground.model), whole: Promise.resolve() };
   if (ground.partial.length)
     all.whole = fetchRest(ground).then((more) => {
       all.records = [...ground.records, ...more];
@@ -75,9 +78,9 @@ function learn(ground: SurveyGround): void {
 
 /** Says how many records there are of those that the screen has some of only. */
 function tellAnswered(here: Known): void {
-  const { template, templates, records, media, index } = here;
+  const { template, templates, records, index } = here;
   if (template.purpose !== 'record' && template.purpose !== 'part') return;
-  const env = makeEnv({ model: index, pool: memoryPool(records, media, false), today: today(here) });
+  const env = makeEnv({ model: index, pool: poolOf(here), today: today(here) });
   const { answered, all } = recordsAnswered(template, templates, records, index, env, 'answered');
   tell({ told: 'answered', answered, all });
 }
@@ -97,9 +100,14 @@ const icons = () => import('$lib/core/base/icons/all');
 
 const today = ({ model }: Known) => localDay(new Date(), model.site.timeZone);
 
-const groundOf = (here: Known): Ground => ({
-  ...{ model: here.index, pool: memoryPool(here.records, here.media, false), today: today(here) },
-});
+/** What visitors see of the records, made once for as long as these are the same. */
+function poolOf(here: Known): Pool {
+  if (here.made?.of !== here.records)
+    here.made = { of: here.records, pool: columnsPool(here.records, here.media, here.index) };
+  return here.made.pool;
+}
+
+const groundOf = (here: Known): Ground => ({ ...{ model: here.index, pool: poolOf(here), today: today(here) } });
 
 /** So many pages are looked at first; no more pages of archives than these are gone through, and no more turns. */
 const MOST_PAGES = 500;
@@ -135,7 +143,7 @@ async function pagesOf(
   stopped: () => boolean,
 ): Promise<{ subjects: Subject[]; set: Answered['set'] } | undefined> {
   const { templates, index } = here;
-  const env = makeEnv({ model: index, pool: memoryPool(here.records, here.media, false), today: today(here) });
+  const env = makeEnv({ model: index, pool: poolOf(here), today: today(here) });
   let pages: Subject[];
   let given: Answered['set'] = 'answered';
   if (template.purpose === 'archive') {
@@ -198,7 +206,7 @@ async function cover({ job, tree, also, set, what }: Ask & { do: 'cover' }): Pro
   await here.whole;
   const began = performance.now();
   const compiled = compile(here, tree);
-  const env = makeEnv({ model: here.index, pool: memoryPool(here.records, here.media, false), today: today(here) });
+  const env = makeEnv({ model: here.index, pool: poolOf(here), today: today(here) });
   const stopped = () => latest.cover !== job;
   const found = await subjectsOf(here, tree, compiled, what, set, stopped);
   if (!found) return;
@@ -234,7 +242,7 @@ async function draw({ job, tree, set, what, ids, most, choose }: Ask & { do: 'dr
   if (!ids) await here.whole;
   if (stopped()) return;
   const compiled = compile(here, tree);
-  const pool = memoryPool(here.records, here.media, false);
+  const pool = poolOf(here);
   let subjects: Subject[];
   if (ids) {
     const byId = new Map(here.records.map((record) => [record.id, record]));
@@ -264,7 +272,6 @@ async function draw({ job, tree, set, what, ids, most, choose }: Ask & { do: 'dr
   }
 }
 
-/** Looks through the pages, as visitors get them, for such as lack something. */
 /** Looks for pages that lack something: at the first of them at once, and then at all, for as long as nothing else is asked. */
 async function judge({ job, tree, titled }: Ask & { do: 'judge' }): Promise<void> {
   const here = known;
@@ -283,7 +290,9 @@ async function judge({ job, tree, titled }: Ask & { do: 'judge' }): Promise<void
       const lack = lackOf(compiled.draw(envOf(subject, ground)));
       if (lack && !(lack === 'untitled' && titled)) lacking[lack].push(headOf(subject));
       if (performance.now() - since < 40) continue;
-      await breathe();
+      // What somebody waits for goes first, and half of the time is left to others.
+      do await new Promise((done) => setTimeout(done, most === Infinity ? 40 : 0));
+      while (waitedFor && !stopped());
       if (stopped()) return;
       since = performance.now();
     }
@@ -298,6 +307,10 @@ self.onmessage = ({ data }: MessageEvent<Ask>) => {
   else if (data.do === 'stop') latest.cover = latest.draw = latest.judge = -1;
   else {
     latest[data.do] = data.job;
-    (data.do === 'cover' ? cover(data) : data.do === 'draw' ? draw(data) : judge(data)).catch(failed);
+    if (data.do === 'judge') judge(data).catch(failed);
+    else {
+      waitedFor++;
+      (data.do === 'cover' ? cover(data) : draw(data)).catch(failed).finally(() => waitedFor--);
+    }
   }
 };
