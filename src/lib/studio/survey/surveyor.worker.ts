@@ -272,7 +272,13 @@ async function draw({ job, tree, set, what, ids, most, choose }: Ask & { do: 'dr
   }
 }
 
-/** Looks for pages that lack something: at the first of them at once, and then at all, for as long as nothing else is asked. */
+/** So long pages are looked through for such as lack something, where nobody waits for it, in milliseconds. */
+const MOST_WORK = 20_000;
+
+/**
+ * Looks for pages that lack something: at the first of them at once, and then at all, for as long as nothing else is asked and
+ * it does not take too long: pages may hold long lists.
+ */
 async function judge({ job, tree, titled }: Ask & { do: 'judge' }): Promise<void> {
   const here = known;
   if (!here) return;
@@ -286,10 +292,14 @@ async function judge({ job, tree, titled }: Ask & { do: 'judge' }): Promise<void
     const ground = groundOf(here);
     const lacking: Record<Lack, Head[]> = { bare: [], untitled: [] };
     let since = performance.now();
+    let worked = 0;
     for (const subject of found.subjects.slice(0, most)) {
       const lack = lackOf(compiled.draw(envOf(subject, ground)));
       if (lack && !(lack === 'untitled' && titled)) lacking[lack].push(headOf(subject));
-      if (performance.now() - since < 40) continue;
+      const now = performance.now() - since;
+      if (now < 40) continue;
+      worked += now;
+      if (worked > MOST_WORK) break;
       // What somebody waits for goes first, and half of the time is left to others.
       do await new Promise((done) => setTimeout(done, most === Infinity ? 40 : 0));
       while (waitedFor && !stopped());
