@@ -1,10 +1,10 @@
 import type { Transaction } from 'sequelize';
 import { clearOwnTerms, insertParts, keysTaken, replaceParts, termsOfRecords } from '../queries/record-parts';
 import { idsThere, lockRows, readRows, recordIdsAfter, type RecordRow } from '../queries/records';
-import { leadsOf, roleOfField, isList } from '../../core/model/field';
+import { leadsOf, roleOfField } from '../../core/model/field';
 import { createHash } from 'node:crypto';
 import { refsOf } from '../../core/model/kinds/rows';
-import { kindOf, type Field } from '../../core/model/model';
+import type { Field } from '../../core/model/model';
 import type { ContentType } from '../../core/schema/model';
 import { keptType } from './model';
 import { cellsOfField, wordsAt, wordsOfField } from '../../core/columns/cells';
