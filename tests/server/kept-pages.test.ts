@@ -18,6 +18,7 @@ import { createTemplate } from '../../src/lib/server/services/templates';
 import { answerKept, forgetPages, keepPage } from '../../src/lib/server/site/kept-pages';
 import { answer } from '../../src/lib/server/site/respond';
 import { etagOf } from '../../src/lib/server/site/send';
+import { answerVisitor } from '../../src/lib/server/site/visitors';
 import { startApp, type App } from '../support/app';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
@@ -285,10 +286,12 @@ describe('pages that are kept', () => {
     await expect.poll(() => apps[1]!.said()).toContain(`"method":"HEAD","path":"${own}","status":200`);
     // The router names no length of what it has drawn.
     expect(drawnHere).toBeGreaterThan(12);
-    // Who asks for the same page at the same moment has it drawn once.
-    const at = `${apps[1]!.origin}${own}?at=once`;
-    const all = await Promise.all(Array.from({ length: 20 }, () => get(at)));
-    expect(new Set(all.map(({ body }) => body.toString())).size).toBe(1);
+    // Whoever asks for the same page while it is drawn, or waits for its turn behind many, is answered once.
+    const many = Array.from({ length: 400 }, (_, n) => `${apps[1]!.origin}${own}?many=${n % 4 ? n % 40 : n}`);
+    const all = await Promise.all(many.map((address) => get(address)));
+    expect(new Set(all.map(({ status, body }) => `${status} ${body.length}`)).size).toBe(1);
+    expect((await get(`${apps[1]!.origin}/healthz`)).status).toBe(200);
+    expect(apps[1]!.said()).not.toMatch(/ERR_HTTP_HEADERS_SENT|"level":"(error|fatal)"/);
   }, 60_000);
 
   it('say what was written to the very next who asks any process, while others ask all the time', async () => {
@@ -619,6 +622,37 @@ describe('a page that is kept', () => {
     await keep(host, 'a page');
     at('2026-03-28T23:59:59Z');
     expect(await status()).toBe(204);
+  });
+
+  it('is sent once to each who asks while it is drawn, however long the database takes to say what state it is in', async () => {
+    vi.stubEnv('PLUM_HTTP_ORIGIN', 'http://huts.example');
+    askBy(async () => {
+      // Longer than an answer holds, so that it is asked again before each page.
+      await new Promise((done) => setTimeout(done, 15));
+      return contentVersion();
+    });
+    versionMoved();
+    const failed: unknown[] = [];
+    const sending = createServer((asked, response) => {
+      Promise.resolve(answerVisitor(asked, response))
+        .then((done) => void (done || response.writeHead(204).end()))
+        .catch((error: unknown) => failed.push(error));
+    }).listen(0, '127.0.0.1');
+    await new Promise((done) => sending.once('listening', done));
+    const at = `http://127.0.0.1:${(sending.address() as AddressInfo).port}/`;
+    // One after the other within moments, so that some are on their way when the first is kept.
+    const asking: ReturnType<typeof get>[] = [];
+    for (let n = 0; n < 80; n++) {
+      asking.push(get(at));
+      await new Promise((done) => setTimeout(done, 1));
+    }
+    const all = await Promise.all(asking);
+    expect(new Set(all.map(({ status, body }) => `${status} ${body.toString()}`)).size).toBe(1);
+    expect([all[0]!.status, failed]).toEqual([200, []]);
+    sending.close();
+    askBy(contentVersion);
+    versionMoved();
+    vi.unstubAllEnvs();
   });
 
   it('is another one under another name, not for who sees the draft, and left alone while the database is away', async () => {

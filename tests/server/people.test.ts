@@ -121,11 +121,17 @@ describe('every operation', () => {
         for (const tags of [[one.tag], ['Something else']]) {
           const who = asker('owner', { session: undefined, fresh: undefined, token: 'tk', scopes: { tags, readOnly } });
           const { status } = await ask(who, one.method, path, undefined, idle);
-          const lets =
-            !one.person && tags[0] === one.tag && (one.method === 'GET' || !readOnly) && !one.fresh ? 200 : 403;
+          const reads = one.method === 'GET' || one.asks;
+          const lets = !one.person && tags[0] === one.tag && (reads || !readOnly) && !one.fresh ? 200 : 403;
           if (status !== lets) wrong.push([one.id, tags, readOnly, status]);
         }
     expect(wrong).toEqual([]);
+    // A question that is too long for an address changes nothing, and is told of nowhere.
+    const asking = paths.flatMap(({ one }) => (one.asks ? [[one.id, one.method, one.touches, one.did]] : []));
+    expect(asking).toEqual([
+      ['listsOfCanvas', 'POST', undefined, undefined],
+      ['previewServing', 'POST', undefined, undefined],
+    ]);
   });
 
   it('that lets people in wants it proved anew who asks', async () => {

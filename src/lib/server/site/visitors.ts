@@ -38,15 +38,15 @@ async function draw(request: IncomingMessage, response: ServerResponse): Promise
     await followed();
     await turn();
     // Whoever asked for the same page before may have had it drawn.
-    if (answerKept(request, response) === true) return true;
+    if (await answerKept(request, response)) return true;
     const { method = 'GET', url = '/', headers } = request;
     const origin = process.env.PLUM_HTTP_ORIGIN ?? '';
     const header = (name: string) => headers[name] as string | undefined;
     sendOut(request, response, await answerPage({ method, address: url, origin, header }), from);
     return true;
   } catch {
-    // The router asks again, and says what went wrong.
-    return false;
+    // The router asks again, and says what went wrong; unless something was sent already.
+    return response.headersSent;
   }
 }
 
