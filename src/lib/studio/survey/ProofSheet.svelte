@@ -135,78 +135,81 @@
     <div
       class="flex min-h-11 shrink-0 flex-wrap items-center gap-x-3 gap-y-1.5 border-b border-hairline bg-linen px-3 py-1.5"
     >
-      {#if combines || loops.length || isPart}<select
-          aria-label="What stands on the sheet"
-          class="max-w-60 min-w-28 shrink"
-          bind:value={chosenOf}
-          onchange={() => (chosen = [])}
-        >
-          <option value="pages">{wb.showsRecords ? 'A page for each record' : 'Each page'}</option>
-          {#if isPart}<option value="places">Each place it stands in</option>{/if}
-          {#if combines}<option value="combinations">Every combination that can occur</option>{/if}
-          {#each loops as one (one.id)}<option value={one.id}>Each turn of {one.name}</option>{/each}
-        </select>{/if}
-      {#if of !== 'combinations'}<span class="whitespace-nowrap"
-          ><strong>{shown.length.toLocaleString('en')}</strong>
-          {shown.length === all
-            ? plural
-            : `of ${some && ofRecords && !amongAll ? 'the first ' : ''}${all.toLocaleString('en')} ${plural}`}</span
-        >
-      {/if}
-      {#if ofRecords || of === 'combinations'}<WhichRecords {wb} />{/if}
-      {#if of !== 'combinations'}<label class="flex items-center gap-1.5 whitespace-nowrap"
-          >in the order <select bind:value={order}>
-            <option value="listed">{ofRecords ? 'of the strip' : 'they come in'}</option>
-            <option value="long">of the longest title</option>
-            <option value="empty">of the most empties</option>
-            <option value="hidden">of the most hidden</option>
-            <option value="fallback">of the most fallbacks</option>
-          </select></label
-        >
-        <label class="flex min-w-0 items-center gap-1.5 whitespace-nowrap"
-          >where <select class="max-w-44 min-w-0" bind:value={section}>
-            <option value="">everything is as it is</option>
-            {#each sections as one (one.id)}<option value={one.id}>{one.branch ? 'Branch ' : ''}{one.name}</option
-              >{/each}
-          </select></label
-        >
-        {#if section}<select aria-label="Appears or not" bind:value={appears}>
-            <option value={true}>appears</option><option value={false}>is hidden</option>
-          </select>{/if}
-        {#if terms.length && ofRecords}<select
-            aria-label="Only with the term"
-            class="max-w-40 min-w-24"
-            bind:value={term}
+      <div class="flex min-w-0 flex-[1_1_60rem] items-center gap-3">
+        {#if combines || loops.length || isPart}<select
+            aria-label="What stands on the sheet"
+            class="max-w-60 min-w-28 shrink"
+            bind:value={chosenOf}
+            onchange={() => (chosen = [])}
           >
-            <option value="">under every term</option>
-            {#each terms as { one, depth } (one.id)}<option value={one.id}>{'\u2003'.repeat(depth)}{one.name}</option
-              >{/each}
+            <option value="pages">{wb.showsRecords ? 'A page for each record' : 'Each page'}</option>
+            {#if isPart}<option value="places">Each place it stands in</option>{/if}
+            {#if combines}<option value="combinations">Every combination that can occur</option>{/if}
+            {#each loops as one (one.id)}<option value={one.id}>Each turn of {one.name}</option>{/each}
           </select>{/if}
-      {/if}
-      <label class="flex items-center gap-1.5">
-        <span>size</span><input
-          type="range"
-          min="150"
-          max="420"
-          step="10"
-          class="w-24 p-0! accent-plum"
-          aria-label="Size of the pages"
-          bind:value={size}
-        /></label
-      >
-      <span class="ml-auto flex items-center gap-2">
-        {#if survey.drawing}
-          <progress aria-label="Drawing the pages" max={survey.drawing.of || 1} value={survey.drawing.done}></progress>
-          <Button onclick={() => survey.cancel()}>Stop</Button>
-        {/if}
-        {#if heads.length === most}<Button onclick={() => (most += AT_FIRST)}>Draw more</Button>{/if}
-        {#if chosen.length}
-          <Button tone="main" disabled={chosen.length < 2} onclick={() => (beside = true)}
-            >Put {chosen.length} side by side</Button
+        {#if of !== 'combinations'}<span class="whitespace-nowrap"
+            ><strong>{shown.length.toLocaleString('en')}</strong>
+            {shown.length === all
+              ? plural
+              : `of ${some && ofRecords && !amongAll ? 'the first ' : ''}${all.toLocaleString('en')} ${plural}`}</span
           >
-          <Button tone="bare" aria-label="Choose none" onclick={() => (chosen = [])}><X size={14} /></Button>
         {/if}
-      </span>
+        {#if ofRecords || of === 'combinations'}<WhichRecords {wb} />{/if}
+        {#if of !== 'combinations'}<label class="flex items-center gap-1.5 whitespace-nowrap"
+            >in the order <select bind:value={order}>
+              <option value="listed">{ofRecords ? 'of the strip' : 'they come in'}</option>
+              <option value="long">of the longest title</option>
+              <option value="empty">of the most empties</option>
+              <option value="hidden">of the most hidden</option>
+              <option value="fallback">of the most fallbacks</option>
+            </select></label
+          >
+          <label class="flex min-w-0 items-center gap-1.5 whitespace-nowrap"
+            >where <select class="max-w-44 min-w-0" bind:value={section}>
+              <option value="">everything is as it is</option>
+              {#each sections as one (one.id)}<option value={one.id}>{one.branch ? 'Branch ' : ''}{one.name}</option
+                >{/each}
+            </select></label
+          >
+          {#if section}<select aria-label="Appears or not" bind:value={appears}>
+              <option value={true}>appears</option><option value={false}>is hidden</option>
+            </select>{/if}
+          {#if terms.length && ofRecords}<select
+              aria-label="Only with the term"
+              class="max-w-40 min-w-24"
+              bind:value={term}
+            >
+              <option value="">under every term</option>
+              {#each terms as { one, depth } (one.id)}<option value={one.id}>{'\u2003'.repeat(depth)}{one.name}</option
+                >{/each}
+            </select>{/if}
+        {/if}
+        <label class="flex items-center gap-1.5">
+          <span>size</span><input
+            type="range"
+            min="150"
+            max="420"
+            step="10"
+            class="w-24 p-0! accent-plum"
+            aria-label="Size of the pages"
+            bind:value={size}
+          /></label
+        >
+      </div>
+      {#if survey.drawing || heads.length === most || chosen.length}<span class="ml-auto flex items-center gap-2">
+          {#if survey.drawing}
+            <progress aria-label="Drawing the pages" max={survey.drawing.of || 1} value={survey.drawing.done}
+            ></progress>
+            <Button onclick={() => survey.cancel()}>Stop</Button>
+          {/if}
+          {#if heads.length === most}<Button onclick={() => (most += AT_FIRST)}>Draw more</Button>{/if}
+          {#if chosen.length}
+            <Button tone="main" disabled={chosen.length < 2} onclick={() => (beside = true)}
+              >Put {chosen.length} side by side</Button
+            >
+            <Button tone="bare" aria-label="Choose none" onclick={() => (chosen = [])}><X size={14} /></Button>
+          {/if}
+        </span>{/if}
     </div>
     {#if survey.failed}<p role="alert" class="bg-ochre px-3 py-1">{survey.failed}</p>{/if}
     {#if of === 'combinations'}<Combinations {wb} {width} {size} />{:else}
