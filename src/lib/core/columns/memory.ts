@@ -1,5 +1,6 @@
 import { collationKey } from '../base/collation';
 import type { CompiledLoop } from '../loops/compiled';
+import { byTypeOf } from '../loops/memory-pool';
 import { relationOf } from '../model/field';
 import type { ModelIndex } from '../model/model-index';
 import type { Pool } from '../paths/env';
@@ -92,15 +93,9 @@ function tablesOver(byType: ReadonlyMap<string, readonly ContentRecord[]>, model
 /** A pool over many records that are all at hand, whose lists are answered from columns: see `memoryPool` for few. */
 export function columnsPool(records: readonly ContentRecord[], media: readonly Media[], model: ModelIndex): Pool {
   const visible = new Map(records.filter(({ status }) => status === 'published').map((record) => [record.id, record]));
-  const byType = new Map<string, ContentRecord[]>();
-  for (const record of [...records].sort((a, b) => a.id - b.id)) {
-    const list = byType.get(record.typeId);
-    if (list) list.push(record);
-    else byType.set(record.typeId, [record]);
-  }
   const pictures = new Map(media.map((medium) => [medium.id, medium]));
   const listing: Listing = {
-    tables: tablesOver(byType, model),
+    tables: tablesOver(byTypeOf(records), model),
     drafts: false,
     record: (id) => visible.get(id),
     asked: (ask) => ask(),

@@ -5,16 +5,22 @@ import { inArchive } from '../addresses/archives';
 import { evaluateLoop, countFacets, itemsAt } from './evaluate';
 import type { CompiledLoop } from './compiled';
 
-/** A pool over records that are all at hand: the canvas' own, and the reference for lists from a database. */
-export function memoryPool(records: readonly ContentRecord[], media: readonly Media[], drafts = true): Pool {
-  const visible = drafts ? records : records.filter((record) => record.status === 'published');
-  const byId = new Map(visible.map((record) => [record.id, record]));
+/** Records by their type, in the order of their numbers. */
+export function byTypeOf(records: readonly ContentRecord[]): Map<string, ContentRecord[]> {
   const byType = new Map<string, ContentRecord[]>();
-  for (const record of [...visible].sort((a, b) => a.id - b.id)) {
+  for (const record of [...records].sort((a, b) => a.id - b.id)) {
     const list = byType.get(record.typeId);
     if (list) list.push(record);
     else byType.set(record.typeId, [record]);
   }
+  return byType;
+}
+
+/** A pool over records that are all at hand: the canvas' own, and the reference for lists from a database. */
+export function memoryPool(records: readonly ContentRecord[], media: readonly Media[], drafts = true): Pool {
+  const visible = drafts ? records : records.filter((record) => record.status === 'published');
+  const byId = new Map(visible.map((record) => [record.id, record]));
+  const byType = byTypeOf(visible);
   const pictures = new Map(media.map((medium) => [medium.id, medium]));
   const candidates = (loop: CompiledLoop, env: Env): readonly Thing[] => {
     const items = itemsAt(loop, env);
