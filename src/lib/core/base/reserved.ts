@@ -20,3 +20,8 @@ export const RESERVED: ReadonlySet<string> = new Set([
   BY,
   SEARCH,
 ]);
+
+/** Those of them that were not refused from the first, so that a site may have a type or a taxonomy of that name; it is read. */
+const LATE: ReadonlySet<string> = new Set(['typefaces']);
+/** First address parts that no site has. */
+export const REFUSED_FROM_THE_FIRST: ReadonlySet<string> = new Set([...RESERVED].filter((part) => !LATE.has(part)));

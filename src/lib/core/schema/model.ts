@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { FieldSchema, Key } from './field';
 import { Id } from './id';
 import { NamedRuleSchema } from './named-rule';
-import { RESERVED } from '../base/reserved';
+import { REFUSED_FROM_THE_FIRST } from '../base/reserved';
 import { MenuSchema } from './menu';
 import { StructuredSchema } from './structured';
 
@@ -24,7 +24,7 @@ export const ContentTypeSchema = z.object({
     .string()
     .regex(/^[\p{L}\p{N}]+(-[\p{L}\p{N}]+)*$/u, { error: 'An address part has letters, digits and single hyphens.' })
     .max(60)
-    .refine((base) => !RESERVED.has(base), { error: 'This address belongs to the application.' }),
+    .refine((base) => !REFUSED_FROM_THE_FIRST.has(base), { error: 'This address belongs to the application.' }),
   /** How the addresses of its records are made, such as `/journal/{year}/{slug}`; without one from its base. */
   address: z.string().max(200).optional(),
   fields: z.array(FieldSchema),
@@ -38,7 +38,7 @@ export type ContentType = z.infer<typeof ContentTypeSchema>;
 export const TaxonomySchema = z.object({
   id: Id,
   /** Also the first part of the addresses of its terms’ archives. */
-  key: Key.refine((key) => !RESERVED.has(key.replaceAll('_', '-')), {
+  key: Key.refine((key) => !REFUSED_FROM_THE_FIRST.has(key.replaceAll('_', '-')), {
     error: 'This is the first part of addresses that belong to the application; choose another key.',
   }),
   name: z.string().trim().min(1, { error: 'A taxonomy has a name.' }).max(80),

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { newId } from '../../core/base/ids';
 import { TaxonomySchema, TermSchema, type Taxonomy, type Term } from '../../core/schema/model';
 import { problem, problemsOf } from '../../core/base/result';
-import { taxonomyBase } from '../../core/base/reserved';
+import { RESERVED, taxonomyBase } from '../../core/base/reserved';
 import { slugOf } from '../../core/base/text';
 import { inTransaction } from '../database/connect';
 import { table } from '../database/tables';
@@ -36,7 +36,9 @@ export async function saveTaxonomy(input: unknown, guard?: Guard): Promise<Taxon
     const model = await readModel(transaction);
     const base = taxonomyBase(taxonomy.key);
     if (model.taxonomy(taxonomy.id)?.key !== taxonomy.key) {
-      const problems = await goingUnder(base, model.types, transaction);
+      const problems = RESERVED.has(base)
+        ? [problem('key', 'This address belongs to the application.', 'Choose another one.')]
+        : await goingUnder(base, model.types, transaction);
       if (problems.length)
         throw new Refusal(
           422,

@@ -13,6 +13,7 @@ import type { ModelIndex } from '../../core/model/model-index';
 import { relationOf } from '../../core/model/field';
 import { problem, type Problem } from '../../core/base/result';
 import { structuredProblems } from '../../core/render/structured';
+import { RESERVED } from '../../core/base/reserved';
 import { compiledPattern, patternOf, patternProblems, takenFirstParts } from '../../core/addresses/patterns';
 import { inTransaction } from '../database/connect';
 import { table } from '../database/tables';
@@ -165,7 +166,9 @@ async function checkDesign(
   transaction: Transaction,
 ): Promise<void> {
   const problems = type.structured ? structuredProblems(type.structured, type.id, withType(model, type)) : [];
-  if (!former || patternOf(former) !== patternOf(type)) problems.push(...patternProblems(type, model));
+  if (former?.base !== type.base && RESERVED.has(type.base))
+    problems.push(problem('base', 'This address belongs to the application.', 'Choose another one.'));
+  else if (!former || patternOf(former) !== patternOf(type)) problems.push(...patternProblems(type, model));
   if (!problems.length && compiledPattern(type)?.slugFirst && (!former || patternOf(former) !== patternOf(type))) {
     const clashes = await recordsAtSlugs(type.id, [...takenFirstParts(model)], transaction);
     problems.push(
