@@ -231,6 +231,25 @@ describe('lists on a canvas that has a few of the records', () => {
     expect(told.stories).toEqual([]);
   });
 
+  it('are let go together with their records, so that none is short of some', async () => {
+    const template = templateOf('record', RECORD['some of them']!);
+    const record = all.find(({ typeId }) => typeId === 'house')!;
+    const whole = await canvas(template, { record }, () => memoryPool(all, [], false));
+    const told = await listsOfCanvas({ template, record: record.id });
+    const others = (from: number) => ({
+      ...{ lists: [], facets: [], stories: [] },
+      records: Array.from({ length: 6000 }, (_, n) => ({ ...record, id: from + n })),
+    });
+    const drawn = async (tellings: Tellings) =>
+      (await canvas(template, { record }, (asks) => tellings.over(memoryPool([record], [], false), asks))).html;
+    const much = new Tellings().with(told).with(others(100_000));
+    expect(await drawn(much)).toBe(whole.html);
+    // Nothing is known of it any more, until it is told again.
+    const more = much.with(others(200_000));
+    expect(await drawn(more)).toBe(await drawn(new Tellings()));
+    expect(await drawn(more.with(told))).toBe(whole.html);
+  });
+
   it('are refused where what is sent is no page', async () => {
     const template = templateOf('record', []);
     for (const wrong of [{}, { template: 1 }, { template, record: -1 }, { template, archive: { of: 'x', page: 1 } }])

@@ -11,7 +11,7 @@ import {
   type Progress,
 } from '../../src/lib/server/jobs/jobs';
 import { Refusal } from '../../src/lib/server/refusal';
-import { listsLaidOut, telling } from '../../src/lib/server/site/lists-ahead';
+import { listsLaidOut, tellHowFar } from '../../src/lib/server/site/lists-ahead';
 import { startApp, type App } from '../support/app';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
@@ -182,8 +182,8 @@ describe('laying out lists', () => {
   it('is told of by each process that is at it for longer than a moment, until it is done or dead', async () => {
     expect(await listsLaidOut()).toEqual(none);
     // What takes no longer is told of nowhere.
-    await telling(9, 60_000).end();
-    const [one, other] = [telling(5, 10), telling(7, 10)];
+    await tellHowFar(9, 60_000).end();
+    const [one, other] = [tellHowFar(5, 10), tellHowFar(7, 10)];
     one.at(2);
     other.at(3);
     await expect.poll(listsLaidOut, { timeout: 10_000 }).toEqual({ processes: 2, done: 5, total: 12 });

@@ -79,6 +79,8 @@ export function telling(pool: Pool): { pool: Pool; told: Told } {
 
 /** So many answers of each sort are remembered. */
 const MOST_REMEMBERED = 400;
+/** With more records than these all that was told before goes. */
+const MOST_RECORDS = 10_000;
 
 /** What a canvas was told, for as long as nothing has changed that it was told of. */
 export class Tellings {
@@ -89,39 +91,36 @@ export class Tellings {
 
   /** The same with what was told now; what was told long ago goes. */
   with({ lists, facets, stories, records }: Told): Tellings {
+    // Lists and their records go together, or lists would be short of some.
+    const before = this.records.size + records.length > MOST_RECORDS ? new Tellings() : this;
     const next = new Tellings();
-    const keep = <K, V>(into: Map<K, V>, before: ReadonlyMap<K, V>, added: [K, V][]): void => {
+    const keep = <K, V>(into: Map<K, V>, known: ReadonlyMap<K, V>, added: [K, V][]): void => {
       const own = new Set(added.map(([key]) => key));
-      const old = [...before].filter(([key]) => !own.has(key));
+      const old = [...known].filter(([key]) => !own.has(key));
       for (const [key, value] of [...old, ...added].slice(-Math.max(MOST_REMEMBERED, added.length)))
         into.set(key, value);
     };
     keep(
       next.lists,
-      this.lists,
+      before.lists,
       lists.map((one) => [one.key, one]),
     );
     keep(
       next.stories,
-      this.stories,
+      before.stories,
       stories.map((one) => [one.key, one]),
     );
     keep(
       next.facets,
-      this.facets,
+      before.facets,
       facets.map(({ key, counts }) => [
         key,
         new Map(counts.map(({ key, options, ...ends }) => [key, { options: new Map(options), ...ends }])),
       ]),
     );
-    for (const [id, record] of this.records) next.records.set(id, record);
+    for (const [id, record] of before.records) next.records.set(id, record);
     for (const record of records) next.records.set(record.id, record);
     return next;
-  }
-
-  /** Whether a list is known as the site has it. */
-  has(loop: CompiledLoop, env: Env): boolean {
-    return this.lists.has(keyOfList(loop, env));
   }
 
   story(loop: CompiledLoop, env: Env): Told['stories'][number] | undefined {

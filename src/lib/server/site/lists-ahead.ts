@@ -52,7 +52,7 @@ const SILENT = 10;
 export const listsLaidOut = (): Promise<{ processes: number; done: number; total: number }> => ownWork(KIND, SILENT);
 
 /** Tells all processes how far this one is, where it takes longer than a moment (`heard`, in milliseconds). */
-export function telling(total: number, heard = HEARD): { at(done: number): void; end(): Promise<void> } {
+export function tellHowFar(total: number, heard = HEARD): { at(done: number): void; end(): Promise<void> } {
   const id = newId('job');
   let now = 0;
   let told: Promise<unknown> = Promise.resolve();
@@ -81,7 +81,7 @@ async function layOutLists(design: SiteDesign): Promise<void> {
   const { model } = design;
   const env = makeEnv({ model, pool: EMPTY_POOL, today: localDay(new Date(), model.site.timeZone) });
   const lists = listsOf(design);
-  const told = telling(lists.length);
+  const told = tellHowFar(lists.length);
   try {
     for (const [n, loop] of lists.entries()) {
       await layOutList(loop, env);
