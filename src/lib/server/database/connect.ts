@@ -63,6 +63,8 @@ export function connectTo(url: string, own: Nodes, most: number, variables: Reco
     dialectOptions: {
       connectTimeout: 10_000,
       charset: 'utf8mb4',
+      // An update counts the rows it found, also those that stay as they are.
+      foundRows: true,
       sessionVariables: {
         // Keys of text in collated order are long; cut short, they would lose the levels that tell accents and case apart.
         max_sort_length: 8192,
