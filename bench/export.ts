@@ -4,7 +4,7 @@ import { dirname, join } from 'node:path';
 import { closeDatabase } from '../src/lib/server/database/connect';
 import { zipFiles } from '../src/lib/server/exchange/sources';
 import { release } from '../src/lib/server/services/releases';
-import { exportSite } from '../src/lib/server/site/export';
+import { exportSite } from '../src/lib/server/site/export/export';
 import { fillOne } from './support/fill';
 import { pagesWithList } from './support/page';
 

@@ -8,7 +8,8 @@ import { forgetAnswers } from '../../src/lib/server/queries/kept';
 import { createRecord } from '../../src/lib/server/services/records';
 import { release } from '../../src/lib/server/services/releases';
 import { createTemplate } from '../../src/lib/server/services/templates';
-import { exportSite, oneListOnly } from '../../src/lib/server/site/export';
+import { exportSite } from '../../src/lib/server/site/export/export';
+import { oneListOnly } from '../../src/lib/server/site/export/packing';
 import { freshDatabase, statementsOf } from '../support/database';
 import { saveModel } from '../support/fill';
 

@@ -17,7 +17,7 @@ import { deleteRecords } from '../../src/lib/server/services/record-removal';
 import { changeRecord, createRecord } from '../../src/lib/server/services/records';
 import { release } from '../../src/lib/server/services/releases';
 import { createTemplate } from '../../src/lib/server/services/templates';
-import { exportSite, siteAddress, type Exported } from '../../src/lib/server/site/export';
+import { exportSite, siteAddress, type Exported } from '../../src/lib/server/site/export/export';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 import { refused } from '../support/refused';

@@ -8,7 +8,8 @@ import { awayPage, keepDrawn, lastDrawn } from './away';
 import { keepPage } from './kept-pages';
 import { feedAt } from './outlets';
 import { answer } from './respond';
-import { etagOf, ifNew, locationOf, ownPath, sitePolicy } from './send';
+import { sitePolicy } from './policy';
+import { etagOf, ifNew, locationOf, ownPath } from './send';
 import { keysHeader } from './shared-caches';
 import type { Answered, PageAsked } from './wire';
 

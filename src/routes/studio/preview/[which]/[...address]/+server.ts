@@ -1,7 +1,7 @@
 import { error } from '@sveltejs/kit';
 import { releasedDesign, siteDesign } from '$lib/server/site/design';
 import { answer } from '$lib/server/site/respond';
-import { sitePolicy } from '$lib/server/site/send';
+import { sitePolicy } from '$lib/server/site/policy';
 import base from '$lib/site/site.css?inline';
 import type { RequestHandler } from './$types';
 

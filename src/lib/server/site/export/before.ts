@@ -1,18 +1,13 @@
-import { createHash, randomBytes } from 'node:crypto';
+import { randomBytes } from 'node:crypto';
 import { promisify } from 'node:util';
 import { gunzip, gzip } from 'node:zlib';
-import { files } from '../files/store';
-import { exportRow, exportRows, noteExport } from '../queries/exports';
-import { Refusal } from '../refusal';
-
-/** What an export came to: a hash of each of its files, by their names. */
-export type Manifest = ReadonlyMap<string, string>;
+import { files } from '../../files/store';
+import { exportRow, exportRows, noteExport } from '../../queries/exports';
+import { Refusal } from '../../refusal';
+import type { Manifest } from './packing';
 
 /** Where manifests stand among the files. */
 const MANIFESTS = 'exports/';
-
-export const hashOfFile = (content: Uint8Array): string =>
-  createHash('sha256').update(content).digest('base64url').slice(0, 22);
 
 /** The last export for each address, the newest first; the address is empty where none was given. */
 export const exportsBefore = async (): Promise<{ site: string; made: string; pages: number }[]> =>

@@ -1,0 +1,269 @@
+import { readQuestion } from '../../../core/loops/visitors';
+import { rm } from 'node:fs/promises';
+import { type ArchiveOf, addressOfArchive } from '../../../core/addresses/archives';
+import { addressOf } from '../../../core/addresses/addresses';
+import { atomFeed, jsonFeed } from '../../../core/serving/feeds';
+import { FILE_ORIGIN } from '../../../core/serving/files';
+import { sitemap, sitemapIndex } from '../../../core/serving/sitemap';
+import { ICON_ADDRESS, siteIcon } from '../../../core/theme/icon';
+import { readAside } from '../../database/replicas';
+import type { Progress } from '../../jobs/jobs';
+import { keptNow } from '../../queries/kept';
+import { loadRecords } from '../../queries/load';
+import { batchPool } from '../../queries/pool';
+import { Refusal } from '../../refusal';
+import { readOriginal, readRendition } from '../../services/media';
+import { startThread, type Thread } from '../../threads/thread';
+import { siteDesign, type SiteDesign } from '../design';
+import { addressable, datesThere, feedAt, feedsOf, sitemapPart } from '../outlets';
+import { answer } from '../respond';
+import type { Surroundings } from '../visit';
+import type { FoundFile, Packed, Packing, PackWanted, SiteFile, Text } from './packing';
+
+export interface ExportWanted extends PackWanted {
+  /** The site's own style sheet. */
+  base: string;
+  /** What no service of ours has: typefaces, the icon, players. */
+  other(path: string): Promise<SiteFile | undefined>;
+}
+
+export interface Exported extends Packed {
+  pages: number;
+}
+
+/** So many pages are drawn at once, from what is fetched for all of them. */
+const GROUP = 250;
+/** So many groups are under way at once: one is drawn while another is fetched and a third is packed. */
+const GROUPS = 3;
+/** Pages of an export; records beyond are left out, and told. */
+const MOST_PAGES = 300_000;
+
+const ENDINGS: Record<string, string> = {
+  'image/jpeg': '.jpg',
+  'image/png': '.png',
+  'image/webp': '.webp',
+  'image/avif': '.avif',
+  'image/gif': '.gif',
+  'image/svg+xml': '.svg',
+};
+
+/** A picture or file of the library by its address. */
+async function mediaFile(path: string): Promise<SiteFile | undefined> {
+  const [, id, name] = /^\/media\/(\d+)\/(.+)$/.exec(path) ?? [];
+  if (!id || !name) return undefined;
+  const rendition = /^(\d{2,4})\.([a-z]{3,4})$/.exec(name);
+  if (rendition)
+    return { bytes: (await readRendition(Number(id), Number(rendition[1]), rendition[2] as string)).bytes };
+  const { content, mime } = await readOriginal(Number(id));
+  const pieces: Buffer[] = [];
+  for await (const piece of content as AsyncIterable<Buffer>) pieces.push(Buffer.from(piece));
+  return { bytes: Buffer.concat(pieces), ending: name === 'original' ? ENDINGS[mime] : undefined };
+}
+
+/** The address of where a site will be, with a slash at the end; refused where it is none. */
+export function siteAddress(given: string): string | undefined {
+  if (!given.trim()) return undefined;
+  try {
+    const url = new URL(given.trim());
+    if (!/^https?:$/.test(url.protocol) || url.search || url.hash) throw new Error();
+    return url.href.replace(/\/*$/, '/');
+  } catch {
+    throw new Refusal(422, 'The site cannot be exported so.', [
+      {
+        at: 'origin',
+        what: `“${given}” is no address of a site.`,
+        fix: 'Write it like https://huts.example/site/, or leave it out.',
+      },
+    ]);
+  }
+}
+
+/** What takes in the parts of an export, in its own thread. */
+type Packer = Pick<Thread<Packing>['ask'], 'look' | 'addLooked'>;
+
+/**
+ * Writes the released site as a zip of plain files. It is drawn here and packed in a thread beside. What stops it on its
+ * way leaves nothing behind.
+ */
+export async function exportSite(wanted: ExportWanted, progress: Progress): Promise<Exported | undefined> {
+  const { path, site, before } = wanted;
+  const design = await siteDesign('released');
+  const { packThread } = await import('./pack-thread');
+  const thread = startThread(packThread, { path, site, before });
+  const drop = async (): Promise<undefined> => {
+    await thread.end();
+    if (!path.startsWith('/dev/')) await rm(path, { force: true });
+  };
+  try {
+    const { pages, left } = await drawSite(thread.ask, design, wanted, progress);
+    if (progress.signal.aborted) return await drop();
+    const packed = await thread.ask.end();
+    await thread.end();
+    return { ...packed, pages, left: [...left, ...packed.left] };
+  } catch (error) {
+    await drop();
+    // Of an error in a thread the message is left, which begins with the code of the system (Node.js, class SystemError).
+    if (/^(ENOSPC|EDQUOT)\b/.test((error as Error).message))
+      throw new Refusal(
+        507,
+        'There is no room left on the disk for the zip. Nothing is kept of it, and the site is as it was.',
+        [{ at: '', what: 'The disk is full.', fix: 'Make room and export again.' }],
+      );
+    throw error;
+  }
+}
+
+/** Draws all that is to be packed, and finds the files that it leads to. */
+async function drawSite(
+  packer: Packer,
+  design: SiteDesign,
+  { base, site, other }: ExportWanted,
+  progress: Progress,
+): Promise<{ pages: number; left: Set<string> }> {
+  const { model } = design;
+  const [records, dates] = await Promise.all([addressable(model, MOST_PAGES, 0), datesThere(model)]);
+  // Archives that list nothing are pages too, and led to from menus and breadcrumbs.
+  const archives: ArchiveOf[] = [
+    { of: 'front' },
+    ...model.types.map(({ id }): ArchiveOf => ({ of: 'type', typeId: id })),
+    ...model.terms.map(({ id }): ArchiveOf => ({ of: 'term', termId: id })),
+    ...model.authors.map(({ id }): ArchiveOf => ({ of: 'author', authorId: id })),
+  ];
+  const pages: string[] = [
+    ...[...archives, ...dates].map((of: ArchiveOf) => addressOfArchive(of, model)),
+    ...records.map((record) => addressOf(record, model)),
+  ].filter(Boolean);
+  const done = new Set<string>(pages);
+  const left = new Set<string>();
+  let count = 0;
+  const goTo = (addresses: readonly string[]): void => {
+    for (const address of addresses) {
+      if (done.has(address)) continue;
+      if (pages.length >= MOST_PAGES) {
+        left.add(`There are more than ${MOST_PAGES.toLocaleString('en')} pages; further pages of lists are left out.`);
+        return;
+      }
+      done.add(address);
+      pages.push(address);
+    }
+  };
+  const found = async (address: string): Promise<FoundFile[]> => {
+    const file: SiteFile | undefined =
+      address === ICON_ADDRESS
+        ? { bytes: Buffer.from(siteIcon(model.site, design.theme)) }
+        : ((await mediaFile(address).catch(() => undefined)) ?? (await other(address)));
+    if (file) return [{ address, ...file }];
+    left.add(`${address} could not be read.`);
+    return [];
+  };
+  let last: Promise<unknown> = Promise.resolve();
+  /** Has texts packed after those before them, together with the files that they are the first to lead to. */
+  const pack = async (texts: readonly Text[]): Promise<void> => {
+    const [before, looked] = [last, packer.look(texts)];
+    const own = (last = (async () => {
+      const { assets, further } = await looked;
+      goTo(further);
+      const files = await Promise.all(assets.map(found));
+      await before;
+      await packer.addLooked(files.flat());
+    })());
+    return own;
+  };
+  const surroundings = { base, origin: FILE_ORIGIN, design };
+  const draw = async (address: string, more: Pick<Surroundings, 'batch' | 'known'>): Promise<Text[]> => {
+    const [path = '/', question = ''] = address.split('?');
+    const asked = readQuestion(new URLSearchParams(question));
+    const plain = path.split('/').map(decodeURIComponent).join('/');
+    const answered = await answer(plain, { ...surroundings, ...more, still: true }, asked);
+    if (answered.status !== 200) return [];
+    const { html, css, players, further } = answered;
+    goTo(further ?? []);
+    progress.report(++count, pages.length);
+    return [{ address, as: 'page', content: html, css, players }];
+  };
+  const stopped = () => progress.signal.aborted;
+  const recordAt = new Map(records.map((record) => [addressOf(record, model), record]));
+  /** Draws some pages from what is fetched for all of them. */
+  const drawGroup = async (some: readonly string[]): Promise<Text[]> => {
+    const kept = await keptNow();
+    const batch = batchPool(model, { drafts: false, together: some.length, kept });
+    const ids = new Set(some.flatMap((address) => recordAt.get(address.split('?')[0] as string)?.id ?? []));
+    const whole = await readAside(kept.version, () => loadRecords(model, [...ids], { drafts: false }));
+    const known = new Map(whole.map((record) => [`${record.typeId} ${record.slug}`, record]));
+    const texts = await Promise.all(
+      some.map(async (address) => {
+        if (!stopped()) return draw(address, { batch, known }).finally(() => batch.leave());
+        batch.leave();
+        return [];
+      }),
+    );
+    return texts.flat();
+  };
+  const underWay: Promise<void>[] = [];
+  // Pages lead to more of them, so that the list grows meanwhile.
+  let at = 0;
+  while ((at < pages.length || underWay.length) && !stopped()) {
+    if (at === pages.length || underWay.length === GROUPS) {
+      await underWay.shift();
+      continue;
+    }
+    const some = pages.slice(at, at + GROUP);
+    at += some.length;
+    const own = drawGroup(some).then(pack);
+    // Told when it is waited for.
+    own.catch(() => undefined);
+    underWay.push(own);
+  }
+  if (stopped()) return { pages: count, left };
+  const outlets = [
+    ...drawSheets(design, base),
+    ...(await drawFeeds(design, archives, site ?? FILE_ORIGIN)),
+    ...(site ? await drawSitemaps(design, site) : []),
+  ];
+  const { html, css, players } = await answer('/no-page-here', { ...surroundings, still: true });
+  await pack([...outlets, { address: '404.html', as: 'missing', content: html, css, players }]);
+  if (!site)
+    left.add('Without the address of where it will be there are no sitemap, no robots.txt and no canonical addresses.');
+  if (
+    design.templates.some(({ tree }) =>
+      Object.values(tree.elements).some(({ kind }) => kind === 'filters' || kind === 'search'),
+    )
+  )
+    left.add('Filters and the search need a server that answers; they are left out of the files.');
+  return { pages: count, left };
+}
+
+function drawSheets(design: SiteDesign, base: string): Text[] {
+  const { rare, ...sheet } = design.sheet(base);
+  return [sheet, rare].flatMap(({ css, address }) => (css ? [{ address, as: 'sheet', content: css }] : []));
+}
+
+async function drawFeeds(design: SiteDesign, archives: readonly ArchiveOf[], siteAt: string): Promise<Text[]> {
+  const texts: Text[] = [];
+  for (const address of archives.flatMap((of) => Object.values(feedsOf(of, design.model) ?? {}))) {
+    const found = await feedAt(address.split('/').map(decodeURIComponent).join('/'), FILE_ORIGIN, design, siteAt);
+    if (!found) continue;
+    const { feed, form } = found;
+    const content = form === 'feed.atom' ? atomFeed(feed) : JSON.stringify(jsonFeed(feed), null, 2);
+    texts.push({ address, as: 'data', content });
+  }
+  return texts;
+}
+
+/** The same pages as online, each at the address of its file, and what robots are told. */
+async function drawSitemaps(design: SiteDesign, site: string): Promise<Text[]> {
+  const texts: Text[] = [];
+  let parts = 1;
+  for (let i = 1; i <= parts; i++) {
+    const own = await sitemapPart(i, '', design);
+    parts = own?.parts ?? parts;
+    const entries = (own?.entries ?? []).map(({ url, ...more }) => ({ url: FILE_ORIGIN + url, ...more }));
+    texts.push({ address: `/sitemap${parts > 1 ? `-${i}` : ''}.xml`, as: 'data', content: sitemap(entries) });
+  }
+  if (parts > 1) {
+    const all = Array.from({ length: parts }, (_, i) => ({ url: `${site}sitemap-${i + 1}.xml` }));
+    texts.push({ address: '/sitemap.xml', as: 'data', content: sitemapIndex(all) });
+  }
+  const robots = `User-agent: *\nAllow: /\n\nSitemap: ${site}sitemap.xml\n`;
+  return [...texts, { address: '/robots.txt', as: 'data', content: robots }];
+}
