@@ -1,5 +1,6 @@
 import autocannon from 'autocannon';
 import { spawn, type ChildProcess } from 'node:child_process';
+import { availableParallelism } from 'node:os';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { readModel } from '../src/lib/server/services/model';
@@ -41,19 +42,28 @@ const start = (args: string[], env: Record<string, string> = {}): ChildProcess =
   return child;
 };
 
-const [port, barePort] = [await freePort(), await freePort()];
-const site = `http://127.0.0.1:${port}`;
+const barePort = await freePort();
 const bare = `http://127.0.0.1:${barePort}`;
-const own = start(
-  [
-    ...(process.env.PLUM_BENCH_PROFILE ? ['--cpu-prof', `--cpu-prof-dir=${process.env.PLUM_BENCH_PROFILE}`] : []),
-    join(import.meta.dirname, '..', 'scripts', 'lib', 'serve.mjs'),
-  ],
-  {
-    ...{ PLUM_HTTP_HOST: '127.0.0.1', PLUM_HTTP_PORT: String(port), PLUM_HTTP_ORIGIN: site },
-  },
-);
-await answered(`${site}/healthz`);
+/** The application, as it is started for visitors. */
+async function startSite(env: Record<string, string> = {}): Promise<{ site: string; child: ChildProcess }> {
+  const port = await freePort();
+  const site = `http://127.0.0.1:${port}`;
+  const child = start(
+    [
+      ...(process.env.PLUM_BENCH_PROFILE ? ['--cpu-prof', `--cpu-prof-dir=${process.env.PLUM_BENCH_PROFILE}`] : []),
+      join(import.meta.dirname, '..', 'scripts', 'lib', 'serve.mjs'),
+    ],
+    { PLUM_HTTP_HOST: '127.0.0.1', PLUM_HTTP_PORT: String(port), PLUM_HTTP_ORIGIN: site, ...env },
+  );
+  await answered(`${site}/healthz`);
+  return { site, child };
+}
+const { site, child: own } = await startSite();
+// What is kept nowhere is drawn each time.
+const { site: forgetful } = await startSite({ PLUM_KEPT_PAGES: '0' });
+const processes = availableParallelism();
+const { site: several } =
+  processes > 1 ? await startSite({ PLUM_KEPT_PAGES: '0', PLUM_PROCESSES: String(processes) }) : { site: '' };
 const page = await fetch(site + addresses[0]);
 const html = await page.text();
 const headers = Object.fromEntries([...page.headers].filter(([name]) => name !== 'transfer-encoding'));
@@ -66,11 +76,11 @@ await answered(bare);
 
 let fresh = 0;
 const keptPages = () => ({ base: site, path: addresses[fresh++ % addresses.length] as string });
-/** An author who saves a record five times a second, of a type that none of these pages shows. */
-function author(): () => void {
+/** An author who saves a record five times a second, of a type that all of these pages list, or that none of them shows. */
+function author(type: 'many' | 'few' = 'few'): () => void {
   const saving = setInterval(() => {
-    const id = others[fresh % others.length] as number;
-    changeRecord(id, { values: { few_line: `Line ${fresh}` } }).catch((error: unknown) => console.error(error));
+    const id = type === 'few' ? (others[fresh % others.length] as number) : 1000 - (fresh % 100);
+    changeRecord(id, { values: { [`${type}_line`]: `Line ${fresh}` } }).catch((error: unknown) => console.error(error));
   }, 200);
   return () => clearInterval(saving);
 }
@@ -78,8 +88,10 @@ const SORTS = {
   'a bare server': () => ({ base: bare, path: '/' }),
   kept: keptPages,
   'kept, written': keptPages,
-  // Another question each time: no such page is kept.
-  'drawn anew': () => ({ base: site, path: `${addresses[fresh % addresses.length]}?n=${fresh++}` }),
+  // Such as from letters and other sites: nothing that the page listens to.
+  'kept, asked': () => ({ base: site, path: `${addresses[fresh % addresses.length]}?from=letter-${fresh++}` }),
+  'drawn anew': () => ({ ...keptPages(), base: forgetful }),
+  ...(several && { [`by ${processes} processes`]: () => ({ ...keptPages(), base: several }) }),
 };
 const at = (results: autocannon.Result) => ({ rate: results.requests.average, p99: results.latency.p99 });
 console.log(`Pages of ${html.length} bytes, ${SECONDS} s each, by autocannon in a process of its own`);
@@ -111,14 +123,15 @@ for (const connections of CONNECTIONS) {
 if (MINUTES) {
   const memory = (): number =>
     Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${own.pid}/status`, 'utf8'))?.[1]) / 1024;
-  const stop = author();
+  // Whatever is kept goes five times a second, and is drawn anew.
+  const stop = author('many');
   const at: number[] = [];
   for (let minute = 0; minute < MINUTES; minute++) {
     await autocannon({
       ...{ url: site, connections: 20, duration: 60 },
       requests: [
         { method: 'GET', setupRequest: (request) => ({ ...request, path: keptPages().path }) },
-        { method: 'GET', setupRequest: (request) => ({ ...request, path: SORTS['drawn anew']().path }) },
+        { method: 'GET', setupRequest: (request) => ({ ...request, path: SORTS['kept, asked']().path }) },
       ],
     });
     at.push(memory());

@@ -1,7 +1,12 @@
+import cluster from 'node:cluster';
 import { spawn } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 
-/** The built application, for as long as the process that started it lives. */
+/**
+ * The built application, for as long as the process that started it lives: so many processes that answer at one door as
+ * PLUM_PROCESSES says, and one beside them for long work unless PLUM_WORKER says otherwise. One that ends by itself is
+ * started again.
+ */
 process.on('disconnect', () => process.exit());
 // Where logs are lines of JSON, all of them are.
 if (process.env.PLUM_LOG)
@@ -9,14 +14,13 @@ if (process.env.PLUM_LOG)
     process.stdout.write(
       `${JSON.stringify({ level: 'info', time: new Date().toISOString(), msg: words.map(String).join(' ') })}\n`,
     );
-/** Long work is done by a process of its own beside this one, unless it is told otherwise. @type {import('node:child_process').ChildProcess | undefined} */
-let worker;
+
 const beside = (process.env.PLUM_WORKER ?? '1') !== '0';
-if (beside) {
-  process.env.PLUM_WORK = 'beside';
-  /** @type {any} */ (globalThis).plumThreadWork = () => void (worker?.connected && worker.send('look'));
-}
-const { server } = await import(new URL('../../build/index.js', import.meta.url).href);
+/** Says to the process for long work that there is something to do. */
+const LOOK = 'look';
+
+/** @type {import('node:child_process').ChildProcess | undefined} */
+let worker;
 let over = false;
 function startWorker() {
   worker = spawn(process.execPath, [fileURLToPath(new URL('work.mjs', import.meta.url))], {
@@ -28,23 +32,38 @@ function startWorker() {
     if (!over) setTimeout(startWorker, 1000);
   });
 }
-if (beside) startWorker();
+const look = () => void (worker?.connected && worker.send(LOOK));
+
+/** Processes that answer at one door. They know nothing of each other but what stands in the database. */
+function startSeveral(/** @type {number} */ many) {
+  const started = () => cluster.fork().once('online', () => undefined);
+  cluster.on('message', (_, message) => {
+    if (message === LOOK) look();
+  });
+  cluster.on('exit', () => {
+    if (!over) setTimeout(started, 1000);
+    else if (!Object.keys(cluster.workers ?? {}).length) process.exit();
+  });
+  const end = () => {
+    over = true;
+    worker?.kill('SIGTERM');
+    for (const one of Object.values(cluster.workers ?? {})) one?.process.kill('SIGTERM');
+  };
+  for (const signal of ['SIGTERM', 'SIGINT', 'SIGHUP']) process.on(signal, end);
+  for (let i = 0; i < many; i++) started();
+}
+
+const several = Number(process.env.PLUM_PROCESSES ?? 1);
+if (beside) process.env.PLUM_WORK = 'beside';
+if (cluster.isPrimary && several > 1) startSeveral(several);
+else {
+  if (beside)
+    /** @type {any} */ (globalThis).plumThreadWork = cluster.isPrimary ? look : () => void process.send?.(LOOK);
+  process.on('sveltekit:shutdown', () => {
+    over = true;
+    worker?.kill('SIGTERM');
+  });
+  await import('./answer.mjs');
+}
+if (cluster.isPrimary && beside) startWorker();
 process.on('exit', () => worker?.kill('SIGTERM'));
-// Requests under way have been answered by then. What the application works on it hands on first.
-process.on('sveltekit:shutdown', () => {
-  over = true;
-  worker?.kill('SIGTERM');
-  setTimeout(() => process.exit(), 3000);
-  void Promise.resolve(/** @type {any} */ (globalThis).plumThreadEnding).finally(() => process.exit());
-});
-// Visitors who ask for pages are answered before the router is asked. Whoever else listens counts requests, and closes
-// connections at the end.
-server.server.off('request', server.attach);
-server.server.on('request', (/** @type {unknown} */ request, /** @type {unknown} */ response) => {
-  const further = (/** @type {boolean} */ answered) => void (answered || server.attach(request, response));
-  const answered = /** @type {any} */ (globalThis).plumThreadVisitor?.(request, response) ?? false;
-  if (typeof answered === 'boolean') further(answered);
-  else void answered.then(further);
-});
-// A request that has not arrived after its time is ended, however steadily it drips; Node.js looks every half minute.
-server.server.requestTimeout = Number(process.env.PLUM_SLOWEST ?? 300) * 1000;

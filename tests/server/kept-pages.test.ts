@@ -15,6 +15,7 @@ import { changeRecord, createRecord } from '../../src/lib/server/services/record
 import { changeRecords } from '../../src/lib/server/services/records-in-bulk';
 import { forgetAnswers } from '../../src/lib/server/queries/kept';
 import { createTemplate } from '../../src/lib/server/services/templates';
+import { readQuestion } from '../../src/lib/core/loops/visitors';
 import { answerKept, forgetPages, keepPage } from '../../src/lib/server/site/kept-pages';
 import { answer } from '../../src/lib/server/site/respond';
 import { etagOf } from '../../src/lib/server/site/send';
@@ -71,10 +72,10 @@ describe('pages that are kept', () => {
             children: [{ kind: 'text', slots: { text: boundTo('loop:ways', ['@title']) } }],
           },
           {
-            ...{ kind: 'loop', id: 'others' },
+            ...{ kind: 'loop', id: 'others', name: 'Others' },
             props: {
               source: { from: 'query', typeIds: ['house'] },
-              ...{ order: [{ steps: ['height'], down: true }], limit: 5 },
+              ...{ order: [{ steps: ['height'], down: true }], limit: 5, perPage: 2 },
             },
             children: [{ kind: 'text', slots: { text: boundTo('loop:others', ['@title']) } }],
           },
@@ -89,13 +90,17 @@ describe('pages that are kept', () => {
     await drop();
   });
 
+  /** What some pages listen to and others do not, and what none does. */
+  const QUESTIONS = ['', '', '?from=letter', '?others-page=2', '?from=letter&others-page=2', '?more-page=2&x=1'];
   /** A page as it is drawn where nothing is kept; style sheet and typefaces are of the built application. */
   const plain = (html: string) =>
     html.replace(/\/styles\/r(\d+)-[0-9a-f]{10}/g, '/styles/r$1').replace(/<link rel="preload"[^\n]*\n/g, '');
-  async function drawnAnew(path: string) {
+  async function drawnAnew(address: string) {
     forgetAnswers();
     versionMoved();
-    const { status, html, to } = await answer(decodeURI(path), { base: '', origin: SITE });
+    const [path = '', question = ''] = address.split('?');
+    const asked = readQuestion(new URLSearchParams(question));
+    const { status, html, to } = await answer(decodeURI(path), { base: '', origin: SITE }, asked);
     return [status, to ?? plain(html)];
   }
   async function asVisitor(app: number, path: string) {
@@ -151,7 +156,11 @@ describe('pages that are kept', () => {
           return (await ask(by, 'POST', '/redirects', [{ path: `/old/${n % 5}`, target: '/houses/' }])).status;
         case 'template': {
           const { body } = await ask(by, 'GET', '/templates/house');
-          const tree = structuredClone(body.tree) as { elements: Record<string, { slots: Record<string, object> }> };
+          const tree = structuredClone(body.tree) as {
+            elements: Record<string, { name?: string; slots: Record<string, object> }>;
+          };
+          // By another name the list listens to another question.
+          tree.elements.others!.name = n % 2 ? 'More' : 'Others';
           const [text] = Object.values(tree.elements)
             .filter(({ slots }) => 'text' in slots)
             .slice(1);
@@ -180,8 +189,13 @@ describe('pages that are kept', () => {
           const { body } = await ask(0, 'GET', `/records/${id}`);
           paths.push(`/${base}/${(body.slug as string | undefined) ?? 'gone'}`);
         }
-      for (const [app, n] of step.looks) {
-        const path = paths[n % paths.length]!;
+      const looks = step.looks.map(
+        ([app, n]) => [app, paths[n % paths.length]! + QUESTIONS[n % QUESTIONS.length]!] as const,
+      );
+      // Pages of another design may listen to something else.
+      if (step.what === 'release' || step.what === 'go back')
+        looks.push(...QUESTIONS.map((question) => [step.by, paths.at(houses.length ? 4 : 0)! + question] as const));
+      for (const [app, path] of looks) {
         const seen = await asVisitor(app, path);
         expect([said.at(-1), path, seen]).toEqual([said.at(-1), path, await drawnAnew(path)]);
       }
@@ -525,7 +539,11 @@ describe('a page that is kept', () => {
       else reads.type(one);
     return reads;
   };
-  const keep = async (host: string, html: string, more: { path?: string; version?: string; of?: Reads } = {}) =>
+  const keep = async (
+    host: string,
+    html: string,
+    more: { path?: string; version?: string; of?: Reads; hears?: string[] } = {},
+  ) =>
     keepPage(
       { address: more.path ?? '/a', header: (name) => (name === 'host' ? host : undefined) },
       {
@@ -535,7 +553,7 @@ describe('a page that is kept', () => {
           version: more.version ?? (await followed()),
           headers: { 'content-type': 'text/html' },
         },
-        ...{ reads: more.of ?? new Reads(), timeZone: 'Europe/London' },
+        ...{ reads: more.of ?? new Reads(), timeZone: 'Europe/London', hears: new Set(more.hears) },
       },
     );
   const make = (typeId: string, title: string) => createRecord(typeId, { title, status: 'published', values: {} });
@@ -587,6 +605,38 @@ describe('a page that is kept', () => {
     expect(await after(() => deleteRecords([other.id]))).toEqual([]);
     expect(await after(() => inTransaction(async () => undefined))).toEqual([]);
     expect(await after(async () => undefined)).toEqual(Object.keys(pages));
+  });
+
+  it('is one page for all addresses that ask for the same of it, and another for what it listens to', async () => {
+    const host = await serve();
+    const path = '/hütten/ä b';
+    const at = async (question: string, from = encodeURI(path)) => {
+      const { status, body } = await get(`http://${host}${from}${question}`);
+      return status === 200 ? body.toString() : status;
+    };
+    await keep(host, 'plain', { path: `${encodeURI(path)}?from=a`, hears: ['page', 'kind'] });
+    await keep(host, 'two', { path: `${encodeURI(path)}?x=1&page=2&kind=a&kind=b`, hears: ['page', 'kind'] });
+    for (const question of [
+      '',
+      '?',
+      '?from=b',
+      '?a=1&b=2&Page=2',
+      '?__proto__=1&constructor=2',
+      `?x=${'y'.repeat(500)}`,
+    ])
+      expect([question, await at(question)]).toEqual([question, 'plain']);
+    for (const question of ['?page=2&kind=a&kind=b', '?page=2&x=9&kind=a&from=c&kind=b'])
+      expect([question, await at(question)]).toEqual([question, 'two']);
+    // What it listens to, and what the form leaves open, is asked of the page itself.
+    for (const question of ['?page=1', '?page=2&kind=b&kind=a', '?page=2', '?from=', '?kind=a&x=', '?page=%32%00'])
+      expect([question, await at(question)]).toEqual([question, 204]);
+    expect(await at('?from=b', '/elsewhere')).toBe(204);
+    // After a release the page may listen to more, which is known with the next one that is kept.
+    await inTransaction(async () => undefined);
+    await followed();
+    expect([await at('?from=b'), await at('')]).toEqual([204, 204]);
+    await keep(host, 'anew', { path: encodeURI(path), hears: ['from'] });
+    expect([await at('?from=b'), await at('?page=2')]).toEqual([204, 'anew']);
   });
 
   it('goes where so much was written that nobody says what', async () => {

@@ -35,8 +35,8 @@ export async function answerArchive(
   const plainFront = archive.of === 'front' && !template;
   if (plainFront && archive.page > 1) return missing();
   if (plainFront) for (const { id } of model.types) reads.type(id);
-  const { html, env } = plainFront
-    ? { html: await frontMain(model), env: undefined }
+  const { html, env, hears } = plainFront
+    ? { html: await frontMain(model), env: undefined, hears: new Set<string>() }
     : await drawTemplate(design, template, {
         tree: () => archiveTree(scopeOfArchive(archive, model), model),
         archive,
@@ -53,6 +53,7 @@ export async function answerArchive(
   const at = (n: number) => addressOfArchive(archive, model, n) + questionOf(env?.asked ?? {});
   return {
     status: 200,
+    hears,
     ...(still && archive.page === 1 && { further: Array.from({ length: pages - 1 }, (_, i) => at(i + 2)) }),
     ...(await page({
       title: archive.page > 1 ? `${title}, page ${archive.page}` : title,

@@ -4,6 +4,7 @@ import base from '../../site/site.css?inline';
 import { isUnreachable } from '../database/connect';
 import { followed } from '../queries/following';
 import { shareHolds } from '../services/shares';
+import { heardAddress, partsOf } from './asked';
 import { awayPage, keepDrawn, lastDrawn } from './away';
 import { keepPage } from './kept-pages';
 import { feedAt } from './outlets';
@@ -12,9 +13,6 @@ import { sitePolicy } from './policy';
 import { etagOf, ifNew, locationOf, ownPath } from './send';
 import { keysHeader } from './shared-caches';
 import type { Answered, PageAsked } from './wire';
-
-/** What stands in the question of an address beyond this is not read. */
-const MOST_ASKED = 200;
 
 const PAGE = { 'content-type': 'text/html; charset=utf-8', vary: 'accept-encoding' };
 
@@ -29,11 +27,9 @@ const banner = (path: string) =>
 export async function answerPage(asked: PageAsked, token?: string): Promise<Answered> {
   const { address, origin } = asked;
   const known = asked.header('if-none-match');
-  const [pathname = '/', ...question] = address.split('?');
-  const path = pathname.split('/').map(decodeURIComponent).join('/');
   // A form sends what was left open too; the address that can be shared is the one without.
-  const given = question.length ? [...new URLSearchParams(question.join('?'))].slice(0, MOST_ASKED) : [];
-  const said = given.filter(([, value]) => value !== '');
+  const { path: pathname, given, said } = partsOf(address);
+  const path = pathname.split('/').map(decodeURIComponent).join('/');
   if (said.length < given.length) {
     const query = new URLSearchParams(said).toString();
     return { status: 302, headers: { location: ownPath(pathname) + (query && `?${query}`) } };
@@ -47,7 +43,7 @@ export async function answerPage(asked: PageAsked, token?: string): Promise<Answ
     const draft = token !== undefined && (await shareHolds(token)) !== undefined;
     // Asked before anything is read, so that what is written meanwhile is not taken for known.
     const version = draft ? undefined : await followed();
-    const { status, html, css, players, to, timeZone, reads } = await answer(
+    const { status, html, css, players, to, timeZone, reads, hears } = await answer(
       path,
       { base, origin, ...(draft && { which: 'draft', banner: banner(pathname) }) },
       readQuestion(said),
@@ -60,15 +56,15 @@ export async function answerPage(asked: PageAsked, token?: string): Promise<Answ
     };
     const etag = etagOf(html);
     if (status === 200 && version !== undefined) {
-      keepDrawn(address, { html, css, players });
-      if (timeZone && reads && asked.method === 'GET')
-        keepPage(asked, { version, html, etag, headers, timeZone, reads });
+      if (timeZone && reads && hears && asked.method === 'GET')
+        keepPage(asked, { version, html, etag, headers, timeZone, reads, hears });
+      keepDrawn(heardAddress(address), { html, css, players });
     }
     return ifNew(known, html, headers, status, draft, etag);
   } catch (error) {
     if (!isUnreachable(error)) throw error;
     // The page as it was last seen is better than none; RFC 9110, 15.6.4 for those that nobody has seen.
-    const last = lastDrawn(address);
+    const last = lastDrawn(heardAddress(address));
     if (last)
       return ifNew(known, last.html, { ...PAGE, 'content-security-policy': sitePolicy(last.css, last.players) });
     return {

@@ -44,7 +44,7 @@ export async function answerRecord(
   if (former || address !== path.split('/').map(encodeURIComponent).join('/'))
     return moved(address + questionOf(asked));
   const template = await winner(design, 'record', { record }, reads);
-  const { html, env } = await drawTemplate(design, template, {
+  const { html, env, hears } = await drawTemplate(design, template, {
     tree: () => recordTree(type, model),
     record,
     asked,
@@ -57,6 +57,7 @@ export async function answerRecord(
   if (env.pastEnd) return missing();
   return {
     status: 200,
+    hears,
     ...(await page({
       title: record.title,
       of: { record },

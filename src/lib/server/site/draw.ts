@@ -46,12 +46,12 @@ export interface Inspection {
 
 export type Question = Readonly<Record<string, readonly string[]>>;
 
-/** Draws a page with a template, or without one with the tree that it is given. */
+/** Draws a page with a template, or without one with the tree that it is given. `hears` are the names of questions that it listens to. */
 export async function drawTemplate(
   design: SiteDesign,
   template: Template | undefined,
   given: Given,
-): Promise<{ html: string; env: Env }> {
+): Promise<{ html: string; env: Env; hears: ReadonlySet<string> }> {
   const { record, archive, content, address, still } = given;
   const { model } = design;
   const plainScopes: Scopes = {
@@ -65,11 +65,8 @@ export async function drawTemplate(
   const batch = given.batch ?? batchPool(model, { drafts: false, relations: steps, kept: await keptNow() });
   const pool = given.reads ? batch.readFor(given.reads) : batch.pool;
   const today = localDay(new Date(), model.site.timeZone);
-  const asked = Object.fromEntries(
-    Object.entries(given.asked ?? {}).filter(
-      ([key]) => tree.keys.has(key) || (key === 'q' && archive?.of === 'search'),
-    ),
-  );
+  const hears = archive?.of === 'search' ? new Set([...tree.keys, 'q']) : tree.keys;
+  const asked = Object.fromEntries(Object.entries(given.asked ?? {}).filter(([key]) => hears.has(key)));
   let env!: Env;
   const { inspect } = given;
   const inspected = inspect && inspectable(design, template, given, plainScopes);
@@ -77,7 +74,7 @@ export async function drawTemplate(
     env = makeEnv({ model, pool, today, record, archive, content, asked, address, still });
     return inspected ? inspected(env, inspect) : tree.draw(env);
   });
-  return { html, env };
+  return { html, env, hears };
 }
 
 /** A template made ready to be looked into: draws with marks, and tells of each element outside of loops why it is there or not. */

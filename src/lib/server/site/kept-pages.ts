@@ -4,6 +4,7 @@ import { LRUCache } from 'lru-cache';
 import { brotliCompress, constants, gzip } from 'node:zlib';
 import { localDay, startOfDay } from '../../core/base/write';
 import { DRAFT_COOKIE } from '../access';
+import { heardAddress, noteHeard, partsOf } from './asked';
 import { cacheRule } from './send';
 import { sendOut, type PageAsked } from './wire';
 import { follow, followed, followedKnown, isWrittenSince } from '../queries/following';
@@ -91,16 +92,20 @@ export interface PageToKeep {
   /** IANA name. */
   timeZone: string;
   reads: Reads;
+  /** The names in questions that it listens to. */
+  hears: ReadonlySet<string>;
 }
 
 /** Keeps a page, with what was asked, unless something of it was written since it was begun. */
 export function keepPage(
   { header, address }: Pick<PageAsked, 'header' | 'address'>,
-  { version, html, etag, headers, timeZone, reads }: PageToKeep,
+  { version, html, etag, headers, timeZone, reads, hears }: PageToKeep,
 ): void {
   const keys = reads.all();
   if (address.length > LONGEST || isWrittenSince(version, keys)) return;
-  const name = nameOf(header, address);
+  // With the page itself, so that no address is taken for another by what its path listened to before something was written.
+  noteHeard(partsOf(address).path, hears);
+  const name = nameOf(header, heardAddress(address));
   const { from, until } = dayAt(Date.now(), timeZone);
   const page: KeptPage = { keys, headers, etag, plain: html, length: Buffer.byteLength(html), from, until };
   kept.delete(name);
@@ -174,7 +179,7 @@ function send(request: IncomingMessage, response: ServerResponse, name: string, 
 export function answerKept(request: IncomingMessage, response: ServerResponse): boolean | Promise<boolean> {
   const { method, url, headers } = request;
   if ((method !== 'GET' && method !== 'HEAD') || !url || url.length > LONGEST) return false;
-  const name = nameOf((header) => headers[header] as string | undefined, url);
+  const name = nameOf((header) => headers[header] as string | undefined, heardAddress(url));
   if (!kept.has(name) || headers.cookie?.includes(DRAFT_COOKIE)) return false;
   /** Once everything that was written has taken the pages that were made from it. */
   const answer = (): boolean => {

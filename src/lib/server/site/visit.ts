@@ -28,6 +28,8 @@ export interface PageAnswer {
   further?: string[];
   /** What the page was made from beside the design. */
   reads?: Reads;
+  /** The names in questions that it listens to; whatever else is asked makes it no other page. */
+  hears?: ReadonlySet<string>;
   /** IANA name; what the page says of days holds until one ends there. */
   timeZone?: string;
 }

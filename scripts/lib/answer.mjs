@@ -1,0 +1,18 @@
+/** The built application with its door, in the process that imports this. */
+const { server } = await import(new URL('../../build/index.js', import.meta.url).href);
+// Requests under way have been answered by then. What the application works on it hands on first.
+process.on('sveltekit:shutdown', () => {
+  setTimeout(() => process.exit(), 3000);
+  void Promise.resolve(/** @type {any} */ (globalThis).plumThreadEnding).finally(() => process.exit());
+});
+// Visitors who ask for pages are answered before the router is asked. Whoever else listens counts requests, and closes
+// connections at the end.
+server.server.off('request', server.attach);
+server.server.on('request', (/** @type {unknown} */ request, /** @type {unknown} */ response) => {
+  const further = (/** @type {boolean} */ answered) => void (answered || server.attach(request, response));
+  const answered = /** @type {any} */ (globalThis).plumThreadVisitor?.(request, response) ?? false;
+  if (typeof answered === 'boolean') further(answered);
+  else void answered.then(further);
+});
+// A request that has not arrived after its time is ended, however steadily it drips; Node.js looks every half minute.
+server.server.requestTimeout = Number(process.env.PLUM_SLOWEST ?? 300) * 1000;
