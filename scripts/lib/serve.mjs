@@ -34,14 +34,18 @@ function startWorker() {
 }
 const look = () => void (worker?.connected && worker.send(LOOK));
 
-/** Processes that answer at one door. They know nothing of each other but what stands in the database. */
-function startSeveral(/** @type {number} */ many) {
-  const started = () => cluster.fork().once('online', () => undefined);
-  cluster.on('message', (_, message) => {
-    if (message === LOOK) look();
-  });
-  cluster.on('exit', () => {
-    if (!over) setTimeout(started, 1000);
+/**
+ * Processes that answer at one door. They know nothing of each other but what stands in the database.
+ * @param {number} many
+ */
+function startSeveral(many) {
+  let isOpen = false;
+  cluster.on('listening', () => (isOpen = true));
+  cluster.on('message', (_, message) => void (message === LOOK && look()));
+  cluster.on('exit', (_, code) => {
+    // One that cannot even begin has said why, and the next could not either.
+    if (!isOpen) process.exit(code || 1);
+    if (!over) setTimeout(() => over || cluster.fork(), 1000);
     else if (!Object.keys(cluster.workers ?? {}).length) process.exit();
   });
   const end = () => {
@@ -50,7 +54,7 @@ function startSeveral(/** @type {number} */ many) {
     for (const one of Object.values(cluster.workers ?? {})) one?.process.kill('SIGTERM');
   };
   for (const signal of ['SIGTERM', 'SIGINT', 'SIGHUP']) process.on(signal, end);
-  for (let i = 0; i < many; i++) started();
+  for (let i = 0; i < many; i++) cluster.fork();
 }
 
 const several = Number(process.env.PLUM_PROCESSES ?? 1);

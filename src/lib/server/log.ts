@@ -7,7 +7,8 @@ import pino from 'pino';
 export const log = pino(
   {
     level: process.env.PLUM_LOG ?? 'warn',
-    base: undefined,
+    // Where several processes answer at one door, each says which one it is.
+    base: Number(process.env.PLUM_PROCESSES ?? 1) > 1 ? { pid: process.pid } : undefined,
     timestamp: pino.stdTimeFunctions.isoTime,
     formatters: { level: (label) => ({ level: label }) },
   },

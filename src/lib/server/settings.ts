@@ -71,6 +71,7 @@ const Settings = z.object({
     .optional(),
   PLUM_SILENT: number(2, 3600, 30),
   PLUM_WORKER: number(0, 1, 1),
+  PLUM_PROCESSES: number(1, 64, 1),
   PLUM_SESSION_IDLE: number(5, 10_080, 480),
   PLUM_SESSION_LONGEST: number(5, 43_200, 10_080),
   PLUM_MAIL: z
@@ -128,6 +129,7 @@ export const serverEnv = (settings: Settings): Record<string, string> => ({
   PLUM_SHARED_SECONDS: String(settings.PLUM_SHARED_SECONDS),
   PLUM_SILENT: String(settings.PLUM_SILENT),
   PLUM_WORKER: String(settings.PLUM_WORKER),
+  PLUM_PROCESSES: String(settings.PLUM_PROCESSES),
   PLUM_HTTP_SHUTDOWN_TIMEOUT: String(settings.PLUM_SHUTDOWN),
   PLUM_SESSION_IDLE: String(settings.PLUM_SESSION_IDLE),
   PLUM_SESSION_LONGEST: String(settings.PLUM_SESSION_LONGEST),
