@@ -12,10 +12,40 @@ import { pendingChanges } from '$lib/server/services/releases';
 import { partsAmong, readTemplates } from '$lib/server/services/templates';
 import { readTheme } from '$lib/server/services/theme';
 import { siteDesign } from '$lib/server/site/design';
+import { soon } from '$lib/server/soon';
 import { siteStandings, templateStandings, tiedTemplates, unserved } from '$lib/server/site/standings';
 import type { PageServerLoad } from './$types';
 
+interface LooseEnd {
+  templateId: string;
+  templateName: string;
+  what: string;
+  at?: { name: string; words: string; href: string };
+}
+
+/** What every page of the site has to be looked at for: what each template answers, by its id, and what is wrong with that. */
+async function lookAtPages() {
+  const site = await siteStandings(await siteDesign('draft'));
+  const standings = templateStandings(site);
+  const nameOf = new Map(standings.map(({ id, name }) => [id, name]));
+  const looseEnds: LooseEnd[] = [
+    ...Array.from(tiedTemplates(site), (id) => ({
+      templateId: id,
+      templateName: nameOf.get(id) ?? '',
+      what: 'Only the order of templates decides that another one does not answer, and that this one does:',
+    })),
+    ...standings.flatMap(({ id, name, unreachable }) =>
+      unreachable ? [{ templateId: id, templateName: name, what: 'No page is answered by' }] : [],
+    ),
+  ];
+  const answers = standings.map(({ id, pages, answers }) => [id, pages ? answers : 'never answers'] as const);
+  return { looseEnds, answers: Object.fromEntries(answers), unserved: unserved(site) };
+}
+
 export const load: PageServerLoad = async ({ locals: { who } }) => {
+  const standing = soon(lookAtPages());
+  // Told when it is waited for.
+  standing.catch(() => undefined);
   const [model, templates, counts, { theme }, pending] = await Promise.all([
     readModel(),
     readTemplates(),
@@ -24,12 +54,7 @@ export const load: PageServerLoad = async ({ locals: { who } }) => {
     pendingChanges(),
   ]);
   const finder = partsAmong(templates);
-  const looseEnds: {
-    templateId: string;
-    templateName: string;
-    what: string;
-    at?: { name: string; words: string; href: string };
-  }[] = templates.flatMap((template) =>
+  const looseEnds: LooseEnd[] = templates.flatMap((template) =>
     looseEndsOf(template, model, finder, theme).map((end) => {
       const element = template.tree.elements[end.elementId];
       const place = element && placeOfEnd(end, element);
@@ -48,22 +73,6 @@ export const load: PageServerLoad = async ({ locals: { who } }) => {
       };
     }),
   );
-  const site = await siteStandings(await siteDesign('draft'));
-  const standings = templateStandings(site);
-  const standingOf = new Map(standings.map((one) => [one.id, one]));
-  const answersOf = (id: string) => {
-    const own = standingOf.get(id);
-    return own && (own.pages ? own.answers : 'never answers');
-  };
-  const nameOf = new Map(templates.map(({ id, name }) => [id, name]));
-  for (const id of tiedTemplates(site))
-    looseEnds.push({
-      templateId: id,
-      templateName: nameOf.get(id) ?? '',
-      what: 'Only the order of templates decides that another one does not answer, and that this one does:',
-    });
-  for (const { id, name, unreachable } of standings)
-    if (unreachable) looseEnds.push({ templateId: id, templateName: name, what: 'No page is answered by' });
   const types = model.types.map((type) => {
     const serving = (purpose: 'record' | 'archive') =>
       templates
@@ -75,10 +84,7 @@ export const load: PageServerLoad = async ({ locals: { who } }) => {
               : template.serves.find((one) => one.on === 'everything' || ('typeId' in one && one.typeId === type.id));
           if (!target) return [];
           const { id, name } = template;
-          const plain = target.on === 'type';
-          return [
-            { id, name, answers: answersOf(id), ...(plain ? {} : { words: targetWords(target, model, purpose) }) },
-          ];
+          return [{ id, name, ...(target.on !== 'type' && { words: targetWords(target, model, purpose) }) }];
         });
     return {
       id: type.id,
@@ -114,7 +120,6 @@ export const load: PageServerLoad = async ({ locals: { who } }) => {
       id,
       name,
       words: serves.map((target) => targetWords(target, model, 'archive')).join(', '),
-      answers: answersOf(id),
     }));
   const frames = templates
     .filter(({ purpose }) => purpose === 'frame')
@@ -133,7 +138,7 @@ export const load: PageServerLoad = async ({ locals: { who } }) => {
     others,
     targets: templates.map(({ purpose, name, serves }) => ({ purpose, name, serves })),
     pending: { changes: pending.changes.length, shown: pending.shown },
-    unserved: unserved(site),
+    standing: await standing,
     proposals: who && atLeast(who.role, 'editor') ? await readProposals() : [],
   };
 };

@@ -5,10 +5,16 @@
   import type { Purpose } from '$lib/core/schema/template';
   import type { Target } from '$lib/core/schema/target';
   import { send, type RequestFailed } from '$lib/studio/request';
+  import { Coming } from '$lib/studio/coming.svelte';
   import Button from '$lib/ui/Button.svelte';
   import NewTemplate, { type Start } from '$lib/studio/serving/NewTemplate.svelte';
 
   let { data } = $props();
+
+  /** What takes a look at every page of the site; the rest of the desk does not wait for it. */
+  const standing = new Coming(() => data.standing);
+  const answersOf = (id: string): string | undefined => (standing.now ? standing.now.answers[id] : undefined);
+  const looseEnds = $derived([...data.looseEnds, ...(standing.now?.looseEnds ?? [])]);
 
   let starting: Start | undefined = $state();
 
@@ -39,7 +45,7 @@
     const type =
       'typeId' in target && target.on === 'type' ? data.types.find(({ id }) => id === target.typeId) : undefined;
     if (type) {
-      const open = data.unserved.some(({ typeId }) => typeId === type.id);
+      const open = standing.now?.unserved.some(({ typeId }) => typeId === type.id) ?? true;
       const list = purpose === 'record' ? type.record : type.archive;
       const whole = list.find(({ words }) => !words);
       return (whole ?? (purpose === 'record' && open ? undefined : list[0]))?.name;
@@ -135,7 +141,9 @@
                       <a class="text-plum underline underline-offset-2" href="/studio/workbench/{template.id}"
                         >{template.name}</a
                       >
-                      <span class="text-faded">{[template.words, template.answers].filter(Boolean).join(', ')}</span>
+                      <span class="text-faded"
+                        >{[template.words, answersOf(template.id)].filter(Boolean).join(', ')}</span
+                      >
                     </p>
                   {:else}
                     <p class="text-faded">A plain readable one</p>
@@ -203,7 +211,7 @@
                   ></td
                 >
                 <td class="py-0.5 pr-4">{other.words}</td>
-                <td class="py-0.5 text-faded">{other.answers ?? ''}</td>
+                <td class="py-0.5 text-faded">{answersOf(other.id) ?? ''}</td>
               </tr>
             {:else}<tr><td class="text-faded">All others are drawn plainly.</td></tr>{/each}
           </tbody>
@@ -251,7 +259,7 @@
 
       <section class="mt-8">
         <h2 class="text-xl font-medium">Loose ends</h2>
-        {#each data.looseEnds as end, i (i)}
+        {#each looseEnds as end, i (i)}
           <p class="mt-2 flex items-baseline gap-2 bg-ochre px-3 py-1.5">
             <span aria-hidden="true">≋</span>
             {#if end.at}<span>
@@ -263,8 +271,14 @@
               <a class="text-plum underline" href="/studio/workbench/{end.templateId}">{end.templateName}</a>{/if}
           </p>
         {:else}
-          <p class="mt-1 text-moss">Every thread holds.</p>
+          {#if standing.now}<p class="mt-1 text-moss">Every thread holds.</p>{/if}
         {/each}
+        {#if standing.failed}<p role="alert" class="mt-1 text-madder">
+            What answers each page could not be read. Load the desk again.
+          </p>{:else if !standing.now}<p role="status" class="mt-1 flex items-center gap-3 text-faded">
+            <progress class="w-24" aria-label="Looking at every page"></progress> Every page of the site is being looked at
+            for the template that answers it.
+          </p>{/if}
       </section>
     {/if}
   </div>

@@ -104,7 +104,7 @@ export function tablesView(): TablesView {
       if (!isFresh(version)) await inTurn(() => (isFresh(version) ? Promise.resolve() : catchUp()));
       const own = [...wanted];
       wanted.clear();
-      await Promise.all(own.map(([typeId, columns]) => layOut(typeId, [...columns])));
+      for (const [typeId, columns] of own) await layOut(typeId, [...columns]);
       ready = true;
     },
   };
@@ -159,19 +159,18 @@ function once(key: string, body: () => Promise<void>): Promise<void> {
 }
 
 /**
- * Lays out columns of a type. Others are answered meanwhile from what is there: what is written while a column is filled
+ * Lays out columns of a type, one after the other, so that who asks for many takes neither all connections nor all time
+ * of the process. Others are answered meanwhile from what is there: what is written while a column is filled
  * is put into it at the end, before anybody reads it.
  */
 async function layOut(typeId: string, columns: readonly string[]): Promise<void> {
   if (!held.tables.has(typeId)) await once(typeId, () => layOutTable(typeId));
   const table = held.tables.get(typeId)?.table;
   if (!table) return;
-  await Promise.all(
-    columns.map((key) => {
-      const [aspect, step] = [key.slice(0, key.indexOf(' ')) as Aspect, key.slice(key.indexOf(' ') + 1)];
-      return table.column(aspect, step) ? undefined : once(`${typeId} ${key}`, () => layOutColumn(table, aspect, step));
-    }),
-  );
+  for (const key of columns) {
+    const [aspect, step] = [key.slice(0, key.indexOf(' ')) as Aspect, key.slice(key.indexOf(' ') + 1)];
+    if (!table.column(aspect, step)) await once(`${typeId} ${key}`, () => layOutColumn(table, aspect, step));
+  }
   makeRoom();
 }
 

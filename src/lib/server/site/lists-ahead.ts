@@ -8,7 +8,10 @@ import { EMPTY_POOL, makeEnv, type Env } from '../../core/paths/env';
 import { endJob, hearOfJob, noteOwnWork, ownWork } from '../queries/jobs';
 import { bringUp, tablesView } from '../queries/tables';
 import { log } from '../log';
+import { recordTable } from '../services/lists';
+import { readModel } from '../services/model';
 import { siteDesign, type SiteDesign } from './design';
+import { siteStandings } from './standings';
 
 /** The lists of a design: the loops of its templates, and of the parts in these, that go over a query or an archive. */
 function listsOf(design: SiteDesign): CompiledLoop[] {
@@ -37,6 +40,7 @@ async function makeReady(): Promise<void> {
   const state = `${design.key} ${anew}`;
   if (done === state) return;
   await layOutLists(design);
+  await layOutScreens(design);
   done = state;
 }
 
@@ -90,6 +94,13 @@ async function layOutLists(design: SiteDesign): Promise<void> {
   } finally {
     await told.end();
   }
+}
+
+/** What screens of the studio open with: which template answers what, and the table of each type. */
+async function layOutScreens(design: SiteDesign): Promise<void> {
+  await siteStandings(design);
+  await siteStandings(await siteDesign('draft'));
+  for (const { id } of (await readModel()).types) await recordTable(id, { limit: 1 });
 }
 
 async function layOutList(loop: CompiledLoop, env: Env): Promise<void> {

@@ -25,6 +25,7 @@
     others,
     tabs,
     fill,
+    counting = false,
     inRows = false,
     onchange,
     onremove,
@@ -115,7 +116,8 @@
           {#if field.unique}<span class="shrink-0 rounded-sm bg-linen-deep px-1 text-xs">unique</span>{/if}
           {#if field.tab}<span class="shrink-0 text-xs text-faded">in {field.tab}</span>{/if}
         </button>
-        {#if fill && fill.total > 0}
+        {#if counting}<span class="w-44 shrink-0"></span>
+        {:else if fill && fill.total > 0}
           <span
             class="flex w-44 shrink-0 items-center gap-2 text-xs text-faded"
             title="{filled ?? 0} of {counted(fill.total, 'record')} {filled === 1 ? 'has' : 'have'} a value"

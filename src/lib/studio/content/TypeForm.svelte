@@ -29,6 +29,7 @@
   }: {
     model: Model;
     type?: ContentType;
+    /** How many records have a value in each field; undefined while they are counted. */
     fill?: { total: number; fields: Record<string, number> };
     start?: ContentType;
     /** Ids of the type and of those of its fields that visitors see. */
@@ -37,6 +38,7 @@
     said?: string;
   } = $props();
 
+  const counting = $derived(Boolean(type) && !fill);
   const copy = (one: ContentType): ContentType => JSON.parse(JSON.stringify(one)) as ContentType;
   // svelte-ignore state_referenced_locally
   let draft: ContentType = $state(
@@ -291,7 +293,9 @@
       <div class="mt-5 mb-2 flex items-baseline gap-3">
         <h2 class="text-xl font-medium">Fields</h2>
         <p class="text-faded">Every record has a title, an address, a status and an author without a field for them.</p>
-        {#if fill && fill.total > 0}<span class="dye-label ml-auto pr-9">How many have a value</span>{/if}
+        {#if counting}<span role="status" class="ml-auto flex items-center gap-2 pr-9 text-faded"
+            ><progress class="w-24" aria-label="Counting values"></progress> Values are being counted</span
+          >{:else if fill && fill.total > 0}<span class="dye-label ml-auto pr-9">How many have a value</span>{/if}
       </div>
       <FieldList
         fields={draft.fields}
@@ -303,6 +307,7 @@
         {others}
         {tabs}
         {fill}
+        {counting}
         onchange={(fields) => (draft.fields = fields)}
         onremove={type ? askField : undefined}
       />

@@ -18,6 +18,8 @@ export interface FieldListProps {
   tabs: string[];
   /** How many records have a value, by field, and how many there are. */
   fill?: { total: number; fields: Record<string, number> };
+  /** How many have a value is being counted. */
+  counting?: boolean;
   inRows?: boolean;
   onchange: (fields: Field[]) => void;
   /** Asked before a kept field goes; takes it away itself. */

@@ -1,10 +1,13 @@
 <script lang="ts">
   import ActivityBeside from '$lib/studio/people/ActivityBeside.svelte';
+  import { Coming } from '$lib/studio/coming.svelte';
   import TypeForm from '$lib/studio/content/TypeForm.svelte';
   import Waiting from '$lib/studio/release/Waiting.svelte';
   import TypeTabs from '$lib/studio/content/TypeTabs.svelte';
 
   let { data } = $props();
+  /** How many records have a value in each field; fields are changed meanwhile. */
+  const fill = new Coming(() => data.fill);
   // Brought back fields come with the model, and the form begins anew with them.
   const shape = $derived(`${data.type.id} ${data.type.fields.map((field) => `${field.id}${field.kind}`).join()}`);
   let said = $state('');
@@ -24,4 +27,10 @@
     <ActivityBeside subject="type {data.type.id}" zone={data.model.site.timeZone} locale={data.model.site.locale} />
   </div>
 </div>
-{#key shape}<TypeForm model={data.model} type={data.type} fill={data.fill} seen={data.seen} bind:said />{/key}
+{#key shape}<TypeForm
+    model={data.model}
+    type={data.type}
+    fill={fill.failed ? { total: 0, fields: {} } : fill.now}
+    seen={data.seen}
+    bind:said
+  />{/key}

@@ -1,0 +1,68 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
+import { forgetColumns } from '../../src/lib/server/queries/tables';
+import { createRecord } from '../../src/lib/server/services/records';
+import { release } from '../../src/lib/server/services/releases';
+import { recordTable } from '../../src/lib/server/services/lists';
+import { createTemplate } from '../../src/lib/server/services/templates';
+import { siteDesign } from '../../src/lib/server/site/design';
+import { keepListsReady } from '../../src/lib/server/site/lists-ahead';
+import { siteStandings } from '../../src/lib/server/site/standings';
+import { soon } from '../../src/lib/server/soon';
+import { freshDatabase, statementsOf } from '../support/database';
+import { saveModel } from '../support/fill';
+
+describe('what screens open with', () => {
+  let drop: () => Promise<void>;
+  const serving = (name: string, test: string, operand: number) =>
+    createTemplate({
+      ...{ name, purpose: 'record', typeId: 'house' },
+      serves: [
+        {
+          ...{ on: 'rule', typeId: 'house' },
+          rule: { group: 'all', rules: [{ test, path: { from: 'record', steps: ['height'] }, operand }] },
+        },
+      ],
+      tree: treeFrom({ kind: 'heading', props: { level: 1 }, slots: { text: boundTo('record', ['@title']) } }),
+    });
+  beforeAll(async () => {
+    drop = await freshDatabase();
+    await saveModel();
+    for (let n = 0; n < 20; n++)
+      await createRecord('house', { title: `House ${n}`, status: 'published', values: { height: n * 100 } });
+    await serving('High', 'order.ge', 1000);
+    await release();
+  });
+  afterAll(() => drop());
+
+  /** Statements that read a column of a type from its beginning. */
+  const filling = (statements: string[]) =>
+    statements.filter((sql) => /type_id = .* (?:id|part\)?) > 0|ORDER BY (?:sort|title)/.test(sql));
+  const open = async () => {
+    await siteStandings(await siteDesign('released'));
+    await siteStandings(await siteDesign('draft'));
+    for (const typeId of ['house', 'way']) await recordTable(typeId);
+  };
+
+  it('is laid out before anybody opens them, for the released design and for the one being worked on', async () => {
+    forgetColumns();
+    expect(filling(await statementsOf(open)).length).toBeGreaterThan(3);
+    forgetColumns();
+    await keepListsReady();
+    expect(filling(await statementsOf(open))).toEqual([]);
+    // Nothing is done again that was done.
+    expect(filling(await statementsOf(keepListsReady))).toEqual([]);
+  });
+
+  it('comes with them where it is soon, later where it is not, and what fails is told either way', async () => {
+    const slow = (ms: number, fails = false) =>
+      new Promise<string>((done, fail) => setTimeout(() => (fails ? fail(new Error('No.')) : done('there')), ms));
+    expect(await soon(Promise.resolve(1))).toEqual({ of: 1 });
+    expect(await soon(slow(1), 1000)).toEqual({ of: 'there' });
+    const { of } = await soon(slow(50), 1);
+    expect(of).toBeInstanceOf(Promise);
+    expect(await of).toBe('there');
+    await expect(soon(slow(1, true), 1000)).rejects.toThrow('No.');
+    await expect((await soon(slow(50, true), 1)).of).rejects.toThrow('No.');
+  });
+});
