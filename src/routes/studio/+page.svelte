@@ -5,6 +5,7 @@
   import type { Purpose } from '$lib/core/schema/template';
   import type { Target } from '$lib/core/schema/target';
   import { send, type RequestFailed } from '$lib/studio/request';
+  import { counted } from '$lib/core/base/counted';
   import { Coming } from '$lib/studio/coming.svelte';
   import Button from '$lib/ui/Button.svelte';
   import NewTemplate, { type Start } from '$lib/studio/serving/NewTemplate.svelte';
@@ -114,9 +115,9 @@
         <caption class="sr-only">Content types with their templates</caption>
         <thead>
           <tr class="dye-label bg-linen-deep">
-            <th class="px-4 py-2 font-semibold">Content type</th>
-            <th class="px-4 py-2 font-semibold">Records</th>
-            <th class="px-4 py-2 font-semibold">Record page</th>
+            <th class="w-1/5 px-4 py-2 font-semibold">Content type</th>
+            <th class="w-[15%] px-4 py-2 font-semibold">Records</th>
+            <th class="w-2/5 px-4 py-2 font-semibold">Record page</th>
             <th class="px-4 py-2 font-semibold">Archive page</th>
           </tr>
         </thead>
@@ -131,8 +132,8 @@
                 <p class="font-mono text-xs text-faded">{one.pattern}</p>
               </td>
               <td class="px-4 py-3">
-                <p>{one.published} published</p>
-                {#if one.drafts}<p class="text-faded">{one.drafts} {one.drafts === 1 ? 'draft' : 'drafts'}</p>{/if}
+                <p>{one.published.toLocaleString('en')} published</p>
+                {#if one.drafts}<p class="text-faded">{counted(one.drafts, 'draft')}</p>{/if}
               </td>
               {#each [{ purpose: 'record' as const, list: one.record }, { purpose: 'archive' as const, list: one.archive }] as cell (cell.purpose)}
                 <td class="px-4 py-3">

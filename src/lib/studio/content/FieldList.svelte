@@ -116,11 +116,13 @@
           {#if field.unique}<span class="shrink-0 rounded-sm bg-linen-deep px-1 text-xs">unique</span>{/if}
           {#if field.tab}<span class="shrink-0 text-xs text-faded">in {field.tab}</span>{/if}
         </button>
-        {#if counting}<span class="w-44 shrink-0"></span>
+        {#if counting}<span class="w-52 shrink-0"></span>
         {:else if fill && fill.total > 0}
           <span
-            class="flex w-44 shrink-0 items-center gap-2 text-xs text-faded"
-            title="{filled ?? 0} of {counted(fill.total, 'record')} {filled === 1 ? 'has' : 'have'} a value"
+            class="flex w-52 shrink-0 items-center gap-2 text-xs text-faded"
+            title="{(filled ?? 0).toLocaleString('en')} of {counted(fill.total, 'record')} {filled === 1
+              ? 'has'
+              : 'have'} a value"
           >
             <span class="h-2 grow rounded-sm bg-linen-deep" aria-hidden="true"
               ><span
@@ -128,7 +130,9 @@
                 style="width:{((filled ?? 0) / fill.total) * 100}%"
               ></span></span
             >
-            <span class="w-16 text-right tabular-nums">{filled ?? 0} of {fill.total}</span>
+            <span class="min-w-16 text-right whitespace-nowrap tabular-nums"
+              >{(filled ?? 0).toLocaleString('en')} of {fill.total.toLocaleString('en')}</span
+            >
           </span>
         {/if}
         <button

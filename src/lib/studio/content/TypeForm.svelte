@@ -326,7 +326,7 @@
   bind:open={asking}
   title={going?.field ? `Take “${going.field.label}” away?` : `Delete ${type?.plural ?? 'it'}?`}
   about={going?.field
-    ? `${going.count} ${going.count === 1 ? 'record has' : 'records have'} a value in it.${stays} It can be brought back.`
+    ? `${counted(going.count, 'record has', 'records have')} a value in it.${stays} It can be brought back.`
     : `${going?.count === 1 ? '1 record goes' : `${counted(going?.count ?? 0, 'record')} go`} with it.${stays} It can be undone.`}
 >
   <Uses uses={going?.uses ?? []} />

@@ -73,7 +73,7 @@
   {#if job}
     <p class="mt-2 flex items-center gap-2">
       <progress class="min-w-0 grow" value={job.done} max={job.total ?? 1}></progress>
-      {job.done} of {job.total ?? '…'}
+      {job.done.toLocaleString('en')} of {job.total?.toLocaleString('en') ?? '…'}
       <Button tone="bare" onclick={() => job && void send('DELETE', `/api/v1/jobs/${job.id}`)}>Stop</Button>
     </p>
   {:else if done}

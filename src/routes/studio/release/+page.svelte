@@ -150,23 +150,23 @@
         {#if job}
           <span class="flex items-center gap-2"
             >Drawing pages both ways <progress value={job.done} max={job.total ?? 1}></progress>
-            {job.done} of {job.total ?? '…'}
+            {job.done.toLocaleString('en')} of {job.total?.toLocaleString('en') ?? '…'}
             <Button tone="bare" onclick={() => job && void send('DELETE', `/api/v1/jobs/${job.id}`)}>Stop</Button></span
           >
         {:else if found}
-          <b>{found.changed}</b> of {found.pages}
+          <b>{found.changed.toLocaleString('en')}</b> of {found.pages.toLocaleString('en')}
           {found.pages === 1 ? 'page changes' : 'pages change'}{found.looks
             ? found.looks === found.changed
               ? ', all of them in their looks alone'
-              : `, ${found.looks} of them in their looks alone`
+              : `, ${found.looks.toLocaleString('en')} of them in their looks alone`
             : ''}.
           {#if found.drawn < found.pages}<span class="text-faded"
-              >{found.drawn}
+              >{found.drawn.toLocaleString('en')}
               {found.drawn === 1 ? 'was' : 'were'} drawn both ways; nothing that the others are made from is different.</span
             >{/if}
           {#each [{ own: found.bare, words: 'nothing in it' }, { own: found.untitled, words: 'no heading of the first level' }] as { own, words } (words)}
             {#if own.pages}<p class="mt-1 rounded-sm bg-ochre px-2 py-1" data-lacking>
-                {own.pages === 1 ? '1 page would have' : `${own.pages} pages would have`}
+                {counted(own.pages, 'page')} would have
                 {words}: {#each own.some as page, i (page.address)}{i ? ', ' : ''}<a
                     class="text-plum underline"
                     href="/studio/site{page.address}">{page.title}</a
