@@ -37,8 +37,9 @@ describe('an export that is packed', () => {
       page('/c/d/', `<a href="/a/">A</a><a href="/gone/">Gone</a><img src="${picture}" srcset="${picture} 2x">`),
     ]);
     expect([first.assets, second.assets]).toEqual([[picture], []]);
-    await packing.addLooked([{ address: picture, bytes: Buffer.from('jpeg'), ending: '.jpg' }]);
-    await packing.addLooked([]);
+    await packing.addFiles([{ address: picture, bytes: Buffer.from('jpeg'), ending: '.jpg' }]);
+    await packing.addLooked();
+    await packing.addLooked();
     const packed = await packing.end();
     expect([packed.files, packed.left]).toEqual([4, ['Something leads to /gone/, which is no page of the files.']]);
     const files = await filesOf(path);
@@ -68,8 +69,9 @@ describe('an export that is packed', () => {
       { address: '404.html', as: 'missing', content: '<a href="/gone/">Gone</a>' },
     ]);
     expect(led).toEqual({ assets: ['/media/7/640.webp', '/_app/f.woff2'], further: [] });
-    await packing.addLooked([]);
-    await packing.addLooked(led.assets.map((address) => ({ address, bytes: Buffer.from('x') })));
+    await packing.addLooked();
+    await packing.addFiles(led.assets.map((address) => ({ address, bytes: Buffer.from('x') })));
+    await packing.addLooked();
     const { left } = await packing.end();
     // The first of many.
     expect(left).toHaveLength(20);

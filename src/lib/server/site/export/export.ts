@@ -35,6 +35,8 @@ export interface Exported extends Packed {
 const GROUP = 250;
 /** So many groups are under way at once: one is drawn while another is fetched and a third is packed. */
 const GROUPS = 3;
+/** So many files are read at once. */
+const FILES = 20;
 /** Pages of an export; records beyond are left out, and told. */
 const MOST_PAGES = 300_000;
 
@@ -79,7 +81,7 @@ export function siteAddress(given: string): string | undefined {
 }
 
 /** What takes in the parts of an export, in its own thread. */
-type Packer = Pick<Thread<Packing>['ask'], 'look' | 'addLooked'>;
+type Packer = Pick<Thread<Packing>['ask'], 'look' | 'addFiles' | 'addLooked'>;
 
 /**
  * Writes the released site as a zip of plain files. It is drawn here and packed in a thread beside. What stops it on its
@@ -121,6 +123,7 @@ async function drawSite(
   progress: Progress,
 ): Promise<{ pages: number; left: Set<string> }> {
   const { model } = design;
+  const stopped = () => progress.signal.aborted;
   const [records, dates] = await Promise.all([addressable(model, MOST_PAGES, 0), datesThere(model)]);
   // Archives that list nothing are pages too, and led to from menus and breadcrumbs.
   const archives: ArchiveOf[] = [
@@ -163,9 +166,12 @@ async function drawSite(
     const own = (last = (async () => {
       const { assets, further } = await looked;
       goTo(further);
-      const files = await Promise.all(assets.map(found));
       await before;
-      await packer.addLooked(files.flat());
+      for (let i = 0; i < assets.length; i += FILES) {
+        if (stopped()) return;
+        await packer.addFiles((await Promise.all(assets.slice(i, i + FILES).map(found))).flat());
+      }
+      await packer.addLooked();
     })());
     return own;
   };
@@ -181,7 +187,6 @@ async function drawSite(
     progress.report(++count, pages.length);
     return [{ address, as: 'page', content: html, css, players }];
   };
-  const stopped = () => progress.signal.aborted;
   const recordAt = new Map(records.map((record) => [addressOf(record, model), record]));
   /** Draws some pages from what is fetched for all of them. */
   const drawGroup = async (some: readonly string[]): Promise<Text[]> => {

@@ -161,21 +161,28 @@ export class Packing {
     return led;
   }
 
+  /** Adds files. Resolves once they are in the zip. */
+  async addFiles(files: readonly FoundFile[]): Promise<void> {
+    await Promise.all(
+      files.map(({ address, bytes, ending }) => {
+        if (ending) this.types[address] = ending;
+        const name = fileFor(address, this.types);
+        return this.add(name, Buffer.from(bytes), /\.(svg|html|css|xml|json)$/.test(name));
+      }),
+    );
+  }
+
   /**
-   * Adds the texts that were taken in first, with their links made anew, and before them the files that they were the first
-   * to lead to. Resolves once all is in the zip.
+   * Adds the texts that were taken in together before all others, with their links made anew: files that these were the
+   * first to lead to were added before. Resolves once they are in the zip.
    */
-  async addLooked(files: readonly FoundFile[]): Promise<void> {
-    const added = files.map(({ address, bytes, ending }) => {
-      if (ending) this.types[address] = ending;
-      const name = fileFor(address, this.types);
-      return this.add(name, Buffer.from(bytes), /\.(svg|html|css|xml|json)$/.test(name));
-    });
-    for (const text of this.looked.shift() ?? []) {
-      const name = text.address.startsWith('/') ? fileFor(text.address) : text.address;
-      added.push(this.add(name, Buffer.from(this.relinked(text, this.relinking(name)))));
-    }
-    await Promise.all(added);
+  async addLooked(): Promise<void> {
+    await Promise.all(
+      (this.looked.shift() ?? []).map((text) => {
+        const name = text.address.startsWith('/') ? fileFor(text.address) : text.address;
+        return this.add(name, Buffer.from(this.relinked(text, this.relinking(name))));
+      }),
+    );
   }
 
   private relinked(text: Text, how: Relinking): string {
