@@ -158,19 +158,27 @@ function once(key: string, body: () => Promise<void>): Promise<void> {
   return known;
 }
 
+/** So many columns are laid out at once for each who asks: one is read while another is filled. */
+const LANES = 2;
+
 /**
- * Lays out columns of a type, one after the other, so that who asks for many takes neither all connections nor all time
- * of the process. Others are answered meanwhile from what is there: what is written while a column is filled
+ * Lays out columns of a type, a few at a time, so that who asks for many takes neither all connections nor all time of
+ * the process. Others are answered meanwhile from what is there: what is written while a column is filled
  * is put into it at the end, before anybody reads it.
  */
 async function layOut(typeId: string, columns: readonly string[]): Promise<void> {
   if (!held.tables.has(typeId)) await once(typeId, () => layOutTable(typeId));
   const table = held.tables.get(typeId)?.table;
   if (!table) return;
-  for (const key of columns) {
-    const [aspect, step] = [key.slice(0, key.indexOf(' ')) as Aspect, key.slice(key.indexOf(' ') + 1)];
-    if (!table.column(aspect, step)) await once(`${typeId} ${key}`, () => layOutColumn(table, aspect, step));
-  }
+  const waiting = columns.values();
+  const lane = async (): Promise<void> => {
+    // Lanes share what waits.
+    for (const key of waiting) {
+      const [aspect, step] = [key.slice(0, key.indexOf(' ')) as Aspect, key.slice(key.indexOf(' ') + 1)];
+      if (!table.column(aspect, step)) await once(`${typeId} ${key}`, () => layOutColumn(table, aspect, step));
+    }
+  };
+  await Promise.all(Array.from({ length: LANES }, lane));
   makeRoom();
 }
 
