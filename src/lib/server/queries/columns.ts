@@ -7,7 +7,7 @@ import type { Status } from '../../core/schema/record';
 import { select } from '../database/connect';
 
 /** How many rows one statement brings, so that others have their turn between. */
-const AT_ONCE = 10_000;
+const AT_ONCE = 5_000;
 
 /** What is read of a value. */
 type Part = 'number' | 'text' | 'sort';
