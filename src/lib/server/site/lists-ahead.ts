@@ -11,7 +11,7 @@ import { log } from '../log';
 import { recordTable } from '../services/lists';
 import { readModel } from '../services/model';
 import { siteDesign, type SiteDesign } from './design';
-import { siteStandings } from './standings';
+import { layOutStandings } from './standings';
 
 /** The lists of a design: the loops of its templates, and of the parts in these, that go over a query or an archive. */
 function listsOf(design: SiteDesign): CompiledLoop[] {
@@ -98,8 +98,8 @@ async function layOutLists(design: SiteDesign): Promise<void> {
 
 /** What screens of the studio open with: which template answers what, and the table of each type. */
 async function layOutScreens(design: SiteDesign): Promise<void> {
-  await siteStandings(design);
-  await siteStandings(await siteDesign('draft'));
+  await layOutStandings(design);
+  await layOutStandings(await siteDesign('draft'));
   for (const { id } of (await readModel()).types) await recordTable(id, { limit: 1 });
 }
 

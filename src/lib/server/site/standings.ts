@@ -74,6 +74,15 @@ export async function standingsAmong(design: SiteDesign, templates: readonly Tem
   };
 }
 
+/** Has columns laid out that `siteStandings` is answered from. No record is asked, whatever the rules. */
+export async function layOutStandings({ model, templates }: SiteDesign): Promise<void> {
+  const env = makeEnv({ model, pool: EMPTY_POOL, today: localDay(new Date(), model.site.timeZone) });
+  for (const { id } of model.types)
+    await fromColumns((tables) => standingsFrom(tables, templates, id, env, new Map<string, ReadonlySet<number>>()));
+  await archivesThere(model);
+  await datesThere(model);
+}
+
 /** What answers the records of a type. Rules that columns cannot answer are asked of each record. */
 async function standingsOf(
   typeId: string,
