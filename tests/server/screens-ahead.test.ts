@@ -54,6 +54,20 @@ describe('what screens open with', () => {
     expect(filling(await statementsOf(keepListsReady))).toEqual([]);
   });
 
+  it('asks no record before one is opened: rules that columns cannot answer wait for that', async () => {
+    const far = { test: 'count.ge', path: { from: 'record', steps: ['keeper', 'keeps'] }, operand: 1 };
+    await createTemplate({
+      ...{ name: 'Kept', purpose: 'record', typeId: 'house' },
+      serves: [{ on: 'rule', typeId: 'house', rule: { group: 'all', rules: [far] } }],
+      tree: treeFrom({ kind: 'heading', props: { level: 1 }, slots: { text: boundTo('record', ['@title']) } }),
+    });
+    await release();
+    /** Groups of records whose numbers are read to ask them. */
+    const asking = (statements: string[]) => statements.filter((sql) => /LIMIT 500\b/.test(sql));
+    expect(asking(await statementsOf(keepListsReady))).toEqual([]);
+    expect(asking(await statementsOf(open)).length).toBeGreaterThan(0);
+  });
+
   it('comes with them where it is soon, later where it is not, and what fails is told either way', async () => {
     const slow = (ms: number, fails = false) =>
       new Promise<string>((done, fail) => setTimeout(() => (fails ? fail(new Error('No.')) : done('there')), ms));
