@@ -60,6 +60,55 @@ test('by keyboard alone: place, move, duplicate, remove, and take all of it back
   await request.delete(`/api/v1/templates/${blank.id}`, { headers: ANY });
 });
 
+test('what is opened by key has the keys at once, however long a frame takes', async ({ page, request }) => {
+  const blank = (await (
+    await request.post('/api/v1/templates', { data: { name: 'At once', purpose: 'record', typeId: 'warden' } })
+  ).json()) as Kept;
+  await page.goto(`/studio/workbench/${blank.id}`);
+  await page.waitForLoadState('networkidle');
+  await page.locator('[data-shelf-key="record|@title"]').focus();
+  await page.keyboard.press('Enter');
+  const heading = page.getByRole('treeitem', { selected: true });
+  await expect(heading).toContainText('Title');
+  await saved(page);
+
+  /** Opens something by key while no frame comes, types at once, and says where the keys went. */
+  const opened = async (key: string) => {
+    await page.evaluate(() => {
+      const held = window.requestAnimationFrame;
+      window.requestAnimationFrame = () => 0;
+      (window as unknown as { frames: () => void }).frames = () => (window.requestAnimationFrame = held);
+    });
+    await page.keyboard.press(key);
+    await page.keyboard.press('n');
+    const focused = page.locator('[role=dialog]:focus, [role=dialog] :focus, [data-popover-content] :focus');
+    await expect(focused, `opened by ${key}`).toHaveCount(1);
+    await page.evaluate(() => (window as unknown as { frames: () => void }).frames());
+    return focused;
+  };
+  const shut = async () => {
+    await page.keyboard.press('Escape');
+    await expect(page.locator('[role=dialog], [data-popover-content]')).toHaveCount(0);
+    // None of the keys was taken for a shortcut of the workbench.
+    await expect(heading).toContainText('Title');
+  };
+
+  const button = (name: string | RegExp) => page.getByRole('button', { name, exact: true }).first();
+  await page.getByRole('tab', { name: 'Values' }).click();
+  for (const name of [/^Bind /, 'Format', 'What was done', 'Shortcuts', /^(Serves|The page of)/]) {
+    await button(name).focus();
+    await opened('Enter');
+    await shut();
+  }
+  await page.getByRole('tab', { name: 'Appears' }).click();
+  for (const [key, at] of [['Enter', button('Add a test')] as const, ['+', heading] as const]) {
+    await at.focus();
+    await expect(await opened(key)).toHaveValue('n');
+    await shut();
+  }
+  await request.delete(`/api/v1/templates/${blank.id}`, { headers: ANY });
+});
+
 test('the shelf is searched, folded and unfolded by key', async ({ page }) => {
   await page.goto('/studio/workbench/hut-page');
   await page.waitForLoadState('networkidle');

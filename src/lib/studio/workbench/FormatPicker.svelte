@@ -1,6 +1,7 @@
 <script lang="ts">
   import { Plus } from '@lucide/svelte';
   import { Popover } from 'bits-ui';
+  import PopoverContent from '$lib/ui/PopoverContent.svelte';
   import { formats } from '$lib/core/formats';
   import type { Format } from '$lib/core/formats/format';
   import type { Scopes, ValueType } from '$lib/core/paths/scopes';
@@ -67,33 +68,24 @@
     class="flex h-7 items-center gap-1 rounded-sm border border-hairline bg-paper px-2 hover:border-faded"
     ><Plus size={13} />Format</Popover.Trigger
   >
-  <Popover.Portal>
-    <Popover.Content
-      side="top"
-      align="start"
-      sideOffset={4}
-      collisionPadding={8}
-      aria-label="Formats that fit"
-      class="z-50 max-h-96 w-96 overflow-y-auto rounded-md border border-hairline bg-paper py-1"
-    >
-      {#each variants as variant, i (`${variant.format.name} ${variant.words}`)}
-        {#if variants[i - 1]?.format !== variant.format}
-          <p class="dye-label px-3 pt-2 pb-0.5">{variant.format.label}</p>
-        {/if}
-        <button
-          type="button"
-          class="flex w-full items-baseline gap-3 px-3 py-1 text-left hover:bg-linen focus-visible:bg-linen"
-          onclick={() => {
-            onpick(variant.use);
-            open = false;
-          }}
-        >
-          <span class="shrink-0">{variant.words || variant.format.label}</span>
-          <span class="ml-auto min-w-0 truncate text-xs text-faded">{variant.result || 'empty here'}</span>
-        </button>
-      {:else}
-        <p class="px-3 py-2 text-faded">No further format fits.</p>
-      {/each}
-    </Popover.Content>
-  </Popover.Portal>
+  <PopoverContent side="top" align="start" aria-label="Formats that fit" class="max-h-96 w-96 overflow-y-auto py-1">
+    {#each variants as variant, i (`${variant.format.name} ${variant.words}`)}
+      {#if variants[i - 1]?.format !== variant.format}
+        <p class="dye-label px-3 pt-2 pb-0.5">{variant.format.label}</p>
+      {/if}
+      <button
+        type="button"
+        class="flex w-full items-baseline gap-3 px-3 py-1 text-left hover:bg-linen focus-visible:bg-linen"
+        onclick={() => {
+          onpick(variant.use);
+          open = false;
+        }}
+      >
+        <span class="shrink-0">{variant.words || variant.format.label}</span>
+        <span class="ml-auto min-w-0 truncate text-xs text-faded">{variant.result || 'empty here'}</span>
+      </button>
+    {:else}
+      <p class="px-3 py-2 text-faded">No further format fits.</p>
+    {/each}
+  </PopoverContent>
 </Popover.Root>

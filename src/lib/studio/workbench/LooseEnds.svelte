@@ -1,5 +1,6 @@
 <script lang="ts">
   import { Popover } from 'bits-ui';
+  import PopoverContent from '$lib/ui/PopoverContent.svelte';
   import { mendOf } from '$lib/core/checks/mends';
   import { placeOfEnd } from '$lib/core/checks/places';
   import type { LooseEnd } from '$lib/core/render/compile';
@@ -40,38 +41,30 @@
     <Popover.Trigger class="shrink-0 rounded-sm bg-ochre px-2 py-1 whitespace-nowrap hover:underline">
       {wb.looseEnds.length === 1 ? '1 loose end' : `${wb.looseEnds.length} loose ends`}
     </Popover.Trigger>
-    <Popover.Portal>
-      <Popover.Content
-        sideOffset={4}
-        align="end"
-        collisionPadding={8}
-        aria-label="Loose ends"
-        class="z-50 max-h-96 w-[30rem] overflow-y-auto rounded-md border border-hairline bg-paper"
-      >
-        <ul>
-          {#each ends as one, i (i)}
-            <li class="flex items-start gap-3 border-hairline px-3 py-2 not-first:border-t">
-              <button type="button" class="group min-w-0 grow text-left" onclick={() => go(one)}>
-                <span class="block truncate"
-                  ><span class="font-semibold group-hover:underline">{one.name}</span>
-                  <span class="text-faded">{one.place.words}</span></span
-                >
-                <span class="block">{one.end.what}</span>
-                {#if one.end.fix && (!one.mend || wb.looking)}<span class="block text-faded">{one.end.fix}</span>{/if}
-              </button>
-              {#if one.mend && !wb.looking}
-                {@const edit = one.mend}
-                <button
-                  type="button"
-                  title={edit.label}
-                  class="max-w-44 shrink-0 truncate rounded-sm border border-hairline px-2 py-0.5 hover:border-plum"
-                  onclick={() => mend(edit, one.end.elementId)}>{edit.words}</button
-                >
-              {/if}
-            </li>
-          {/each}
-        </ul>
-      </Popover.Content>
-    </Popover.Portal>
+    <PopoverContent align="end" aria-label="Loose ends" class="max-h-96 w-[30rem] overflow-y-auto">
+      <ul>
+        {#each ends as one, i (i)}
+          <li class="flex items-start gap-3 border-hairline px-3 py-2 not-first:border-t">
+            <button type="button" class="group min-w-0 grow text-left" onclick={() => go(one)}>
+              <span class="block truncate"
+                ><span class="font-semibold group-hover:underline">{one.name}</span>
+                <span class="text-faded">{one.place.words}</span></span
+              >
+              <span class="block">{one.end.what}</span>
+              {#if one.end.fix && (!one.mend || wb.looking)}<span class="block text-faded">{one.end.fix}</span>{/if}
+            </button>
+            {#if one.mend && !wb.looking}
+              {@const edit = one.mend}
+              <button
+                type="button"
+                title={edit.label}
+                class="max-w-44 shrink-0 truncate rounded-sm border border-hairline px-2 py-0.5 hover:border-plum"
+                onclick={() => mend(edit, one.end.elementId)}>{edit.words}</button
+              >
+            {/if}
+          </li>
+        {/each}
+      </ul>
+    </PopoverContent>
   </Popover.Root>
 {/if}

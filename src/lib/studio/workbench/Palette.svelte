@@ -2,6 +2,7 @@
   import Sign from '$lib/ui/Sign.svelte';
   import { Plus } from '@lucide/svelte';
   import { Popover } from 'bits-ui';
+  import PopoverContent from '$lib/ui/PopoverContent.svelte';
   import { elements } from '$lib/core/elements';
   import { ELEMENT_GROUPS } from '$lib/core/elements/element';
   import { fold } from '$lib/core/base/text';
@@ -65,58 +66,54 @@
     class="flex h-7 w-full items-center justify-center gap-1 rounded-sm border border-hairline bg-linen font-medium hover:border-faded"
     aria-label="Place an element"><Plus size={14} />Place an element</Popover.Trigger
   >
-  <Popover.Portal>
-    <Popover.Content
-      side="bottom"
-      align="start"
-      sideOffset={4}
-      collisionPadding={8}
-      aria-label="Elements"
-      class="z-50 flex max-h-[70vh] w-[26rem] flex-col rounded-md border border-hairline bg-paper"
-      onkeydown={onKey}
-    >
-      {#snippet child({ wrapperProps, props, open: shown })}
-        {#if shown}
-          <!-- Not closed while something is carried from it, for then the browser would give up carrying. -->
-          <div {...wrapperProps} class={drag.load ? 'pointer-events-none invisible' : ''}>
-            <div {...props}>
-              <input
-                type="search"
-                bind:value={search}
-                placeholder="Find an element"
-                aria-label="Find an element"
-                class="m-2 shrink-0"
-              />
-              <div class="min-h-0 overflow-y-auto px-2 pb-2">
-                {#each ELEMENT_GROUPS as group (group)}
-                  {@const own = offered.filter((kind) => kind.group === group)}
-                  {#if own.length}
-                    <p class="dye-label mt-2 mb-1 px-1">{group}</p>
-                    <div class="grid grid-cols-2 gap-1">
-                      {#each own as kind (kind.name)}
-                        <button
-                          type="button"
-                          data-kind={kind.name}
-                          class="flex cursor-grab items-start gap-2 rounded-sm border border-transparent px-2 py-1 text-left hover:border-hairline hover:bg-linen focus-visible:bg-linen"
-                          onclick={() => put(kind.name)}
-                          {@attach drag.source(() => ({ what: 'new', kind: kind.name }))}
-                        >
-                          <Sign sign={kind.sign} size={16} class="mt-0.5 text-faded" />
-                          <span class="min-w-0">
-                            <span class="block leading-tight font-medium">{kind.label}</span>
-                            <span class="line-clamp-2 text-xs leading-tight text-faded">{kind.about}</span>
-                          </span>
-                        </button>
-                      {/each}
-                    </div>
-                  {/if}
-                {/each}
-                {#if !offered.length}<p class="px-1 py-2 text-faded">No element is called “{search}”.</p>{/if}
-              </div>
+  <PopoverContent
+    side="bottom"
+    align="start"
+    aria-label="Elements"
+    class="flex max-h-[70vh] w-[26rem] flex-col"
+    onkeydown={onKey}
+  >
+    {#snippet child({ wrapperProps, props, open: shown })}
+      {#if shown}
+        <!-- Not closed while something is carried from it, for then the browser would give up carrying. -->
+        <div {...wrapperProps} class={drag.load ? 'pointer-events-none invisible' : ''}>
+          <div {...props}>
+            <input
+              type="search"
+              bind:value={search}
+              placeholder="Find an element"
+              aria-label="Find an element"
+              class="m-2 shrink-0"
+            />
+            <div class="min-h-0 overflow-y-auto px-2 pb-2">
+              {#each ELEMENT_GROUPS as group (group)}
+                {@const own = offered.filter((kind) => kind.group === group)}
+                {#if own.length}
+                  <p class="dye-label mt-2 mb-1 px-1">{group}</p>
+                  <div class="grid grid-cols-2 gap-1">
+                    {#each own as kind (kind.name)}
+                      <button
+                        type="button"
+                        data-kind={kind.name}
+                        class="flex cursor-grab items-start gap-2 rounded-sm border border-transparent px-2 py-1 text-left hover:border-hairline hover:bg-linen focus-visible:bg-linen"
+                        onclick={() => put(kind.name)}
+                        {@attach drag.source(() => ({ what: 'new', kind: kind.name }))}
+                      >
+                        <Sign sign={kind.sign} size={16} class="mt-0.5 text-faded" />
+                        <span class="min-w-0">
+                          <span class="block leading-tight font-medium">{kind.label}</span>
+                          <span class="line-clamp-2 text-xs leading-tight text-faded">{kind.about}</span>
+                        </span>
+                      </button>
+                    {/each}
+                  </div>
+                {/if}
+              {/each}
+              {#if !offered.length}<p class="px-1 py-2 text-faded">No element is called “{search}”.</p>{/if}
             </div>
           </div>
-        {/if}
-      {/snippet}
-    </Popover.Content>
-  </Popover.Portal>
+        </div>
+      {/if}
+    {/snippet}
+  </PopoverContent>
 </Popover.Root>

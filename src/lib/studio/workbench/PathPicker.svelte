@@ -2,6 +2,7 @@
   import Sign from '$lib/ui/Sign.svelte';
   import { ChevronDown, Repeat } from '@lucide/svelte';
   import { Popover } from 'bits-ui';
+  import PopoverContent from '$lib/ui/PopoverContent.svelte';
   import { fold } from '$lib/core/base/text';
   import { compilePath } from '$lib/core/paths/compile';
   import { pathWords } from '$lib/core/paths/built-ins';
@@ -142,82 +143,71 @@
       >{:else}<span class="text-faded">{empty}</span>{/if}
     <ChevronDown size={13} class="ml-auto shrink-0 text-faded" />
   </Popover.Trigger>
-  <Popover.Portal>
-    <Popover.Content
-      side="top"
-      align="start"
-      sideOffset={4}
-      collisionPadding={8}
-      aria-label={label}
-      class="z-50 flex max-h-96 w-80 flex-col rounded-md border border-hairline bg-paper"
-      onkeydown={onKey}
-    >
-      {#if several}
-        <p class="px-3 pt-2 pb-1">
-          <span class="font-medium">{several.entry.type.label}</span> has several values. Use
-        </p>
-        <ul class="min-h-0 overflow-y-auto pb-2">
-          {#each takes?.(several.entry.type) ?? [] as take (take)}
-            <li>
-              <button
-                type="button"
-                class="flex w-full items-baseline gap-2 px-3 py-1 text-left hover:bg-linen focus-visible:bg-linen"
-                onclick={() => several && pick(several, take)}
-              >
-                <span class="shrink-0">{takeWords(take)}</span>
-                <span class="ml-auto min-w-0 truncate text-xs text-faded">{resultOf(several, take)}</span>
-              </button>
-            </li>
-          {/each}
-          {#if onrepeat}
-            <li class="mt-1 border-t border-hairline pt-1">
-              <button
-                type="button"
-                class="flex w-full items-center gap-2 px-3 py-1 text-left text-indigo hover:bg-linen focus-visible:bg-linen"
-                onclick={() => several && repeat(several)}
-                ><Repeat size={13} />Repeat over them, with {wb
-                  .repeating(several.entry.path, several.entry.type, scopes)
-                  ?.label.toLowerCase()} in its place</button
-              >
+  <PopoverContent side="top" align="start" aria-label={label} class="flex max-h-96 w-80 flex-col" onkeydown={onKey}>
+    {#if several}
+      <p class="px-3 pt-2 pb-1">
+        <span class="font-medium">{several.entry.type.label}</span> has several values. Use
+      </p>
+      <ul class="min-h-0 overflow-y-auto pb-2">
+        {#each takes?.(several.entry.type) ?? [] as take (take)}
+          <li>
+            <button
+              type="button"
+              class="flex w-full items-baseline gap-2 px-3 py-1 text-left hover:bg-linen focus-visible:bg-linen"
+              onclick={() => several && pick(several, take)}
+            >
+              <span class="shrink-0">{takeWords(take)}</span>
+              <span class="ml-auto min-w-0 truncate text-xs text-faded">{resultOf(several, take)}</span>
+            </button>
+          </li>
+        {/each}
+        {#if onrepeat}
+          <li class="mt-1 border-t border-hairline pt-1">
+            <button
+              type="button"
+              class="flex w-full items-center gap-2 px-3 py-1 text-left text-indigo hover:bg-linen focus-visible:bg-linen"
+              onclick={() => several && repeat(several)}
+              ><Repeat size={13} />Repeat over them, with {wb
+                .repeating(several.entry.path, several.entry.type, scopes)
+                ?.label.toLowerCase()} in its place</button
+            >
+          </li>
+        {/if}
+      </ul>
+    {:else}
+      <input
+        type="search"
+        bind:value={search}
+        placeholder="Find a field or a value"
+        aria-label="Find a field or a value"
+        class="m-2 shrink-0"
+      />
+      <ul class="min-h-0 overflow-y-auto pb-2">
+        {#each choices as choice, i (`${choice.entry.path.from}|${choice.entry.path.steps.join('/')}`)}
+          {#if i === 0 || choices[i - 1]?.group !== choice.group || Boolean(choices[i - 1]?.why) !== Boolean(choice.why)}
+            <li class="dye-label px-3 pt-2 pb-0.5">
+              {choice.why ? `${choice.group}: does not fit here` : choice.group}
             </li>
           {/if}
-        </ul>
-      {:else}
-        <input
-          type="search"
-          bind:value={search}
-          placeholder="Find a field or a value"
-          aria-label="Find a field or a value"
-          class="m-2 shrink-0"
-        />
-        <ul class="min-h-0 overflow-y-auto pb-2">
-          {#each choices as choice, i (`${choice.entry.path.from}|${choice.entry.path.steps.join('/')}`)}
-            {#if i === 0 || choices[i - 1]?.group !== choice.group || Boolean(choices[i - 1]?.why) !== Boolean(choice.why)}
-              <li class="dye-label px-3 pt-2 pb-0.5">
-                {choice.why ? `${choice.group}: does not fit here` : choice.group}
-              </li>
-            {/if}
-            <li>
-              <button
-                type="button"
-                disabled={Boolean(choice.why)}
-                onclick={() => pick(choice)}
-                class="flex w-full items-start gap-2 px-3 py-1 text-left enabled:hover:bg-linen focus-visible:bg-linen disabled:cursor-default"
-              >
-                <Sign sign={choice.entry.type.kind.sign} size={13} class="mt-0.5 text-faded" />
-                <span class="min-w-0 grow">
-                  <span class="block truncate leading-tight {choice.why ? 'text-faded' : ''}"
-                    >{nameOf(choice.entry)}</span
-                  >
-                  <span class="block truncate text-xs leading-tight text-faded">{choice.why ?? choice.words}</span>
-                </span>
-              </button>
-            </li>
-          {:else}
-            <li class="px-3 py-2 text-faded">Nothing here has “{search}” in it.</li>
-          {/each}
-        </ul>
-      {/if}
-    </Popover.Content>
-  </Popover.Portal>
+          <li>
+            <button
+              type="button"
+              disabled={Boolean(choice.why)}
+              onclick={() => pick(choice)}
+              class="flex w-full items-start gap-2 px-3 py-1 text-left enabled:hover:bg-linen focus-visible:bg-linen disabled:cursor-default"
+            >
+              <Sign sign={choice.entry.type.kind.sign} size={13} class="mt-0.5 text-faded" />
+              <span class="min-w-0 grow">
+                <span class="block truncate leading-tight {choice.why ? 'text-faded' : ''}">{nameOf(choice.entry)}</span
+                >
+                <span class="block truncate text-xs leading-tight text-faded">{choice.why ?? choice.words}</span>
+              </span>
+            </button>
+          </li>
+        {:else}
+          <li class="px-3 py-2 text-faded">Nothing here has “{search}” in it.</li>
+        {/each}
+      </ul>
+    {/if}
+  </PopoverContent>
 </Popover.Root>

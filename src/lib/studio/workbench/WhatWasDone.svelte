@@ -2,6 +2,7 @@
   import ActivityBeside from '../people/ActivityBeside.svelte';
   import { History, Redo2, Undo2 } from '@lucide/svelte';
   import { Popover } from 'bits-ui';
+  import PopoverContent from '$lib/ui/PopoverContent.svelte';
   import Button from '$lib/ui/Button.svelte';
   import Tip from '$lib/ui/Tip.svelte';
   import type { History as Edits } from './history.svelte';
@@ -50,44 +51,36 @@
     aria-label="What was done"
     title="What was done"><History size={17} /></Popover.Trigger
   >
-  <Popover.Portal>
-    <Popover.Content
-      side="bottom"
-      align="end"
-      sideOffset={4}
-      aria-label="What was done"
-      class="z-50 flex max-h-[70vh] w-80 flex-col rounded-md border border-hairline bg-paper py-2"
-    >
-      <ul class="min-h-0 overflow-y-auto">
-        {#each [...history.undone].map( (edit, i) => ({ label: edit.label, count: history.done.length + history.undone.length - i, ahead: true }) ) as step (step.count)}
-          <li>
-            <button
-              type="button"
-              class="w-full px-3 py-1 text-left text-faded hover:bg-linen"
-              onclick={() => history.goTo(step.count)}>{step.label}</button
-            >
-          </li>
-        {/each}
-        {#each history.done.map((edit, i) => ({ label: edit.label, count: i + 1 })).reverse() as step, i (step.count)}
-          <li>
-            <button
-              type="button"
-              aria-current={i === 0 ? 'step' : undefined}
-              class="w-full px-3 py-1 text-left hover:bg-linen aria-[current]:font-semibold"
-              onclick={() => history.goTo(step.count)}>{step.label}</button
-            >
-          </li>
-        {/each}
+  <PopoverContent side="bottom" align="end" aria-label="What was done" class="flex max-h-[70vh] w-80 flex-col py-2">
+    <ul class="min-h-0 overflow-y-auto">
+      {#each [...history.undone].map( (edit, i) => ({ label: edit.label, count: history.done.length + history.undone.length - i, ahead: true }) ) as step (step.count)}
         <li>
-          <button type="button" class="w-full px-3 py-1 text-left hover:bg-linen" onclick={() => history.goTo(0)}
-            >As it was when opened</button
+          <button
+            type="button"
+            class="w-full px-3 py-1 text-left text-faded hover:bg-linen"
+            onclick={() => history.goTo(step.count)}>{step.label}</button
           >
         </li>
-      </ul>
-      <div class="mt-2 border-t border-hairline px-3 pt-2">
-        <Button onclick={() => onversions()}>Earlier versions</Button>
-      </div>
-      <div class="mt-2 px-3"><ActivityBeside subject={about} zone={site.timeZone} locale={site.locale} /></div>
-    </Popover.Content>
-  </Popover.Portal>
+      {/each}
+      {#each history.done.map((edit, i) => ({ label: edit.label, count: i + 1 })).reverse() as step, i (step.count)}
+        <li>
+          <button
+            type="button"
+            aria-current={i === 0 ? 'step' : undefined}
+            class="w-full px-3 py-1 text-left hover:bg-linen aria-[current]:font-semibold"
+            onclick={() => history.goTo(step.count)}>{step.label}</button
+          >
+        </li>
+      {/each}
+      <li>
+        <button type="button" class="w-full px-3 py-1 text-left hover:bg-linen" onclick={() => history.goTo(0)}
+          >As it was when opened</button
+        >
+      </li>
+    </ul>
+    <div class="mt-2 border-t border-hairline px-3 pt-2">
+      <Button onclick={() => onversions()}>Earlier versions</Button>
+    </div>
+    <div class="mt-2 px-3"><ActivityBeside subject={about} zone={site.timeZone} locale={site.locale} /></div>
+  </PopoverContent>
 </Popover.Root>

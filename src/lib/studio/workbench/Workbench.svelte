@@ -132,16 +132,18 @@
     { view: 'proof', label: 'Proof sheet', key: '2' },
     { view: 'coverage', label: 'Coverage', key: '3' },
   ] as const;
+  /** Whether an event came from within something; what was closed by it is no longer where it was. */
+  const within = (event: Event, what: string) =>
+    event.composedPath().some((node) => node instanceof Element && node.matches(what));
   function onKey(event: KeyboardEvent) {
-    const at = event.target as HTMLElement;
     const control = event.ctrlKey || event.metaKey;
-    const typing = at.closest('input:not([type=checkbox]), textarea, select, [role=dialog]');
-    if (control && event.key.toLowerCase() === 'z' && !at.closest('[role=dialog]')) {
+    const typing = within(event, 'input:not([type=checkbox]), textarea, select, [role=dialog]');
+    if (control && event.key.toLowerCase() === 'z' && !within(event, '[role=dialog]')) {
       event.preventDefault();
       if (event.shiftKey) wb.history.redo();
       else if (wb.looks.changed) wb.looks.takeBack();
       else wb.history.undo();
-    } else if (typing || at.closest('[contenteditable=true], [data-popover-content]')) return;
+    } else if (typing || within(event, '[contenteditable=true], [data-popover-content]')) return;
     else if (control && event.key.toLowerCase() === 'd') {
       event.preventDefault();
       wb.commands.duplicate();
@@ -152,8 +154,11 @@
     } else if (control || event.altKey) return;
     else if (event.key === 'Escape' && !drag.load && !drag.asking) wb.selection.parent();
     else if (event.key === 'F2') editElement(wb.selection.id);
-    else if (event.key === '+') document.querySelector<HTMLElement>('[aria-label="Place an element"]')?.click();
-    else if (event.key === 'n') wb.selection.step(1);
+    else if (event.key === '+') {
+      // What opens has the keys at once: this one is not for it.
+      event.preventDefault();
+      document.querySelector<HTMLElement>('[aria-label="Place an element"]')?.click();
+    } else if (event.key === 'n') wb.selection.step(1);
     else if (event.key === 'p') wb.selection.step(-1);
     else if (event.key === 'l') wb.preview.letGo();
     else if (event.key === ',') wb.preview.flip(-1);
@@ -161,13 +166,12 @@
     else if (many && VIEWS.some(({ key }) => key === event.key))
       wb.view = VIEWS.find(({ key }) => key === event.key)?.view ?? 'page';
     else if (event.key === '?') keys = true;
-    else if ((event.key === 'Delete' || event.key === 'Backspace') && !at.closest('button, a')) wb.commands.remove();
+    else if ((event.key === 'Delete' || event.key === 'Backspace') && !within(event, 'button, a')) wb.commands.remove();
   }
 
   /** Copying and pasting go through the clipboard as plain text, so that other templates can take it. */
   function onClip(event: ClipboardEvent) {
-    const at = event.target as HTMLElement;
-    if (at.closest?.('input, textarea, select, [role=dialog], [contenteditable=true]')) return;
+    if (within(event, 'input, textarea, select, [role=dialog], [contenteditable=true]')) return;
     if (event.type === 'paste') {
       const text = event.clipboardData?.getData('text/plain') ?? '';
       if (text.trim()) wb.clipboard.paste(text);
