@@ -72,13 +72,15 @@ test('what is opened by key has the keys at once, however long a frame takes', a
   await expect(heading).toContainText('Title');
   await saved(page);
 
+  const held = () =>
+    page.evaluate(() => {
+      const frames = window.requestAnimationFrame;
+      window.requestAnimationFrame = () => 0;
+      (window as unknown as { frames: () => void }).frames = () => (window.requestAnimationFrame = frames);
+    });
   /** Opens something by key while no frame comes, types at once, and says where the keys went. */
   const opened = async (key: string) => {
-    await page.evaluate(() => {
-      const held = window.requestAnimationFrame;
-      window.requestAnimationFrame = () => 0;
-      (window as unknown as { frames: () => void }).frames = () => (window.requestAnimationFrame = held);
-    });
+    await held();
     await page.keyboard.press(key);
     await page.keyboard.press('n');
     const focused = page.locator('[role=dialog]:focus, [role=dialog] :focus, [data-popover-content] :focus');
@@ -106,6 +108,15 @@ test('what is opened by key has the keys at once, however long a frame takes', a
     await expect(await opened(key)).toHaveValue('n');
     await shut();
   }
+  // Along the outline each press goes on from where the one before led.
+  await heading.focus();
+  await page.keyboard.press('Control+d');
+  await page.keyboard.press('Control+d');
+  await expect(page.getByRole('treeitem')).toHaveCount(4);
+  await page.getByRole('treeitem').nth(0).focus();
+  await held();
+  for (let n = 0; n < 3; n++) await page.keyboard.press('ArrowDown');
+  await expect(page.getByRole('treeitem').nth(3)).toBeFocused();
   await request.delete(`/api/v1/templates/${blank.id}`, { headers: ANY });
 });
 

@@ -4,7 +4,7 @@
   import Sign from '$lib/ui/Sign.svelte';
   import { ChevronDown, ChevronRight, X } from '@lucide/svelte';
   import { dequal } from 'dequal/lite';
-  import { untrack } from 'svelte';
+  import { untrack, tick } from 'svelte';
   import { SvelteSet } from 'svelte/reactivity';
   import { newId } from '$lib/core/base/ids';
   import { kindNamed } from '$lib/core/model/kinds';
@@ -73,7 +73,7 @@
     };
     items.push(field);
     open.add(field.id);
-    requestAnimationFrame(() => document.querySelector<HTMLElement>(`[data-field="${field.id}"] input`)?.focus());
+    void tick().then(() => document.querySelector<HTMLElement>(`[data-field="${field.id}"] input`)?.focus());
   }
   function remove(field: Field) {
     if (onremove && saved.some((f) => f.id === field.id)) onremove(field);

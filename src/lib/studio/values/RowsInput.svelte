@@ -1,6 +1,6 @@
 <script lang="ts">
   import { ChevronDown, ChevronRight, Copy, X } from '@lucide/svelte';
-  import { untrack } from 'svelte';
+  import { untrack, tick } from 'svelte';
   import { SvelteSet } from 'svelte/reactivity';
   import { kindOf, leadsOf } from '$lib/core/model/field';
   import type { Field } from '$lib/core/schema/field';
@@ -52,7 +52,7 @@
     const item = own(row);
     items.push(item);
     tell();
-    requestAnimationFrame(() =>
+    void tick().then(() =>
       document.querySelector<HTMLElement>(`[data-row="${item.id}"] :is(input,select,textarea,button[id])`)?.focus(),
     );
   }

@@ -1,7 +1,7 @@
 <script lang="ts">
   import Sign from '$lib/ui/Sign.svelte';
   import { ChevronDown, ChevronRight } from '@lucide/svelte';
-  import { untrack } from 'svelte';
+  import { untrack, tick } from 'svelte';
   import { samePath } from '$lib/core/schema/path';
   import { isWithin, parentOf } from '$lib/core/templates/tree';
   import { steady } from '../steady';
@@ -55,7 +55,7 @@
       );
       wb.selection.id = id;
     } else wb.selection.select(id);
-    requestAnimationFrame(() => list.querySelector<HTMLElement>(`[data-outline-id="${CSS.escape(id)}"]`)?.focus());
+    void tick().then(() => list.querySelector<HTMLElement>(`[data-outline-id="${CSS.escape(id)}"]`)?.focus());
   }
 
   /** Folds what an element holds, or unfolds it. What was selected in there gives way to the element itself. */
