@@ -89,7 +89,6 @@ type Packer = Pick<Thread<Packing>['ask'], 'look' | 'addFiles' | 'addLooked'>;
  */
 export async function exportSite(wanted: ExportWanted, progress: Progress): Promise<Exported | undefined> {
   const { path, site, before } = wanted;
-  const design = await siteDesign('released');
   const { packThread } = await import('./pack-thread');
   const thread = startThread(packThread, { path, site, before });
   const drop = async (): Promise<undefined> => {
@@ -97,6 +96,7 @@ export async function exportSite(wanted: ExportWanted, progress: Progress): Prom
     if (!path.startsWith('/dev/')) await rm(path, { force: true });
   };
   try {
+    const design = await siteDesign('released');
     const { pages, left } = await drawSite(thread.ask, design, wanted, progress);
     if (progress.signal.aborted) return await drop();
     const packed = await thread.ask.end();
