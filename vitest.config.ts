@@ -29,6 +29,7 @@ export default defineConfig({
       },
       // One after the other: each file makes a database of its own on the same throw-away server.
       {
+        resolve: { alias: { $lib: fileURLToPath(new URL('src/lib', import.meta.url)) } },
         test: {
           name: 'server',
           include: ['tests/server/**/*.test.ts'],

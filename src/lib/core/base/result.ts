@@ -21,5 +21,8 @@ interface IssueLike {
 
 /** Turns the issues of a Zod error into problems, with `at` put before each place. */
 export function problemsOf(error: { issues: readonly IssueLike[] }, at = ''): Problem[] {
-  return error.issues.map((issue) => problem([at, ...issue.path.map(String)].filter(Boolean).join('.'), issue.message));
+  const sentence = (words: string) => (/[.!?]$/.test(words) ? words : `${words}.`);
+  return error.issues.map((issue) =>
+    problem([at, ...issue.path.map(String)].filter(Boolean).join('.'), sentence(issue.message)),
+  );
 }

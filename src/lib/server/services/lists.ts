@@ -49,6 +49,13 @@ const TableAsked = z.object({
   offset: z.number().int().min(0).max(10_000_000).default(0),
 });
 
+/** What a table is asked for; refused where that cannot be read. */
+export function askedOfTable(input: unknown): z.infer<typeof TableAsked> {
+  const asked = TableAsked.safeParse(input);
+  if (!asked.success) throw new Refusal(422, 'The list cannot be read.', problemsOf(asked.error));
+  return asked.data;
+}
+
 export interface RecordTable {
   records: ContentRecord[];
   total: number;
@@ -56,9 +63,7 @@ export interface RecordTable {
 
 /** Part of a type's records in one order, filtered by a rule that starts at `loop:table`, drafts included. */
 export async function recordTable(typeId: string, input: unknown = {}): Promise<RecordTable> {
-  const asked = TableAsked.safeParse(input);
-  if (!asked.success) throw new Refusal(422, 'The list cannot be read.', problemsOf(asked.error));
-  const { search, filter, order, limit, offset } = asked.data;
+  const { search, filter, order, limit, offset } = askedOfTable(input);
   const model = await readModel();
   if (!model.type(typeId)) throw notFound('content type with this id');
   const rules: Rule[] = [

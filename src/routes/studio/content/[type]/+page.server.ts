@@ -1,30 +1,31 @@
 import { kindOf, leadsOf } from '$lib/core/model/field';
+import type { ContentType } from '$lib/core/schema/model';
 import { error } from '@sveltejs/kit';
 import { typesServed } from '$lib/core/templates/served';
 import { readTemplateHeads } from '$lib/server/services/templates';
 import { Refusal } from '$lib/server/refusal';
 import { titlesOf } from '$lib/server/queries/records';
-import { recordTable } from '$lib/server/services/lists';
+import { askedOfTable, recordTable } from '$lib/server/services/lists';
 import { loadMedia } from '$lib/server/queries/media';
 import { plainModel, readModel } from '$lib/server/services/model';
 import { countsOf } from '$lib/server/services/type-uses';
+import { soon } from '$lib/server/soon';
 import { tableAsked } from '$lib/server/table-address';
 import type { PageServerLoad } from './$types';
 
 const PER_PAGE = 50;
 
-export const load: PageServerLoad = async ({ params, url }) => {
-  const [model, index] = await Promise.all([plainModel(), readModel()]);
-  const type = model.types.find((t) => t.id === params.type);
-  if (!type) error(404, 'There is no content type at this address.');
-  const page = Math.floor(Math.max(1, Math.min(200_000, Number(url.searchParams.get('page')) || 1)));
-  // An address that asks for what is no longer there shows the whole table, and says so.
+/** What asking for something that is no longer there is refused with; the whole table is shown then. */
+function refusalOf(failure: unknown): string {
+  if (!(failure instanceof Refusal)) throw failure;
+  return [failure.title, ...failure.problems.map((p) => p.what)].join(' ');
+}
+
+/** One page of a table, with what its records point at. */
+async function rowsOf(type: ContentType, asked: unknown) {
   let refused = '';
-  const read = async () =>
-    recordTable(type.id, { ...tableAsked(url.searchParams), limit: PER_PAGE, offset: (page - 1) * PER_PAGE });
-  const table = await read().catch((failure: unknown) => {
-    if (!(failure instanceof Refusal)) throw failure;
-    refused = [failure.title, ...failure.problems.map((p) => p.what)].join(' ');
+  const table = await recordTable(type.id, asked).catch((failure: unknown) => {
+    refused = refusalOf(failure);
     return recordTable(type.id, { limit: PER_PAGE });
   });
   const ids = table.records.flatMap((record) =>
@@ -39,25 +40,35 @@ export const load: PageServerLoad = async ({ params, url }) => {
       return [(Array.isArray(value) ? value[0] : value) as number];
     }),
   );
-  const [counts, titles, media, heads] = await Promise.all([
-    countsOf(type.id),
-    titlesOf([...new Set(ids)]),
-    loadMedia([...new Set(pictures)]),
-    readTemplateHeads(),
-  ]);
+  const [titles, media] = await Promise.all([titlesOf([...new Set(ids)]), loadMedia([...new Set(pictures)])]);
+  return { ...table, refused, titles, media, pages: Math.max(1, Math.ceil(table.total / PER_PAGE)) };
+}
+export type RowsOfTable = Awaited<ReturnType<typeof rowsOf>>;
+
+export const load: PageServerLoad = async ({ params, url }) => {
+  const [model, index] = await Promise.all([plainModel(), readModel()]);
+  const type = model.types.find((t) => t.id === params.type);
+  if (!type) error(404, 'There is no content type at this address.');
+  const page = Math.floor(Math.max(1, Math.min(200_000, Number(url.searchParams.get('page')) || 1)));
+  let asked = {};
+  let refused = '';
+  try {
+    asked = askedOfTable({ ...tableAsked(url.searchParams), limit: PER_PAGE, offset: (page - 1) * PER_PAGE });
+  } catch (failure) {
+    refused = refusalOf(failure);
+  }
+  // Right after a start, columns of many records are not laid out yet.
+  const [rows, counts, heads] = await Promise.all([soon(rowsOf(type, asked)), countsOf(type.id), readTemplateHeads()]);
   return {
     model,
     type,
-    ...table,
+    rows,
     refused,
     search: url.searchParams.get('search') ?? '',
     sort: url.searchParams.get('sort') ?? '@title',
     filter: refused ? null : url.searchParams.get('filter'),
     page,
-    pages: Math.max(1, Math.ceil(table.total / PER_PAGE)),
     counts,
-    titles,
-    media,
     templates: heads
       .filter((head) => head.purpose === 'record' && typesServed(head, index).includes(type.id))
       .map(({ id, name }) => ({ id, name })),

@@ -1,17 +1,17 @@
 <script lang="ts">
+  import { Coming } from '$lib/studio/coming.svelte';
   import { may } from '$lib/studio/people/me';
   import { recall, remember } from '$lib/studio/remembered';
   import { z } from 'zod';
-  import { ArrowDown, ArrowUp, Columns3, ListFilter } from '@lucide/svelte';
+  import { Columns3, ListFilter } from '@lucide/svelte';
   import { SvelteSet } from 'svelte/reactivity';
   import { goto } from '$app/navigation';
   import { indexModel, kindOf, type Field } from '$lib/core/model/model';
   import { roleOfField } from '$lib/core/model/field';
   import type { ShownAs } from '$lib/core/model/family';
-  import { mediaAddress } from '$lib/core/model/media';
   import type { Group } from '$lib/core/schema/rule';
   import GenerateSheet from '$lib/studio/content/GenerateSheet.svelte';
-  import { showValue } from '$lib/studio/content/show';
+  import RecordRows from '$lib/studio/content/RecordRows.svelte';
   import TableFilter from '$lib/studio/content/TableFilter.svelte';
   import TypeTabs from '$lib/studio/content/TypeTabs.svelte';
   import WithChosen from '$lib/studio/content/WithChosen.svelte';
@@ -20,9 +20,6 @@
   let { data } = $props();
 
   const index = $derived(indexModel(data.model));
-  const titles = $derived(new Map(data.titles.map((one) => [one.id, one])));
-  const media = $derived(new Map(data.media.map((one) => [one.id, one])));
-  const pictureField = $derived(data.type.fields.find((field) => roleOfField(field)?.startsWith('picture')));
 
   /** Columns that people chose for this type, kept on this computer. */
   const place = $derived(`plum-thread:columns:${data.type.id}`);
@@ -47,10 +44,12 @@
   let choosing = $state(false);
   let filtering = $state(false);
   let generating = $state(false);
-  const filter = $derived(data.filter ? (JSON.parse(data.filter) as Group) : undefined);
+  const coming = new Coming(() => data.rows);
+  const shown = $derived(coming.now);
+  const refused = $derived(data.refused || shown?.refused);
+  const filter = $derived(data.filter && !refused ? (JSON.parse(data.filter) as Group) : undefined);
 
   const picked = new SvelteSet<number>();
-  const allHere = $derived(data.records.length > 0 && data.records.every((record) => picked.has(record.id)));
 
   const sortStep = $derived(data.sort.replace(/^-/, ''));
   const sortDown = $derived(data.sort.startsWith('-'));
@@ -59,16 +58,12 @@
     const now: Record<string, string | undefined> = {
       search: data.search || undefined,
       sort: data.sort === '@title' ? undefined : data.sort,
-      filter: data.filter ?? undefined,
+      filter: (!refused && data.filter) || undefined,
       page: data.page > 1 ? String(data.page) : undefined,
       ...change,
     };
     return `?${new URLSearchParams(Object.entries(now).filter((entry): entry is [string, string] => entry[1] !== undefined))}`;
   }
-  const sortable = (field: Field) => {
-    const known = kindOf(field);
-    return known !== undefined && !known.many && known.kind.family.order !== undefined;
-  };
   const sortTo = (step: string) =>
     address({ sort: sortStep === step && !sortDown ? `-${step}` : step, page: undefined });
 
@@ -81,24 +76,10 @@
   }
 
   const n = (count: number) =>
-    `${count} ${count === 1 ? data.type.name.toLowerCase() : data.type.plural.toLowerCase()}`;
+    `${count.toLocaleString('en')} ${count === 1 ? data.type.name.toLowerCase() : data.type.plural.toLowerCase()}`;
 </script>
 
 <svelte:head><title>{data.type.plural} · Plum Thread</title></svelte:head>
-
-{#snippet heading(step: string, label: string, right = false)}
-  <th
-    class="px-3 py-1.5 font-semibold {right ? 'text-right' : ''}"
-    aria-sort={sortStep === step ? (sortDown ? 'descending' : 'ascending') : undefined}
-  >
-    <a
-      class="inline-flex items-center gap-1 whitespace-nowrap hover:text-ink"
-      href={sortTo(step)}
-      data-sveltekit-noscroll
-      >{label}{#if sortStep === step}{#if sortDown}<ArrowDown size={12} />{:else}<ArrowUp size={12} />{/if}{/if}</a
-    >
-  </th>
-{/snippet}
 
 <main class="min-h-0 grow overflow-y-auto">
   <div class="mx-auto max-w-6xl px-8 py-5">
@@ -127,9 +108,9 @@
         ><ListFilter size={14} />Filter{filter ? ` (${filter.rules.length})` : ''}</Button
       >
       <Button aria-expanded={choosing} onclick={() => (choosing = !choosing)}><Columns3 size={14} />Columns</Button>
-      <span class="text-faded" data-total
-        >{data.search || filter ? `${data.total.toLocaleString('en')} found` : n(data.total)}</span
-      >
+      {#if shown}<span class="text-faded" data-total
+          >{data.search || filter ? `${shown.total.toLocaleString('en')} found` : n(shown.total)}</span
+        >{/if}
       <span class="ml-auto flex gap-2">
         {#if may('generateRecords')}<Button onclick={() => (generating = true)}>Make some up</Button>{/if}
         {#if may('createRecord')}<a
@@ -139,7 +120,7 @@
           >{/if}
       </span>
     </div>
-    {#if data.refused}<p class="mt-2 text-madder" role="alert">{data.refused} All are shown.</p>{/if}
+    {#if refused}<p class="mt-2 text-madder" role="alert">{refused} All are shown.</p>{/if}
     {#if choosing}
       <fieldset class="mt-3 flex flex-wrap gap-x-4 gap-y-1 border border-hairline bg-paper p-3">
         <legend class="sr-only">Columns of the table</legend>
@@ -159,7 +140,7 @@
           type={data.type}
           model={index}
           {filter}
-          records={data.titles}
+          records={shown?.titles ?? []}
           onapply={(next) => void goto(address({ filter: next ? JSON.stringify(next) : undefined, page: undefined }))}
         />{/key}
     {/if}
@@ -170,106 +151,21 @@
         {picked}
         words={n}
       />{/if}
-    {#if data.records.length}
-      <div class="mt-3 overflow-x-auto">
-        <table class="w-full border-collapse border border-hairline bg-paper text-left">
-          <thead>
-            <tr class="dye-label bg-linen-deep">
-              <th class="w-8 py-1.5 pl-3"
-                >{#if may('changeRecords')}<input
-                    type="checkbox"
-                    aria-label="Choose all on this page"
-                    checked={allHere}
-                    onchange={(e) => {
-                      for (const record of data.records)
-                        if (e.currentTarget.checked) picked.add(record.id);
-                        else picked.delete(record.id);
-                    }}
-                  />{/if}</th
-              >
-              {#if pictureField}<th class="w-14"><span class="sr-only">{pictureField.label}</span></th>{/if}
-              {@render heading('@title', 'Title')}
-              {#each columns as field (field.id)}
-                {#if sortable(field)}{@render heading(
-                    field.id,
-                    field.label,
-                    Boolean(kindOf(field)?.kind.family.figures),
-                  )}{:else}<th class="px-3 py-1.5 font-semibold whitespace-nowrap">{field.label}</th>{/if}
-              {/each}
-              {@render heading('@changed', 'Changed')}
-              {@render heading('@status', 'Status')}
-            </tr>
-          </thead>
-          <tbody>
-            {#each data.records as record (record.id)}
-              <tr class="border-t border-hairline {picked.has(record.id) ? 'bg-linen' : 'hover:bg-linen/60'}">
-                <td class="pl-3"
-                  >{#if may('changeRecords')}<input
-                      type="checkbox"
-                      aria-label="Choose {record.title}"
-                      checked={picked.has(record.id)}
-                      onchange={(e) => (e.currentTarget.checked ? picked.add(record.id) : picked.delete(record.id))}
-                    />{/if}</td
-                >
-                {#if pictureField}
-                  {@const value = record.values[pictureField.id]}
-                  {@const picture = media.get((Array.isArray(value) ? value[0] : value) as number)}
-                  <td class="py-1"
-                    >{#if picture}<img
-                        src={mediaAddress(picture, 320)}
-                        alt=""
-                        loading="lazy"
-                        class="h-8 w-12 rounded-sm object-cover"
-                      />{/if}</td
-                  >
-                {/if}
-                <td class="max-w-72 px-3 py-1.5"
-                  ><a
-                    class="block truncate font-medium underline-offset-2 hover:underline"
-                    title={record.title}
-                    href="/studio/content/{data.type.id}/{record.id}">{record.title}</a
-                  ></td
-                >
-                {#each columns as field (field.id)}
-                  {@const words = showValue(field, record.values[field.id], index, {
-                    record: (id) => titles.get(id),
-                    media: (id) => media.get(id),
-                  })}
-                  <td
-                    class="max-w-44 truncate px-3 py-1.5 whitespace-nowrap {kindOf(field)?.kind.family.figures
-                      ? 'text-right tabular-nums'
-                      : ''}"
-                    title={words}>{words}</td
-                  >
-                {/each}
-                <td class="px-3 py-1.5 whitespace-nowrap text-faded"
-                  >{new Date(record.changed).toLocaleDateString(data.model.site.locale, {
-                    dateStyle: 'medium',
-                    timeZone: data.model.site.timeZone,
-                  })}</td
-                >
-                <td
-                  class="px-3 py-1.5 whitespace-nowrap {record.status === 'published'
-                    ? 'text-faded'
-                    : 'text-weld italic'}"
-                  >{{ draft: 'Draft', published: 'Published', scheduled: 'Scheduled' }[
-                    record.status
-                  ]}{#if record.generated}<span class="ml-1 rounded-sm bg-ochre px-1 text-xs text-ink not-italic"
-                      >made up</span
-                    >{/if}</td
-                >
-              </tr>
-            {/each}
-          </tbody>
-        </table>
-      </div>
-      {#if data.pages > 1}
+    {#if coming.failed}
+      <p role="alert" class="mt-4 text-madder">The records could not be read. Load the page again.</p>
+    {:else if !shown}
+      <p role="status" class="mt-4 flex items-center gap-3 text-faded">
+        <progress class="w-24" aria-label="Reading the records"></progress> The records are being put in order.
+      </p>
+    {:else if shown.records.length}
+      <RecordRows type={data.type} model={index} rows={shown} {columns} sort={data.sort} {sortTo} {picked} />
+      {#if shown.pages > 1}
         <nav aria-label="Pages" class="mt-3 flex items-center gap-3">
           {#if data.page > 1}<a class="text-plum underline" href={address({ page: String(data.page - 1) })}
               >Previous page</a
             >{/if}
-          <span class="text-faded">Page {data.page.toLocaleString('en')} of {data.pages.toLocaleString('en')}</span>
-          {#if data.page < data.pages}<a class="text-plum underline" href={address({ page: String(data.page + 1) })}
+          <span class="text-faded">Page {data.page.toLocaleString('en')} of {shown.pages.toLocaleString('en')}</span>
+          {#if data.page < shown.pages}<a class="text-plum underline" href={address({ page: String(data.page + 1) })}
               >Next page</a
             >{/if}
         </nav>
