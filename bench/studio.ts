@@ -11,7 +11,7 @@ import { createAccount } from '../src/lib/server/people/accounts';
 import { beginSession } from '../src/lib/server/people/sessions';
 import { release } from '../src/lib/server/services/releases';
 import { createTemplate } from '../src/lib/server/services/templates';
-import { fillOne, fillRows, median } from './support/fill';
+import { copyOfDatabase, fillOne, fillRows, median } from './support/fill';
 import { pagesWithList } from './support/page';
 
 /**
@@ -19,7 +19,7 @@ import { pagesWithList } from './support/page';
  * long until there is something to work with).
  */
 const [FEW, MANY] = [1_000, Number(process.env.PLUM_BENCH_MANY ?? 100_000)];
-const ROUNDS = Number(process.env.PLUM_BENCH_ROUNDS ?? 7);
+const ROUNDS = Number(process.env.PLUM_BENCH_ROUNDS ?? 15);
 await fillOne('many', FEW);
 const page = await pagesWithList(6);
 // Half of the pages are answered by a rule.
@@ -48,21 +48,36 @@ const { id: account } = await createAccount(
 );
 const session = await beginSession(account, '127.0.0.1', 'The bench');
 
-const port = await freePort();
-const base = `http://127.0.0.1:${port}`;
-let app: ChildProcess | undefined;
-async function start(): Promise<void> {
-  if (app) {
-    app.kill('SIGTERM');
-    await once(app, 'exit');
+/** A site with an application of its own, which looks at screens as who has signed in. */
+interface Site {
+  base: string;
+  database: string;
+  app?: ChildProcess;
+}
+const siteOver = async (database: string): Promise<Site> => ({
+  base: `http://127.0.0.1:${await freePort()}`,
+  database,
+});
+async function start(site: Site): Promise<void> {
+  if (site.app) {
+    site.app.kill('SIGTERM');
+    await once(site.app, 'exit');
   }
-  app = spawn(process.execPath, [join(import.meta.dirname, '..', 'scripts', 'lib', 'serve.mjs')], {
-    env: { ...process.env, PLUM_HTTP_HOST: '127.0.0.1', PLUM_HTTP_PORT: String(port), PLUM_HTTP_ORIGIN: base },
+  const { hostname, port, origin } = new URL(site.base);
+  const own = {
+    PLUM_DATABASE: site.database,
+    ...{ PLUM_HTTP_HOST: hostname, PLUM_HTTP_PORT: port, PLUM_HTTP_ORIGIN: origin },
+  };
+  site.app = spawn(process.execPath, [join(import.meta.dirname, '..', 'scripts', 'lib', 'serve.mjs')], {
+    env: { ...process.env, ...own },
     stdio: ['ignore', 'ignore', 'inherit'],
   });
-  await answered(`${base}/healthz`, app);
+  await answered(`${site.base}/healthz`, site.app);
 }
-await start();
+// The same site twice: as it is now, and with many records.
+const few = await siteOver(await copyOfDatabase('few'));
+const many = await siteOver(process.env.PLUM_DATABASE as string);
+await fillRows('many', FEW, MANY);
 
 const SCREENS: [string, string][] = [
   ['the desk', '/studio'],
@@ -88,7 +103,7 @@ interface Opened {
   /** When the screen itself had come; what is told to it later comes after that. */
   shown: number;
 }
-async function open(path: string): Promise<Opened> {
+async function open({ base }: Site, path: string): Promise<Opened> {
   const from = performance.now();
   const response = await fetch(base + path, { headers: { cookie: `${SESSION_COOKIE}=${session}` } });
   if (response.status !== 200) throw new Error(`${path} was answered ${response.status}.`);
@@ -102,36 +117,36 @@ async function open(path: string): Promise<Opened> {
 }
 
 /** Each screen as who is the first to open it sees it, so many seconds after a start. */
-async function openFirst(seconds: number): Promise<Map<string, Opened>> {
-  await start();
+async function openFirst(site: Site, seconds: number): Promise<Map<string, Opened>> {
+  await start(site);
   await new Promise((done) => setTimeout(done, seconds * 1000));
   const out = new Map<string, Opened>();
-  for (const [, path] of SCREENS) out.set(path, await open(path));
+  for (const [, path] of SCREENS) out.set(path, await open(site, path));
   return out;
 }
 
-/** The median time in which each screen is answered. */
-async function openAll(): Promise<Map<string, Opened>> {
-  const out = new Map<string, Opened>();
+/** Two figures of each screen, of the site with few records and of that with many. */
+type ByScreen<T> = Map<string, [T, T]>;
+/** By turns, since a machine does the same in twice the time a moment later. */
+async function byTurns<T>(rounds: number, measure: (site: Site, path: string) => Promise<T>): Promise<ByScreen<T[]>> {
+  const out: ByScreen<T[]> = new Map();
   for (const [, path] of SCREENS) {
-    const times: number[] = [];
-    let bytes = 0;
-    await open(path);
-    for (let round = 0; round < ROUNDS; round++) {
-      const opened = await open(path);
-      times.push(opened.ms);
-      bytes = opened.bytes;
-    }
-    out.set(path, { ms: median(times), bytes, shown: 0 });
+    const measured: [T[], T[]] = [[], []];
+    for (let round = 0; round <= rounds; round++)
+      for (const [i, site] of [few, many].entries()) {
+        const one = await measure(site, path);
+        // The first one warms up.
+        if (round) measured[i]?.push(one);
+      }
+    out.set(path, measured);
   }
   return out;
 }
 
-/** Of each screen in a browser: from the address being asked for to the frame after it answers to what is done on it. */
 const BROWSER_ROUNDS = Number(process.env.PLUM_BENCH_BROWSER_ROUNDS ?? 5);
 const browser = await chromium.launch(BROWSER);
 const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
-await context.addCookies([{ name: SESSION_COOKIE, value: session, url: base }]);
+await context.addCookies([few, many].map(({ base }) => ({ name: SESSION_COOKIE, value: session, url: base })));
 // As text: what runs in the browser is not to be made ready for Node.js.
 await context.addInitScript({
   content: `const watcher = new MutationObserver(() => {
@@ -141,59 +156,47 @@ await context.addInitScript({
   });
   watcher.observe(document, { subtree: true, attributes: true, childList: true });`,
 });
-async function seeAll(): Promise<Map<string, number>> {
-  const out = new Map<string, number>();
-  const screen = await context.newPage();
-  for (const [, path] of SCREENS) {
-    const times: number[] = [];
-    for (let round = 0; round <= BROWSER_ROUNDS; round++) {
-      await screen.goto(base + path);
-      const live = await screen.waitForFunction(() => (globalThis as { plumThreadLive?: number }).plumThreadLive);
-      // The first one fetches what all others have.
-      if (round) times.push((await live.jsonValue()) as number);
-    }
-    out.set(path, median(times));
-  }
-  await screen.close();
-  return out;
+const screen = await context.newPage();
+/** From the address being asked for to the frame after the screen answers to what is done on it. */
+async function see({ base }: Site, path: string): Promise<number> {
+  await screen.goto(base + path);
+  const live = await screen.waitForFunction(() => (globalThis as { plumThreadLive?: number }).plumThreadLive);
+  return (await live.jsonValue()) as number;
 }
 
+const times = (a: number, b: number) =>
+  `${a.toFixed(0).padStart(6)} ms at 1,000  ${b.toFixed(0).padStart(6)} ms at 100,000  ratio ${(b / a).toFixed(2).padStart(6)}`;
 try {
-  const firstOfFew = [await openFirst(0), await openFirst(10)];
-  // Once before, so that both are of a process that has warmed up.
-  await openAll();
-  const few = await openAll();
-  const fewSeen = await seeAll();
-  await fillRows('many', FEW, MANY);
-  const firstOfMany = [await openFirst(0), await openFirst(10)];
-  const many = await openAll();
-  const manySeen = await seeAll();
-  console.log(`Screens of the studio, median of ${ROUNDS}, from the question to the last byte of the answer:`);
+  const first = [];
+  for (const seconds of [0, 10]) first.push([await openFirst(few, seconds), await openFirst(many, seconds)] as const);
+  // Once before, so that both are of processes that have warmed up.
+  await byTurns(ROUNDS, open);
+  const answers = await byTurns(ROUNDS, open);
+  const seen = await byTurns(BROWSER_ROUNDS, see);
+  console.log(`Screens of the studio, median of ${ROUNDS} by turns, from the question to the last byte of the answer:`);
   for (const [name, path] of SCREENS) {
-    const [a, b] = [few.get(path) as Opened, many.get(path) as Opened];
+    const [a, b] = answers.get(path) as [Opened[], Opened[]];
+    const ms = (of: Opened[]) => median(of.map((one) => one.ms));
+    const bytes = (of: Opened[]) => of.at(-1)?.bytes as number;
     console.log(
-      `  ${name.padEnd(24)} ${a.ms.toFixed(0).padStart(6)} ms at 1,000  ${b.ms.toFixed(0).padStart(6)} ms at 100,000  ratio ${(b.ms / a.ms).toFixed(2).padStart(6)}  bytes ${(b.bytes / a.bytes).toFixed(2)} of ${(a.bytes / 1e3).toFixed(0)} kB`,
+      `  ${name.padEnd(24)} ${times(ms(a), ms(b))}  bytes ${(bytes(b) / bytes(a)).toFixed(2)} of ${(bytes(a) / 1e3).toFixed(0)} kB`,
     );
   }
   console.log(`The same in a browser, median of ${BROWSER_ROUNDS}, until they answer to what is done on them:`);
   for (const [name, path] of SCREENS) {
-    const [a, b] = [fewSeen.get(path) as number, manySeen.get(path) as number];
-    console.log(
-      `  ${name.padEnd(24)} ${a.toFixed(0).padStart(6)} ms at 1,000  ${b.toFixed(0).padStart(6)} ms at 100,000  ratio ${(b / a).toFixed(2).padStart(6)}`,
-    );
+    const [a, b] = seen.get(path) as [number[], number[]];
+    console.log(`  ${name.padEnd(24)} ${times(median(a), median(b))}`);
   }
   for (const [i, when] of ['Right after a start', 'Ten seconds after a start'].entries()) {
     console.log(`${when}, the first time, until the screen itself has come:`);
     for (const [name, path] of SCREENS) {
-      const [a, b] = [firstOfFew[i]?.get(path) as Opened, firstOfMany[i]?.get(path) as Opened];
-      console.log(
-        `  ${name.padEnd(24)} ${a.shown.toFixed(0).padStart(6)} ms at 1,000  ${b.shown.toFixed(0).padStart(6)} ms at 100,000  ratio ${(b.shown / a.shown).toFixed(2).padStart(6)}  with all that is told later ${b.ms.toFixed(0)} ms`,
-      );
+      const [a, b] = first[i]?.map((of) => of.get(path)) as [Opened, Opened];
+      console.log(`  ${name.padEnd(24)} ${times(a.shown, b.shown)}  with all that is told later ${b.ms.toFixed(0)} ms`);
     }
   }
   console.log('  aim: at most 1.5 each');
 } finally {
   await browser.close();
-  app?.kill('SIGTERM');
+  for (const { app } of [few, many]) app?.kill('SIGTERM');
   await closeDatabase();
 }

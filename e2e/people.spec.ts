@@ -6,7 +6,7 @@ import { PASSWORD } from '../demo/people';
 import { atLeast, ROLES, type Role } from '../src/lib/core/people/roles';
 import { neededAt } from '../src/lib/core/people/screens';
 import { personOf, sessionOf, windowOf } from './sign-in';
-import { seriousFaults } from './support';
+import { ANY, seriousFaults } from './support';
 
 const NOBODY = { cookies: [], origins: [] };
 const outbox = () => process.env.PLUM_TEST_OUTBOX ?? '';
@@ -442,4 +442,36 @@ test('whoever only reads is offered nothing that changes anything', async ({ bro
   }
   expect(asked).toEqual([]);
   await context.close();
+});
+
+test('all who work on a site read the same moments, wherever their computers stand', async ({ browser, request }) => {
+  const share = (await (await request.post('/api/v1/shares', { data: { days: 3 } })).json()) as { id: number };
+  const far = await windowOf(browser, 'owner', { timezoneId: 'Pacific/Kiritimati', locale: 'ja-JP' });
+  const here = await windowOf(browser, 'owner', { timezoneId: 'America/Anchorage', locale: 'en-US' });
+  const [there, own] = [await far.newPage(), await here.newPage()];
+  const opened = async (page: Page, path: string) => {
+    await page.goto(path);
+    await page.waitForLoadState('networkidle');
+    for (const one of await page.getByText('Who did what', { exact: true }).all()) await one.click();
+    if (path.includes('workbench')) {
+      await page.getByRole('button', { name: 'What was done' }).click();
+      await page.getByRole('button', { name: 'Earlier versions' }).click();
+      await expect(page.getByRole('dialog').locator('li').first()).toBeVisible();
+      return page.getByRole('dialog').innerText();
+    }
+    return page.locator('main').innerText();
+  };
+  let dates = 0;
+  for (const path of [
+    ...['', '/release', '/removed', '/activity', '/people', '/account', '/content/hut', '/content/hut/10'],
+    ...['/content/hut/fields', '/workbench/hut-page', '/library', '/authors', '/serves'],
+  ]) {
+    const words = await opened(own, `/studio${path}`);
+    expect(await opened(there, `/studio${path}`), path).toBe(words);
+    dates += words.match(/20\d\d/g)?.length ?? 0;
+  }
+  expect(dates).toBeGreaterThan(50);
+  await far.close();
+  await here.close();
+  await request.delete(`/api/v1/shares/${share.id}`, { headers: ANY });
 });

@@ -1,4 +1,10 @@
-import { request, type APIRequestContext, type Browser, type BrowserContext } from '@playwright/test';
+import {
+  request,
+  type APIRequestContext,
+  type Browser,
+  type BrowserContext,
+  type BrowserContextOptions,
+} from '@playwright/test';
 import { livelyContext } from './live';
 import { PASSWORD, people } from '../demo/people';
 import type { Role } from '../src/lib/core/people/roles';
@@ -23,12 +29,17 @@ export async function signIn(context: APIRequestContext, role: Role): Promise<vo
 }
 
 /** A browser window of its own in which somebody of the demo is signed in. */
-export async function windowOf(browser: Browser, role: Role | 'nobody'): Promise<BrowserContext> {
+export async function windowOf(
+  browser: Browser,
+  role: Role | 'nobody',
+  more: BrowserContextOptions = {},
+): Promise<BrowserContext> {
   const storageState = role === 'nobody' ? { cookies: [], origins: [] } : sessionOf(role);
   const context = await browser.newContext({
     baseURL: process.env.PLUM_TEST_SITE,
     storageState,
     viewport: { width: 1280, height: 800 },
+    ...more,
   });
   return livelyContext(context);
 }

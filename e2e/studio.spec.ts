@@ -93,6 +93,8 @@ test('axe finds nothing serious on the screens of the studio', async ({ page }) 
     '/studio/content/hut',
     '/studio/content/hut/fields',
     '/studio/content/hut/10',
+    '/studio/content/new',
+    '/studio/content/hut/new',
     '/studio/content/trail/files',
     '/studio/library?open=1',
     '/studio/terms/region',
@@ -102,6 +104,8 @@ test('axe finds nothing serious on the screens of the studio', async ({ page }) 
   ]) {
     await page.goto(path);
     await page.waitForLoadState('networkidle');
+    // Whoever reads by landmarks finds what a screen is about (HTML standard, 4.4.14: one main element that is not hidden).
+    await expect(page.getByRole('main'), path).toHaveCount(1);
     expect([path, await seriousFaults(page)]).toEqual([path, []]);
   }
 });

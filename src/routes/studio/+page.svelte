@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { dayWords } from '$lib/studio/site-clock';
   import { may } from '$lib/studio/people/me';
   import { Plus } from '@lucide/svelte';
   import { invalidateAll } from '$app/navigation';
@@ -190,12 +191,7 @@
               <a class="text-plum underline underline-offset-2" href="/studio/content/{one.typeId}/{one.id}"
                 >{one.title}</a
               >
-              <span class="text-faded"
-                >{one.who ?? 'somebody'}, since {new Date(one.proposed).toLocaleDateString(data.site.locale, {
-                  dateStyle: 'medium',
-                  timeZone: data.site.timeZone,
-                })}</span
-              >
+              <span class="text-faded">{one.who ?? 'somebody'}, since {dayWords(one.proposed)}</span>
             </p>
           {/each}
         </section>

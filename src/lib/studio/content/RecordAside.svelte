@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { dayWords } from '$lib/studio/site-clock';
   import ActivityBeside from '$lib/studio/people/ActivityBeside.svelte';
   import LookOnly from '$lib/studio/people/LookOnly.svelte';
   import { me } from '$lib/studio/people/me';
@@ -122,14 +123,11 @@
       {#each [['Created', record.created], ['Changed', record.changed], ['Published', record.published]] as [label, when] (label)}
         {#if when}<dt>{label}</dt>
           <dd>
-            {new Date(when).toLocaleDateString(model.site.locale, {
-              dateStyle: 'medium',
-              timeZone: model.site.timeZone,
-            })}
+            {dayWords(when)}
           </dd>{/if}
       {/each}
     </dl>
-    <ActivityBeside subject="record {record.id}" zone={model.site.timeZone} locale={model.site.locale} />
+    <ActivityBeside subject="record {record.id}" />
     {#if editable}<button type="button" class="self-start text-madder underline underline-offset-2" onclick={onremove}
         >Delete this {type.name.toLowerCase()}</button
       >{/if}{/if}

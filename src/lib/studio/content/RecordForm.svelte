@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { momentWords } from '$lib/studio/site-clock';
   import LookOnly from '$lib/studio/people/LookOnly.svelte';
   import type { Standing } from '$lib/studio/people/StandingPart.svelte';
   import { widthOf } from '$lib/studio/values/width';
@@ -84,7 +85,7 @@
     // Saved over another version it will be told as a change by two people.
     kept = stored.kept;
     version = stored.version;
-    broughtBack = new Date(stored.when).toLocaleString(model.site.locale, { dateStyle: 'medium', timeStyle: 'short' });
+    broughtBack = momentWords(stored.when);
   });
   const keepHere = () =>
     remember(place, { draft: $state.snapshot(draft), kept, version, when: new Date().toISOString() });

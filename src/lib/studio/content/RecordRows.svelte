@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { dayWords } from '$lib/studio/site-clock';
   import type { SvelteSet } from 'svelte/reactivity';
   import { ArrowDown, ArrowUp } from '@lucide/svelte';
   import { kindOf, type Field } from '$lib/core/model/model';
@@ -63,6 +64,7 @@
         <th class="w-8 py-1.5 pl-3"
           >{#if may('changeRecords')}<input
               type="checkbox"
+              class="block"
               aria-label="Choose all on this page"
               checked={allHere}
               onchange={(e) => {
@@ -91,6 +93,7 @@
           <td class="pl-3"
             >{#if may('changeRecords')}<input
                 type="checkbox"
+                class="block"
                 aria-label="Choose {record.title}"
                 checked={picked.has(record.id)}
                 onchange={(e) => (e.currentTarget.checked ? picked.add(record.id) : picked.delete(record.id))}
@@ -127,12 +130,7 @@
               title={words}>{words}</td
             >
           {/each}
-          <td class="px-3 py-1.5 whitespace-nowrap text-faded"
-            >{new Date(record.changed).toLocaleDateString(model.site.locale, {
-              dateStyle: 'medium',
-              timeZone: model.site.timeZone,
-            })}</td
-          >
+          <td class="px-3 py-1.5 whitespace-nowrap text-faded">{dayWords(record.changed)}</td>
           <td class="px-3 py-1.5 whitespace-nowrap {record.status === 'published' ? 'text-faded' : 'text-weld italic'}"
             >{{ draft: 'Draft', published: 'Published', scheduled: 'Scheduled' }[
               record.status

@@ -4,7 +4,7 @@
 
 {#if uses.length}
   <p class="font-medium">Used by</p>
-  <ul class="mt-1 max-h-56 list-disc overflow-y-auto pl-5">
+  <ul class="mt-1 max-h-56 list-disc overflow-y-auto pl-5 leading-6">
     {#each uses as use, i (i)}
       <li>
         {#if use.href}<a class="underline underline-offset-2" href={use.href}>{use.what}</a>{:else}{use.what}{/if}

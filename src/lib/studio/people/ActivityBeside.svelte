@@ -1,11 +1,12 @@
 <script lang="ts">
+  import { momentWords } from '$lib/studio/site-clock';
   import type { Way } from '$lib/core/people/activity';
   import { WAY_WORDS } from '$lib/core/people/activity';
   import { failureWords, send } from '../request';
   import { may } from './me';
 
   /** What was done to one thing, such as `record 12`: the last of it, read when it is opened. */
-  let { subject, zone, locale }: { subject: string; zone: string; locale: string } = $props();
+  let { subject }: { subject: string } = $props();
 
   interface Entry {
     id: number;
@@ -26,8 +27,6 @@
       failed = failureWords(failure);
     }
   }
-  const moment = (iso: string) =>
-    new Date(iso).toLocaleString(locale, { dateStyle: 'medium', timeStyle: 'short', timeZone: zone });
 </script>
 
 {#if may('listActivity')}
@@ -39,7 +38,7 @@
         <li>
           <span class="font-medium">{entry.who}</span>
           <span class="text-xs text-faded"
-            ><time datetime={entry.moment}>{moment(entry.moment)}</time>, from {WAY_WORDS[entry.via]}</span
+            ><time datetime={entry.moment}>{momentWords(entry.moment)}</time>, from {WAY_WORDS[entry.via]}</span
           >
           <span class="block">{entry.what}</span>
         </li>

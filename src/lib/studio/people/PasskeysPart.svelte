@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { momentWords } from '$lib/studio/site-clock';
   import { startRegistration } from '@simplewebauthn/browser';
   import { send } from '../request';
   import Button from '$lib/ui/Button.svelte';
@@ -7,11 +8,9 @@
   let {
     passkeys,
     act,
-    moment,
   }: {
     passkeys: { id: string; name: string; created: string; used: string | null }[];
     act: (work: () => Promise<unknown>, words: string) => Promise<void>;
-    moment: (iso: string) => string;
   } = $props();
 
   let name = $state('');
@@ -50,7 +49,7 @@
         <li class="flex items-baseline gap-4 py-1.5">
           <span class="font-medium">{one.name}</span>
           <span class="text-faded"
-            >made {moment(one.created)}, {one.used ? `last used ${moment(one.used)}` : 'not used yet'}</span
+            >made {momentWords(one.created)}, {one.used ? `last used ${momentWords(one.used)}` : 'not used yet'}</span
           >
           <span class="ml-auto"
             ><Button

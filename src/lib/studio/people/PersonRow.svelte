@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { dayWords } from '$lib/studio/site-clock';
   import { DropdownMenu } from 'bits-ui';
   import { ROLE_WORDS, ROLES, type Role } from '$lib/core/people/roles';
   import { send } from '../request';
@@ -17,13 +18,11 @@
     person,
     own,
     act,
-    moment,
     sendLink,
   }: {
     person: Person;
     own: boolean;
     act: (work: () => Promise<unknown>, words: string) => Promise<void>;
-    moment: (iso: string) => string;
     sendLink: (id: number, name: string) => Promise<void>;
   } = $props();
 
@@ -75,7 +74,7 @@
       >
     {/if}
   </td>
-  <td class="px-3 py-1.5 whitespace-nowrap text-faded">{moment(person.created)}</td>
+  <td class="px-3 py-1.5 whitespace-nowrap text-faded">{dayWords(person.created)}</td>
   <td class="px-3 py-1.5 text-right">
     <DropdownMenu.Root>
       <DropdownMenu.Trigger

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { momentWords } from '$lib/studio/site-clock';
   import { send } from '../request';
   import Button from '$lib/ui/Button.svelte';
   import Part from './Part.svelte';
@@ -15,12 +16,10 @@
     tokens,
     groups,
     act,
-    moment,
   }: {
     tokens: Token[];
     groups: string[];
     act: (work: () => Promise<unknown>, words: string) => Promise<void>;
-    moment: (iso: string) => string;
   } = $props();
 
   let asked = $state(false);
@@ -60,8 +59,8 @@
           <span class="shrink-0 font-medium">{one.name}</span>
           <span class="min-w-0 text-faded"
             >{one.readOnly ? 'reads' : 'reads and writes'}
-            {one.scopes.join(', ')}; until {moment(one.ends)}; {one.used
-              ? `last used ${moment(one.used)}`
+            {one.scopes.join(', ')}; until {momentWords(one.ends)}; {one.used
+              ? `last used ${momentWords(one.used)}`
               : 'not used yet'}</span
           >
           <span class="ml-auto shrink-0"

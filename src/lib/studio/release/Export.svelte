@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { momentWords } from '$lib/studio/site-clock';
   import { counted } from '$lib/core/base/counted';
   import type { Job } from '$lib/core/exchange/imports';
   import { follow } from '$lib/studio/exchange/job';
@@ -19,7 +20,6 @@
   let before: { site: string; made: string }[] = $state.raw([]);
   const readBefore = async () => (before = await send('GET', '/api/v1/exports'));
   onMount(() => void readBefore().catch(() => undefined));
-  let { when }: { when: (instant: string) => string } = $props();
   let origin = $state('');
   let onlyChanged = $state(false);
   /** An address as it is noted. */
@@ -66,7 +66,7 @@
 </form>
 {#if last}
   <label class="mt-1.5 flex items-center gap-1.5"
-    ><input type="checkbox" bind:checked={onlyChanged} />Only files that changed since {when(last.made)}</label
+    ><input type="checkbox" bind:checked={onlyChanged} />Only files that changed since {momentWords(last.made)}</label
   >
 {/if}
 <div role="status" aria-live="polite">

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { dayWords } from '$lib/studio/site-clock';
   import { invalidateAll } from '$app/navigation';
   import { send, failureWords } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
@@ -31,7 +32,6 @@
       said = failureWords(error);
     }
   }
-  const day = (instant: string) => new Date(instant).toLocaleDateString('en-GB', { dateStyle: 'medium' });
 </script>
 
 <h2 class="text-xl font-medium">Share the draft</h2>
@@ -72,7 +72,7 @@
 {#each shares as share (share.id)}
   <p class="mt-1 flex gap-2 border-t border-hairline pt-1">
     <span class="min-w-0 truncate">{share.note || 'Somebody'}</span>
-    <span class="ml-auto shrink-0 text-faded">until {day(share.expires)}</span>
+    <span class="ml-auto shrink-0 text-faded">until {dayWords(share.expires)}</span>
     <button
       type="button"
       class="shrink-0 text-madder underline underline-offset-2"

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { momentWords } from '$lib/studio/site-clock';
   import { send, failureWords } from '../request';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
@@ -43,7 +44,6 @@
           .catch((error: unknown) => (failed = failureWords(error)));
   });
 
-  const when = new Intl.DateTimeFormat(undefined, { dateStyle: 'medium', timeStyle: 'short' });
   const words = (head: Head) =>
     head.edits.length > 3
       ? `${head.edits.slice(-3).reverse().join('; ')}, and ${head.edits.length - 3} more`
@@ -68,7 +68,7 @@
     const head = list.find((one) => one.id === chosen);
     const tree = treeOf(chosen);
     if (!head || !tree) return;
-    wb.replaceTree(tree, `Went back to ${when.format(new Date(head.saved))}`);
+    wb.replaceTree(tree, `Went back to ${momentWords(head.saved)}`);
     open = false;
   }
 </script>
@@ -92,7 +92,7 @@
               : 'border-transparent hover:bg-linen'}"
             onclick={() => (chosen = head.id)}
           >
-            <span class="block font-medium">{when.format(new Date(head.saved))}</span>
+            <span class="block font-medium">{momentWords(head.saved)}</span>
             <span class="line-clamp-3 text-xs text-faded">{words(head)}</span>
           </button>
         </li>
@@ -107,7 +107,7 @@
           onchange={(e) => (against = e.currentTarget.value ? Number(e.currentTarget.value) : undefined)}
         >
           <option value="">As it stands now</option>
-          {#each list as head (head.id)}<option value={head.id}>{when.format(new Date(head.saved))}</option>{/each}
+          {#each list as head (head.id)}<option value={head.id}>{momentWords(head.saved)}</option>{/each}
         </select>
         {#each [chosen, against] as id, i (i)}
           {@const tree = i === 0 && id === undefined ? undefined : treeOf(id)}

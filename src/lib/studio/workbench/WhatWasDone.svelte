@@ -10,13 +10,11 @@
   let {
     history,
     about,
-    site,
     onversions,
   }: {
     history: Edits;
     /** What the activity calls the template. */
     about: string;
-    site: { timeZone: string; locale: string };
     onversions: () => void;
   } = $props();
 </script>
@@ -81,6 +79,6 @@
     <div class="mt-2 border-t border-hairline px-3 pt-2">
       <Button onclick={() => onversions()}>Earlier versions</Button>
     </div>
-    <div class="mt-2 px-3"><ActivityBeside subject={about} zone={site.timeZone} locale={site.locale} /></div>
+    <div class="mt-2 px-3"><ActivityBeside subject={about} /></div>
   </PopoverContent>
 </Popover.Root>

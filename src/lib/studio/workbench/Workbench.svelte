@@ -283,7 +283,6 @@
   {#if !wb.looking}<WhatWasDone
       history={wb.history}
       about="template {wb.template.id}"
-      site={wb.model.site}
       onversions={() => (versions = true)}
     />{/if}
   <select aria-label="Width of the page on the canvas" bind:value={width}>

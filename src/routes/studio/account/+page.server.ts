@@ -6,22 +6,19 @@ import { sessionsOf } from '$lib/server/people/sessions';
 import { readTokens } from '$lib/server/people/tokens';
 import { tokenGroups } from '$lib/server/api/operations/account';
 import { allOperations } from '$lib/server/api/whole';
-import { readModel } from '$lib/server/services/model';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals: { who } }) => {
   if (!who) error(401);
-  const [account, passkeys, recovery, sessions, tokens, model] = await Promise.all([
+  const [account, passkeys, recovery, sessions, tokens] = await Promise.all([
     accountNumbered(who.id),
     readPasskeys(who.id),
     recoveryCodesLeft(who.id),
     sessionsOf(who.id, who.session ?? ''),
     readTokens(who.id),
-    readModel(),
   ]);
   return {
     ...{ account: told(account), passkeys, recovery, sessions, tokens },
     groups: tokenGroups(allOperations),
-    locale: model.site.locale,
   };
 };

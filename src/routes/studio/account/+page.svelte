@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { momentWords } from '$lib/studio/site-clock';
   import { ROLE_WORDS } from '$lib/core/people/roles';
   import CodesPart from '$lib/studio/people/CodesPart.svelte';
   import Part from '$lib/studio/people/Part.svelte';
@@ -17,9 +18,6 @@
   let passwordAsked = $state(false);
   let current = $state('');
   let password = $state('');
-
-  const moment = (iso: string) =>
-    new Date(iso).toLocaleString(data.locale, { dateStyle: 'medium', timeStyle: 'short', timeZone: data.zone });
 
   async function changeMe(event: SubmitEvent) {
     event.preventDefault();
@@ -84,7 +82,7 @@
       {/if}
     </Part>
 
-    <PasskeysPart passkeys={data.passkeys} {act} {moment} />
+    <PasskeysPart passkeys={data.passkeys} {act} />
     <CodesPart inUse={data.account.has.code} recovery={data.recovery} {act} />
 
     <Part title="Signed in" about="A session ends by itself when nothing is done for a while.">
@@ -92,11 +90,11 @@
         {#each data.sessions as session (session.id)}
           <li class="flex items-baseline gap-4 py-1.5">
             <span class="font-medium">{session.browser}</span>
-            <span class="text-faded">{session.address}, last seen {moment(session.seen)}</span>
+            <span class="text-faded">{session.address}, last seen {momentWords(session.seen)}</span>
             <span class="ml-auto">
               {#if session.own}<span class="text-faded">This one</span>
               {:else}<Button
-                  aria-label="Sign out {session.browser}, last seen {moment(session.seen)}"
+                  aria-label="Sign out {session.browser}, last seen {momentWords(session.seen)}"
                   onclick={() =>
                     void act(() => send('DELETE', `/api/v1/account/sessions/${session.id}`), 'Signed out there.')}
                   >Sign out</Button
@@ -115,7 +113,7 @@
       {/if}
     </Part>
 
-    <TokensPart tokens={data.tokens} groups={data.groups} {act} {moment} />
+    <TokensPart tokens={data.tokens} groups={data.groups} {act} />
   </div>
 </main>
 <ProveSheet prove={doing.prove} password={data.account.has.password} />

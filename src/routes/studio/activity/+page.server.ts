@@ -1,7 +1,6 @@
 import { readAccounts } from '$lib/server/people/accounts';
 import { WAYS } from '$lib/core/people/activity';
 import { readActivity } from '$lib/server/people/activity';
-import { readModel } from '$lib/server/services/model';
 import type { PageServerLoad } from './$types';
 
 const PER_PAGE = 50;
@@ -17,13 +16,12 @@ export const load: PageServerLoad = async ({ url }) => {
     from: asked('from', 10),
     until: asked('until', 10),
   };
-  const [{ items, total }, people, model] = await Promise.all([
+  const [{ items, total }, people] = await Promise.all([
     readActivity({ ...filter, account }, PER_PAGE, (page - 1) * PER_PAGE),
     readAccounts(),
-    readModel(),
   ]);
   return {
-    ...{ items, total, page, filter, account, ways: WAYS, locale: model.site.locale },
+    ...{ items, total, page, filter, account, ways: WAYS },
     pages: Math.max(1, Math.ceil(total / PER_PAGE)),
     people: people.map(({ id, name }) => ({ id, name })),
   };

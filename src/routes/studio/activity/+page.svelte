@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { momentWords } from '$lib/studio/site-clock';
   import { goto } from '$app/navigation';
   import { WAY_WORDS } from '$lib/core/people/activity';
   import { placeOfSubject } from '$lib/studio/people/subjects';
@@ -6,8 +7,6 @@
 
   let { data } = $props();
 
-  const moment = (iso: string) =>
-    new Date(iso).toLocaleString(data.locale, { dateStyle: 'medium', timeStyle: 'short', timeZone: data.zone });
   const given = $derived({ ...data.filter, account: data.account ? String(data.account) : '' });
   const filtered = $derived(Object.values(given).some(Boolean));
   const address = (page: number) => {
@@ -74,7 +73,7 @@
             {@const place = placeOfSubject(item.subject)}
             <tr class="border-t border-hairline hover:bg-linen/60">
               <td class="px-3 py-1.5 whitespace-nowrap text-faded"
-                ><time datetime={item.moment}>{moment(item.moment)}</time></td
+                ><time datetime={item.moment}>{momentWords(item.moment)}</time></td
               >
               <td class="px-3 py-1.5 whitespace-nowrap">{item.who}</td>
               <td class="px-3 py-1.5"

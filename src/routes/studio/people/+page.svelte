@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { dayWords } from '$lib/studio/site-clock';
   import { ROLE_WORDS, ROLES, type Role } from '$lib/core/people/roles';
   import Part from '$lib/studio/people/Part.svelte';
   import PersonRow from '$lib/studio/people/PersonRow.svelte';
@@ -36,8 +37,6 @@
   }
   const sendLink = (id: number, to: string) =>
     act(async () => tell(to, await send<Sent>('POST', `/api/v1/people/${id}/link`)), `A link for ${to} is ready.`);
-  const moment = (iso: string) =>
-    new Date(iso).toLocaleDateString(data.locale, { dateStyle: 'medium', timeZone: data.zone });
 </script>
 
 <svelte:head><title>People · Plum Thread</title></svelte:head>
@@ -105,7 +104,7 @@
       </thead>
       <tbody>
         {#each data.people as person (person.id)}
-          <PersonRow {person} own={person.id === data.me.id} {act} {moment} {sendLink} />
+          <PersonRow {person} own={person.id === data.me.id} {act} {sendLink} />
         {/each}
       </tbody>
     </table>
@@ -122,7 +121,7 @@
                   >{data.people.find(({ id }) => id === token.accountId)?.name ?? 'Somebody'}; {token.readOnly
                     ? 'reads'
                     : 'reads and writes'}
-                  {token.scopes.join(', ')}; until {moment(token.ends)}</span
+                  {token.scopes.join(', ')}; until {dayWords(token.ends)}</span
                 >
                 <span class="ml-auto"
                   ><Button

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { momentWords } from '$lib/studio/site-clock';
   import { counted } from '$lib/core/base/counted';
   import { may } from '$lib/studio/people/me';
   import { invalidateAll } from '$app/navigation';
@@ -102,8 +103,6 @@
     order: 'Order',
   };
   const HOW = { new: 'new', changed: 'changed', gone: 'gone' };
-  const when = (instant: string) =>
-    new Date(instant).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
   const brief = (changes: Change[]) => {
     const first = changes.slice(0, 3).map(({ name }) => name);
     return first.join(', ') + (changes.length > first.length ? ` and ${changes.length - first.length} more` : '');
@@ -220,14 +219,14 @@
   </section>
   <aside class="min-h-0 overflow-y-auto border-l border-hairline bg-paper px-5 py-5">
     {#if may('shareDraft')}<Share shares={data.shares} />{/if}
-    {#if may('startExport')}<Export {when} />{/if}
+    {#if may('startExport')}<Export />{/if}
     <h2 class="mt-6 text-xl font-medium">Releases</h2>
     {#each data.releases as one (one.id)}
       <div class="border-b border-hairline py-2" data-release={one.id}>
         <p class="flex items-baseline gap-2">
           <span class="font-medium">Release {one.id}</span>
           {#if one.shown}<span class="rounded-sm bg-plum px-1.5 text-xs text-paper">seen by visitors</span>{/if}
-          <span class="ml-auto text-xs text-faded">{when(one.created)}</span>
+          <span class="ml-auto text-xs text-faded">{momentWords(one.created)}</span>
         </p>
         <p>{one.note || brief(one.changes) || 'The first'}</p>
         {#if one.pages !== null}<p class="text-xs text-faded">{counted(one.pages, 'page')} changed</p>{/if}

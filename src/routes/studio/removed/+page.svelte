@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { dayWords, momentWords } from '$lib/studio/site-clock';
   import { may } from '$lib/studio/people/me';
   import { goto, invalidateAll } from '$app/navigation';
   import { failureWords, send } from '$lib/studio/request';
@@ -34,12 +35,6 @@
       failed = failureWords(error);
     }
   }
-  const moment = (iso: string, withTime: boolean) =>
-    new Date(iso).toLocaleString(data.site.locale, {
-      dateStyle: 'medium',
-      ...(withTime ? { timeStyle: 'short' } : {}),
-      timeZone: data.site.timeZone,
-    });
   const address = (page: number) =>
     `?${new URLSearchParams({ ...(data.search ? { search: data.search } : {}), page: String(page) })}`;
 </script>
@@ -108,8 +103,8 @@
             <tr class="border-t border-hairline hover:bg-linen/60">
               <td class="max-w-72 truncate px-3 py-1.5 font-medium" title={item.what}>{item.what}</td>
               <td class="max-w-72 truncate px-3 py-1.5 text-faded" title={item.holds}>{item.holds}</td>
-              <td class="px-3 py-1.5 whitespace-nowrap">{moment(item.created, true)}</td>
-              <td class="px-3 py-1.5 whitespace-nowrap text-faded">{moment(item.until, false)}</td>
+              <td class="px-3 py-1.5 whitespace-nowrap">{momentWords(item.created)}</td>
+              <td class="px-3 py-1.5 whitespace-nowrap text-faded">{dayWords(item.until)}</td>
               <td class="px-3 py-1.5 text-right"
                 ><Button
                   disabled={busy !== ''}

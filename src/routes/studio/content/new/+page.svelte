@@ -6,5 +6,7 @@
 
 <svelte:head><title>New content type · Plum Thread</title></svelte:head>
 
-<h1 class="shrink-0 px-8 pt-5 text-2xl font-medium">New content type</h1>
-<TypeForm model={data.model} />
+<main class="flex min-h-0 grow flex-col">
+  <div class="shrink-0 px-8 pt-5"><h1 class="mx-auto max-w-6xl text-2xl font-medium">New content type</h1></div>
+  <TypeForm model={data.model} />
+</main>

@@ -20,17 +20,19 @@
 
 <svelte:head><title>Fields of {data.type.name} · Plum Thread</title></svelte:head>
 
-<div class="shrink-0 px-8 pt-5">
-  <div class="mx-auto max-w-6xl"><TypeTabs type={data.type} counts={data.counts} here="fields" /></div>
-  <div class="mx-auto max-w-6xl"><Waiting waiting={data.waiting} /></div>
-  <div class="mx-auto mt-2 max-w-6xl">
-    <ActivityBeside subject="type {data.type.id}" zone={data.model.site.timeZone} locale={data.model.site.locale} />
+<main class="flex min-h-0 grow flex-col">
+  <div class="shrink-0 px-8 pt-5">
+    <div class="mx-auto max-w-6xl"><TypeTabs type={data.type} counts={data.counts} here="fields" /></div>
+    <div class="mx-auto max-w-6xl"><Waiting waiting={data.waiting} /></div>
+    <div class="mx-auto mt-2 max-w-6xl">
+      <ActivityBeside subject="type {data.type.id}" />
+    </div>
   </div>
-</div>
-{#key shape}<TypeForm
-    model={data.model}
-    type={data.type}
-    fill={fill.failed ? { total: 0, fields: {} } : fill.now}
-    seen={data.seen}
-    bind:said
-  />{/key}
+  {#key shape}<TypeForm
+      model={data.model}
+      type={data.type}
+      fill={fill.failed ? { total: 0, fields: {} } : fill.now}
+      seen={data.seen}
+      bind:said
+    />{/key}
+</main>
