@@ -1,4 +1,5 @@
 import { expect } from '@playwright/test';
+import { boundTo, treeFrom } from '../src/lib/core/templates/build';
 import { test } from './live';
 import {
   ANY,
@@ -183,5 +184,42 @@ test('pages that would grow without end are stopped on the canvas, with a mark',
       .getByText(/Stopped here, \d+ short/)
       .first(),
   ).toBeVisible();
+  await request.delete(`/api/v1/templates/${id}`, { headers: ANY });
+});
+
+test('an archive of many pages names those near the one on the canvas, and goes to any of them', async ({
+  page,
+  request,
+}) => {
+  const tree = treeFrom({
+    kind: 'box',
+    children: [
+      {
+        ...{ kind: 'loop', id: 'huts', props: { source: { from: 'archive' }, perPage: 1 } },
+        children: [{ kind: 'heading', slots: { text: boundTo('loop:huts', ['@title']) } }],
+      },
+    ],
+  });
+  const data = { name: 'One by one', purpose: 'archive', typeId: 'hut', tree };
+  const { id } = (await (await request.post('/api/v1/templates', { data })).json()) as { id: string };
+  await openWorkbench(page, id);
+  const named = page.getByRole('button', { name: /^Page \d+$/ });
+  const pages = Number(/\d+$/.exec((await named.last().textContent()) ?? '')![0]);
+  expect(pages).toBeGreaterThan(9);
+  const at = async (n: number) => {
+    await expect(page.getByRole('button', { name: `Page ${n}`, exact: true })).toHaveAttribute('aria-current', 'true');
+    const near = [1, n - 2, n - 1, n, n + 1, n + 2, pages].filter((one) => one >= 1 && one <= pages);
+    await expect(named).toHaveText([...new Set(near)].map((one) => `Page ${one}`));
+    await expect(canvas(page).locator('nav.pages [aria-current]')).toHaveText(String(n));
+  };
+  await at(1);
+  await page.getByLabel('Go to page').fill('6');
+  await page.keyboard.press('Enter');
+  await at(6);
+  await page.getByLabel('Go to page').fill('4000');
+  await page.keyboard.press('Enter');
+  await at(pages);
+  await page.getByRole('button', { name: 'Page 1', exact: true }).click();
+  await at(1);
   await request.delete(`/api/v1/templates/${id}`, { headers: ANY });
 });

@@ -7,6 +7,7 @@ import { LoopSettingsSchema } from '../schema/loop';
 import type { CompiledLoop } from '../loops/compiled';
 import type { ContentRecord } from '../schema/record';
 import { questionOf, wanted } from '../loops/visitors';
+import { pagesNear } from '../loops/near';
 import { addressOfArchive } from '../addresses/archives';
 import { searchOf } from '../loops/search';
 import type { Env, Turn } from '../paths/env';
@@ -323,9 +324,7 @@ function drawPages(env: Env, made: CompiledLoop, page: number, pages: number): s
       return escapeHtml((archive ? addressOfArchive(archive, model, n) : '') + questionOf(asked ?? {}));
     return escapeHtml(questionOf({ ...asked, [made.pageKey]: n > 1 ? [String(n)] : [] }) || (env.address ?? '?'));
   };
-  const near = [...new Set([1, ...[-2, -1, 0, 1, 2].map((d) => page + d), pages])]
-    .filter((n) => n >= 1 && n <= pages)
-    .sort((a, b) => a - b);
+  const near = pagesNear(page, pages);
   let numbers = '';
   for (const [i, n] of near.entries()) {
     if (i && n - (near[i - 1] as number) > 1) numbers += '<li>…</li>';

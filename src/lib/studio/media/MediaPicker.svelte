@@ -56,7 +56,7 @@
   bind:open
   wide
   title={files ? 'Choose a file' : several ? 'Choose pictures' : 'Choose a picture'}
-  about="{total} in the library"
+  about="{total.toLocaleString('en')} in the library"
 >
   <input
     type="search"

@@ -102,7 +102,7 @@
       </p>{/each}
   </form>
   <div class="mt-4 flex items-center gap-3">
-    <h3 class="dye-label">{total} kept</h3>
+    <h3 class="dye-label">{total.toLocaleString('en')} kept</h3>
     {#if total > 10 || search}<input
         class="ml-auto w-56"
         type="search"

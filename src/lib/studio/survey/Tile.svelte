@@ -123,7 +123,7 @@
           {:else if mark.shape === 'gap'}<span class="size-2 border border-dashed border-faded"></span>
           {:else if mark.shape === 'knot'}<span class="size-2 rounded-full bg-madder"></span>
           {:else}<span aria-hidden="true">≋</span>{/if}
-          {mark.ids.length}
+          {mark.ids.length.toLocaleString('en')}
           {mark.words === 'fallback' && mark.ids.length > 1 ? 'fallbacks' : mark.words}
         </span>
       {/each}

@@ -129,7 +129,8 @@
 </form>
 <div class="mt-6 border-t border-hairline pt-4">
   <p class="text-faded">
-    {count === 0 ? 'No record is' : count === 1 ? 'One record is' : `${count} records are`} filed under it.
+    {count === 0 ? 'No record is' : count === 1 ? 'One record is' : `${count.toLocaleString('en')} records are`} filed under
+    it.
   </p>
   {#if terms.length > 1}
     <label class="mt-3 block"

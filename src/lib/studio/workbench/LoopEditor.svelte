@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { counted } from '$lib/core/base/counted';
   import { X } from '@lucide/svelte';
   import { tellList } from '$lib/core/loops/evaluate';
   import type { LoopSettings, LoopSource } from '$lib/core/schema/loop';
@@ -63,11 +64,11 @@
     const { candidates, leftOut, tests, found, total } = story;
     const env = wb.preview.envAt(made.scopes);
     return [
-      `${candidates} candidate${candidates === 1 ? '' : 's'}`,
-      ...(leftOut ? [`${leftOut} left out`] : []),
-      ...tests.map(({ rule, removed }) => `${removed} removed by “${ruleWords(rule, env)}”`),
-      ...(tests.length || leftOut ? [`${found} found`] : []),
-      ...(total !== found ? [`${total} after “leave out the first” and “at most”`] : []),
+      counted(candidates, 'candidate'),
+      ...(leftOut ? [`${leftOut.toLocaleString('en')} left out`] : []),
+      ...tests.map(({ rule, removed }) => `${removed.toLocaleString('en')} removed by “${ruleWords(rule, env)}”`),
+      ...(tests.length || leftOut ? [`${found.toLocaleString('en')} found`] : []),
+      ...(total !== found ? [`${total.toLocaleString('en')} after “leave out the first” and “at most”`] : []),
     ].join(' · ');
   });
   const order = $derived(settings.order ?? []);

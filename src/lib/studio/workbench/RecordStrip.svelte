@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { pagesNear } from '$lib/core/loops/near';
   import { ChevronLeft, ChevronRight } from '@lucide/svelte';
   import { searchWords, wordsAsked } from '$lib/core/base/words';
   import { titleOfArchive } from '$lib/core/addresses/archives';
@@ -52,6 +53,7 @@
       .join(''),
   );
   const pages = $derived(wb.preview.drawing.env.paging?.pages ?? 1);
+  const near = $derived(pagesNear(wb.preview.page, pages));
 
   $effect(() => {
     void wb.preview.record;
@@ -103,17 +105,33 @@
             >{/each}
         </select>
       {/if}
-      {#each { length: pages }, i (i)}
+      {#each near as n, i (n)}
+        {#if n - (near[i - 1] ?? 0) > 1}<span class="shrink-0 text-faded">…</span>{/if}
         <button
           type="button"
-          aria-current={wb.preview.page === i + 1 ? 'true' : undefined}
-          onclick={() => (wb.preview.page = i + 1)}
-          class="shrink-0 rounded-sm border px-2 py-0.5 {wb.preview.page === i + 1
+          aria-current={wb.preview.page === n ? 'true' : undefined}
+          onclick={() => (wb.preview.page = n)}
+          class="shrink-0 rounded-sm border px-2 py-0.5 {wb.preview.page === n
             ? 'border-plum bg-paper font-semibold'
-            : 'border-transparent hover:bg-linen-deep'}">Page {i + 1}</button
+            : 'border-transparent hover:bg-linen-deep'}">Page {n.toLocaleString('en')}</button
         >
       {/each}
-      <span class="ml-2 shrink-0 text-faded">{total === undefined ? '' : `${total} listed`}{partly}</span>
+      {#if pages > near.length}<input
+          type="number"
+          class="ml-2 w-20 shrink-0"
+          min="1"
+          max={pages}
+          placeholder="Page"
+          aria-label="Go to page"
+          onchange={(e) => {
+            const n = Math.round(e.currentTarget.valueAsNumber);
+            if (n >= 1) wb.preview.page = Math.min(n, pages);
+            e.currentTarget.value = '';
+          }}
+        />{/if}
+      <span class="ml-2 shrink-0 text-faded"
+        >{total === undefined ? '' : `${total.toLocaleString('en')} listed`}{partly}</span
+      >
     {:else if !wb.typeId}
       <span class="px-2 text-faded">It shows no record, so there is none to flip through.</span>
     {:else}
@@ -124,7 +142,7 @@
           class="shrink-0 rounded-sm bg-ochre px-2 py-0.5"
           title="Back to all records"
           onclick={() => (wb.preview.narrowed = undefined)}
-          >{wb.preview.strip.length} for {wb.preview.narrowed.words} ×</button
+          >{wb.preview.strip.length.toLocaleString('en')} for {wb.preview.narrowed.words} ×</button
         >
       {/if}
       {#if wb.preview.strip.length > FEW}

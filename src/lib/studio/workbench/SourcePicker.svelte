@@ -158,7 +158,7 @@
   {/if}
   {#if list && !pending}
     <span class="min-w-0 truncate text-faded" data-yields>
-      {list.total === 0 ? 'Yields nothing here' : `Yields ${list.total}`}{list.items.length
+      {list.total === 0 ? 'Yields nothing here' : `Yields ${list.total.toLocaleString('en')}`}{list.items.length
         ? `: ${list.items.slice(0, 3).map(nameOf).join(', ')}${list.total > 3 ? ' …' : ''}`
         : ''}
     </span>

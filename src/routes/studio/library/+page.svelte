@@ -186,7 +186,7 @@
     {#if data.pages > 1}
       <nav aria-label="Pages" class="mt-4 flex items-center gap-3">
         {#if data.page > 1}<a class="text-plum underline" href={to(data.page - 1)}>Previous page</a>{/if}
-        <span class="text-faded">Page {data.page} of {data.pages}</span>
+        <span class="text-faded">Page {data.page.toLocaleString('en')} of {data.pages.toLocaleString('en')}</span>
         {#if data.page < data.pages}<a class="text-plum underline" href={to(data.page + 1)}>Next page</a>{/if}
       </nav>
     {/if}

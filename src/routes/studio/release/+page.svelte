@@ -201,7 +201,9 @@
         </div>
         {#if found.some.length > shownPages}
           <Button class="mt-3" onclick={() => (shownPages += 6)}
-            >Show more of {found.some.length}{found.changed > found.some.length ? ` (of ${found.changed})` : ''}</Button
+            >Show more of {found.some.length}{found.changed > found.some.length
+              ? ` (of ${found.changed.toLocaleString('en')})`
+              : ''}</Button
           >
         {/if}
       {/if}
