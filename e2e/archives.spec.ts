@@ -1,5 +1,4 @@
 import { expect } from '@playwright/test';
-import { boundTo, treeFrom } from '../src/lib/core/templates/build';
 import { test } from './live';
 import {
   ANY,
@@ -191,25 +190,27 @@ test('an archive of many pages names those near the one on the canvas, and goes 
   page,
   request,
 }) => {
-  const tree = treeFrom({
-    kind: 'box',
-    children: [
-      {
-        ...{ kind: 'loop', id: 'huts', props: { source: { from: 'archive' }, perPage: 1 } },
-        children: [{ kind: 'heading', slots: { text: boundTo('loop:huts', ['@title']) } }],
+  const tree = {
+    root: 'r',
+    elements: {
+      r: { id: 'r', kind: 'box', children: ['huts'] },
+      huts: { id: 'huts', kind: 'loop', props: { source: { from: 'archive' }, perPage: 1 }, children: ['name'] },
+      name: {
+        ...{ id: 'name', kind: 'heading' },
+        slots: { text: { bound: { path: { from: 'loop:huts', steps: ['@title'] } } } },
       },
-    ],
-  });
+    },
+  };
   const data = { name: 'One by one', purpose: 'archive', typeId: 'hut', tree };
   const { id } = (await (await request.post('/api/v1/templates', { data })).json()) as { id: string };
   await openWorkbench(page, id);
   const named = page.getByRole('button', { name: /^Page \d+$/ });
-  const pages = Number(/\d+$/.exec((await named.last().textContent()) ?? '')![0]);
+  const pages = Number(await named.last().textContent());
   expect(pages).toBeGreaterThan(9);
   const at = async (n: number) => {
     await expect(page.getByRole('button', { name: `Page ${n}`, exact: true })).toHaveAttribute('aria-current', 'true');
     const near = [1, n - 2, n - 1, n, n + 1, n + 2, pages].filter((one) => one >= 1 && one <= pages);
-    await expect(named).toHaveText([...new Set(near)].map((one) => `Page ${one}`));
+    await expect(named).toHaveText([...new Set(near)].map(String));
     await expect(canvas(page).locator('nav.pages [aria-current]')).toHaveText(String(n));
   };
   await at(1);

@@ -105,15 +105,17 @@
             >{/each}
         </select>
       {/if}
+      <span class="ml-1 shrink-0 text-faded">Page</span>
       {#each near as n, i (n)}
         {#if n - (near[i - 1] ?? 0) > 1}<span class="shrink-0 text-faded">…</span>{/if}
         <button
           type="button"
+          aria-label="Page {n.toLocaleString('en')}"
           aria-current={wb.preview.page === n ? 'true' : undefined}
           onclick={() => (wb.preview.page = n)}
           class="shrink-0 rounded-sm border px-2 py-0.5 {wb.preview.page === n
             ? 'border-plum bg-paper font-semibold'
-            : 'border-transparent hover:bg-linen-deep'}">Page {n.toLocaleString('en')}</button
+            : 'border-transparent hover:bg-linen-deep'}">{n.toLocaleString('en')}</button
         >
       {/each}
       {#if pages > near.length}<input
@@ -121,7 +123,7 @@
           class="ml-2 w-20 shrink-0"
           min="1"
           max={pages}
-          placeholder="Page"
+          placeholder="Go to"
           aria-label="Go to page"
           onchange={(e) => {
             const n = Math.round(e.currentTarget.valueAsNumber);
