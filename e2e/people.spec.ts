@@ -407,6 +407,7 @@ test('the activity tells of what was done, and is filtered', async ({ page }) =>
     .poll(async () => Number((await page.locator('[data-total]').innerText()).replace(/\D/g, '')))
     .toBeLessThan(all);
   await page.getByRole('link', { name: 'Show all' }).click();
+  await expect(page.getByRole('link', { name: 'Show all' })).toHaveCount(0);
   await page.getByLabel('Since').fill('2999-01-01');
   await page.getByRole('button', { name: 'Show', exact: true }).click();
   await expect(page.getByText('Nothing was done that fits.')).toBeVisible();
