@@ -75,7 +75,7 @@ async function start(site: Site): Promise<void> {
   await answered(`${site.base}/healthz`, site.app);
 }
 // The same site twice: as it is now, and with many records.
-const few = await siteOver(await copyOfDatabase('few'));
+const few = await siteOver(await copyOfDatabase('plum_few'));
 const many = await siteOver(process.env.PLUM_DATABASE as string);
 await fillRows('many', FEW, MANY);
 
