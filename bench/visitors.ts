@@ -16,7 +16,8 @@ import { pagesWithList } from './support/page';
 
 /** Visitors of a site of 1,000 records: pages that are kept and pages that are drawn, beside a bare server with the same bytes. */
 const CONNECTIONS = (process.env.PLUM_BENCH_CONNECTIONS ?? '1,20,50').split(',').map(Number);
-const SECONDS = Number(process.env.PLUM_BENCH_SECONDS ?? 6);
+const SECONDS = Number(process.env.PLUM_BENCH_SECONDS ?? 2);
+const ROUNDS = Number(process.env.PLUM_BENCH_ROUNDS ?? 5);
 /** So long it is looked at the memory; not at all without. */
 const MINUTES = Number(process.env.PLUM_BENCH_MINUTES ?? 0);
 await fillOne('many', 1000);
@@ -99,30 +100,37 @@ const SORTS = {
   ...(several && { [`by ${processes} processes`]: () => ({ ...keptPages(), base: several }) }),
 };
 const at = (results: autocannon.Result) => ({ rate: results.requests.average, p99: results.latency.p99 });
-console.log(`Pages of ${html.length} bytes, ${SECONDS} s each, by autocannon in a process of its own`);
+console.log(
+  `Pages of ${html.length} bytes, median of ${ROUNDS} rounds of ${SECONDS} s each, by autocannon in a process of its own`,
+);
 for (const connections of CONNECTIONS) {
-  const rows: Record<string, { rate: number; p99: number }> = {};
-  for (const [name, next] of Object.entries(SORTS)) {
-    const { base } = next();
-    const load = (duration: number) =>
-      autocannon({
-        ...{ url: base, connections, duration },
+  const rows: Record<string, { rate: number; p99: number }[]> = {};
+  // By turns, since a machine does a third of the same a moment later: each round has a bare server of its own beside it.
+  for (let round = 0; round <= ROUNDS; round++)
+    for (const [name, next] of Object.entries(SORTS)) {
+      // What is kept has been asked for twice, so that it is packed too.
+      for (const address of !round && name.startsWith('kept') ? [...addresses, ...addresses] : [])
+        await (await fetch(site + address)).text();
+      const stop = name === 'kept, written' ? author() : () => Promise.resolve();
+      const results = await autocannon({
+        ...{ url: next().base, connections, duration: SECONDS },
         requests: [{ method: 'GET', setupRequest: (request) => ({ ...request, path: next().path }) }],
       });
-    // Warmed up: what is kept has been asked for twice, so that it is packed too.
-    for (const address of name.startsWith('kept') ? [...addresses, ...addresses] : [])
-      await (await fetch(site + address)).text();
-    const stop = name === 'kept, written' ? author() : () => Promise.resolve();
-    await load(2);
-    rows[name] = at(await load(SECONDS));
-    await stop();
-  }
-  const { rate, p99 } = rows['a bare server'] as { rate: number; p99: number };
+      await stop();
+      // The first round warms up.
+      if (round) (rows[name] ??= []).push(at(results));
+    }
+  const bareRows = rows['a bare server'] as { rate: number; p99: number }[];
   console.log(`\n${connections} ${connections === 1 ? 'connection' : 'connections'}`);
-  for (const [name, row] of Object.entries(rows))
+  for (const [name, own] of Object.entries(rows)) {
+    const rate = median(own.map((row) => row.rate));
+    const ratio = median(own.map((row, i) => row.rate / (bareRows[i]?.rate ?? NaN)));
+    const p99 = median(own.map((row) => row.p99));
+    const times = median(own.map((row, i) => row.p99 / Math.max(bareRows[i]?.p99 ?? NaN, 1)));
     console.log(
-      `  ${name.padEnd(14)} ${row.rate.toFixed(0).padStart(7)} a second   99th percentile ${row.p99} ms   ratio ${(row.rate / rate).toFixed(3)} of bare, ${(row.p99 / Math.max(p99, 1)).toFixed(1)} times its 99th percentile`,
+      `  ${name.padEnd(14)} ${rate.toFixed(0).padStart(7)} a second   99th percentile ${p99} ms   ratio ${ratio.toFixed(3)} of bare, ${times.toFixed(1)} times its 99th percentile`,
     );
+  }
   console.log('  aims: 0.5 kept, 0.1 drawn anew, 5 times the 99th percentile');
 }
 if (MINUTES) {
