@@ -2,8 +2,8 @@ import v8 from 'node:v8';
 
 /** The built application with its door, in the process that imports this. */
 // The heap may grow by a third until it is collected, so that a process takes what it needs and not twice as much: V8 would let
-// it grow for minutes, and visitors wait no less.
-v8.setFlagsFromString('--heap-growing-percent=30');
+// it grow for minutes, and visitors wait no less. While lists are laid out after a start it may grow as it likes, which is faster.
+setTimeout(() => v8.setFlagsFromString('--heap-growing-percent=30'), 20_000).unref();
 const { server } = await import(new URL('../../build/index.js', import.meta.url).href);
 // Requests under way have been answered by then. What the application works on it hands on first.
 process.on('sveltekit:shutdown', () => {

@@ -43,7 +43,6 @@ async function rowsOf(type: ContentType, asked: unknown) {
   const [titles, media] = await Promise.all([titlesOf([...new Set(ids)]), loadMedia([...new Set(pictures)])]);
   return { ...table, refused, titles, media, pages: Math.max(1, Math.ceil(table.total / PER_PAGE)) };
 }
-export type RowsOfTable = Awaited<ReturnType<typeof rowsOf>>;
 
 export const load: PageServerLoad = async ({ params, url }) => {
   const [model, index] = await Promise.all([plainModel(), readModel()]);
