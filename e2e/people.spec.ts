@@ -453,7 +453,10 @@ test('all who work on a site read the same moments, wherever their computers sta
   const opened = async (page: Page, path: string) => {
     await page.goto(path);
     await page.waitForLoadState('networkidle');
-    for (const one of await page.getByText('Who did what', { exact: true }).all()) await one.click();
+    for (const one of await page.getByText('Who did what', { exact: true }).all()) {
+      await one.click();
+      await expect(page.locator('details').filter({ has: one }).locator('li').first()).toBeVisible();
+    }
     if (path.includes('workbench')) {
       await page.getByRole('button', { name: 'What was done' }).click();
       await page.getByRole('button', { name: 'Earlier versions' }).click();
@@ -468,7 +471,9 @@ test('all who work on a site read the same moments, wherever their computers sta
     ...['/content/hut/fields', '/workbench/hut-page', '/library', '/authors', '/serves'],
   ]) {
     const words = await opened(own, `/studio${path}`);
-    expect(await opened(there, `/studio${path}`), path).toBe(words);
+    const others = await opened(there, `/studio${path}`);
+    // Between two looks something may have happened (a session was seen again): then it is so for both.
+    if (others !== words) expect(await opened(own, `/studio${path}`), path).toBe(others);
     dates += words.match(/20\d\d/g)?.length ?? 0;
   }
   expect(dates).toBeGreaterThan(50);

@@ -28,7 +28,7 @@ test('the proof sheet: true pages, ordered and narrowed, one designed with, seve
   await expect(tiles).toHaveCount(14 - withFilm);
   await sheet.getByLabel('where').selectOption({ label: 'everything is as it is' });
   await sheet.getByLabel('Only with the term').selectOption({ index: 1 });
-  expect(await tiles.count()).toBeLessThan(14);
+  await expect.poll(() => tiles.count()).toBeLessThan(14);
   await sheet.getByLabel('Only with the term').selectOption({ index: 0 });
 
   // Pages that are out of sight are no pages yet.

@@ -44,6 +44,7 @@
         </li>
       {:else}{#if entries}<li class="text-faded">Nothing since people have accounts here.</li>{/if}{/each}
     </ul>
+    {#if !entries && !failed}<p class="text-faded">Reading …</p>{/if}
     {#if entries?.length}<a
         class="mt-1.5 inline-block text-plum underline underline-offset-2"
         href="/studio/activity?{asked}">All of it</a
