@@ -470,8 +470,7 @@ test('all who work on a site read the same moments, wherever their computers sta
     ...['', '/release', '/removed', '/activity', '/people', '/account', '/content/hut', '/content/hut/10'],
     ...['/content/hut/fields', '/workbench/hut-page', '/library', '/authors', '/serves'],
   ]) {
-    const words = await opened(own, `/studio${path}`);
-    const others = await opened(there, `/studio${path}`);
+    const [words, others] = await Promise.all([opened(own, `/studio${path}`), opened(there, `/studio${path}`)]);
     // Between two looks something may have happened (a session was seen again): then it is so for both.
     if (others !== words) expect(await opened(own, `/studio${path}`), path).toBe(others);
     dates += words.match(/20\d\d/g)?.length ?? 0;

@@ -1,7 +1,9 @@
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { localDay } from '../../src/lib/core/base/write';
+import { indexModel } from '../../src/lib/core/model/model';
 import { makeEnv } from '../../src/lib/core/paths/env';
+import { compileRule } from '../../src/lib/core/rules/compile';
 import type { Group, Rule } from '../../src/lib/core/schema/rule';
 import type { Target } from '../../src/lib/core/schema/target';
 import type { Template } from '../../src/lib/core/schema/template';
@@ -10,12 +12,13 @@ import { blankTree } from '../../src/lib/core/templates/build';
 import { select } from '../../src/lib/server/database/connect';
 import { loadRecords } from '../../src/lib/server/queries/load';
 import { batchPool, drawComplete } from '../../src/lib/server/queries/pool';
-import { readModel } from '../../src/lib/server/services/model';
+import { plainModel, readModel } from '../../src/lib/server/services/model';
 import { saveContentType } from '../../src/lib/server/services/types';
 import { saveAuthor } from '../../src/lib/server/services/authors';
 import { changeRecord, createRecord } from '../../src/lib/server/services/records';
 import { deleteRecords } from '../../src/lib/server/services/record-removal';
 import { siteDesign } from '../../src/lib/server/site/design';
+import { rulesHolding } from '../../src/lib/server/site/rules-holding';
 import {
   countsOf,
   differingRows,
@@ -174,6 +177,43 @@ describe('what answers all pages at once', () => {
       { numRuns: runs },
     );
     expect([ruled > runs / 10, tiedOnes > 0]).toEqual([true, true]);
+  }, 300_000);
+
+  it('is told of kept rules: of all published records, those for which a rule holds', async () => {
+    const plain = await plainModel();
+    const held = { some: 0, none: 0 };
+    await fc.assert(
+      fc.asyncProperty(group(tests), async (rule) => {
+        const kept = { ...{ id: 'kept', name: 'Kept', version: 1, typeId: 'house' }, rule: rule as Group };
+        const broken = { ...kept, id: 'broken', rule: { test: 'filled', path: record('gone') } as Rule as Group };
+        const model = indexModel({ ...plain, rules: [kept, broken] });
+        const ids = await select<{ id: number }>(
+          "SELECT id FROM records WHERE status = 'published' AND type_id = 'house'",
+        );
+        const records = await loadRecords(
+          model,
+          ids.map(({ id }) => id),
+          { drafts: false },
+        );
+        const batch = batchPool(model, { drafts: false });
+        const today = localDay(new Date(), model.site.timeZone);
+        const made = compileRule(rule, { recordTypeIds: ['house'], loops: [] }, model);
+        let holds = 0;
+        await drawComplete(batch, () => {
+          // What has a problem shows nothing on pages.
+          const asked = made.problems.length ? [] : records;
+          holds = asked.filter((one) => made.holds(makeEnv({ model, pool: batch.pool, today, record: one }))).length;
+          return '';
+        });
+        held[holds && holds < records.length ? 'some' : 'none']++;
+        expect(await rulesHolding(model)).toEqual({
+          kept: { holds, of: records.length },
+          broken: { holds: 0, of: records.length },
+        });
+      }),
+      { numRuns: runs },
+    );
+    expect(held.some).toBeGreaterThan(runs / 3);
   }, 300_000);
 
   it('follows what is written at once', async () => {

@@ -4,6 +4,7 @@
   import { onMount } from 'svelte';
   import { page } from '$app/state';
   import UndoBar from '$lib/studio/UndoBar.svelte';
+  import Untold from '$lib/studio/Untold.svelte';
 
   import { screensFor } from '$lib/core/people/screens';
   import AccountMenu from '$lib/studio/people/AccountMenu.svelte';
@@ -43,5 +44,6 @@
     </header>
     {@render children()}
     <UndoBar />
+    <Untold />
   </div>
 </Tooltip.Provider>

@@ -80,6 +80,20 @@ export function standingsFrom<T extends Serving>(
   });
 }
 
+/**
+ * Of how many published records of its type a rule holds; without `holds` where columns cannot answer that. Undefined where
+ * columns are lacking, which `tables` has noted then.
+ */
+export function holdingFrom(tables: Tables, target: RuleTarget, env: Env): { holds?: number; of: number } | undefined {
+  return orLacking(() => {
+    const reading: Reading = { own: 'record', env, model: env.model, tables, drafts: false };
+    const table = tableOf(reading, target.typeId);
+    const seen = seenOf(reading, table);
+    const rows = ruleRows(target, { reading, table, looked: new Map(), left: [] });
+    return { of: seen.size(), ...(rows && { holds: rows.intersection_size(seen) }) };
+  });
+}
+
 interface Asked {
   reading: Reading;
   table: Table;

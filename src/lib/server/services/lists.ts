@@ -151,6 +151,10 @@ export async function moreRecords(typeId: string, after: number): Promise<Conten
   return records.sort((a, b) => a.id - b.id);
 }
 
+/** Of the records with these numbers those that visitors see. */
+export const recordsSeen = async (ids: readonly number[]): Promise<ContentRecord[]> =>
+  loadRecords(await readModel(), ids, { drafts: false });
+
 /** How many records each type has, published and not. */
 export async function recordCounts(): Promise<Record<string, { published: number; drafts: number }>> {
   const counts: Record<string, { published: number; drafts: number }> = {};

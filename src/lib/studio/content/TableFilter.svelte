@@ -1,6 +1,5 @@
 <script lang="ts">
   import { X } from '@lucide/svelte';
-  import type { ContentRecord } from '$lib/core/schema/record';
   import type { ContentType } from '$lib/core/schema/model';
   import type { ModelIndex } from '$lib/core/model/model-index';
   import { compilePath } from '$lib/core/paths/compile';
@@ -16,13 +15,11 @@
     type,
     model,
     filter,
-    records,
     onapply,
   }: {
     type: ContentType;
     model: ModelIndex;
     filter?: Group;
-    records: Pick<ContentRecord, 'id' | 'title' | 'typeId'>[];
     onapply: (filter?: Group) => void;
   } = $props();
 
@@ -89,7 +86,6 @@
       {#if operator && valueType}
         <OperandInput
           {model}
-          {records}
           {operator}
           type={valueType}
           value={test.operand}

@@ -187,8 +187,13 @@
       draft.fields = draft.fields.filter((field) => field.id !== now.field?.id);
       await save();
     } else if (type) {
-      const { removal } = await send<{ removal: string }>('DELETE', `/api/v1/types/${type.id}`);
-      offerUndo(removal, `${type.name} is deleted, with ${counted(now?.count ?? 0, 'record')}.`);
+      try {
+        const { removal } = await send<{ removal: string }>('DELETE', `/api/v1/types/${type.id}`);
+        offerUndo(removal, `${type.name} is deleted, with ${counted(now?.count ?? 0, 'record')}.`);
+      } catch (error) {
+        said = (error as Error).message;
+        return;
+      }
       await goto('/studio/content');
     }
   }

@@ -5,6 +5,7 @@
   import { send } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
+  import { untrack } from 'svelte';
 
   let {
     open = $bindable(false),
@@ -15,17 +16,21 @@
 
   let search = $state('');
   let media: Media[] = $state([]);
-  let total = $state(0);
+  /** How many are found; undefined until that is known. */
+  let total: number | undefined = $state();
   let failed = $state('');
   let picked: number[] = $state([]);
+  /** Those that are shown were found by this. */
+  let by = $state('');
   let asked = 0;
   const PAGE = 60;
 
   async function find(more = false) {
     const own = ++asked;
+    const words = search;
     try {
       const query = new URLSearchParams({
-        search,
+        search: words,
         pictures: String(!files),
         page: String(more ? Math.floor(media.length / PAGE) + 1 : 1),
         per_page: String(PAGE),
@@ -34,15 +39,16 @@
       if (own !== asked) return;
       media = more ? [...media, ...answer.items] : answer.items;
       total = answer.total;
+      by = words;
       failed = '';
     } catch (error) {
-      failed = (error as Error).message;
+      if (own === asked) failed = (error as Error).message;
     }
   }
   $effect(() => {
     if (!open) return;
     picked = [];
-    void find();
+    untrack(() => void find());
   });
 
   function pick(one: Media) {
@@ -56,7 +62,7 @@
   bind:open
   wide
   title={files ? 'Choose a file' : several ? 'Choose pictures' : 'Choose a picture'}
-  about="{total.toLocaleString('en')} in the library"
+  about={total === undefined ? undefined : `${total.toLocaleString('en')} ${by ? 'found' : 'in the library'}`}
 >
   <input
     type="search"
@@ -89,9 +95,10 @@
       </button>
     {:else}
       {#if !failed}<p class="col-span-full text-faded">
-          Nothing here yet. Add files from this computer, or drop them on the field.
+          {#if total === undefined}Looking …{:else if by}Nothing has “{by}” in its name or description.{:else}Nothing
+            here yet. Add files from this computer, or drop them on the field.{/if}
         </p>{/if}
     {/each}
   </div>
-  {#if media.length < total}<Button class="mt-3" onclick={() => void find(true)}>More</Button>{/if}
+  {#if media.length < (total ?? 0)}<Button class="mt-3" onclick={() => void find(true)}>More</Button>{/if}
 </Sheet>

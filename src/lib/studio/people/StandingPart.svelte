@@ -38,7 +38,14 @@
       const others = standing.shared.map((one) => one.id).filter((one) => one !== id);
       return send('PUT', `${at}/people`, { accounts: on ? [...others, id] : others });
     });
-  const look = async () => (names = await send('GET', '/api/v1/people/names'));
+  async function look() {
+    said = '';
+    try {
+      names = await send('GET', '/api/v1/people/names');
+    } catch (failure) {
+      said = failureWords(failure);
+    }
+  }
 </script>
 
 {#if status === 'draft' && standing.proposed}
@@ -71,7 +78,9 @@
             />{one.name}</label
           >
         </li>
-      {:else}{#if names}<li class="text-faded">There is no other author.</li>{/if}{/each}
+      {:else}{#if names}<li class="text-faded">There is no other author.</li>{:else if !said}<li class="text-faded">
+            Reading …
+          </li>{/if}{/each}
     </ul>
   </details>
 {/if}

@@ -12,20 +12,28 @@
     target: string;
   }
   let known: Line[] = $state([]);
-  let total = $state(0);
+  /** How many are kept, or found; undefined until that is known. */
+  let total: number | undefined = $state();
   let search = $state('');
+  /** Those that are shown were found by this. */
+  let by = $state('');
   let text = $state('');
   let said = $state('');
   let problems: Problem[] = $state([]);
 
+  let asked = 0;
   async function look() {
+    const own = ++asked;
+    const words = search;
     try {
       const found = await send<{ redirects: Line[]; total: number }>(
         'GET',
-        `/api/v1/redirects?search=${encodeURIComponent(search)}`,
+        `/api/v1/redirects?search=${encodeURIComponent(words)}`,
       );
+      if (own !== asked) return;
       known = found.redirects;
       total = found.total;
+      by = words;
     } catch (error) {
       said = failureWords(error);
     }
@@ -102,8 +110,14 @@
       </p>{/each}
   </form>
   <div class="mt-4 flex items-center gap-3">
-    <h3 class="dye-label">{total.toLocaleString('en')} kept</h3>
-    {#if total > 10 || search}<input
+    <h3 class="dye-label">
+      {total === undefined
+        ? said
+          ? 'Not known'
+          : 'Reading …'
+        : `${total.toLocaleString('en')} ${by ? 'found' : 'kept'}`}
+    </h3>
+    {#if (total ?? 0) > 10 || search}<input
         class="ml-auto w-56"
         type="search"
         aria-label="Find a redirect"

@@ -1,44 +1,38 @@
 <script lang="ts">
   import type { Operator } from '$lib/core/rules/operators/operator';
   import type { ValueType } from '$lib/core/paths/scopes';
-  import type { ContentRecord } from '$lib/core/schema/record';
   import type { ModelIndex } from '$lib/core/model/model-index';
+  import { plainField } from '$lib/core/model/field';
+  import RecordsInput from './RecordsInput.svelte';
   import { readMoment, shownMoment } from '$lib/studio/site-clock';
 
   let {
     model,
-    records: allRecords,
     operator,
     type,
     value,
     onchange,
   }: {
     model: ModelIndex;
-    /** Records that may be chosen. */
-    records: Pick<ContentRecord, 'id' | 'title' | 'typeId'>[];
     operator: Operator;
     type: ValueType;
     value: unknown;
     onchange: (value: unknown) => void;
   } = $props();
 
+  const own = $props.id();
   const operand = $derived(type.kind.family.operand);
+  const records = $derived(
+    plainField(own, 'Records', 'relation', { relationId: 'chosen', side: 'a', many: true, typeIds: type.typeIds }),
+  );
   const list = $derived(Array.isArray(value) ? (value as unknown[]) : []);
   const options = $derived(
-    operand === 'records'
-      ? records()
-      : (type.kind.family.answers?.(type.settings, model) ?? []).map(({ key, label, depth }) => ({
-          value: key as string | number,
-          label: `${'\u2003'.repeat(depth)}${label}`,
-        })),
+    (type.kind.family.answers?.(type.settings, model) ?? []).map(({ key, label, depth }) => ({
+      value: key as string | number,
+      label: `${'\u2003'.repeat(depth)}${label}`,
+    })),
   );
   const unit = $derived((type.settings as { unit?: string }).unit);
-
-  function records(): { value: string | number; label: string }[] {
-    return allRecords
-      .filter((record) => type.typeIds.includes(record.typeId))
-      .map((record) => ({ value: record.id, label: record.title }));
-  }
 
   const INPUTS: Partial<Record<typeof operand, string>> = {
     date: 'date',
@@ -97,6 +91,15 @@
             .map((part) => part.trim())
             .filter(Boolean),
         )}
+    />
+  {:else if operand === 'records'}
+    <RecordsInput
+      field={records}
+      settings={records.settings}
+      value={list}
+      id="{own}-records"
+      invalid={false}
+      onchange={(ids) => onchange(ids ?? [])}
     />
   {:else}
     <span class="flex flex-wrap items-center gap-1">

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { Combobox } from 'bits-ui';
-  import { untrack } from 'svelte';
+  import { tick, untrack } from 'svelte';
   import type { ContentRecord } from '$lib/core/schema/record';
   import Grip from '$lib/ui/carry/Grip.svelte';
   import { ListOrder, moved } from '$lib/ui/carry/list-order.svelte';
@@ -15,7 +15,9 @@
   const many = $derived(settings.many !== false);
   const ids = $derived(Array.isArray(value) ? (value as number[]) : []);
   let known: Record<number, Titled> = $state({});
-  let found: Titled[] = $state([]);
+  /** What is called so; undefined while it is looked for. */
+  let found: Titled[] | undefined = $state.raw();
+  const offered = $derived(found?.filter((one) => !ids.includes(one.id)) ?? []);
   let search = $state('');
   let open = $state(false);
   let failed = $state('');
@@ -41,24 +43,29 @@
   async function find(text: string) {
     search = text;
     const own = ++asked;
+    found = undefined;
+    failed = '';
     try {
       const list = await send<Titled[]>(
         'GET',
         `/api/v1/records/titles?${new URLSearchParams({ types: typeIds.join(','), search: text })}`,
       );
-      if (own === asked) found = list.filter((one) => !ids.includes(one.id));
-      failed = '';
+      if (own === asked) found = list;
     } catch (error) {
-      failed = (error as Error).message;
+      if (own === asked) failed = (error as Error).message;
     }
   }
 
+  // Whatever opened it: a press, the keys that came here, or a letter.
+  $effect(() => {
+    if (open) untrack(() => void find(search));
+  });
+
   function add(one: number) {
-    const record = found.find((r) => r.id === one);
+    const record = offered.find((r) => r.id === one);
     if (!record) return;
     known[one] = record;
     onchange(many ? [...ids, one] : [one]);
-    found = found.filter((r) => r.id !== one);
   }
 </script>
 
@@ -98,10 +105,13 @@
     bind:open
     value=""
     onValueChange={(chosen) => {
-      if (chosen) add(Number(chosen));
-      search = '';
+      if (!chosen) return;
+      add(Number(chosen));
+      // The library puts the title of what was chosen there, after this.
+      search = known[Number(chosen)]?.title ?? '';
+      void tick().then(() => (search = ''));
     }}
-    onOpenChange={(now) => now && void find(search)}
+    inputValue={search}
   >
     <Combobox.Input
       {id}
@@ -122,7 +132,7 @@
         sideOffset={4}
         class="z-50 max-h-72 w-80 overflow-y-auto rounded-sm border border-hairline bg-paper py-1"
       >
-        {#each found as record (record.id)}
+        {#each offered as record (record.id)}
           <Combobox.Item
             value={String(record.id)}
             label={record.title}
@@ -130,7 +140,10 @@
             >{record.title}{record.status === 'draft' ? ' (draft)' : ''}</Combobox.Item
           >
         {:else}
-          <p class="px-2.5 py-1 text-faded">{failed || 'Nothing is called so.'}</p>
+          <p class="px-2.5 py-1 text-faded">
+            {failed ||
+              (!found ? 'Looking …' : found.length ? 'Those that are called so are chosen.' : 'Nothing is called so.')}
+          </p>
         {/each}
       </Combobox.Content>
     </Combobox.Portal>

@@ -15,7 +15,8 @@
     href: string;
   }
   let draft: NamedRule | undefined = $state.raw();
-  let uses: Use[] = $state([]);
+  /** What uses it, once that is known. */
+  let uses: Use[] | undefined = $state.raw();
   let said = $state('');
   let open = $state(false);
 
@@ -24,7 +25,7 @@
     draft = rule;
     open = Boolean(rule);
     said = '';
-    uses = [];
+    uses = undefined;
     if (rule?.version)
       send<{ uses: Record<string, Use[]> }>('GET', '/api/v1/rules')
         .then((known) => (uses = known.uses[rule.id] ?? []))
@@ -81,12 +82,14 @@
       >
       <p>It holds when <span class="font-medium">{sentence}</span>.</p>
       <RuleEditor {wb} {scopes} rule={draft.rule} onchange={(rule) => draft && (draft = { ...draft, rule })} />
-      {#if uses.length}<p class="text-faded">
+      {#if uses?.length}<p class="text-faded">
           Used by {#each uses as use, i (use.what)}{i ? ', ' : ''}<a
               class="underline underline-offset-2"
               href={use.href}>{use.what}</a
             >{/each}.
-        </p>{:else if draft.version}<p class="text-faded">Nothing uses it yet.</p>{/if}
+        </p>{:else if draft.version && !said}<p class="text-faded">
+          {uses ? 'Nothing uses it yet.' : 'Looking for what uses it …'}
+        </p>{/if}
       {#if said}<p role="alert" class="rounded-sm bg-ochre px-2 py-1">{said}</p>{/if}
       <div class="flex gap-2">
         <Button tone="main" onclick={() => void save()}>{draft.version ? 'Change it everywhere' : 'Keep it'}</Button>

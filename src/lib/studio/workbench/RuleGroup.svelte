@@ -159,7 +159,6 @@
               {#if !isWhere(part)}
                 {#if operator && !part.other}<OperandInput
                     model={wb.index}
-                    records={wb.records}
                     {operator}
                     {type}
                     value={part.operand}

@@ -17,7 +17,7 @@
     saved: string;
     edits: string[];
   }
-  let list: Head[] = $state.raw([]);
+  let list: Head[] | undefined = $state.raw();
   let failed = $state('');
   let chosen: number | undefined = $state();
   /** What it is compared with; this template as it stands, unless another version is chosen. */
@@ -65,7 +65,7 @@
   };
 
   function goBack() {
-    const head = list.find((one) => one.id === chosen);
+    const head = list?.find((one) => one.id === chosen);
     const tree = treeOf(chosen);
     if (!head || !tree) return;
     wb.replaceTree(tree, `Went back to ${momentWords(head.saved)}`);
@@ -82,7 +82,7 @@
   {#if failed}<p role="alert" class="text-madder">{failed}</p>{/if}
   <div class="grid grid-cols-[15rem_1fr] gap-4">
     <ul class="max-h-[60vh] overflow-y-auto pr-1" aria-label="Versions, the newest first">
-      {#each list as head (head.id)}
+      {#each list ?? [] as head (head.id)}
         <li>
           <button
             type="button"
@@ -96,7 +96,9 @@
             <span class="line-clamp-3 text-xs text-faded">{words(head)}</span>
           </button>
         </li>
-      {:else}<li class="text-faded">Nothing has been changed yet.</li>{/each}
+      {:else}<li class="text-faded">
+          {list ? 'Nothing has been changed yet.' : failed ? 'They could not be read.' : 'Reading …'}
+        </li>{/each}
     </ul>
     <div class="flex min-w-0 flex-col gap-2">
       <div class="grid grid-cols-2 gap-3">
@@ -107,7 +109,7 @@
           onchange={(e) => (against = e.currentTarget.value ? Number(e.currentTarget.value) : undefined)}
         >
           <option value="">As it stands now</option>
-          {#each list as head (head.id)}<option value={head.id}>{momentWords(head.saved)}</option>{/each}
+          {#each list ?? [] as head (head.id)}<option value={head.id}>{momentWords(head.saved)}</option>{/each}
         </select>
         {#each [chosen, against] as id, i (i)}
           {@const tree = i === 0 && id === undefined ? undefined : treeOf(id)}

@@ -33,7 +33,7 @@ export interface PreviewHost {
   readonly scopes: Scopes;
   readonly compiled: CompiledTree;
   readonly plain: CompiledTree;
-  readonly lists: { over(pool: Pool): Pool };
+  readonly lists: { over(pool: Pool): Pool; leading(pool: Pool): Pool };
   /** Set by the canvas: shows at once what the page has become. */
   show?: () => void;
 }
@@ -103,7 +103,9 @@ export class Preview {
   pool = $derived.by(() => this.host.lists.over(this.atHand));
   /** What is here as it is, for what is counted. */
   private plainPool = $derived.by(() =>
-    this.records === this.host.records ? this.atHand : memoryPool(this.host.records, this.host.media, false),
+    this.host.lists.leading(
+      this.records === this.host.records ? this.atHand : memoryPool(this.host.records, this.host.media, false),
+    ),
   );
   /** For what is known of rules without records. */
   ruleEnv: Env = $derived.by(() => makeEnv({ model: this.host.index, pool: this.plainPool, today: this.today() }));

@@ -4,8 +4,9 @@ import { testsOf, type ListStory } from '$lib/core/loops/evaluate';
 import { isAsked, Tellings, type Told } from '$lib/core/loops/told';
 import type { Env, Pool } from '$lib/core/paths/env';
 import type { CompiledTree } from '$lib/core/render/compile';
+import type { ContentRecord } from '$lib/core/schema/record';
 import type { Template } from '$lib/core/schema/template';
-import { send } from '../request';
+import { send as sendRequest } from '../request';
 
 /** The page on the canvas, as the site is asked about its lists. */
 export interface CanvasAsked {
@@ -38,9 +39,14 @@ export interface SiteListsHost {
   show?: () => void;
 }
 
+/** So many records are looked up in one question, and in all until something has changed. */
+const TOGETHER = 500;
+const MOST_LOOKED_UP = 5000;
+
 /**
  * Lists of types that have more records than are here: the site is asked for them, and until it has answered the canvas
  * goes over those at hand. Only one question is under way at a time; of those that come meanwhile the last is asked next.
+ * Records that something leads to and that are not here are looked up in the same way.
  */
 export class SiteLists {
   private tellings = $state.raw(new Tellings());
@@ -49,6 +55,11 @@ export class SiteLists {
   private answered: CanvasAsked | undefined = $state.raw();
   private next: CanvasAsked | undefined;
   private going = false;
+  /** Numbers of records that were asked for in vain, and of those that visitors do not see. */
+  private readonly lacking = new Set<number>();
+  private readonly none = new Set<number>();
+  private lookedUp = 0;
+  private looking = false;
 
   /** Whether any list of the template goes over records that are not all here. */
   private needed: boolean = $derived.by(() =>
@@ -76,7 +87,10 @@ export class SiteLists {
     return asked !== undefined && answered !== undefined && sameQuestion(asked, answered);
   });
 
-  constructor(private readonly host: SiteListsHost) {}
+  constructor(
+    private readonly host: SiteListsHost,
+    private readonly send: typeof sendRequest = sendRequest,
+  ) {}
 
   private asks(loop: CompiledLoop): boolean {
     return isAsked(loop) && loop.scope.typeIds.some((id) => this.host.partial[id] !== undefined);
@@ -84,7 +98,51 @@ export class SiteLists {
 
   /** A pool that has what the site told, over one that has what is at hand. */
   over(pool: Pool): Pool {
-    return this.needed && !this.host.preview.isSupposing ? this.tellings.over(pool, (loop) => this.asks(loop)) : pool;
+    const wide = this.leading(pool);
+    return this.needed && !this.host.preview.isSupposing ? this.tellings.over(wide, (loop) => this.asks(loop)) : wide;
+  }
+
+  /** A pool whose lists are those at hand, and which also has records that something leads to, as soon as the site has told of them. */
+  leading(pool: Pool): Pool {
+    if (!Object.keys(this.host.partial).length) return pool;
+    const told = this.tellings.over(pool, () => false);
+    return { ...told, record: (id) => told.record(id) ?? this.lack(id) };
+  }
+
+  private lack(id: number): undefined {
+    if (this.none.has(id) || this.lookedUp + this.lacking.size >= MOST_LOOKED_UP) return;
+    this.lacking.add(id);
+    if (this.looking) return;
+    this.looking = true;
+    // Whoever asks is in the middle of drawing.
+    queueMicrotask(() => void this.lookUp());
+  }
+
+  private async lookUp(): Promise<void> {
+    try {
+      while (this.lacking.size) {
+        const ids = [...this.lacking].slice(0, TOGETHER);
+        const { times } = this;
+        const answer = await this.send<{ records: ContentRecord[] }>(
+          'GET',
+          `/api/v1/workbench/records?ids=${ids.join()}`,
+        )
+          // It is asked for again when it is drawn again.
+          .catch(() => undefined);
+        if (times !== this.times) continue;
+        for (const id of ids) this.lacking.delete(id);
+        if (!answer) continue;
+        const { records } = answer;
+        const found = new Set(records.map(({ id }) => id));
+        for (const id of ids) if (!found.has(id)) this.none.add(id);
+        this.lookedUp += ids.length;
+        if (!records.length) continue;
+        this.tellings = this.tellings.with({ lists: [], facets: [], stories: [], records });
+        this.host.show?.();
+      }
+    } finally {
+      this.looking = false;
+    }
   }
 
   /** How a list of the page comes about, as the site tells it; undefined where it was not asked or has not answered yet. */
@@ -106,7 +164,7 @@ export class SiteLists {
         const now = this.next;
         this.next = undefined;
         const { times } = this;
-        const told = await send<Told>('POST', '/api/v1/workbench/lists', now).catch(() => undefined);
+        const told = await this.send<Told>('POST', '/api/v1/workbench/lists', now).catch(() => undefined);
         if (!told || times !== this.times) continue;
         this.tellings = this.tellings.with(told);
         this.answered = now;
@@ -121,6 +179,9 @@ export class SiteLists {
   forget(): void {
     this.tellings = new Tellings();
     this.answered = undefined;
+    this.lacking.clear();
+    this.none.clear();
+    this.lookedUp = 0;
     this.times++;
   }
 }

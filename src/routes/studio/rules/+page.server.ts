@@ -1,17 +1,21 @@
 import { readAllMedia } from '$lib/server/services/media';
-import { plainModel } from '$lib/server/services/model';
+import { plainModel, readModel } from '$lib/server/services/model';
 import { workbenchRecords } from '$lib/server/services/lists';
 import { ruleUses } from '$lib/server/services/rules';
 import { readTheme } from '$lib/server/services/theme';
+import { rulesHolding } from '$lib/server/site/rules-holding';
+import { soon } from '$lib/server/soon';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async () => {
-  const [model, { records, partial }, media, uses, { theme }] = await Promise.all([
+  const [model, { records, partial }, media, uses, { theme }, holding] = await Promise.all([
     plainModel(),
     workbenchRecords(),
     readAllMedia(),
     ruleUses(),
     readTheme(),
+    // Right after a start, columns of many records are not laid out yet.
+    soon(readModel().then(rulesHolding)),
   ]);
-  return { model, records, partial, media, uses, theme };
+  return { model, records, partial, media, uses, theme, holding };
 };

@@ -5,6 +5,7 @@
   import { compileRule } from '$lib/core/rules/compile';
   import { ruleWords } from '$lib/core/rules/explain';
   import { blankTree } from '$lib/core/templates/build';
+  import { Coming } from '$lib/studio/coming.svelte';
   import { send, failureWords } from '$lib/studio/request';
   import KeptRule from '$lib/studio/workbench/KeptRule.svelte';
   import { Workbench } from '$lib/studio/workbench/workbench.svelte';
@@ -34,16 +35,7 @@
     const made = compileRule(rule, scopes, wb.index);
     return { words: ruleWords(made, wb.preview.envAt(scopes)), wrong: made.problems[0]?.what };
   }
-  function shownFor({ rule, typeId }: NamedRule): { holds: number; of: number } {
-    const made = compileRule(rule, { recordTypeIds: [typeId], loops: [] }, wb.index);
-    const own = wb.records.filter((record) => record.typeId === typeId && record.status === 'published');
-    const env = wb.preview.freshEnv();
-    const holds = own.filter((record) => {
-      env.record = record;
-      return !made.problems.length && made.holds(env);
-    });
-    return { holds: holds.length, of: own.length };
-  }
+  const holding = new Coming(() => data.holding);
   async function remove(rule: NamedRule) {
     said = '';
     try {
@@ -88,7 +80,7 @@
       <tbody>
         {#each data.model.rules as rule (rule.id)}
           {@const { words, wrong } = wordsFor(rule)}
-          {@const { holds, of } = shownFor(rule)}
+          {@const held = holding.now?.[rule.id]}
           <tr class="border-t border-hairline align-top">
             <td class="w-56 px-3 py-2"
               ><span class="block font-medium">{rule.name}</span><span class="text-xs text-faded"
@@ -98,7 +90,11 @@
             <td class="px-3 py-2"
               >{words}{#if wrong}<span class="ml-2 rounded-sm bg-ochre px-1">{wrong}</span>{/if}</td
             >
-            <td class="w-28 px-3 py-2 tabular-nums">{holds} of {of}</td>
+            <td class="w-36 px-3 py-2 tabular-nums"
+              >{#if held}{held.holds.toLocaleString('en')} of {held.of.toLocaleString('en')}{:else}<span
+                  class="text-faded">{holding.failed ? 'Not known; load the page again.' : 'Counting …'}</span
+                >{/if}</td
+            >
             <td class="w-64 px-3 py-2">
               {#each data.uses[rule.id] ?? [] as use, i (use.what)}{i ? ', ' : ''}<a
                   class="underline decoration-hairline underline-offset-2 hover:decoration-plum"

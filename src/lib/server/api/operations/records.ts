@@ -1,7 +1,7 @@
 import { titlesOf } from '../../queries/records';
 import { z } from 'zod';
 import { notFound, Refusal } from '../../refusal';
-import { findTitles, moreRecords, recordTable, workbenchRecords } from '../../services/lists';
+import { findTitles, moreRecords, recordsSeen, recordTable, workbenchRecords } from '../../services/lists';
 import { readAllMedia } from '../../services/media';
 import { listsOfCanvas } from '../../site/canvas-lists';
 import { plainModel } from '../../services/model';
@@ -41,6 +41,15 @@ const RecordsAsked = Pages.extend({
       }
     })
     .optional(),
+});
+const MoreAsked = z.object({
+  type: z.string().max(40).default(''),
+  after: z.coerce.number().int().min(0).default(0),
+  ids: z
+    .string()
+    .max(6000)
+    .regex(/^[\d,]*$/, { error: 'Give numbers of records, parted by commas.' })
+    .default(''),
 });
 const TitlesAsked = z.object({
   ids: z.string().max(12_000).default(''),
@@ -211,11 +220,16 @@ export const records: Operation[] = [
       return { model, records: all, partial, media, theme };
     },
   }),
-  operation<{ type: string; after: number }, undefined>({
+  operation<z.infer<typeof MoreAsked>, undefined>({
     ...{ ...at('GET /workbench/records'), id: 'readMoreRecords', tag: 'Templates', who: 'reader' },
     ...{ summary: 'Records of a type after a number, a part at a time', answers: 'Anything', status: 200 },
-    query: z.object({ type: z.string().max(40), after: z.coerce.number().int().min(0).default(0) }),
-    run: async ({ query: { type, after } }) => ({ records: await moreRecords(type, after) }),
+    description: 'Or those with these numbers that visitors see, where numbers are given.',
+    query: MoreAsked,
+    run: async ({ query: { type, after, ids } }) => ({
+      records: ids
+        ? await recordsSeen(listIn(ids).map(Number).filter(Number.isSafeInteger).slice(0, 500))
+        : await moreRecords(type, after),
+    }),
   }),
   operation({
     ...{ ...at('POST /workbench/lists'), id: 'listsOfCanvas', tag: 'Templates', who: 'reader', asks: true },

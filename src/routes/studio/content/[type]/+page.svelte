@@ -140,7 +140,6 @@
           type={data.type}
           model={index}
           {filter}
-          records={shown?.titles ?? []}
           onapply={(next) => void goto(address({ filter: next ? JSON.stringify(next) : undefined, page: undefined }))}
         />{/key}
     {/if}
