@@ -5,11 +5,13 @@ import { chromium } from '@playwright/test';
 import { BROWSER } from '../scripts/lib/browser.mjs';
 import { answered, freePort } from '../scripts/lib/ports.mjs';
 import { boundTo, treeFrom } from '../src/lib/core/templates/build';
+import type { Group } from '../src/lib/core/schema/rule';
 import { SESSION_COOKIE } from '../src/lib/server/access';
 import { closeDatabase } from '../src/lib/server/database/connect';
 import { createAccount } from '../src/lib/server/people/accounts';
 import { beginSession } from '../src/lib/server/people/sessions';
 import { release } from '../src/lib/server/services/releases';
+import { saveRule } from '../src/lib/server/services/rules';
 import { createTemplate } from '../src/lib/server/services/templates';
 import { copyOfDatabase, fillOne, fillRows, median } from './support/fill';
 import { pagesWithList } from './support/page';
@@ -22,19 +24,15 @@ const [FEW, MANY] = [1_000, Number(process.env.PLUM_BENCH_MANY ?? 100_000)];
 const ROUNDS = Number(process.env.PLUM_BENCH_ROUNDS ?? 15);
 await fillOne('many', FEW);
 const page = await pagesWithList(6);
-// Half of the pages are answered by a rule.
+// Half of the pages are answered by a rule, which is kept under a name too.
+const isOpen: Group = {
+  group: 'all',
+  rules: [{ test: 'choice.is', path: { from: 'record', steps: ['many_state'] }, operand: 'open' }],
+};
+await saveRule({ name: 'Open', typeId: 'many', rule: isOpen });
 await createTemplate({
   ...{ name: 'Open thing', purpose: 'record', typeId: 'many' },
-  serves: [
-    {
-      on: 'rule',
-      typeId: 'many',
-      rule: {
-        group: 'all',
-        rules: [{ test: 'choice.is', path: { from: 'record', steps: ['many_state'] }, operand: 'open' }],
-      },
-    },
-  ],
+  serves: [{ on: 'rule', typeId: 'many', rule: isOpen }],
   tree: treeFrom({
     kind: 'heading',
     props: { level: 1 },

@@ -425,6 +425,25 @@ test('the library takes files by drop, tells what uses them, and moves the focal
   await expect(page.getByRole('button', { name: 'Look at plan.svg' })).toHaveCount(0);
 });
 
+test('several pictures are picked one after the other, while one searches for them', async ({ page }) => {
+  await openRecord(page, 'hut', 'Grey Crag Hut');
+  await page.getByRole('tab', { name: 'Pictures' }).click();
+  await page.getByText('Choose pictures', { exact: true }).first().click();
+  const sheet = page.getByRole('dialog');
+  const first = sheet.locator('button[aria-pressed]').first();
+  await first.click();
+  await expect(first).toHaveAttribute('aria-pressed', 'true');
+  const name = (await first.innerText()).trim();
+  await sheet.getByLabel('Find in the library').fill(name);
+  await expect(sheet.getByText(/\d+ found$/)).toBeVisible();
+  await expect(sheet.locator('button[aria-pressed]').filter({ hasText: name }).first()).toHaveAttribute(
+    'aria-pressed',
+    'true',
+  );
+  await sheet.getByLabel('Find in the library').fill('nothing is called so');
+  await expect(sheet.getByText('Nothing has “nothing is called so” in its name or description.')).toBeVisible();
+});
+
 test('a table is tried, brought in and taken out', async ({ page, request }) => {
   await visit(page, '/studio/content/page/files');
   const csv = 'Name,Text,Colour\nRules of the boat,Sit down.,#2e4a78\nLost and found,Ask Wilf.,reddish\n';

@@ -186,7 +186,7 @@ describe('what answers all pages at once', () => {
       fc.asyncProperty(group(tests), async (rule) => {
         const kept = { ...{ id: 'kept', name: 'Kept', version: 1, typeId: 'house' }, rule: rule as Group };
         const broken = { ...kept, id: 'broken', rule: { test: 'filled', path: record('gone') } as Rule as Group };
-        const model = indexModel({ ...plain, rules: [kept, broken] });
+        const model = indexModel({ ...plain, rules: [kept, broken, { ...kept, id: 'lost', typeId: 'gone' }] });
         const ids = await select<{ id: number }>(
           "SELECT id FROM records WHERE status = 'published' AND type_id = 'house'",
         );
@@ -209,6 +209,7 @@ describe('what answers all pages at once', () => {
         expect(await rulesHolding(model)).toEqual({
           kept: { holds, of: records.length },
           broken: { holds: 0, of: records.length },
+          lost: { holds: 0, of: 0 },
         });
       }),
       { numRuns: runs },

@@ -18,6 +18,8 @@ export async function rulesHolding(model: ModelIndex): Promise<Record<string, Ru
   const env = makeEnv({ model, pool: EMPTY_POOL, today: localDay(new Date(), model.site.timeZone) });
   const all = await Promise.all(
     model.rules.map(async ({ id, typeId, rule }): Promise<[string, RuleHolding]> => {
+      // Its type was deleted.
+      if (!model.type(typeId)) return [id, { holds: 0, of: 0 }];
       const target: Target & { on: 'rule' } = { on: 'rule', typeId, rule };
       const { holds, of } = await fromColumns((tables) => holdingFrom(tables, target, env));
       if (compileRule(rule, { recordTypeIds: [typeId], loops: [] }, model).problems.length)

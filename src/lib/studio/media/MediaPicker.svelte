@@ -81,6 +81,7 @@
         class="overflow-hidden rounded-sm border text-left hover:border-faded {picked.includes(one.id)
           ? 'border-plum bg-linen'
           : 'border-hairline'}"
+        aria-pressed={several ? picked.includes(one.id) : undefined}
         onclick={() => pick(one)}
       >
         {#if one.mime.startsWith('image/')}<img

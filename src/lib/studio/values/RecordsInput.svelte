@@ -15,9 +15,10 @@
   const many = $derived(settings.many !== false);
   const ids = $derived(Array.isArray(value) ? (value as number[]) : []);
   let known: Record<number, Titled> = $state({});
-  /** What is called so; undefined while it is looked for. */
-  let found: Titled[] | undefined = $state.raw();
-  const offered = $derived(found?.filter((one) => !ids.includes(one.id)) ?? []);
+  /** What is called as was asked for last, and that. */
+  let found: Titled[] = $state.raw([]);
+  let by: string | undefined = $state();
+  const offered = $derived(found.filter((one) => !ids.includes(one.id)));
   let search = $state('');
   let open = $state(false);
   let failed = $state('');
@@ -43,14 +44,13 @@
   async function find(text: string) {
     search = text;
     const own = ++asked;
-    found = undefined;
     failed = '';
     try {
       const list = await send<Titled[]>(
         'GET',
         `/api/v1/records/titles?${new URLSearchParams({ types: typeIds.join(','), search: text })}`,
       );
-      if (own === asked) found = list;
+      if (own === asked) [found, by] = [list, text];
     } catch (error) {
       if (own === asked) failed = (error as Error).message;
     }
@@ -142,7 +142,11 @@
         {:else}
           <p class="px-2.5 py-1 text-faded">
             {failed ||
-              (!found ? 'Looking …' : found.length ? 'Those that are called so are chosen.' : 'Nothing is called so.')}
+              (by !== search
+                ? 'Looking …'
+                : found.length
+                  ? 'Those that are called so are chosen.'
+                  : 'Nothing is called so.')}
           </p>
         {/each}
       </Combobox.Content>
