@@ -1,6 +1,6 @@
 import { expect } from '@playwright/test';
 import { test } from './live';
-import { ANY, canvas, picker, saved, shelfRow } from './support';
+import { ANY, canvas, picker, saved, shelfRow, undoAll } from './support';
 
 interface Warden {
   id: number;
@@ -68,8 +68,7 @@ test('what is counted, and what can be chosen, is of all records: not of those t
   await page.getByRole('option', { name: last.title }).first().click();
   await expect(page.locator('[data-total]')).toHaveText(/Appears for 0 of/);
   await expect(page.getByRole('link', { name: last.title })).toBeVisible();
-  while ((await page.getByRole('button', { name: 'Undo' }).getAttribute('aria-disabled')) === 'false')
-    await page.getByRole('button', { name: 'Undo' }).click();
+  await undoAll(page);
   await saved(page);
 
   // What leads to it shows it as the site does, wherever it is.

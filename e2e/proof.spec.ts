@@ -1,6 +1,6 @@
 import { expect } from '@playwright/test';
 import { test } from './live';
-import { outlineRow, picker, saved, seriousFaults } from './support';
+import { outlineRow, picker, saved, seriousFaults, undoAll } from './support';
 
 test('the proof sheet: true pages, ordered and narrowed, one designed with, several side by side', async ({ page }) => {
   await page.goto('/studio/workbench/hut-page');
@@ -78,8 +78,7 @@ test('coverage follows the rules: totals, never and always, what a change gains,
   await expect(settings.locator('[data-total]')).toHaveText(/Appears for 0 of\s+18\s+trails/);
   await expect(settings.getByText(`Since it was opened it has lost ${before}:`)).toBeVisible();
   await page.keyboard.press('Escape');
-  while ((await page.getByRole('button', { name: 'Undo' }).getAttribute('aria-disabled')) === 'false')
-    await page.getByRole('button', { name: 'Undo' }).click();
+  await undoAll(page);
   await expect(table.getByRole('img', { name: `Huts on the way appears for ${before} of 18` })).toBeVisible();
 
   const all = sides.getByRole('button', { name: /^See everything in \d+ records$/ });

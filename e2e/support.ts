@@ -35,6 +35,11 @@ export const canvas = (page: Page) =>
   page.frameLocator('iframe[title="The page as visitors will see it"]').locator('#main');
 /** The list of values that is open for picking. */
 export const picker = (page: Page): Locator => page.locator('[data-popover-content]');
+/** Takes back all that can be undone. */
+export async function undoAll(page: Page): Promise<void> {
+  const undo = page.getByRole('button', { name: 'Undo' });
+  while ((await undo.getAttribute('aria-disabled')) === 'false') await undo.click();
+}
 export const saved = (page: Page) => expect(page.locator('[data-save]')).toHaveText('Saved');
 
 /** Chooses something about looks by what it is drawn as. */
