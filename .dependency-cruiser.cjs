@@ -50,7 +50,7 @@ module.exports = {
       to: {
         dependencyTypes: ['npm'],
         pathNot:
-          '^node_modules/(zod|yaml|culori|css-tree|libphonenumber-js|lucide|lru-cache|typedfastbitset|@capsizecss/core)/',
+          '^node_modules/(zod|js-yaml|markdown-it|culori|css-tree|libphonenumber-js|lucide|lru-cache|typedfastbitset|@capsizecss/core)/',
       },
     },
     {

@@ -19,8 +19,11 @@ await release();
 const model = await readModel();
 const ids = Array.from({ length: 400 }, (_, i) => i + 1);
 const addresses = (await loadRecords(model, ids, { drafts: false })).map((record) => addressOf(record, model));
-const SORTS: Record<string, (n: number) => string> = { kept: () => '', 'drawn anew': (n) => `?n=${n}` };
-for (const worker of ['0', '1']) {
+/** Pages as they are kept, and with none kept. What an address asks beyond what its page listens to is folded into one page, so that no question has it drawn anew. */
+const SORTS: Record<string, string> = { kept: '64', 'drawn anew': '0' };
+for (const [worker, name] of ['0', '1'].flatMap((worker) =>
+  Object.keys(SORTS).map((name) => [worker, name] as const),
+)) {
   const port = await freePort();
   const site = `http://127.0.0.1:${port}`;
   const child = spawn(process.execPath, [join(import.meta.dirname, '..', 'scripts', 'lib', 'serve.mjs')], {
@@ -30,24 +33,23 @@ for (const worker of ['0', '1']) {
       PLUM_HTTP_PORT: String(port),
       PLUM_HTTP_ORIGIN: site,
       PLUM_WORKER: worker,
+      PLUM_KEPT_PAGES: SORTS[name],
     },
     stdio: ['ignore', 'ignore', 'inherit'],
   });
   await answered(`${site}/healthz`);
   for (const address of addresses) await (await fetch(site + address)).text();
   let n = 0;
-  const load = (more: (n: number) => string, duration: number) =>
+  const load = (duration: number) =>
     autocannon({
       url: site,
       connections: 5,
       duration,
-      requests: [
-        { method: 'GET', setupRequest: (r) => ({ ...r, path: addresses[n % addresses.length]! + more(n++) }) },
-      ],
+      requests: [{ method: 'GET', setupRequest: (r) => ({ ...r, path: addresses[n++ % addresses.length]! }) }],
     });
-  await load(SORTS.kept!, 2);
-  for (const [name, more] of Object.entries(SORTS)) {
-    const quiet = await load(more, 4);
+  await load(2);
+  {
+    const quiet = await load(4);
     const id = `job_${worker}_${name.slice(0, 4)}`;
     await addJob({ id, kind: 'export', asked: { site: undefined, own: site }, accountId: 0, accountName: '' });
     for (let i = 0; i < 200; i++) {
@@ -55,7 +57,7 @@ for (const worker of ['0', '1']) {
       if (row!.done > 0) break;
       await new Promise((done) => setTimeout(done, 50));
     }
-    const busy = await load(more, 6);
+    const busy = await load(6);
     const tell = (r: autocannon.Result) =>
       `${r.requests.average.toFixed(0)}/s, p50 ${r.latency.p50} ms, p99 ${r.latency.p99} ms, longest ${r.latency.max} ms`;
     console.log(

@@ -158,7 +158,7 @@ const views: View[] = records.map((record) => {
     many: beds >= 20,
   };
 });
-const metres = (n: number) => writeNumber(n, 'en-GB', { maximumFractionDigits: 10 }, 'm');
+const metres = (n: number) => writeNumber(n, 'en-GB', { maximumFractionDigits: 10 }, { unit: 'm' });
 const count = (n: number) => writeNumber(n, 'en-GB', { maximumFractionDigits: 10 });
 
 function byHand(): string {

@@ -22,6 +22,8 @@ import { BROWSER } from '../scripts/lib/browser.mjs';
  */
 const FIELDS = 60;
 const TURNS = 50;
+/** Things that there are, of which the loop has the first: it is filtered, ordered and cut as on a site. */
+const THINGS = 2000;
 const SAMPLES = 120;
 
 await prepareDatabase();
@@ -47,7 +49,7 @@ await inTransaction((transaction) =>
   insertRecords(
     model,
     model.type('thing')!,
-    Array.from({ length: TURNS }, (_, r) => ({
+    Array.from({ length: THINGS }, (_, r) => ({
       title: `Thing ${r}`,
       status: 'published',
       values: Object.fromEntries(
@@ -103,7 +105,7 @@ function page(elements: number): Nested {
         kind: 'loop',
         id: 'things',
         name: 'Thing',
-        props: { source: { from: 'query', typeIds: ['thing'] }, columns: 3 },
+        props: { source: { from: 'query', typeIds: ['thing'] }, limit: TURNS, columns: 3 },
         children: [item],
       },
     ],

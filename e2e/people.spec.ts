@@ -295,6 +295,49 @@ test('an identity provider lets in whom a rule gives a role, and nobody else', a
   await context.close();
 });
 
+test('another address counts once its link was opened, and the provider joins an account by a link alone', async ({
+  page,
+  browser,
+}) => {
+  const before = (await (await page.request.get('/api/v1/people')).json()) as { id: number; email: string }[];
+  for (const { id, email } of before)
+    if (/^corin@|^vale-/.test(email)) await page.request.delete(`/api/v1/people/${id}`);
+  const email = await somebody(page, 'Corin Vale', 'reader');
+  const context = await windowOf(browser, 'nobody');
+  const own = await context.newPage();
+  await signInBy(own, email, PASSWORD);
+  await own.goto('/studio/account');
+  await own.getByLabel('E-mail address').fill('corin@larkfell.example');
+  await own.getByRole('button', { name: 'Keep', exact: true }).click();
+  await expect(own.getByRole('status')).toContainText(`Until you open it, you sign in with ${email}`);
+  await own.reload();
+  await expect(own.getByLabel('E-mail address')).toHaveValue(email);
+  await expect.poll(() => letterTo('corin@larkfell.example')).toContain('/studio/link/');
+  await own.goto(await letterTo('corin@larkfell.example'));
+  expect(await seriousFaults(own)).toEqual([]);
+  await own.getByRole('button', { name: 'Use this address' }).click();
+  await expect(own).toHaveURL(/\/studio\/sign-in/);
+
+  // Whoever comes by the provider with that address is not let in by it: a letter goes to the address.
+  const first = await letterTo('corin@larkfell.example');
+  await own.getByRole('link', { name: /Sign in by/ }).click();
+  await own.getByRole('link', { name: 'Corin Vale' }).click();
+  await expect(own.getByRole('status')).toContainText('There is an account with corin@larkfell.example already.');
+  expect((await own.request.get('/api/v1/account')).status()).toBe(401);
+  await expect.poll(() => letterTo('corin@larkfell.example')).not.toBe(first);
+  await own.goto(await letterTo('corin@larkfell.example'));
+  await own.getByRole('button', { name: 'Join my account' }).click();
+  await expect(own.getByRole('status')).toContainText('Your account is joined');
+  // The provider remembers for a minute who came.
+  await context.clearCookies({ domain: '127.0.0.1' });
+  await own.getByRole('link', { name: /Sign in by/ }).click();
+  await own.getByRole('link', { name: 'Corin Vale' }).click();
+  await expect(own.getByRole('button', { name: /Your account: Corin/ })).toBeVisible();
+  await own.goto('/studio/account');
+  await expect(own.getByText('signs you in to this account')).toBeVisible();
+  await context.close();
+});
+
 test('what lets people in is changed only after the password was given once more', async ({ page, browser }) => {
   const email = await somebody(page, 'Tove Token', 'editor');
   const context = await windowOf(browser, 'nobody');
@@ -453,6 +496,8 @@ test('all who work on a site read the same moments, wherever their computers sta
   const opened = async (page: Page, path: string) => {
     await page.goto(path);
     await page.waitForLoadState('networkidle');
+    // What is being counted, for as long as there is a way to stop it.
+    await expect(page.getByRole('button', { name: 'Stop', exact: true })).toHaveCount(0, { timeout: 60_000 });
     for (const one of await page.getByText('Who did what', { exact: true }).all()) {
       await one.click();
       await expect(page.locator('details').filter({ has: one }).locator('li').first()).toBeVisible();

@@ -5,8 +5,9 @@ import { startDatabase, takeFolder } from './lib/mariadb.mjs';
 import { ensureBuild, ensureDebian, ensurePackages, root, runTypeScript } from './lib/setup.mjs';
 
 ensurePackages();
-// Named ones, or all: npm run bench -- draw
-const wanted = process.argv.slice(2);
+// Named ones, or all: npm run bench -- draw. With --flush the database writes each transaction to the disk before it answers, as in production.
+const flush = process.argv.includes('--flush');
+const wanted = process.argv.slice(2).filter((one) => one !== '--flush');
 /** Those that take long, and are not among all. */
 const BY_NAME_ALONE = new Set(['million']);
 for (const file of readdirSync(join(root, 'bench'))
@@ -21,15 +22,18 @@ for (const file of readdirSync(join(root, 'bench'))
   }
   if (/@playwright\/test|serve\.mjs/.test(source)) await ensureBuild();
   if (!source.includes('/server/')) {
-    runTypeScript(path, [], { NODE_ENV: 'production' });
+    await runTypeScript(path, [], { NODE_ENV: 'production' });
     continue;
   }
   ensureDebian('database');
   const folder = mkdtempSync(join(tmpdir(), 'plum-thread-bench-'));
   await takeFolder(folder);
-  const db = await startDatabase(folder, { quick: true });
+  const db = await startDatabase(folder, { quick: !flush });
+  console.log(
+    `${name}: the database ${flush ? 'flushes each transaction to the disk, as in production' : 'does not flush (quicker than in production; --flush for that)'}`,
+  );
   try {
-    runTypeScript(path, [], { NODE_ENV: 'production', PLUM_DATABASE: db.url, PLUM_MEDIA: join(folder, 'media') });
+    await runTypeScript(path, [], { NODE_ENV: 'production', PLUM_DATABASE: db.url, PLUM_MEDIA: join(folder, 'media') });
   } finally {
     await db.stop();
     rmSync(folder, { recursive: true, force: true });

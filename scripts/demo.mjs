@@ -1,8 +1,8 @@
 import { spawn } from 'node:child_process';
 import { rmSync } from 'node:fs';
-import { createServer } from 'node:net';
 import { join, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
+import { portProblem } from './lib/free-port.mjs';
 import { startDatabase, takeFolder, Trouble } from './lib/mariadb.mjs';
 import { answered } from './lib/ports.mjs';
 import { ensureBuild, ensureDebian, ensurePackages, root, runTypeScript, stop } from './lib/setup.mjs';
@@ -29,18 +29,12 @@ function options() {
   }
 }
 
-/** @param {number} port @returns {Promise<boolean>} */
-const portIsFree = (port) =>
-  new Promise((done) => {
-    const server = createServer();
-    server.once('error', () => done(false));
-    server.listen(port, '127.0.0.1', () => server.close(() => done(true)));
-  });
-
 const { port, data, fresh, empty, dev } = options();
-if (!(await portIsFree(port))) stop(`Port ${port} is taken. Choose another one: npm run demo -- --port ${port + 1}`);
+if (await portProblem(port, '127.0.0.1'))
+  stop(`Port ${port} is taken. Choose another one: npm run demo -- --port ${port + 1}`);
 ensureDebian('database');
 ensurePackages();
+const { step } = await import('./lib/steps.mjs');
 
 let release = () => {};
 /** @type {Awaited<ReturnType<typeof startDatabase>> | undefined} */
@@ -72,7 +66,7 @@ try {
     for (const name of ['mariadb', 'media', 'installed', 'password', 'mariadb.log'])
       rmSync(join(data, name), { recursive: true, force: true });
   if (!dev) await ensureBuild();
-  if (!stopping) db = await startDatabase(data);
+  if (!stopping) db = await step('Starting the database', () => startDatabase(data));
 } catch (error) {
   release();
   if (error instanceof Trouble) stop(error.message);
@@ -104,7 +98,10 @@ if (db) {
     ...others.env,
   };
   try {
-    runTypeScript('demo/seed.ts', empty ? [] : ['--demo'], env);
+    await step(
+      empty ? 'Preparing the tables' : 'Putting the demo world in (minutes the first time, a moment later)',
+      () => runTypeScript('demo/seed.ts', empty ? [] : ['--demo'], env),
+    );
   } catch {
     stopping = true;
     await db.stop();
@@ -123,13 +120,20 @@ if (db) {
     if (!stopping) console.error('The application has ended by itself.');
     void shutDown(code ?? 1);
   });
-  const up = await answered(`http://127.0.0.1:${port}/`, app).then(
+  const up = await step('Starting the application', () =>
+    answered(`http://127.0.0.1:${port}/`, /** @type {any} */ (app)),
+  ).then(
     () => true,
     () => false,
   );
   if (up && !stopping) {
     console.log(`Plum Thread is at http://localhost:${port}/studio (site: http://localhost:${port}/)`);
     console.log(`Letters that it writes lie at ${others.outbox}`);
-    runTypeScript('demo/link.ts', [], env);
+    // Whoever has no link signs in by the sign-in page; nothing that runs ends for it.
+    await runTypeScript('demo/link.ts', [], env).catch(() =>
+      console.error(
+        `The link that signs you in could not be made. Sign in at http://localhost:${port}/studio/sign-in.`,
+      ),
+    );
   }
 }

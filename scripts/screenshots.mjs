@@ -152,7 +152,7 @@ const env = {
   PLUM_DEMO: '1',
 };
 try {
-  runTypeScript('demo/seed.ts', ['--demo'], env);
+  await runTypeScript('demo/seed.ts', ['--demo'], env);
   const app = spawn(process.execPath, [join(root, 'scripts', 'lib', 'serve.mjs')], {
     cwd: root,
     env: { ...process.env, ...env },

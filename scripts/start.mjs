@@ -1,5 +1,6 @@
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
+import { portProblem, portWords } from './lib/free-port.mjs';
 import { answered } from './lib/ports.mjs';
 import { ensureBuild, ensurePackages, root, stop } from './lib/setup.mjs';
 
@@ -14,6 +15,8 @@ if ('wrong' in read)
     `Plum Thread does not start: a setting is wrong. docs/running.md lists them all.\n${read.wrong.map((/** @type {string} */ line) => `  ${line}`).join('\n')}`,
   );
 await ensureBuild();
+const taken = await portProblem(read.settings.PLUM_PORT, read.settings.PLUM_ADDRESS);
+if (taken) stop(`Plum Thread does not start. ${portWords(taken, read.settings.PLUM_PORT, read.settings.PLUM_ADDRESS)}`);
 const app = spawn(process.execPath, [join(root, 'scripts', 'lib', 'serve.mjs')], {
   cwd: root,
   env: { ...process.env, PLUM_LOG: 'info', ...serverEnv(read.settings), NODE_ENV: 'production' },

@@ -10,7 +10,19 @@ import {
 } from '@sveltejs/kit';
 import { atLeast } from '$lib/core/people/roles';
 import { neededAt } from '$lib/core/people/screens';
-import { fromOwnPages, hasOwner, isEntry, isOwnName, isStudio, publicOrigin, whoIsAsking } from '$lib/server/access';
+import {
+  fromOwnPages,
+  hasOwner,
+  isEntry,
+  isOwnName,
+  isStudio,
+  plainPath,
+  publicOrigin,
+  whoIsAsking,
+} from '$lib/server/access';
+import { forgetOldKeys } from '$lib/server/api/idempotency';
+import { readBytes } from '$lib/server/api/http';
+import { answerPreflight, corsHeaders } from '$lib/server/api/cors';
 import { problemAnswer, refusalAnswer } from '$lib/server/api/problem';
 import { closeDatabase, isUnreachable } from '$lib/server/database/connect';
 import { log } from '$lib/server/log';
@@ -23,9 +35,11 @@ import { publishDue } from '$lib/server/services/records';
 import { forgetActivity } from '$lib/server/people/activity';
 import { forgetEnded } from '$lib/server/queries/people';
 import { forgetOld } from '$lib/server/services/removed';
+import { compressText } from '$lib/server/site/compressed';
 import { answerVisitor } from '$lib/server/site/visitors';
 import { saidOfAll } from '$lib/server/site/wire';
 import { prepareDatabase } from '$lib/server/services/start';
+import { checkFolder, startProblem } from '$lib/server/services/start-problems';
 import { building } from '$app/environment';
 import { randomUUID } from 'node:crypto';
 
@@ -40,13 +54,16 @@ const LOOK_FOR_OLD = 600_000;
 async function prepared(): Promise<void> {
   for (let tries = 1; ; tries++) {
     try {
+      await checkFolder();
       await prepareDatabase();
       return;
     } catch (error) {
-      if (!isUnreachable(error) || tries === 30) {
-        log.fatal(error, 'The database could not be made ready');
-        process.exit(1);
-      }
+      const known = startProblem(error);
+      if (known) log.fatal(known);
+      else if (!isUnreachable(error)) log.fatal(error, 'The database could not be prepared');
+      else if (tries === 30)
+        log.fatal('The database does not answer. Check that it runs, and the host and port in PLUM_DATABASE.');
+      if (known || !isUnreachable(error) || tries === 30) process.exit(1);
       if (tries === 1) log.warn('The database does not answer yet; it is asked again every second, for half a minute.');
       await new Promise((done) => setTimeout(done, 1000));
     }
@@ -56,6 +73,8 @@ async function prepared(): Promise<void> {
 /** The tables stand before anything is answered; files are put in order while requests are answered already. */
 export const init: ServerInit = async () => {
   if (building) return;
+  // Files are for whoever runs this and their group alone, whatever the shell that started it says.
+  process.umask(0o027);
   await prepared();
   // Whoever starts the server asks this before the application; see scripts/lib/serve.mjs.
   (globalThis as { plumThreadVisitor?: typeof answerVisitor }).plumThreadVisitor = answerVisitor;
@@ -107,6 +126,7 @@ export const init: ServerInit = async () => {
       forgetChanges(60),
       forgetEnded(new Date()),
       forgetActivity(),
+      forgetOldKeys(),
     ]).catch((error: unknown) => {
       if (!isUnreachable(error)) log.error(error, 'What has ended could not be forgotten');
     });
@@ -116,12 +136,19 @@ export const init: ServerInit = async () => {
 const NO_OWNER =
   'Nobody has an account here yet. Open the link that was printed when the application started; it holds for an hour, and the next start prints another one.';
 
-/** A path as routes are found by it: escapes that stand for plain signs are those signs. None where it is not well formed. */
-function plainPath({ pathname }: URL): string | undefined {
+/** Bytes of a form: what signs somebody in, or is chosen in a few fields. Bodies of the API are bounded by each operation. */
+const MOST_FORM = 64_000;
+
+/** Reads the body of a form before anybody else does, or gives the refusal of one that is too large. */
+async function boundForm(event: RequestEvent): Promise<Response | undefined> {
+  const { request } = event;
+  if (request.method === 'GET' || request.method === 'HEAD' || request.body === null) return undefined;
   try {
-    return pathname.split('%25').map(decodeURI).join('%25');
-  } catch {
+    const body = Buffer.from(await readBytes(request, MOST_FORM));
+    event.request = new Request(request, { method: request.method, headers: request.headers, body });
     return undefined;
+  } catch (failure) {
+    return refusalAnswer(failure);
   }
 }
 
@@ -164,16 +191,23 @@ export const handle: Handle = async ({ event, resolve }) => {
   const path = plainPath(event.url);
   const answer = async (): Promise<Response> => {
     // Whoever watches the application may call it by its number; there is nothing to read.
-    if (pathname === '/healthz') return resolve(event);
+    if (pathname === '/healthz' || pathname === '/readyz') return resolve(event);
     // RFC 9110, 15.5.20: the request came to a server that does not answer for the name it asks.
     if (!isOwnName(event.request.headers.get('host'), publicOrigin(event.url)))
       return problemAnswer(421, 'This server does not answer to this name.');
     // No route is found by what is not well formed: it is answered 400, and whatever is thrown there nobody catches.
     if (path === undefined) return resolve(event);
+    const preflight = path.startsWith('/api/') ? answerPreflight(event.request) : undefined;
+    if (preflight) return preflight;
     if (isStudio(path) || isStudio(event.route.id ?? '')) {
       if (!fromOwnPages(event.request, event.url)) return problemAnswer(403, 'This request comes from another site.');
       const refused = await letThrough(event);
       if (refused) return refused;
+    }
+    // The API asks who may before it reads; the passkey's route bounds what it reads itself.
+    if (!path.startsWith('/api/') && !path.startsWith('/studio/sign-in/passkey')) {
+      const tooLarge = await boundForm(event);
+      if (tooLarge) return tooLarge;
     }
     return resolve(event);
   };
@@ -185,12 +219,17 @@ export const handle: Handle = async ({ event, resolve }) => {
       },
       'answered',
     );
-  const response = await answer().catch((thrown: unknown) => {
+  let response = await answer().catch((thrown: unknown) => {
     // Whoever was sent away is told of in the log too.
     if (isHttpError(thrown) || isRedirect(thrown)) told(thrown.status);
     throw thrown;
   });
-  for (const [name, value] of Object.entries(saidOfAll(requestId))) response.headers.set(name, value);
+  // What is of the studio is somebody's own.
+  if (path !== undefined && !isStudio(path) && event.request.method === 'GET')
+    response = await compressText(event.request, response);
+  for (const [name, value] of Object.entries(saidOfAll(requestId, path))) response.headers.set(name, value);
+  if (path?.startsWith('/api/'))
+    for (const [name, value] of corsHeaders(event.request)) response.headers.append(name, value);
   // Nothing of the studio stays behind in a browser, or on the way to it.
   if (isStudio(path ?? '') && !response.headers.has('cache-control'))
     response.headers.set('cache-control', 'private, no-store');

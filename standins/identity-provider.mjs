@@ -1,5 +1,8 @@
 import { createServer } from 'node:http';
-import Provider from 'oidc-provider';
+import { quietly } from './quietly.mjs';
+
+// Its warnings are for whoever runs it in production, which this is not.
+const { default: Provider } = await quietly(() => import('oidc-provider'));
 
 /** People whom the provider knows, with the groups that it names them in. All of them are made up. */
 export const PEOPLE = [
@@ -23,37 +26,40 @@ export async function startIdentityProvider({ port = 0, callbacks }) {
   await new Promise((done) => server.listen(port, '127.0.0.1', () => done(undefined)));
   const at = /** @type {{ port: number }} */ (/** @type {unknown} */ (server.address())).port;
   const issuer = `http://127.0.0.1:${at}`;
-  const provider = new Provider(issuer, {
-    clients: [
-      {
-        client_id: CLIENT.id,
-        client_secret: CLIENT.secret,
-        redirect_uris: callbacks,
-        grant_types: ['authorization_code'],
-        response_types: ['code'],
-      },
-    ],
-    claims: { openid: ['sub'], profile: ['name'], email: ['email', 'email_verified'], groups: ['groups'] },
-    scopes: ['openid', 'profile', 'email', 'groups'],
-    // Everything stands in the identity token, so that it needs not be asked for.
-    conformIdTokenClaims: false,
-    pkce: { required: () => true },
-    cookies: { keys: ['only-a-stand-in'] },
-    features: { devInteractions: { enabled: false } },
-    interactions: { url: (_context, interaction) => `/interaction/${interaction.uid}` },
-    findAccount: (_context, sub) => {
-      const person = PEOPLE.find((one) => one.sub === sub);
-      return person && { accountId: sub, claims: () => Promise.resolve({ ...person }) };
-    },
-    loadExistingGrant: async (context) => {
-      const { client, session } = context.oidc;
-      const grant = new context.oidc.provider.Grant({ clientId: client?.clientId, accountId: session?.accountId });
-      grant.addOIDCScope('openid profile email groups');
-      await grant.save();
-      return grant;
-    },
-    ttl: { AccessToken: 600, AuthorizationCode: 60, IdToken: 600, Interaction: 600, Session: 60, Grant: 600 },
-  });
+  const provider = await quietly(
+    () =>
+      new Provider(issuer, {
+        clients: [
+          {
+            client_id: CLIENT.id,
+            client_secret: CLIENT.secret,
+            redirect_uris: callbacks,
+            grant_types: ['authorization_code'],
+            response_types: ['code'],
+          },
+        ],
+        claims: { openid: ['sub'], profile: ['name'], email: ['email', 'email_verified'], groups: ['groups'] },
+        scopes: ['openid', 'profile', 'email', 'groups'],
+        // Everything stands in the identity token, so that it needs not be asked for.
+        conformIdTokenClaims: false,
+        pkce: { required: () => true },
+        cookies: { keys: ['only-a-stand-in'] },
+        features: { devInteractions: { enabled: false } },
+        interactions: { url: (_context, interaction) => `/interaction/${interaction.uid}` },
+        findAccount: (_context, sub) => {
+          const person = PEOPLE.find((one) => one.sub === sub);
+          return person && { accountId: sub, claims: () => Promise.resolve({ ...person }) };
+        },
+        loadExistingGrant: async (context) => {
+          const { client, session } = context.oidc;
+          const grant = new context.oidc.provider.Grant({ clientId: client?.clientId, accountId: session?.accountId });
+          grant.addOIDCScope('openid profile email groups');
+          await grant.save();
+          return grant;
+        },
+        ttl: { AccessToken: 600, AuthorizationCode: 60, IdToken: 600, Interaction: 600, Session: 60, Grant: 600 },
+      }),
+  );
   const answer = provider.callback();
   handle = (request, response) => {
     const [, uid, sub] = /^\/interaction\/([\w-]+)(?:\?as=([\w-]+))?$/.exec(request.url ?? '') ?? [];

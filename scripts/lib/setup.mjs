@@ -1,9 +1,11 @@
-import { execFileSync, spawn, spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
+import { once } from 'node:events';
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { take } from './lock.mjs';
+import { step } from './steps.mjs';
 
 export const root = join(dirname(fileURLToPath(import.meta.url)), '..', '..');
 
@@ -45,7 +47,7 @@ export function ensureDebian(...needs) {
   const install = `apt-get install -y --no-install-recommends ${names.join(' ')}`;
   if (process.getuid?.() !== 0)
     stop(`Debian packages are missing. Run this once, then try again:\n  sudo sh -c 'apt-get update && ${install}'`);
-  console.error(`Installing ${names.join(' and ')} …`);
+  console.error(`Installing ${names.join(' and ')} from Debian (a minute or two, once) …`);
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
   for (const command of ['apt-get update', install]) {
     const done = spawnSync('sh', ['-c', command], { env, encoding: 'utf8' });
@@ -64,11 +66,13 @@ export function ensurePackages() {
     .update(readFileSync(join(root, 'package-lock.json')))
     .digest('hex');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
-  console.error('Installing npm packages from the lock file …');
+  const from = Date.now();
+  console.error('Installing npm packages from the lock file (a minute or two, once) …');
   // Not `npm ci`: it insists on entries for every foreign platform's binaries, which not every registry carries.
   const done = spawnSync('npm', ['install', '--no-save', '--no-audit', '--no-fund'], { cwd: root, encoding: 'utf8' });
   if (done.status !== 0) stop(`npm install did not work:\n${done.stderr.trim().split('\n').slice(-12).join('\n')}`);
   writeFileSync(stamp, lock);
+  console.error(`  done after ${Math.round((Date.now() - from) / 1000)} s`);
 }
 
 /** @param {string} path @param {import('node:crypto').Hash} hash */
@@ -91,24 +95,30 @@ export async function ensureBuild() {
     const state = hash.digest('hex');
     const stamp = join(root, 'build', '.built-from');
     if (existsSync(stamp) && readFileSync(stamp, 'utf8') === state) return;
-    console.error('Building …');
-    const done = spawn('npx', ['vite', 'build'], { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
-    let said = '';
-    done.stdout.on('data', (data) => (said += data));
-    done.stderr.on('data', (data) => (said += data));
-    const code = await new Promise((ended) => done.once('close', ended));
-    if (code !== 0) stop(`The build did not work:\n${said.trim().split('\n').slice(-30).join('\n')}`);
-    writeFileSync(stamp, state);
+    await step('Building (a minute or two, only after a change)', async () => {
+      const done = spawn('npx', ['vite', 'build'], { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
+      let said = '';
+      done.stdout.on('data', (data) => (said += data));
+      done.stderr.on('data', (data) => (said += data));
+      const code = await new Promise((ended) => done.once('close', ended));
+      if (code !== 0) stop(`The build did not work:\n${said.trim().split('\n').slice(-30).join('\n')}`);
+      writeFileSync(stamp, state);
+    });
   } finally {
     release();
   }
 }
 
-/** Runs a TypeScript file of the project and waits for it. @param {string} file @param {string[]} args @param {Record<string, string>} env */
-export function runTypeScript(file, args, env) {
-  execFileSync(process.execPath, ['--import', 'tsx', join(root, file), ...args], {
+/**
+ * Runs a TypeScript file of the project. This process goes on meanwhile: it may be what the file asks. Rejects where it does not end well.
+ * @param {string} file @param {string[]} args @param {Record<string, string>} env @returns {Promise<void>}
+ */
+export async function runTypeScript(file, args, env) {
+  const child = spawn(process.execPath, ['--import', 'tsx', join(root, file), ...args], {
     cwd: root,
     env: { ...process.env, ...env },
     stdio: ['ignore', 'inherit', 'inherit'],
   });
+  const [code, signal] = await once(child, 'exit');
+  if (code !== 0) throw new Error(`${file} has ended with ${code ?? signal}.`);
 }

@@ -267,7 +267,7 @@ describe('formats that fit', () => {
     expect(write('number', 12.5, { style: 'currency' }, { unit: '€', decimals: 2 })).toBe('€12.50');
     expect(write('number', 12.5, { style: 'currency' }, { unit: 'CHF', decimals: 1 })).toBe('CHF\u00a012.5');
     expect(write('number', 12.5, { style: 'currency', currency: 'USD', decimals: 0 }, { unit: '€' })).toBe('US$13');
-    expect(write('number', 12.5, { style: 'currency' }, { unit: 'kg' })).toBe('£13');
+    expect(write('number', 12.5, { style: 'currency' }, { unit: 'kg' })).toBe('£12.50');
     expect(write('number', 3, { style: 'plain' }, { decimals: 2, unit: 'm' })).toBe('3.00\u00a0m');
   });
 

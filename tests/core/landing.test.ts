@@ -116,7 +116,7 @@ describe('landing', () => {
       envOf([record(1, 'house', { seasons: [{ season: 'Summer', price: 20 }, { season: 'Winter' }] })]),
     );
     expect(drawn.match(/<h3>[^<]*/g)).toEqual(['<h3>Summer', '<h3>Winter']);
-    expect(drawn).toContain('Price: 20');
+    expect(drawn).toContain('Price: £20.00');
   });
 
   it('makes the first heading of a page one of the first level, and others below it', () => {

@@ -62,13 +62,11 @@ describe('what would grow without end', () => {
     const all = Array.from({ length: 40 }, (_, n) =>
       part(n, n < 39 ? [place(n + 1), place(n + 1)] : [{ kind: 'divider' }]),
     );
-    const began = Date.now();
+    // 2⁴⁰ would not come to an end.
     const made = compileTree(treeFrom({ kind: 'box', children: [place(0)] }), houseScopes, index, {
       parts: (id) => all.find((one) => one.id === id),
     });
     expect(made.looseEnds.map((end) => end.what)).toContainEqual(expect.stringContaining(`${MOST_PLACED} elements`));
-    // 2⁴⁰ would not come to an end; no more is meant by this than that it does.
-    expect(Date.now() - began).toBeLessThan(60_000);
   });
 
   it('goes over nothing where the field of its source was deleted, and says which', () => {

@@ -75,7 +75,7 @@ describe('numbers and dates, against CLDR as Intl carries it', () => {
         },
       ),
     );
-    expect(writeNumber(2140, 'en-GB', {}, 'm')).toBe('2,140\u00a0m');
+    expect(writeNumber(2140, 'en-GB', {}, { unit: 'm' })).toBe('2,140\u00a0m');
   });
 
   it('writes dates as Intl does, whatever the zone of the machine', () => {

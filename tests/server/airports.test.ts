@@ -117,7 +117,7 @@ beforeAll(async () => {
       ],
     }),
   });
-}, 300_000);
+});
 afterAll(() => drop());
 
 const query = (rules: unknown[], more: object = {}) =>

@@ -122,7 +122,7 @@ beforeAll(async () => {
   // Everything that the fields call for.
   await createTemplate({ id: 'thing', name: 'T', purpose: 'record', typeId: 'thing', ready: true });
   await release();
-}, 240_000);
+});
 afterAll(() => drop());
 
 function refusal(error: unknown, by: string): never[] {
@@ -193,7 +193,7 @@ describe('every attack', () => {
         wrong.push([attack, 'heading', heading && textOf(heading)]);
     }
     expect(wrong).toEqual([]);
-  }, 120_000);
+  });
 
   it('stands in archives, of terms and of authors too, and in searches', async () => {
     const addresses = ['/', '/things/', `/area/${termId}/`, '/search/', '/nowhere/'];
@@ -214,7 +214,7 @@ describe('every attack', () => {
       const { html } = await answer(`/${attack}/`, { base: '', origin, which: 'released' });
       expect([attack, faults(html)]).toEqual([attack, []]);
     }
-  }, 120_000);
+  });
 
   it('stands in feeds that are well formed (RFC 4287, JSON Feed 1.1)', async () => {
     const found = await feedAt('/things/feed.atom', origin);

@@ -133,7 +133,7 @@ beforeAll(async () => {
       });
     },
   );
-}, 120_000);
+});
 afterAll(() => drop());
 
 const at = (steps: string, loop = 'l') => ({ from: `loop:${loop}`, steps: steps.split('/') });

@@ -137,7 +137,7 @@ describe('npm run demo', () => {
     expect(await last.ended).toBe(0);
     expect(alive(database)).toBe(false);
     await expect(fetch(site)).rejects.toThrow();
-  }, 240_000);
+  });
 
   it('says that the database is damaged and changes nothing of it', async () => {
     const file = join(folder, 'mariadb', 'ibdata1');
@@ -154,7 +154,7 @@ describe('npm run demo', () => {
     expect(await types()).toEqual([]);
     fresh.child.kill('SIGINT');
     await fresh.ended;
-  }, 240_000);
+  });
 
   it('says what is wrong with what it was given', async () => {
     const wrong = (...args: string[]) =>

@@ -217,7 +217,7 @@ describe('pages that are kept', () => {
         'go back',
       ].filter((what) => !did(what)),
     ).toEqual([]);
-  }, 180_000);
+  });
 
   it('are drawn before the router is asked as the router has them drawn, whatever is asked', async () => {
     const created = await ask(0, 'POST', '/records', { typeId: 'house', title: 'Før & after', status: 'published' });
@@ -306,7 +306,7 @@ describe('pages that are kept', () => {
     expect(new Set(all.map(({ status, body }) => `${status} ${body.length}`)).size).toBe(1);
     expect((await get(`${apps[1]!.origin}/healthz`)).status).toBe(200);
     expect(apps[1]!.said()).not.toMatch(/ERR_HTTP_HEADERS_SENT|"level":"(error|fatal)"/);
-  }, 60_000);
+  });
 
   it('say what was written to the very next who asks any process, while others ask all the time', async () => {
     const { body } = await ask(0, 'POST', '/records', { typeId: 'house', title: 'Busy', status: 'published' });
@@ -327,7 +327,7 @@ describe('pages that are kept', () => {
     over = true;
     await Promise.all(visitors);
     expect(late).toEqual([]);
-  }, 60_000);
+  });
 
   it('may be kept by a cache that visitors share, which asks each time whether they are still so', async () => {
     const { body } = await ask(0, 'POST', '/records', { typeId: 'house', title: 'Shared', status: 'published' });
@@ -431,7 +431,7 @@ describe('pages that are kept', () => {
     } finally {
       cache.close();
     }
-  }, 60_000);
+  });
 
   it('are answered without being drawn, packed as is asked, and known by their tags', async () => {
     const page = `${apps[0]!.origin}/houses/`;

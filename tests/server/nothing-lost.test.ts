@@ -19,8 +19,8 @@ import type { ImportFormat, ImportResult } from '../../src/lib/core/exchange/imp
 import { closeDatabase } from '../../src/lib/server/database/connect';
 import { exportType } from '../../src/lib/server/exchange/exporting';
 import { receiveFile, runImport, viewFile } from '../../src/lib/server/exchange/importing';
-import { readBackup } from '../../src/lib/server/exchange/read-backup';
-import { writeBackup } from '../../src/lib/server/exchange/write-backup';
+import { readBackup } from '../../src/lib/server/exchange/backup/read';
+import { writeBackup } from '../../src/lib/server/exchange/backup/write';
 import { storedMedia } from '../../src/lib/server/queries/media';
 import { recordTable } from '../../src/lib/server/services/lists';
 import { addBytes, deleteMedia, readOriginal, readRendition, tidyMedia } from '../../src/lib/server/services/media';
@@ -87,7 +87,7 @@ async function bring(format: ImportFormat, content: string, more: Partial<Parame
   const targets = guessTargets(columns, model.type('part')!, model);
   const settings = { targets, existing: 'add' as const, allOrNothing: true, dry: false, ...more };
   const result: ImportResult = await runImport(
-    { path, name: 'x', format },
+    { path, name: 'x', format, bodyAsMarkup: true },
     model.type('part')!,
     model,
     settings,

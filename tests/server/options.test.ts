@@ -142,7 +142,7 @@ beforeAll(async () => {
       },
     },
   } as Parameters<typeof createTemplate>[0]);
-}, 120_000);
+});
 afterAll(() => drop());
 
 const counted = async (key: string) =>
@@ -250,7 +250,7 @@ it('thirty go at once from ten thousand records, each to what was said of it, an
     ...[11 * each, 0, 0, each],
   ]);
   expect(((await now()).fields[0]!.settings.gone as unknown[]).length).toBe(10);
-}, 120_000);
+});
 
 it('values without the option are the same ones', () => {
   const [state] = type(THREE).fields;

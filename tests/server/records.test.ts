@@ -67,7 +67,7 @@ describe('records', () => {
       ['house', { title: 'x', values: { ways: [999_999] } }, 'values.ways'],
       ['house', { title: 'x', values: { photo: 999_999 } }, 'values.photo'],
       ['house', { title: 'x', terms: ['nowhere'] }, 'terms'],
-      ['house', { title: 'x', unheard: 1 }, ''],
+      ['house', { title: 'x', unheard: 1 }, 'unheard'],
       ['house', 'no object', ''],
       ['house', { title: 'x'.repeat(501) }, 'title'],
     ];

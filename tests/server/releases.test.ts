@@ -236,12 +236,13 @@ describe('a release', () => {
 
 describe('scheduled records', () => {
   it('are seen once their moment has come, by whichever process looks', async () => {
-    const soon = new Date(Date.now() + 700).toISOString();
+    const soon = new Date(Date.now() + 3_600_000).toISOString();
     const made = await createRecord('house', { title: 'Soon', status: 'scheduled', published: soon });
     expect(made.status).toBe('scheduled');
     expect((await get('/homes/soon')).status).toBe(404);
     expect(await publishDue()).toBe(0);
-    await new Promise((go) => setTimeout(go, 900));
+    // Its moment comes.
+    await run('UPDATE records SET published = ? WHERE id = ?', [new Date(Date.now() - 1000), made.id]);
     expect((await Promise.all([publishDue(), publishDue(), publishDue()])).reduce((a, b) => a + b)).toBe(1);
     expect((await get('/homes/soon')).status).toBe(200);
     const [count] = await select<{ n: number }>(
@@ -371,7 +372,7 @@ describe('two processes on one database', () => {
     } finally {
       for (const child of children) child.kill();
     }
-  }, 60_000);
+  });
 
   it('that release at once make one after the other of it', async () => {
     await change(page('[last] '));

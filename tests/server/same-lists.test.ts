@@ -593,7 +593,7 @@ describe('the same list everywhere', () => {
     // Most of them list something, or little would be compared, and many are answered without looking at each record.
     expect(whole).toBeGreaterThan(lists * 0.4);
     expect(filled).toBeGreaterThan((MODELS * LISTS) / 3);
-  }, 600_000);
+  });
 });
 
 const plainCounts = (counts: FacetCounts) =>

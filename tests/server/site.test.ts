@@ -219,7 +219,10 @@ describe('answers of the API', () => {
 
   it('say what is wrong with a body or a number', async () => {
     const body = (text: string, type = 'application/json') =>
-      readBody(new Request('https://a.example', { method: 'POST', body: text, headers: { 'content-type': type } }));
+      readBody(
+        new Request('https://a.example', { method: 'POST', body: text, headers: { 'content-type': type } }),
+        4_000_000,
+      );
     expect(await body('{"a":1}')).toEqual({ a: 1 });
     await expect(body('{')).rejects.toMatchObject({ status: 400 });
     await expect(body('{}', 'text/plain')).rejects.toMatchObject({ status: 415 });

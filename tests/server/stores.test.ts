@@ -10,8 +10,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { BUCKET, startFileStore } from '../../standins/file-store.mjs';
 import { receiveFile, viewFile } from '../../src/lib/server/exchange/importing';
 import { forgetHeld, hold, readHeld } from '../../src/lib/server/exchange/held';
-import { readBackup } from '../../src/lib/server/exchange/read-backup';
-import { writeBackup } from '../../src/lib/server/exchange/write-backup';
+import { readBackup } from '../../src/lib/server/exchange/backup/read';
+import { writeBackup } from '../../src/lib/server/exchange/backup/write';
 import { closeDatabase } from '../../src/lib/server/database/connect';
 import type { FileStore } from '../../src/lib/server/files/file-store';
 import { folderStore } from '../../src/lib/server/files/folder-store';
@@ -304,7 +304,7 @@ describe('pictures and files of a site in a bucket', () => {
     } finally {
       app.child.kill('SIGKILL');
     }
-  }, 60_000);
+  });
 
   it('go home with everything else, and into a folder from there', async () => {
     const { id } = await addBytes('other.png', await picture(200));

@@ -88,5 +88,4 @@ it.each(THINGS)(
       expect([nameOf((await read(0)).body), nameOf((await read(1)).body)]).toEqual([won[0]!.name, won[0]!.name]);
     }
   },
-  120_000,
 );

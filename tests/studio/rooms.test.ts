@@ -69,6 +69,36 @@ describe('records of which only the first are here', () => {
     return { wb, asked };
   };
 
+  it('stay here when one of them is corrected, a relation of it too', async () => {
+    const { wb } = site(2500);
+    await wb.fetchMore();
+    expect(wb.atHand('house')).toBe(2500);
+    const asked: string[] = [];
+    vi.stubGlobal('fetch', (address: string, { method = 'GET' }: RequestInit = {}) => {
+      asked.push(`${method} ${address}`);
+      if (method === 'PATCH')
+        return Promise.resolve(
+          Response.json(record(2000, 'house', { keeper: [9000] }, { title: 'House 2000', version: 2 })),
+        );
+      const ids = new URL(address, 'http://a.example').searchParams.get('ids');
+      return Promise.resolve(
+        Response.json({ records: ids ? [record(9000, 'way', {}, { title: 'Now led to' })] : at(1, 1000), media: [] }),
+      );
+    });
+    expect(
+      await wb.correct(
+        wb.records.find(({ id }) => id === 2000)!,
+        'keeper',
+        [9000],
+      ),
+    ).toBeUndefined();
+    expect(wb.atHand('house')).toBe(2500);
+    expect(wb.records.find(({ id }) => id === 2000)?.values.keeper).toEqual([9000]);
+    // The other side is read anew, and nothing else.
+    expect(wb.records.find(({ id }) => id === 9000)?.title).toBe('Now led to');
+    expect(asked.map((one) => one.split('?').at(-1))).toEqual([expect.stringContaining('PATCH'), 'ids=9000']);
+  });
+
   it('are fetched while work goes on, until all are here', async () => {
     const { wb, asked } = site(2500);
     expect(wb.atHand('house')).toBe(1000);

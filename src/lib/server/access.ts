@@ -1,5 +1,6 @@
 import type { Cookies, RequestEvent } from '@sveltejs/kit';
 import type { Asker } from './api/operation';
+import { isAllowedOrigin } from './api/cors';
 import { sessionWith } from './people/sessions';
 import { tokenWith } from './people/tokens';
 import { isAnybodyThere } from './queries/people';
@@ -25,7 +26,7 @@ export async function whoIsAsking({
   url,
   cookies,
 }: Pick<RequestEvent, 'request' | 'url' | 'cookies'>): Promise<Asker | undefined> {
-  if (isApi(url.pathname) && request.headers.has('authorization'))
+  if (isApi(plainPath(url) ?? '') && request.headers.has('authorization'))
     return tokenWith(request.headers.get('authorization'));
   return sessionWith(sessionSecret(cookies, url));
 }
@@ -35,6 +36,18 @@ export async function seesDraft(event: Pick<RequestEvent, 'request' | 'url' | 'c
   const token = event.cookies.get(DRAFT_COOKIE);
   if (token !== undefined && (await shareHolds(token))) return true;
   return (await whoIsAsking(event)) !== undefined;
+}
+
+/**
+ * A path as routes are found by it: escapes that stand for plain signs are those signs. None where it is not well formed. Whatever is decided by a
+ * path is decided by this.
+ */
+export function plainPath({ pathname }: Pick<URL, 'pathname'>): string | undefined {
+  try {
+    return pathname.split('%25').map(decodeURI).join('%25');
+  } catch {
+    return undefined;
+  }
 }
 
 let anybody = false;
@@ -54,7 +67,9 @@ export const isStudio = (path: string): boolean => /^\/(studio|api)(\/|$)/.test(
  * such request (Fetch standard, 3.1); programs that name none are no browsers, and carry nobody's session.
  */
 export function fromOwnPages(request: Request, url: URL): boolean {
-  if ((request.method === 'GET' || request.method === 'HEAD') && !isApi(url.pathname)) return true;
+  if ((request.method === 'GET' || request.method === 'HEAD') && !isApi(plainPath(url) ?? '')) return true;
+  // A page of those that may: it comes with a token, and whoever is signed in here is not asked for.
+  if (request.headers.has('authorization') && isAllowedOrigin(request)) return true;
   const site = request.headers.get('sec-fetch-site');
   if (site) return site === 'same-origin' || site === 'none';
   const origin = request.headers.get('origin');

@@ -10,7 +10,7 @@ export const taxonomyBase = (key: string): string => key.replaceAll('_', '-');
 
 /** First address parts that the application itself answers, and no page of the site. */
 export const OWN_PARTS: ReadonlySet<string> = new Set([
-  ...['studio', 'api', 'media', 'player', 'styles', 'typefaces', 'draft', '_app', 'healthz'],
+  ...['studio', 'api', 'media', 'player', 'styles', 'typefaces', 'draft', '_app', 'healthz', 'readyz'],
 ]);
 
 /** First address parts that no content type may have, and no record where its own part comes first. */

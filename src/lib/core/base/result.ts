@@ -17,12 +17,18 @@ export const problem = (at: string, what: string, fix?: string): Problem => (fix
 interface IssueLike {
   path: PropertyKey[];
   message: string;
+  code?: string;
+  keys?: readonly string[];
 }
 
 /** Turns the issues of a Zod error into problems, with `at` put before each place. */
 export function problemsOf(error: { issues: readonly IssueLike[] }, at = ''): Problem[] {
   const sentence = (words: string) => (/[.!?]$/.test(words) ? words : `${words}.`);
-  return error.issues.map((issue) =>
-    problem([at, ...issue.path.map(String)].filter(Boolean).join('.'), sentence(issue.message)),
-  );
+  return error.issues.flatMap((issue) => {
+    const where = (more: readonly string[] = []) => [at, ...issue.path.map(String), ...more].filter(Boolean).join('.');
+    // What nobody knows is told by its name.
+    if (issue.code === 'unrecognized_keys' && issue.keys)
+      return issue.keys.map((key) => problem(where([key]), 'Nothing here has this name.'));
+    return [problem(where(), sentence(issue.message))];
+  });
 }

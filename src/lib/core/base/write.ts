@@ -15,20 +15,36 @@ export type DateStyle = 'full' | 'long' | 'medium' | 'short';
 export function numberWriter(
   locale: string,
   options: Intl.NumberFormatOptions = {},
-  unit?: string,
+  { unit, unitOne }: UnitWords = {},
 ): (value: number) => string {
-  const key = `n|${locale}|${Object.values(options).join('|')}|${Object.keys(options).length}`;
+  const key = `n|${locale}|${Object.entries(options).join('|')}`;
   const formatter = keep(key, () => new Intl.NumberFormat(locale, options));
-  return unit ? (value) => `${formatter.format(value)}\u00a0${unit}` : (value) => formatter.format(value);
+  if (!unit) return (value) => formatter.format(value);
+  if (!unitOne) return (value) => `${formatter.format(value)}\u00a0${unit}`;
+  const rules = keep(`u|${locale}`, () => new Intl.PluralRules(locale));
+  return (value) => `${formatter.format(value)}\u00a0${rules.select(value) === 'one' ? unitOne : unit}`;
 }
+
+/** The words after a number; `unitOne` where the language says that there is one (CLDR, plural rules). */
+export interface UnitWords {
+  unit?: string;
+  unitOne?: string;
+}
+
+/**
+ * Whether thousands stand apart: as a field says, else as the CLDR has it for the language, and without a unit only from five digits on, so that no year
+ * reads “1,990”.
+ */
+export const groupingOf = ({ grouping, unit }: { grouping?: unknown; unit?: unknown }): 'auto' | 'min2' | false =>
+  typeof grouping === 'boolean' ? grouping && 'auto' : unit ? 'auto' : 'min2';
 
 export function writeNumber(
   value: number,
   locale: string,
   options: Intl.NumberFormatOptions = {},
-  unit?: string,
+  words: UnitWords = {},
 ): string {
-  return numberWriter(locale, options, unit)(value);
+  return numberWriter(locale, options, words)(value);
 }
 
 /** Whether `text` is an RFC 3339 full-date (5.6) that stands in the calendar. */
@@ -115,17 +131,39 @@ export function writeList(
   return keep(`L|${locale}|${type}|${style}`, () => new Intl.ListFormat(locale, { type, style })).format(items);
 }
 
-/** English suffixes by CLDR's ordinal categories; other languages write the number with a full stop, or as it is. */
-const SUFFIXES: Record<string, string> = { one: 'st', two: 'nd', few: 'rd', other: 'th' };
+/**
+ * What stands after a whole number that is an ordinal, by the CLDR's ordinal categories of the language (its rules of digits-ordinal, from memory; the
+ * masculine where a language has genders). Languages that are not here write a full stop, or nothing.
+ */
+const SUFFIXES: Record<string, Record<string, string>> = {
+  en: { one: 'st', two: 'nd', few: 'rd', other: 'th' },
+  fr: { one: 'er', other: 'e' },
+  es: { other: '.º' },
+  pt: { other: '.º' },
+  it: { many: 'º', other: 'º' },
+  ca: { one: 'r', two: 'n', few: 't', other: 'è' },
+  nl: { other: 'e' },
+  sv: { one: ':a', other: ':e' },
+};
+const WITH_STOP = new Set(['de', 'da', 'nb', 'nn', 'no', 'fi', 'pl', 'cs', 'sk', 'sl', 'hr', 'et', 'hu', 'lv', 'tr']);
 
 /** A whole number as an ordinal, such as 3rd. */
 export function writeOrdinal(value: number, locale: string): string {
   const written = writeNumber(value, locale, { maximumFractionDigits: 0 });
   const language = new Intl.Locale(locale).language;
-  if (language !== 'en')
-    return ['de', 'da', 'nb', 'nn', 'no', 'fi', 'pl', 'cs', 'et', 'hu'].includes(language) ? `${written}.` : written;
+  const suffixes = SUFFIXES[language];
+  if (!suffixes) return WITH_STOP.has(language) ? `${written}.` : written;
   const rules = keep(`o|${locale}`, () => new Intl.PluralRules(locale, { type: 'ordinal' }));
-  return written + (SUFFIXES[rules.select(Math.round(value))] ?? 'th');
+  return written + (suffixes[rules.select(Math.round(value))] ?? suffixes.other ?? '');
+}
+
+/** Whole months from one day to a later one: the last of them is over on the same day of a month, or on its last where it is shorter. */
+function wholeMonths(from: string, until: string): number {
+  const parts = (day: string) => day.split('-').map(Number) as [number, number, number];
+  const [[y1, m1, d1], [y2, m2, d2]] = [parts(from), parts(until)];
+  const months = (y2 - y1) * 12 + (m2 - m1);
+  const last = new Date(Date.UTC(y2, m2, 0)).getUTCDate();
+  return d2 >= Math.min(d1, last) ? months : months - 1;
 }
 
 /** A day seen from another, such as "yesterday" or "in 3 weeks": the largest unit of which there is at least one. */
@@ -134,11 +172,12 @@ export function writeRelative(day: string, today: string, locale: string): strin
   const days = dayNumber(day) - dayNumber(today);
   const formatter = keep(`R|${locale}`, () => new Intl.RelativeTimeFormat(locale, { numeric: 'auto' }));
   const size = Math.abs(days);
-  const months = (+day.slice(0, 4) - +today.slice(0, 4)) * 12 + (+day.slice(5, 7) - +today.slice(5, 7));
-  if (size < 7) return formatter.format(days, 'day');
-  if (size < 31) return formatter.format(Math.trunc(days / 7), 'week');
-  if (size < 365) return formatter.format(months || Math.sign(days), 'month');
-  return formatter.format(Math.trunc(months / 12) || Math.sign(days), 'year');
+  const sign = Math.sign(days);
+  const months = days < 0 ? wholeMonths(day, today) : wholeMonths(today, day);
+  if (months >= 12) return formatter.format(sign * Math.floor(months / 12), 'year');
+  if (months >= 1) return formatter.format(sign * months, 'month');
+  if (size >= 7) return formatter.format(sign * Math.floor(size / 7), 'week');
+  return formatter.format(days, 'day');
 }
 
 /** Two days as a range of the locale, which leaves out what both share; only the first where the second comes before it. */
@@ -189,6 +228,27 @@ export function writeClock(time: string, locale: string, clock: 'locale' | '24' 
   return formatter.format(new Date(minutesOf(time) * 60_000));
 }
 
+/** A day in the calendar that the locale's named styles are written in, and its digits. `n` is the least number of digits. */
+function calendarParts(instant: Date, locale: string) {
+  // The same calendar with digits that can be counted with.
+  const formatter = keep(`k|${locale}`, () => {
+    const { calendar } = new Intl.DateTimeFormat(locale).resolvedOptions();
+    return new Intl.DateTimeFormat('en-u-nu-latn', {
+      ...{ calendar, year: 'numeric', month: 'numeric', day: 'numeric', timeZone: 'UTC' },
+    });
+  });
+  const parts = new Map(formatter.formatToParts(instant).map(({ type, value }) => [type as string, value]));
+  const { numberingSystem } = keep(`K|${locale}`, () => new Intl.DateTimeFormat(locale).resolvedOptions());
+  const digits = (value: number, n: number) =>
+    writeNumber(value, locale, {
+      numberingSystem,
+      useGrouping: false,
+      minimumIntegerDigits: Math.min(Math.max(n, 1), 21),
+    });
+  const number = (type: string) => Number(/\d+/.exec(parts.get(type) ?? '')?.[0] ?? 0);
+  return { year: number('year') || number('relatedYear'), month: number('month'), day: number('day'), digits };
+}
+
 /**
  * A full-date by a pattern of Unicode date field symbols (UTS #35, Date Field Symbol Table): y, M, L, d, E, quoted text,
  * and with a time of day (HH:MM:SS) H, h, m, s and a; without a time these are midnight. Returns undefined where the
@@ -197,6 +257,7 @@ export function writeClock(time: string, locale: string, clock: 'locale' | '24' 
 export function writeDatePattern(date: string, locale: string, pattern: string, time = '00:00:00'): string | undefined {
   if (!isFullDate(date)) return '';
   const instant = new Date(`${date}T00:00:00Z`);
+  const { year, month, day, digits } = calendarParts(instant, locale);
   const part = (options: Intl.DateTimeFormatOptions, type: Intl.DateTimeFormatPartTypes) => {
     const formatter = keep(
       `p|${locale}|${JSON.stringify(options)}`,
@@ -210,17 +271,16 @@ export function writeDatePattern(date: string, locale: string, pattern: string, 
     const symbol = token[0] as string;
     const n = token.length;
     if (symbol === "'") out += token === "''" ? "'" : token.slice(1, -1).replace(/''/g, "'");
-    else if (symbol === 'y' || symbol === 'u')
-      out += n === 2 ? date.slice(2, 4) : String(+date.slice(0, 4)).padStart(n, '0');
+    else if (symbol === 'y' || symbol === 'u') out += n === 2 ? digits(year % 100, 2) : digits(year, n);
     else if (symbol === 'M' && n >= 3) out += part({ month: names(n), day: 'numeric' }, 'month');
     else if (symbol === 'L' && n >= 3) out += part({ month: names(n) }, 'month');
-    else if (symbol === 'M' || symbol === 'L') out += String(+date.slice(5, 7)).padStart(n, '0');
-    else if (symbol === 'd' && n <= 2) out += String(+date.slice(8)).padStart(n, '0');
+    else if (symbol === 'M' || symbol === 'L') out += digits(month, n);
+    else if (symbol === 'd' && n <= 2) out += digits(day, n);
     else if (symbol === 'E' && n <= 5) out += part({ weekday: names(n) }, 'weekday');
-    else if (symbol === 'H' && n <= 2) out += String(+time.slice(0, 2)).padStart(n, '0');
-    else if (symbol === 'h' && n <= 2) out += String(+time.slice(0, 2) % 12 || 12).padStart(n, '0');
-    else if (symbol === 'm' && n <= 2) out += String(+time.slice(3, 5)).padStart(n, '0');
-    else if (symbol === 's' && n <= 2) out += String(+time.slice(6, 8)).padStart(n, '0');
+    else if (symbol === 'H' && n <= 2) out += digits(+time.slice(0, 2), n);
+    else if (symbol === 'h' && n <= 2) out += digits(+time.slice(0, 2) % 12 || 12, n);
+    else if (symbol === 'm' && n <= 2) out += digits(+time.slice(3, 5), n);
+    else if (symbol === 's' && n <= 2) out += digits(+time.slice(6, 8), n);
     else if (symbol === 'a' && n <= 3) {
       const options: Intl.DateTimeFormatOptions = { hour: 'numeric', hourCycle: 'h12', timeZone: 'UTC' };
       const formatter = keep(`a|${locale}`, () => new Intl.DateTimeFormat(locale, options));

@@ -13,6 +13,7 @@ import type { Scopes, ValueType } from '../paths/scopes';
 import { fail, ok, problem, type Problem, type Result } from '../base/result';
 import type { Binding, FormatUse, Run, SlotValue, Take } from '../schema/binding';
 import { takeOf, takesFor, typeAfter } from '../paths/takes';
+import { directionOf, otherDirection } from '../base/direction';
 import { escapeHtml, safeUrl } from '../base/text';
 import { writeValue } from '../formats/write-value';
 
@@ -366,16 +367,6 @@ function boundSlot(
     return written !== '' && (written.charCodeAt(0) > 32 || written.trim()) ? marks.around(written) : '';
   };
   const [only, second] = sources;
-  const text =
-    only && !second
-      ? (env: Env): string => textOf(only, env) || end
-      : (env: Env): string => {
-          for (const source of sources) {
-            const found = textOf(source, env);
-            if (found) return found;
-          }
-          return end;
-        };
   const first = <T>(env: Env, pick: (source: Source, value: unknown) => T | undefined): T | undefined => {
     for (const source of sources) {
       const value = source.read(env);
@@ -391,41 +382,45 @@ function boundSlot(
   const languages = new Map(
     sources.map((source) => [source, otherLanguage(source.type.settings, model.site.locale)] as const),
   );
-  const lang = (source: Source): string => {
+  const surrounding = directionOf(model.site.locale);
+  /** What a text in another language, or that runs the other way, says of itself. */
+  const marked = (source: Source, text: string, markup = false): string => {
     const tag = languages.get(source);
-    return tag ? ` lang="${tag}"` : '';
+    const dir = otherDirection(text, surrounding, markup);
+    return (tag ? ` lang="${tag}"` : '') + (dir ? ` dir="${dir}"` : '');
   };
-  const inLanguages = [...languages.values()].some(Boolean);
   const standIn = lastResort.trim() ? fixedSlot(lastResort, shape) : undefined;
 
   return marks.inHtml({
     bound: true,
     problems,
-    inline: inLanguages
-      ? (env) => {
-          for (const source of sources) {
-            const found = escapeHtml(textOf(source, env));
-            if (found) return lang(source) ? `<span${lang(source)}>${found}</span>` : found;
-          }
-          return escapeHtml(end);
-        }
-      : (env) => escapeHtml(text(env)),
+    inline: (env) => {
+      for (const source of sources) {
+        const found = textOf(source, env);
+        if (!found) continue;
+        const says = marked(source, found);
+        return says ? `<span${says}>${escapeHtml(found)}</span>` : escapeHtml(found);
+      }
+      return escapeHtml(end);
+    },
     blocks: !rich
-      ? inLanguages
-        ? (env, attributes = '') => {
-            for (const source of sources) {
-              const found = paragraphs(textOf(source, env), attributes + lang(source));
-              if (found) return found;
-            }
-            return paragraphs(end, attributes);
+      ? (env, attributes = '') => {
+          for (const source of sources) {
+            const own = textOf(source, env);
+            const found = own && paragraphs(own, attributes + marked(source, own));
+            if (found) return found;
           }
-        : (env, attributes) => paragraphs(text(env), attributes)
+          return paragraphs(end, attributes);
+        }
       : (env, attributes = '') => {
-          const made = first(env, (source, value) =>
-            source.plain && source.type.kind.blocks && !source.type.many
-              ? `<div${attributes}${lang(source)}>${source.type.kind.blocks(value, source.type.settings)}</div>`
-              : paragraphs(source.write(value, env), attributes + lang(source)),
-          );
+          const made = first(env, (source, value) => {
+            if (!source.plain || !source.type.kind.blocks || source.type.many) {
+              const own = source.write(value, env);
+              return paragraphs(own, attributes + marked(source, own));
+            }
+            const html = source.type.kind.blocks(value, source.type.settings);
+            return `<div${attributes}${marked(source, html, true)}>${html}</div>`;
+          });
           return made ?? paragraphs(lastResort, attributes);
         },
     url:

@@ -39,7 +39,7 @@ const r = (n: number) => Number(n.toFixed(1));
 /** A small chart as SVG, styled by classes; '' without values. */
 export function drawChart(points: readonly ChartPoint[], { as, locale, unit, title }: ChartOptions): string {
   if (!points.length) return '';
-  const write = numberWriter(locale, { maximumFractionDigits: 2 }, unit);
+  const write = numberWriter(locale, { maximumFractionDigits: 2 }, { unit });
   const { from, to, marks } = axis(points.map((point) => point.value));
   const plotHeight = HEIGHT - TOP - BOTTOM;
   const y = (value: number) => TOP + plotHeight * Math.min(1, Math.max(0, 1 - (value - from) / (to - from)));

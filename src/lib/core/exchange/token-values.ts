@@ -10,9 +10,13 @@ const SPACES = new Set([
   ...['xyz-d65', 'xyz-d50'],
 ]);
 
+/** Longer than any colour is written; what reads colours takes the square of a text's length. */
+const LONGEST_COLOUR = 200;
+
 /** A colour as hex, from CSS or from components in one of the format's colour spaces. */
 function colourOf(value: unknown): string | undefined {
   if (typeof value === 'string') {
+    if (value.length > LONGEST_COLOUR) return undefined;
     const parsed = parse(value);
     return parsed && ((parsed.alpha ?? 1) < 1 ? formatHex8(parsed) : formatHex(parsed));
   }

@@ -1,19 +1,10 @@
 import { z } from 'zod';
 import { defineFormat, pick } from './format';
-import { writeNumber, writeOrdinal } from '../base/write';
+import { currencyOf, currencyOptions } from '../base/currency';
+import { groupingOf, writeNumber, writeOrdinal } from '../base/write';
 
-/** Signs of currencies that mean one currency in most places, with its code (ISO 4217; common practice). */
-const SIGNS: Record<string, string> = {
-  ...{ '€': 'EUR', '£': 'GBP', $: 'USD', '¥': 'JPY', '₹': 'INR', '₩': 'KRW', '₺': 'TRY', '₽': 'RUB', '₴': 'UAH' },
-  ...{ '₪': 'ILS', '฿': 'THB', '₫': 'VND', '₦': 'NGN', '₱': 'PHP', '₲': 'PYG', '₡': 'CRC', '₸': 'KZT', zł: 'PLN' },
-};
-const CODES = new Set(Intl.supportedValuesOf('currency'));
-
-/** The currency that a unit such as “€” or “CHF” is; undefined where it is none. */
-function currencyOf(unit: unknown): string | undefined {
-  const text = typeof unit === 'string' ? unit.trim() : '';
-  return SIGNS[text] ?? (CODES.has(text) ? text : undefined);
-}
+/** Decimals that a number is written with where nobody says how many: all that it has. */
+const MOST_DECIMALS = 10;
 
 export const number = defineFormat({
   name: 'number',
@@ -64,19 +55,23 @@ export const number = defineFormat({
   ],
   write: (value, { style, currency: asked, decimals: digitsAsked, grouping, unit }, { site, settings }) => {
     // What the field says of its numbers holds where nothing else is asked.
-    const decimals = digitsAsked ?? (typeof settings.decimals === 'number' ? settings.decimals : 0);
-    const currency = asked ?? currencyOf(settings.unit) ?? 'GBP';
+    const decimals = digitsAsked ?? (typeof settings.decimals === 'number' ? settings.decimals : undefined);
     if (style === 'ordinal') return writeOrdinal(Number(value), site.locale);
-    const digits = { minimumFractionDigits: decimals, maximumFractionDigits: decimals };
+    const digits = decimals === undefined ? {} : { minimumFractionDigits: decimals, maximumFractionDigits: decimals };
+    const useGrouping = grouping && groupingOf(settings);
     const options: Intl.NumberFormatOptions =
       style === 'currency'
-        ? { ...digits, useGrouping: grouping, style: 'currency', currency }
+        ? {
+            ...currencyOptions(asked ?? currencyOf(settings.unit) ?? 'GBP', decimals),
+            useGrouping: grouping && 'auto',
+          }
         : style === 'compact'
-          ? { maximumFractionDigits: decimals, notation: 'compact' }
+          ? { maximumFractionDigits: decimals ?? 0, notation: 'compact' }
           : style === 'percent'
-            ? { ...digits, useGrouping: grouping, style: 'percent' }
-            : { ...digits, useGrouping: grouping };
+            ? { ...digits, useGrouping: grouping && 'auto', style: 'percent' }
+            : { maximumFractionDigits: MOST_DECIMALS, ...digits, useGrouping };
     const withUnit = unit && (style === 'plain' || style === 'compact');
-    return writeNumber(Number(value), site.locale, options, withUnit ? (settings.unit as string) : undefined);
+    const words = { unit: settings.unit as string | undefined, unitOne: settings.unitOne as string | undefined };
+    return writeNumber(Number(value), site.locale, options, withUnit ? words : undefined);
   },
 });

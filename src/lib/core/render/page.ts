@@ -1,5 +1,6 @@
 import type { Site } from '../schema/model';
 import { ICON_ADDRESS } from '../theme/icon';
+import { directionOf } from '../base/direction';
 import { escapeHtml } from '../base/text';
 
 export interface PageParts {
@@ -57,7 +58,7 @@ export function drawPage(site: Site, page: PageParts): string {
     page.css ? `<style>${page.css}</style>` : '',
   ].filter(Boolean);
   return `<!DOCTYPE html>
-<html lang="${escapeHtml(site.locale)}">
+<html lang="${escapeHtml(site.locale)}"${directionOf(site.locale) === 'rtl' ? ' dir="rtl"' : ''}>
 <head>
 ${head.join('\n')}
 </head>

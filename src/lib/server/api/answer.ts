@@ -3,11 +3,12 @@ import { z } from 'zod';
 import { problemsOf } from '../../core/base/result';
 import { unsoundIn } from '../../core/base/sound';
 import { bareFile, readBody } from './http';
+import { once } from './idempotency';
 import { problemAnswer, refusalAnswer } from './problem';
 import { letVisitorsSee } from '../site/shared-caches';
 import { Refusal, type Guard } from '../refusal';
 import { bodySchema, openApi } from './openapi';
-import type { Asker, Listed, Operation } from './operation';
+import { mostBytes, type Asker, type Listed, type Operation } from './operation';
 import { noteDone, permit } from './permission';
 
 /** An ETag of anything that can be JSON (RFC 9110, 8.8.3). */
@@ -84,6 +85,11 @@ async function carryOut(
   who: Asker,
 ): Promise<Response> {
   let query: unknown = {};
+  refuseUnknown(
+    [...url.searchParams.keys()],
+    Object.keys(one.query?.shape ?? {}),
+    'The question cannot be understood.',
+  );
   if (one.query) {
     const unsound = unsoundIn(Object.fromEntries(url.searchParams));
     if (unsound) throw new Refusal(422, 'The question cannot be understood.', [unsound]);
@@ -92,19 +98,49 @@ async function carryOut(
     query = asked.data;
   }
   if (one.body === 'file') bareFile(request);
-  const given = one.body && one.body !== 'file' ? await readBody(request) : undefined;
+  const given = one.body && one.body !== 'file' ? await readBody(request, mostBytes(one)) : undefined;
   if (given !== undefined && (given === null || typeof given !== 'object'))
     throw new Refusal(422, 'Something is wrong with what was sent.', [
       { at: '', what: 'This is neither an object nor a list.', fix: 'See what is taken in /api/v1/openapi.json.' },
     ]);
-  const guard = one.current ? guardOf(request, given) : () => undefined;
-  const before = one.current && (await one.current(params));
-  if (one.current) guard(before);
-  const schema = one.checkedBy === 'service' ? undefined : bodySchema(one);
-  const parsed = schema?.safeParse(given);
-  if (parsed?.error) throw new Refusal(422, 'Something is wrong with what was sent.', problemsOf(parsed.error));
+  const bodyShape = bodyShapeOf(one);
+  if (bodyShape && given !== null && !Array.isArray(given))
+    refuseUnknown(Object.keys(given as object), bodyShape, 'Something is wrong with what was sent.');
+  const key = one.method === 'POST' && !one.asks ? request.headers.get('idempotency-key') : null;
+  const identity = {
+    account: who.id,
+    method: one.method,
+    path: url.pathname + url.search,
+    // A file is known by its size alone: it is read once.
+    body: one.body === 'file' ? request.headers.get('content-length') : given,
+    answersSecret: one.touches === 'people',
+  };
+  // A request that comes again is answered as before, whatever has changed since.
+  return once(key, identity, async () => {
+    const guard = one.current ? guardOf(request, given) : () => undefined;
+    const before = one.current && (await one.current(params));
+    if (one.current) guard(before);
+    const schema = one.checkedBy === 'service' ? undefined : bodySchema(one);
+    const parsed = schema?.safeParse(given);
+    if (parsed?.error) throw new Refusal(422, 'Something is wrong with what was sent.', problemsOf(parsed.error));
+    return perform(one, { params, query, body: parsed ? parsed.data : given, before }, { request, url, who, guard });
+  });
+}
+
+interface Checked {
+  params: Record<string, string>;
+  query: unknown;
+  body: unknown;
+  before: unknown;
+}
+
+/** Does what was asked, once everything about it is checked, and answers. */
+async function perform(
+  one: Operation,
+  { params, query, body, before }: Checked,
+  { request, url, who, guard }: { request: Request; url: URL; who: Asker; guard: Guard },
+): Promise<Response> {
   const run = one.run as unknown as (asked: unknown) => Promise<unknown>;
-  const body = parsed ? parsed.data : given;
   const result = await run({ params, query, body, request, origin: url.origin, guard, who });
   await noteDone(one, who, { params, body, before, result });
   if (one.method !== 'GET' && !one.asks) await letVisitorsSee();
@@ -115,6 +151,28 @@ async function carryOut(
   if (request.method === 'GET' && tagsIn(request.headers.get('if-none-match')).includes(etag))
     return new Response(null, { status: 304, headers: { etag } });
   return json(result, one.status, { etag });
+}
+
+/** Names that a body may have at its top, where its schema is an object that names all of them. */
+function bodyShapeOf(one: Operation): string[] | undefined {
+  const schema = one.body && one.body !== 'file' ? bodySchema(one) : undefined;
+  if (!(schema instanceof z.ZodObject) || schema.def.catchall) return undefined;
+  return Object.keys(schema.shape);
+}
+
+/** Refuses what nobody knows by its name, rather than to answer as if it had not been asked. */
+function refuseUnknown(names: readonly string[], known: readonly string[], title: string): void {
+  const strange = [...new Set(names)].filter((name) => !known.includes(name));
+  if (!strange.length) return;
+  throw new Refusal(
+    422,
+    title,
+    strange.slice(0, 20).map((name) => ({
+      at: name.slice(0, 100),
+      what: 'Nothing here has this name.',
+      fix: known.length ? `Use ${known.join(', ')}.` : 'Leave it out: nothing is taken here.',
+    })),
+  );
 }
 
 const Versioned = z.looseObject({ version: z.number() });

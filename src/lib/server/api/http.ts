@@ -12,10 +12,30 @@ export async function respond(work: () => Promise<Response>): Promise<Response> 
   }
 }
 
-const MOST_BYTES = 4_000_000;
+const tooLarge = (most: number): Refusal =>
+  new Refusal(
+    413,
+    `The content is larger than ${most.toLocaleString('en')} bytes, which is the most that is taken here.`,
+  );
 
-/** The JSON body of a request, or a refusal that says what is wrong with it. */
-export async function readBody(request: Request): Promise<unknown> {
+/**
+ * The body of a request of at most so many bytes. Refused (413) before anything of it is read where it says that it is larger, else
+ * as soon as it is: no more than `most` bytes of it are ever held.
+ */
+export async function readBytes(request: Request, most: number): Promise<Uint8Array> {
+  if (Number(request.headers.get('content-length') ?? 0) > most) throw tooLarge(most);
+  const read: Uint8Array[] = [];
+  let size = 0;
+  for await (const piece of pieces(request)) {
+    size += piece.length;
+    if (size > most) throw tooLarge(most);
+    read.push(piece);
+  }
+  return Buffer.concat(read);
+}
+
+/** The JSON body of a request of at most `most` bytes, or a refusal that says what is wrong with it. */
+export async function readBody(request: Request, most: number): Promise<unknown> {
   if (!/^application\/json\b/.test(request.headers.get('content-type') ?? ''))
     throw new Refusal(415, 'Send the content as application/json.', [
       {
@@ -24,8 +44,7 @@ export async function readBody(request: Request): Promise<unknown> {
         fix: 'Send JSON, with the header Content-Type: application/json.',
       },
     ]);
-  const text = await request.text();
-  if (text.length > MOST_BYTES) throw new Refusal(413, 'The content is larger than 4 MB.');
+  const text = new TextDecoder().decode(await readBytes(request, most));
   let value: unknown;
   try {
     value = JSON.parse(text) as unknown;
@@ -88,10 +107,15 @@ export const attachment = (name: string, how: 'attachment' | 'inline' = 'attachm
 export async function* pieces(request: Request): AsyncGenerator<Uint8Array> {
   const reader = request.body?.getReader();
   if (!reader) return;
-  for (;;) {
-    const { done, value } = await reader.read();
-    if (done) return;
-    yield value;
+  try {
+    for (;;) {
+      const { done, value } = await reader.read();
+      if (done) return;
+      yield value;
+    }
+  } finally {
+    // What is not wanted is not read.
+    reader.releaseLock();
   }
 }
 

@@ -33,7 +33,7 @@ const problem = (description: string): Json => ({
   content: { 'application/problem+json': { schema: ref('Problem') } },
 });
 const REFUSALS: Record<number, string> = {
-  400: 'The content is not JSON.',
+  400: 'The content is not JSON, or a header cannot be read.',
   401: 'Whoever asks is not signed in, and has no token that holds.',
   403: 'Whoever asks may not, whether or not it exists.',
   404: 'There is nothing with this id.',
@@ -105,6 +105,18 @@ function described(one: Operation): Json {
       required: asked.required?.includes(name) ?? false,
       schema,
     })),
+    ...(one.method === 'POST' && !one.asks
+      ? [
+          {
+            name: 'Idempotency-Key',
+            in: 'header',
+            required: false,
+            description:
+              'Names this request, such as by a UUID: sent again within a day with the same key it is not done again, and answered alike.',
+            schema: { type: 'string', maxLength: 255 },
+          },
+        ]
+      : []),
     ...(one.current
       ? [
           {
@@ -145,7 +157,8 @@ function described(one: Operation): Json {
   const refusals = [
     ...(names.length ? [404] : []),
     ...(one.current ? [412, 428] : []),
-    ...(one.body ? [...(one.body === 'file' ? [] : [400]), 415] : []),
+    ...(one.body ? [415] : []),
+    ...((one.body && one.body !== 'file') || one.method === 'POST' ? [400, 409] : []),
     422,
     401,
     403,

@@ -67,6 +67,8 @@ export interface Operation {
   query?: z.ZodObject;
   /** The name of its body among the schemas; `file` for one of any kind. */
   body?: SchemaName | 'file';
+  /** Bytes that its body has at most, where that is not the usual number; see `mostBytes`. Files have bounds of their own. */
+  most?: number;
   /** The service checks the body, by the same schema; else it is checked before. Never both. */
   checkedBy?: 'service';
   /** The name of what it answers, `file` for one to be taken home; none for an answer without content. */
@@ -80,6 +82,10 @@ export interface Operation {
   refuses?: number[];
   run(asked: Asked<never, never>): Promise<unknown>;
 }
+
+/** Bytes that the body of an operation has at most: what a long record or a large template takes, and far less for what is about people. */
+export const mostBytes = ({ most, touches }: Pick<Operation, 'most' | 'touches'>): number =>
+  most ?? (touches === 'people' ? 64_000 : 4_000_000);
 
 export type SchemaName = string;
 

@@ -1,4 +1,4 @@
-import { isUnreachable } from '../database/connect';
+import { isFull, isUnreachable } from '../database/connect';
 import { Refusal } from '../refusal';
 
 /** Problem details (RFC 9457), with the problems that the asker can act on. */
@@ -25,6 +25,8 @@ export function refusalAnswer(error: unknown, instance?: string): Response {
     };
     return problemAnswer(status, title, { ...at, ...(problems.length && { problems }), ...more }, headers);
   }
+  if (isFull(error))
+    return problemAnswer(507, 'The disk is full. Nothing was changed; tell whoever runs this site, and try again.', at);
   if (isUnreachable(error))
     return problemAnswer(503, 'The database cannot be reached. Nothing was changed; try again in a moment.', at);
   throw error;

@@ -231,10 +231,13 @@ export const schemas = {
   Names: z.array(z.object({ id: z.number(), name: z.string(), role: z.enum(ROLES) })),
   Me: z.object({ account: AccountSchema, may: z.array(z.string()), fresh: z.boolean() }),
   MeChange: z.strictObject({ name: PersonName.optional(), email: Email.optional() }),
+  /** `pendingEmail` is an address that counts once the link sent to it was opened. */
+  MeChanged: AccountSchema.extend({ pendingEmail: z.string().optional() }),
   ConfirmAsked: z.strictObject({ password: z.string().max(1000) }),
   PasswordChange: z.strictObject({
     current: z.string().max(1000).optional(),
     password: z.string({ error: 'Give a password.' }).max(1000),
+    keepTokens: z.boolean().optional(),
   }),
   Begun: z.looseObject({ pass: z.string() }),
   NewPasskey: z.strictObject({

@@ -177,6 +177,19 @@ export function isUnreachable(error: unknown): boolean {
   );
 }
 
+/** What systems and MariaDB say of a disk, a quota or a table space that is full: ER_DISK_FULL, ER_RECORD_FILE_FULL, EE_DISK_FULL, and what InnoDB puts into "got error 28". */
+const FULL_CODES = new Set(['ENOSPC', 'EDQUOT', 'ER_DISK_FULL', 'ER_RECORD_FILE_FULL']);
+
+/** Whether something could not be written since there is no room left. */
+export function isFull(error: unknown): boolean {
+  const { code, errno, sqlMessage } = ((error as { original?: unknown }).original ?? error) as {
+    code?: string;
+    errno?: number;
+    sqlMessage?: string;
+  };
+  return FULL_CODES.has(code ?? '') || errno === 20 || /errno: 28|error 28\b/i.test(sqlMessage ?? '');
+}
+
 /** Whether there was no connection, so that nothing was asked of the database, or it refused for that alone. */
 const isUnopened = (error: unknown): boolean =>
   Boolean((error as { name?: string }).name?.startsWith('SequelizeConnection')) ||

@@ -1,6 +1,6 @@
 import { SequelizeStorage, Umzug } from 'umzug';
 import { alone } from './alone';
-import { database, run } from './connect';
+import { database, run, select } from './connect';
 import { migrations, type Migration } from './migrations';
 import { plainRows, table } from './tables';
 
@@ -16,6 +16,21 @@ async function runMigration({ statements, leaves }: Migration): Promise<void> {
   for (const statement of statements) await run(statement, []);
 }
 
+/** The tables were changed by a newer version of the application, which this one does not know. */
+export class NewerTables extends Error {}
+
+/** Tables that a newer version has changed are left alone: whoever writes into them by older rules damages them. */
+async function refuseNewerTables(): Promise<void> {
+  if (!(await select("SHOW TABLES LIKE 'migrations'")).length) return;
+  const known = new Set(migrations.map(({ name }) => name));
+  const names = (await select<{ name: string }>('SELECT name FROM migrations ORDER BY name')).map(({ name }) => name);
+  const strange = names.filter((name) => !known.has(name));
+  if (strange.length)
+    throw new NewerTables(
+      `The database was changed by a newer Plum Thread (${strange.join(', ')}). Start that version, or restore a backup from before into an empty database.`,
+    );
+}
+
 /**
  * Brings the tables to the newest state, or to that of the first `upTo` migrations. Returns the names of the migrations
  * it ran. One process at a time; another waits and finds nothing to do.
@@ -23,6 +38,7 @@ async function runMigration({ statements, leaves }: Migration): Promise<void> {
 export const migrate = (upTo = migrations.length): Promise<string[]> =>
   alone('migrations', async () => {
     await run(WORK_LEFT, []);
+    await refuseNewerTables();
     const umzug = new Umzug({
       migrations: migrations.slice(0, upTo).map((one) => ({ name: one.name, up: () => runMigration(one) })),
       storage: new SequelizeStorage({ sequelize: database(), tableName: 'migrations' }),

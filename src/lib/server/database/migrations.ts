@@ -215,6 +215,21 @@ const EXPORTS = [
   `CREATE TABLE IF NOT EXISTS exports (site VARCHAR(500) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL PRIMARY KEY, made DATETIME(3) NOT NULL, pages INT NOT NULL, file VARCHAR(100) NOT NULL)`,
 ];
 
+/** Whether a link sent to an account's address was opened; which role a group rule gave, and which one there was before; tries that grow slower; known devices. */
+const IDENTITIES = [
+  `ALTER TABLE accounts ADD COLUMN IF NOT EXISTS email_proved BOOLEAN NOT NULL DEFAULT FALSE,
+    ADD COLUMN IF NOT EXISTS role_by_rule BOOLEAN NOT NULL DEFAULT FALSE, ADD COLUMN IF NOT EXISTS role_before VARCHAR(10) NULL`,
+  'ALTER TABLE throttles ADD COLUMN IF NOT EXISTS last_try DATETIME(3) NULL',
+  `CREATE TABLE IF NOT EXISTS devices (token_hash ${HASH} PRIMARY KEY, account_id INT NOT NULL, ends DATETIME(3) NOT NULL, KEY (ends),
+    FOREIGN KEY (account_id) REFERENCES accounts (id) ON DELETE CASCADE)`,
+];
+
+/** What requests that carry an Idempotency-Key were answered with, for a day. */
+const IDEMPOTENCY = [
+  `CREATE TABLE IF NOT EXISTS idempotency_keys (name ${HASH} PRIMARY KEY, request ${HASH} NOT NULL, status SMALLINT NULL, headers JSON NULL, body LONGTEXT NULL,
+    created DATETIME(3) NOT NULL, KEY (created))`,
+];
+
 const step = (name: string, statements: readonly string[], leaves: readonly Work[] = []): Migration => ({
   name,
   statements,
@@ -242,4 +257,6 @@ export const migrations: Migration[] = [
   step('0013-columns', COLUMNS),
   step('0014-jobs', JOBS),
   step('0015-exports', EXPORTS),
+  step('0016-identities', IDENTITIES),
+  step('0017-idempotency', IDEMPOTENCY),
 ];

@@ -245,6 +245,9 @@ const ATTRIBUTES = {
     subject: DataTypes.STRING(500),
     codeSecret: DataTypes.STRING(64),
     codeStep: DataTypes.BIGINT,
+    emailProved: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
+    roleByRule: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
+    roleBefore: DataTypes.STRING(10),
   },
   recoveryCodes: { accountId: key(DataTypes.INTEGER), codeHash: key(DataTypes.CHAR(64)) },
   sessions: {
@@ -296,7 +299,21 @@ const ATTRIBUTES = {
     what: words(500),
     subject: DataTypes.STRING(80),
   },
-  throttles: { name: key(DataTypes.CHAR(64)), n: whole(), ends: moment() },
+  throttles: {
+    name: key(DataTypes.CHAR(64)),
+    n: whole(),
+    ends: moment(),
+    lastTry: { type: DataTypes.DATE(3), allowNull: true },
+  },
+  idempotencyKeys: {
+    name: key(DataTypes.CHAR(64)),
+    request: { type: DataTypes.CHAR(64), allowNull: false },
+    status: DataTypes.SMALLINT,
+    headers: DataTypes.JSON,
+    body: DataTypes.TEXT('long'),
+    created: moment(),
+  },
+  devices: { tokenHash: key(DataTypes.CHAR(64)), accountId: whole(), ends: moment() },
   jobs: {
     id: id(),
     kind: words(30),

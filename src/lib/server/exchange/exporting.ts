@@ -9,6 +9,7 @@ import { columnsOf, recordToCells, recordToPlain } from '../../core/exchange/col
 import { Zip } from './zip';
 import { writeFrontMatter } from '../../core/exchange/front-matter';
 import { toFeature } from '../../core/exchange/geojson';
+import { markdownToHtml } from '../../core/exchange/markdown';
 import { typeSchema } from '../../core/exchange/json-schema';
 import { isList, kindOf } from '../../core/model/field';
 import type { ContentType } from '../../core/schema/model';
@@ -16,6 +17,7 @@ import type { Field } from '../../core/model/model';
 import type { ModelIndex } from '../../core/model/model-index';
 import { loadRecords } from '../queries/load';
 import { notFound, Refusal } from '../refusal';
+import { cleanValue } from '../services/html';
 import { readModel } from '../services/model';
 
 interface Exported {
@@ -95,27 +97,35 @@ async function* geojson(type: ContentType, model: ModelIndex, fieldId: string): 
   yield '\n]}\n';
 }
 
+const turndown = new TurndownService({
+  headingStyle: 'atx',
+  codeBlockStyle: 'fenced',
+  bulletListMarker: '-',
+  emDelimiter: '*',
+});
+
+/**
+ * Markup as Markdown that is read as the same value again: as plain Markdown says it, or, where that has no signs for something of it,
+ * as one block of HTML (CommonMark 0.31, 4.6), which Markdown may hold.
+ */
+export function markdownOf(value: string, isSame: (html: string, value: string) => boolean): string {
+  const plain = turndown.turndown(value);
+  // A block of HTML ends with an empty line.
+  return isSame(markdownToHtml(plain), value) ? plain : `<div>${value.replaceAll('\n', '&#10;')}</div>`;
+}
+
 /** One text file for each record; the first field of rich or long text stands below the front matter. */
 async function* markdown(type: ContentType, model: ModelIndex): AsyncGenerator<Uint8Array> {
   const body = bodyOf(type);
-  const turndown = new TurndownService({
-    headingStyle: 'atx',
-    codeBlockStyle: 'fenced',
-    bulletListMarker: '-',
-    emDelimiter: '*',
-  });
+  const isMarkup = body && kindOf(body)?.kind.outside === 'markup';
+  const isSame = (html: string, value: string) => body !== undefined && cleanValue(body, html) === value;
   const zip = new Zip();
   yield* zip.pieces(async () => {
     for await (const { records, namer } of batches(type, model))
       for (const record of records) {
         const { [body?.key ?? '']: _, ...data } = recordToPlain(record, type, model, namer);
         const value = body && record.values[body.id];
-        const text =
-          typeof value !== 'string'
-            ? ''
-            : body && kindOf(body)?.kind.outside === 'markup'
-              ? turndown.turndown(value)
-              : value;
+        const text = typeof value !== 'string' ? '' : isMarkup ? markdownOf(value, isSame) : value;
         await zip.add(`${record.slug}.md`, Buffer.from(writeFrontMatter(data, text)));
       }
   });

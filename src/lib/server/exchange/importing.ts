@@ -1,7 +1,8 @@
 import { recordsAtSlugs } from '../queries/records';
 import { batchFinder, linkLater, type BatchFinder, type Later } from './links-within';
 import { bodyOf } from '../../core/content/body';
-import { roleOfField } from '../../core/model/field';
+import { kindOf, roleOfField } from '../../core/model/field';
+
 import type { Transaction } from 'sequelize';
 import { noteActivity } from '../people/activity';
 import { rm } from 'node:fs/promises';
@@ -22,7 +23,8 @@ import { changeIn, changeTogether, insertRecords } from '../services/records';
 import { SlugBook } from '../services/slugs';
 import { forgetHeld, heldFile, hold, roomFor, withHeld } from './held';
 import { defineWork, type By, type Progress } from '../jobs/jobs';
-import { guessFormat, sourceRows, type SourceFile, type SourceRow } from './sources';
+import { readRows } from './read-rows';
+import { guessFormat, type SourceFile, type SourceRow } from './sources';
 
 const MOST_BYTES = 200_000_000;
 
@@ -49,7 +51,14 @@ export const FileAsked = z.object({
   encoding: z.enum(['utf-8', 'utf-16', 'windows-1252']).optional(),
 });
 
-const SAMPLE = 200;
+/** The cells of a row as they are shown for an example. */
+const beginnings = (cells: Record<string, unknown>): Record<string, string> =>
+  Object.fromEntries(
+    Object.entries(cells).map(([column, value]) => [
+      column,
+      (typeof value === 'string' ? value : JSON.stringify(value)).slice(0, 80),
+    ]),
+  );
 
 /** The columns of a file with a few rows, and what each column most likely is. */
 export async function viewFile(input: unknown, by = 0): Promise<FileView> {
@@ -61,21 +70,12 @@ export async function viewFile(input: unknown, by = 0): Promise<FileView> {
   if (!type) throw notFound('content type with this id');
   const names = new Set<string>();
   const sample: Record<string, string>[] = [];
-  let seen = 0;
   await withHeld(asked.data.file, by, async (path, { name }) => {
-    for await (const { cells } of sourceRows({ path, name, format, encoding })) {
-      for (const column of Object.keys(cells)) names.add(column);
-      if (sample.length < 3)
-        sample.push(
-          Object.fromEntries(
-            Object.entries(cells).map(([column, value]) => [
-              column,
-              (typeof value === 'string' ? value : JSON.stringify(value)).slice(0, 80),
-            ]),
-          ),
-        );
+    for await (const rows of readRows({ path, name, format, encoding })) {
+      for (const { cells } of rows) for (const column of Object.keys(cells)) names.add(column);
+      sample.push(...rows.slice(0, 3 - sample.length).map(({ cells }) => beginnings(cells)));
       // Rows of a table all have the columns of the first line; other files may have one in their last row alone.
-      if (++seen === SAMPLE && format === 'csv') break;
+      if (format === 'csv') break;
     }
   });
   const columns = [...names].slice(0, 500);
@@ -120,7 +120,9 @@ const beginImport = defineWork<z.infer<typeof ImportAsked>>('import', {
     const type = model.type(asked.typeId);
     if (!type) throw notFound('content type with this id');
     const { name, result } = await withHeld(asked.file, by?.id ?? 0, async (path, { name, size }) => {
-      const file = { path, name, format: asked.format, encoding: asked.encoding };
+      const into = type.fields.find(({ id }) => id === asked.targets[BODY]);
+      const bodyAsMarkup = into !== undefined && kindOf(into)?.kind.outside === 'markup';
+      const file = { path, name, format: asked.format, encoding: asked.encoding, bodyAsMarkup };
       return { name, result: await runImport(file, type, model, asked, progress, size) };
     });
     if (!asked.dry && !progress.signal.aborted && !(asked.allOrNothing && result.refused)) await forgetHeld(asked.file);
@@ -213,15 +215,7 @@ export async function runImport(
       // Others get their turn between batches.
       await new Promise((done) => setImmediate(done));
     };
-    let batch: SourceRow[] = [];
-    for await (const row of sourceRows(file, progress.signal)) {
-      batch.push(row);
-      if (batch.length === BATCH) {
-        await flush(batch);
-        batch = [];
-      }
-    }
-    if (batch.length) await flush(batch);
+    for await (const rows of readRows(file, progress.signal)) await flush(rows);
     for (let i = 0; i < later.length; i += BATCH) {
       const some = later.slice(i, i + BATCH);
       const work = (transaction: Transaction) => linkLater(some, transaction, tell);

@@ -2,12 +2,12 @@ import { createReadStream } from 'node:fs';
 import { open, stat } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import { CsvError, parse } from 'csv-parse';
-import { marked } from 'marked';
 import yauzl from 'yauzl';
 import { depthOf } from '../../core/exchange/json-schema';
 import type { ImportFormat } from '../../core/exchange/imports';
 import { parseFrontMatter, BODY } from '../../core/exchange/front-matter';
 import { fromFeatureCollection } from '../../core/exchange/geojson';
+import { markdownToHtml } from '../../core/exchange/markdown';
 import { Refusal } from '../refusal';
 import { decode, encodingOf, type Encoding } from './decode';
 import { jsonValues } from './json-values';
@@ -23,6 +23,8 @@ export interface SourceFile {
   name: string;
   format: ImportFormat;
   encoding?: Encoding;
+  /** Whether the text below the front matter goes into a field of markup, and is read as Markdown for it. Else it is taken as it stands. */
+  bodyAsMarkup?: boolean;
 }
 
 const wrong = (at: string, what: string, fix?: string): Refusal =>
@@ -30,6 +32,7 @@ const wrong = (at: string, what: string, fix?: string): Refusal =>
 
 const MOST_WHOLE = 60_000_000;
 const MOST_DEPTH = 60;
+const MOST_COLUMNS = 2000;
 
 async function headOf(path: string): Promise<Buffer> {
   const file = await open(path);
@@ -60,7 +63,7 @@ export async function* sourceRows(file: SourceFile, signal?: AbortSignal): Async
   const rows = { csv: csvRows, json: jsonRows, geojson: geojsonRows, markdown: markdownRows }[file.format](
     file.path,
     encoding,
-    file.name,
+    file,
   );
   for await (const row of rows) {
     if (signal?.aborted) return;
@@ -116,7 +119,14 @@ async function* csvRows(path: string, encoding: Encoding): AsyncGenerator<Source
       const at = `line ${info.lines}`;
       if (!names) {
         names = record.map((name) => name.trim());
-        const twice = names.find((name, i) => name && names?.indexOf(name) !== i);
+        if (names.length > MOST_COLUMNS)
+          throw wrong(
+            'line 1',
+            `The file has ${names.length} columns; ${MOST_COLUMNS} are the most.`,
+            'Take columns away, or check which sign stands between them.',
+          );
+        const seen = new Set<string>();
+        const twice = names.find((name) => name && (seen.has(name) || !seen.add(name)));
         if (twice) throw wrong('line 1', `Two columns are called “${twice}”.`, 'Give one another name.');
         if (names.every((name) => !name))
           throw wrong(
@@ -218,12 +228,12 @@ export function nestedAt(text: string): number {
   return 0;
 }
 
-/** One file with front matter, or a zip of many. The body becomes HTML in the column `body`. */
-async function* markdownRows(path: string, encoding: Encoding, name: string): AsyncGenerator<SourceRow> {
+/** One file with front matter, or a zip of many. The text below stands in the column `body`. */
+async function* markdownRows(path: string, encoding: Encoding, file: SourceFile): AsyncGenerator<SourceRow> {
   const zipped = (await headOf(path)).subarray(0, 2).toString('latin1') === 'PK';
   const files = zipped
     ? zipEntries(path, { each: MOST_ENTRY, all: MOST_UNPACKED, wanted: (entry) => /\.(md|markdown)$/i.test(entry) })
-    : single(path, encoding, name);
+    : single(path, encoding, file.name);
   for await (const { name: entry, content } of files) {
     const parsed = parseFrontMatter(content);
     if (!parsed.ok)
@@ -233,7 +243,7 @@ async function* markdownRows(path: string, encoding: Encoding, name: string): As
         parsed.problems.map((p) => ({ ...p, at: `${entry}, line ${p.at}` })),
       );
     const { [BODY]: body, ...cells } = parsed.value;
-    const deep = typeof body === 'string' ? nestedAt(body) : 0;
+    const deep = file.bodyAsMarkup && typeof body === 'string' ? nestedAt(body) : 0;
     if (deep)
       throw wrong(
         `${entry}, line ${deep} of its text`,
@@ -246,10 +256,8 @@ async function* markdownRows(path: string, encoding: Encoding, name: string): As
       cells: {
         ...(cells.title === undefined ? { title: slug.replace(/[-_]+/g, ' ') } : {}),
         ...(cells.slug === undefined && zipped ? { slug } : {}),
-        ...Object.fromEntries(
-          Object.entries(cells).map(([key, value]) => [key, value instanceof Date ? value.toISOString() : value]),
-        ),
-        ...(typeof body === 'string' ? { [BODY]: await marked.parse(body, { gfm: true, async: true }) } : {}),
+        ...cells,
+        ...(typeof body === 'string' && { [BODY]: file.bodyAsMarkup ? markdownToHtml(body) : body }),
       },
     };
   }

@@ -33,6 +33,15 @@ export interface Tidied {
   refused?: string;
 }
 
+/** Where a file of the library lies: in its place, or put aside; undefined where it is gone. */
+export async function asideOrThere(file: string): Promise<string | undefined> {
+  const store = files();
+  if (await store.has(file)) return file;
+  for (const day of await store.folders(ASIDE))
+    if (await store.has(`${ASIDE}${day}/${file}`)) return `${ASIDE}${day}/${file}`;
+  return undefined;
+}
+
 async function namesIn(store: FileStore, under: string): Promise<string[]> {
   const out: string[] = [];
   for await (const { name } of store.list(under)) out.push(name.slice(under.length));

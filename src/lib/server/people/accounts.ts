@@ -2,7 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { UniqueConstraintError } from 'sequelize';
 import { z } from 'zod';
 import { problem } from '../../core/base/result';
-import { ROLES, type Role } from '../../core/people/roles';
+import { atLeast, ROLES, type Role } from '../../core/people/roles';
 import { inTransaction } from '../database/connect';
 import { plainRows, table } from '../database/tables';
 import { countOpen } from '../queries/people';
@@ -10,6 +10,7 @@ import { notFound, Refusal } from '../refusal';
 import { endPasses } from './passes';
 import { checkPassword, passwordHash } from './passwords';
 import { endSessions } from './sessions';
+import { endTokens } from './tokens';
 
 export const Email = z
   .string({ error: 'Give an e-mail address.' })
@@ -58,6 +59,11 @@ export interface AccountRow extends Omit<Account, 'created' | 'has'> {
   password: string | null;
   subject: string | null;
   codeSecret: string | null;
+  /** A link that was sent to its address was opened. */
+  emailProved: boolean;
+  /** Its role was given by a rule about people of the identity provider, and goes with it; `roleBefore` is the one that it had by hand, if any. */
+  roleByRule: boolean;
+  roleBefore: Role | null;
 }
 
 export const told = ({ id, name, email, role, mayPublish, closed, created, ...row }: AccountRow): Account => ({
@@ -92,22 +98,39 @@ const taken = (error: unknown): never => {
 /** Makes an account; without a password, an invitation sets one. */
 export async function createAccount(
   asked: z.infer<typeof NewAccount>,
-  { password, subject = null }: { password?: string; subject?: string | null } = {},
+  {
+    password,
+    subject = null,
+    emailProved = false,
+    roleByRule = false,
+  }: { password?: string } & Partial<Pick<AccountRow, 'subject' | 'emailProved' | 'roleByRule'>> = {},
 ): Promise<Account> {
   if (password !== undefined) checkPassword(password, [asked.name, asked.email]);
   const handle = randomBytes(32).toString('base64url');
   const kept = password === undefined ? null : await passwordHash(password);
   const row = await table('accounts')
-    .create({ ...asked, closed: false, created: new Date(), handle, password: kept, subject })
+    .create({ ...asked, closed: false, created: new Date(), handle, password: kept, subject, emailProved, roleByRule })
     .catch(taken);
   return told(row.get({ plain: true }) as AccountRow);
 }
 
 const LAST_OWNER = 'This is the only owner. Make somebody else an owner first.';
 
-/** Changes an account. There is always an owner who may sign in. */
-export async function changeAccount(id: number, change: z.infer<typeof AccountChange>): Promise<Account> {
+/** What is changed by hand, or by a rule about people of the identity provider. */
+export type AnyChange = z.infer<typeof AccountChange> &
+  Partial<Pick<AccountRow, 'roleByRule' | 'roleBefore' | 'emailProved'>>;
+
+/**
+ * Changes an account. There is always an owner who may sign in. An address that is set so is not proved. Where the role is raised,
+ * sessions end; where it is closed, tokens too, for good.
+ */
+export async function changeAccount(id: number, requested: AnyChange): Promise<Account> {
   const before = await accountNumbered(id);
+  const change: AnyChange = {
+    ...(requested.email !== undefined && requested.email !== before.email && { emailProved: false }),
+    ...(requested.role !== undefined && { roleByRule: false, roleBefore: null }),
+    ...requested,
+  };
   await inTransaction(
     async (transaction) => {
       const leaves = (change.role !== undefined && change.role !== 'owner') || change.closed === true;
@@ -120,8 +143,10 @@ export async function changeAccount(id: number, change: z.infer<typeof AccountCh
   );
   if (change.closed) {
     await endSessions(id);
-    await endPasses(id, ['invitation', 'reset', 'entry', 'second']);
-  }
+    await endTokens(id);
+    await endPasses(id, EVERY_LINK);
+  } else if (change.role !== undefined && change.role !== before.role && atLeast(change.role, before.role))
+    await endSessions(id);
   return told(await accountNumbered(id));
 }
 
@@ -138,11 +163,45 @@ export async function deleteAccount(id: number): Promise<void> {
   );
 }
 
-/** Sets a password; every other session of the account ends, and so do its links. */
-export async function setPassword(id: number, password: string, but?: string): Promise<void> {
+/** Every pass by which somebody could still come in as an account, or change how it comes in. */
+const EVERY_LINK = ['invitation', 'reset', 'entry', 'second', 'address', 'join', 'provider'] as const;
+
+/**
+ * Ends what an account is signed in by elsewhere, since what lets it in has changed: its sessions but one, its links, and its tokens for programs where that is wanted.
+ */
+export async function endOtherAccess(
+  id: number,
+  { but, tokens = false }: { but?: string; tokens?: boolean } = {},
+): Promise<void> {
+  await endSessions(id, but);
+  await endPasses(id, EVERY_LINK);
+  if (tokens) await endTokens(id);
+}
+
+/** Makes an account that of a person of the identity provider, whom `subject` names by issuer and subject. */
+export async function joinAccount(
+  id: number,
+  subject: string,
+  proved: Partial<Pick<AccountRow, 'emailProved'>>,
+): Promise<void> {
+  await table('accounts')
+    .update({ subject, ...proved }, { where: { id, subject: null } })
+    .then(([changed]) => {
+      if (!changed) throw new Refusal(409, 'This account is joined to somebody of the identity provider already.');
+    });
+}
+
+/** Sets a password. See `endOtherAccess`; tokens end unless they are to stay. */
+export async function setPassword(
+  id: number,
+  password: string,
+  { but, tokens = true, emailProved }: { but?: string; tokens?: boolean; emailProved?: true } = {},
+): Promise<void> {
   const account = await accountNumbered(id);
   checkPassword(password, [account.name, account.email]);
-  await table('accounts').update({ password: await passwordHash(password) }, { where: { id } });
-  await endSessions(id, but);
-  await endPasses(id, ['invitation', 'reset', 'entry', 'second']);
+  await table('accounts').update(
+    { password: await passwordHash(password), ...(emailProved && { emailProved }) },
+    { where: { id } },
+  );
+  await endOtherAccess(id, { but, tokens });
 }

@@ -1,7 +1,8 @@
 import type { Cookies, RequestEvent } from '@sveltejs/kit';
 import Bowser from 'bowser';
 import { keepSession, sessionSecret } from '../access';
-import { endSessionWith } from './sessions';
+import { knowDevice } from './devices';
+import { endSessionWith, sessionWith } from './sessions';
 import type { From, In } from './sign-in';
 
 type Event = Pick<RequestEvent, 'request' | 'url' | 'cookies' | 'getClientAddress'>;
@@ -18,20 +19,39 @@ function browserName(agent: string): string {
   return os.name ? `${name} on ${os.name}` : name;
 }
 
-export function fromOf({ request, getClientAddress }: Pick<Event, 'request' | 'getClientAddress'>): From {
+/** Holds what tells a device from which an account has come in before; it lets nobody in. */
+const DEVICE_COOKIE = 'plum_device';
+
+export function fromOf({
+  request,
+  getClientAddress,
+  cookies,
+}: Pick<Event, 'request' | 'getClientAddress'> & { cookies?: Pick<Cookies, 'get'> }): From {
   let address = 'unknown';
   try {
     address = getClientAddress();
   } catch {
     // A proxy was announced that did not say whom it asks for.
   }
-  return { address, browser: browserName(request.headers.get('user-agent') ?? '') };
+  const device = cookies?.get(DEVICE_COOKIE);
+  return { address, browser: browserName(request.headers.get('user-agent') ?? ''), ...(device && { device }) };
 }
 
-/** Lets the browser in by a new session; the one that it had before ends. */
+/** Lets the browser in by a new session; the one that it had before ends, and it is known from now on. */
 export async function comeIn({ cookies, url }: Pick<Event, 'cookies' | 'url'>, secret: string): Promise<void> {
   await endSessionWith(sessionSecret(cookies, url));
   keepSession(cookies, url, secret);
+  const who = await sessionWith(secret);
+  const known = who && (await knowDevice(who.id, cookies.get(DEVICE_COOKIE)));
+  const secure = url.protocol === 'https:';
+  if (known)
+    cookies.set(DEVICE_COOKIE, known, {
+      path: '/studio',
+      httpOnly: true,
+      sameSite: 'lax',
+      secure,
+      maxAge: 180 * 86_400,
+    });
 }
 
 /** Keeps the pass of a step in the browser that began it, so that it is of no use in another one. */

@@ -4,17 +4,29 @@ import { takePass } from '../queries/people';
 import { hashOf, isSecret, newSecret } from './secrets';
 
 /**
- * What a pass is good for, once: to make the first owner, to take an invitation, to set a password anew, to come in
- * without one (in a demo), to go on after the first factor, or to come back from a passkey or an identity provider.
+ * What a pass is good for, once: to make the first owner, to take an invitation, to set a password anew, to take another
+ * address into use, to join an account to the identity provider, to come in without a password (in a demo), to go on after the first factor, or to come back from a passkey or an identity provider.
  */
 export type Purpose =
-  'owner' | 'invitation' | 'reset' | 'entry' | 'second' | 'passkey' | 'register' | 'code' | 'provider';
+  | 'owner'
+  | 'invitation'
+  | 'reset'
+  | 'address'
+  | 'join'
+  | 'entry'
+  | 'second'
+  | 'passkey'
+  | 'register'
+  | 'code'
+  | 'provider';
 
 /** How long each holds, in minutes. */
 const MINUTES: Record<Purpose, number> = {
   owner: 60,
   invitation: 7 * 24 * 60,
   reset: 60,
+  address: 24 * 60,
+  join: 60,
   entry: 60,
   second: 10,
   passkey: 5,

@@ -1,10 +1,24 @@
 import { hash, verify } from '@node-rs/argon2';
+import pLimit from 'p-limit';
 import { passwordProblem, settledPassword } from '../../core/people/passwords';
 import { Refusal } from '../refusal';
 import { COMMON_PASSWORDS } from './common-passwords';
 
 /** Argon2id (the library's own choice) with memory in KiB, passes and lanes as OWASP's Password Storage Cheat Sheet gives them (from memory). */
 const COST = { memoryCost: 19_456, timeCost: 2, parallelism: 1 };
+
+/** Hashes are made two at a time: each takes its memory and a processor, and whoever asks without an account could ask for any number. */
+const AT_ONCE = 2;
+/** So many wait for their turn; whoever comes then is told to come back. */
+const MOST_WAITING = 100;
+const queue = pLimit(AT_ONCE);
+
+/** Does some work that hashes when it is its turn; refuses it (503) where too many wait. */
+export async function hashing<T>(work: () => Promise<T>): Promise<T> {
+  if (queue.pendingCount >= MOST_WAITING)
+    throw new Refusal(503, 'Too many people sign in just now. Try again in a moment.', [], { retryAfter: 5 });
+  return queue(work);
+}
 
 let common: Set<string> | undefined;
 const isCommon = (folded: string): boolean => (common ??= new Set(COMMON_PASSWORDS.trim().split(/\s+/))).has(folded);
@@ -16,7 +30,7 @@ export function checkPassword(password: string, own: readonly string[]): void {
 }
 
 /** What is kept of a password, as a PHC string. */
-export const passwordHash = (password: string): Promise<string> => hash(settledPassword(password), COST);
+export const passwordHash = (password: string): Promise<string> => hashing(() => hash(settledPassword(password), COST));
 
 let decoy: Promise<string> | undefined;
 
@@ -24,5 +38,5 @@ let decoy: Promise<string> | undefined;
 export async function passwordFits(kept: string | null | undefined, password: string): Promise<boolean> {
   if ([...password].length > 128) return false;
   const against = kept ?? (await (decoy ??= passwordHash('nobody has this one')));
-  return (await verify(against, settledPassword(password))) && Boolean(kept);
+  return (await hashing(() => verify(against, settledPassword(password)))) && Boolean(kept);
 }

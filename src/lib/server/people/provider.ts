@@ -5,7 +5,17 @@ import { fromJson } from '../database/connect';
 import { table } from '../database/tables';
 import { log } from '../log';
 import { Refusal } from '../refusal';
-import { accountRow, changeAccount, createAccount, Email, type AccountRow } from './accounts';
+import {
+  accountNumbered,
+  accountRow,
+  changeAccount,
+  createAccount,
+  Email,
+  endOtherAccess,
+  joinAccount,
+  type AccountRow,
+} from './accounts';
+import { askToJoin, letKnow } from './links';
 import { givePass, usePass } from './passes';
 
 /** Which people of the identity provider get which role: by a group that it names them in, or the domain of their address. */
@@ -44,23 +54,38 @@ const HOUR = 3_600_000;
 /** What the provider says of itself (OpenID Connect Discovery 1.0), asked anew every hour. */
 async function configuration(): Promise<oidc.Configuration> {
   const { PLUM_PROVIDER: issuer, PLUM_PROVIDER_ID: id = 'plum-thread', PLUM_PROVIDER_SECRET: secret } = process.env;
+  const { PLUM_PROVIDER_ALGORITHM: algorithm = 'RS256' } = process.env;
   if (!issuer) throw new Refusal(404, 'There is no identity provider here.');
   if (known && known.of === issuer && known.until > Date.now()) return known.configuration;
   const url = new URL(issuer);
   // Only on this very machine may it be asked without TLS.
   const plain = url.protocol === 'http:' && /^(127\.0\.0\.1|localhost|\[::1\])$/.test(url.hostname);
-  const found = await oidc.discovery(url, id, secret, undefined, {
-    timeout: 5,
-    ...(plain && { execute: [oidc.allowInsecureRequests] }),
-  });
+  const found = await oidc.discovery(
+    url,
+    id,
+    { client_secret: secret, id_token_signed_response_alg: algorithm },
+    undefined,
+    {
+      timeout: 5,
+      // The signature of what it says of somebody is verified by its published keys (OpenID Connect Core 1.0, 3.1.3.7), not left to TLS alone.
+      execute: [oidc.enableNonRepudiationChecks, ...(plain ? [oidc.allowInsecureRequests] : [])],
+    },
+  );
   known = { of: issuer, configuration: found, until: Date.now() + HOUR };
   return found;
 }
 
 const AWAY = 'The identity provider does not answer. Try again in a moment, or sign in another way.';
 
-/** The address to which a browser is sent, and the pass with which it comes back; with PKCE, state and nonce. */
-export async function askProvider(callback: string, to: string): Promise<{ address: string; pass: string }> {
+/**
+ * The address to which a browser is sent, and the pass with which it comes back; with PKCE, state and nonce. `joins` is the account that is signed in
+ * there and wants to be joined to whoever comes back.
+ */
+export async function askProvider(
+  callback: string,
+  to: string,
+  joins?: number,
+): Promise<{ address: string; pass: string }> {
   const found = await configuration().catch((error: unknown) => {
     if (error instanceof Refusal) throw error;
     log.warn({ err: (error as Error).message }, 'The identity provider does not answer');
@@ -77,7 +102,10 @@ export async function askProvider(callback: string, to: string): Promise<{ addre
     state,
     nonce,
   });
-  return { address: address.href, pass: await givePass('provider', { data: { verifier, state, nonce, to } }) };
+  return {
+    address: address.href,
+    pass: await givePass('provider', { accountId: joins, data: { verifier, state, nonce, to } }),
+  };
 }
 
 const Claims = z.object({
@@ -87,6 +115,10 @@ const Claims = z.object({
   email: z.string().max(254).optional(),
   email_verified: z.boolean().optional(),
   groups: z.array(z.string().max(200)).max(1000).optional(),
+  /** How the provider made sure who it is (RFC 8176). */
+  amr: z.array(z.string().max(40)).max(20).optional(),
+  /** Seconds since 1970. */
+  iat: z.number(),
 });
 type Claims = z.infer<typeof Claims>;
 
@@ -103,11 +135,18 @@ export function roleBy(
     .reduce<Role | undefined>((most, role) => (most && atLeast(most, role) ? most : role), undefined);
 }
 
+/** Methods that say that there was a second factor, or something that somebody has (RFC 8176, 2). */
+const SECOND_FACTORS = new Set(['mfa', 'otp', 'hwk', 'swk', 'sc', 'sms', 'tel']);
+
+/** How old a statement about somebody may be, and by how much the provider's clock may be ahead, in seconds. */
+const OLDEST = 600;
+const AHEAD = 60;
+
+/** What came of somebody's way by the provider: who it is and whether the provider saw a second factor; or that a link was sent to join an account. */
+export type FromProvider = { account: AccountRow; secondFactor: boolean; to: string } | { joining: string };
+
 /** Who comes back from the provider, with an account made for them where the rules give one; `to` is where they wanted to go. */
-export async function providerAnswered(
-  pass: string | undefined,
-  url: URL,
-): Promise<{ account: AccountRow; to: string }> {
+export async function providerAnswered(pass: string | undefined, url: URL, signedIn?: number): Promise<FromProvider> {
   const begun = await usePass(pass, 'provider');
   if (!begun) throw new Refusal(409, 'This took too long, or was begun in another browser. Sign in once more.');
   const { verifier, state, nonce, to } = begun.data as Record<'verifier' | 'state' | 'nonce' | 'to', string>;
@@ -119,42 +158,90 @@ export async function providerAnswered(
       idTokenExpected: true,
     })
     .catch((error: unknown) => {
-      log.warn({ err: (error as Error).message }, 'What the identity provider sent does not hold');
+      log.warn({ err: (error as Error).message }, 'The identity provider sent a response that does not verify');
       throw new Refusal(403, 'The identity provider did not let you in, or what it sent does not hold.');
     });
   const claims = Claims.safeParse(tokens.claims());
   if (!claims.success) throw new Refusal(403, 'What the identity provider sent cannot be understood.');
-  return { account: await accountFor(claims.data), to };
+  const age = Date.now() / 1000 - claims.data.iat;
+  if (age > OLDEST || age < -AHEAD)
+    throw new Refusal(403, 'What the identity provider sent is not of now. Sign in once more.');
+  if (begun.accountId !== null && begun.accountId !== signedIn)
+    throw new Refusal(409, 'You are signed in as somebody else by now. Begin once more.');
+  const found = await accountFor(claims.data, begun.accountId ?? undefined, url.origin);
+  if ('joining' in found) return found;
+  return { account: found, secondFactor: claims.data.amr?.some((one) => SECOND_FACTORS.has(one)) ?? false, to };
 }
 
-async function accountFor(claims: Claims): Promise<AccountRow> {
+/** The role by hand and by rule that an account has after coming in: what a rule gives while it does, then what it had before. */
+async function withRole(account: AccountRow, role: Role | undefined): Promise<AccountRow> {
+  const { roleByRule, roleBefore } = account;
+  let change: Parameters<typeof changeAccount>[1] | undefined;
+  if (role && (role !== account.role || !roleByRule))
+    change = { role, roleByRule: true, roleBefore: roleByRule ? roleBefore : account.role };
+  else if (!role && roleByRule) change = { role: roleBefore ?? 'reader', roleByRule: false, roleBefore: null };
+  if (change) {
+    // The last owner stays one, whatever the provider says.
+    const changed = await changeAccount(account.id, change).catch((error: unknown) => {
+      if (!(error instanceof Refusal)) throw error;
+    });
+    // Whoever cannot be lowered, as the last owner cannot, stays and comes in.
+    if (!changed) return account;
+    if (changed.role !== account.role) await endOtherAccess(account.id);
+  }
+  if (!role && roleByRule && roleBefore === null)
+    throw new Refusal(403, 'There is no rule any more that gives you a role here. Ask an owner.');
+  return change ? accountNumbered(account.id) : account;
+}
+
+async function accountFor(
+  claims: Claims,
+  joins: number | undefined,
+  origin: string,
+): Promise<AccountRow | { joining: string }> {
   const subject = `${claims.iss} ${claims.sub}`.slice(0, 500);
   const role = roleBy(await readProviderRules(), claims);
   const email = claims.email_verified ? Email.safeParse(claims.email).data : undefined;
   let account = await accountRow({ subject });
-  const sameAddress = !account && email ? await accountRow({ email }) : undefined;
-  if (sameAddress) {
-    // An account that another person of the provider has taken stays theirs.
-    if (sameAddress.subject !== null)
-      throw new Refusal(403, 'There is another account with your address. Ask an owner.');
-    await table('accounts').update({ subject }, { where: { id: sameAddress.id } });
-    account = { ...sameAddress, subject };
+  if (joins !== undefined) {
+    if (account && account.id !== joins)
+      throw new Refusal(409, 'Whom you came back as has another account here. Ask an owner.');
+    if (!account) {
+      await joinAccount(joins, subject, {});
+      await endOtherAccess(joins);
+      account = await accountNumbered(joins);
+      letKnow(account, `The identity provider ${providerName() ?? ''} signs you in from now on.`);
+    }
+  }
+  if (!account && email) {
+    const sameAddress = await accountRow({ email });
+    if (sameAddress) return { joining: await offerToJoin(sameAddress, subject, origin) };
   }
   if (!account) {
     if (!role || !email)
       throw new Refusal(403, 'There is no account for you here, and no rule that makes one. Ask an owner.');
-    const made = await createAccount(
+    const created = await createAccount(
       { name: claims.name?.trim() || email, email, role, mayPublish: false },
-      { subject },
+      { subject, emailProved: true, roleByRule: true },
     );
-    account = await accountRow({ id: made.id });
-  } else if (role && role !== account.role) {
-    // The last owner stays one, whatever the provider says.
-    const changed = await changeAccount(account.id, { role }).catch((error: unknown) => {
-      if (!(error instanceof Refusal)) throw error;
-    });
-    if (changed) account = { ...account, role };
+    account = await accountNumbered(created.id);
   }
-  if (!account || account.closed) throw new Refusal(403, 'This account is closed. Ask an owner.');
-  return account;
+  if (account.closed) throw new Refusal(403, 'This account is closed. Ask an owner.');
+  return withRole(account, role);
+}
+
+/**
+ * An account with the address of somebody who comes for the first time is not theirs by that alone: whoever wrote the address there may be another. A link to the
+ * address proves it on this side too.
+ */
+async function offerToJoin(account: AccountRow, subject: string, origin: string): Promise<string> {
+  // An account that another person of the provider has taken stays theirs.
+  if (account.subject !== null || account.closed)
+    throw new Refusal(403, 'There is another account with your address. Ask an owner.');
+  if (!(await askToJoin(account, subject, providerName() ?? 'An identity provider', origin)))
+    throw new Refusal(
+      403,
+      'There is an account with your address already. Sign in to it in another way, and join it to the provider under “Your account”.',
+    );
+  return account.email;
 }

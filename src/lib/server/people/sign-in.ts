@@ -7,18 +7,31 @@ import { passwordFits } from './passwords';
 import { passkeyAnswered, type Party } from './passkeys';
 import { codeFits } from './second-factor';
 import { beginSession } from './sessions';
-import { forgiven, throttle } from './throttle';
+import { isKnownDevice } from './devices';
+import { forgiven, forgivenPassword, throttle, throttlePassword } from './throttle';
 
 /** From where somebody comes: the address of their computer, and what their browser calls itself. */
 export interface From {
   address: string;
   browser: string;
+  /** The secret that the browser keeps of having come in before. */
+  device?: string;
 }
 
 /** A session's secret; or the pass for a second step, where the account asks for a code too. */
 export type In = { session: string } | { second: string };
 
 const REFUSED = 'Address and password do not fit together.';
+
+/** Lets an account in after its first factor, or gives the pass for the second one. `first` says what the first one was. */
+export async function afterFirstFactor(
+  account: Pick<AccountRow, 'id' | 'name' | 'codeSecret'>,
+  first: string,
+  from: From,
+): Promise<In> {
+  if (account.codeSecret === null) return { session: await letIn(account, first, from) };
+  return { second: await givePass('second', { accountId: account.id, data: { first } }) };
+}
 
 /** Lets an account in, by a session that is new. */
 export async function letIn(account: Pick<AccountRow, 'id' | 'name'>, how: string, from: From): Promise<string> {
@@ -30,15 +43,15 @@ export async function letIn(account: Pick<AccountRow, 'id' | 'name'>, how: strin
 /** Signs in with a password. What does not exist, and what is closed, answers as what does not fit. */
 export async function withPassword(email: string, password: string, from: From): Promise<In> {
   const named = email.trim().toLowerCase().slice(0, 254);
-  await throttle('address', from.address);
-  await throttle('account', named);
   const account = await accountRow({ email: named });
+  const device = account && (await isKnownDevice(account.id, from.device)) ? from.device : undefined;
+  await throttlePassword(named, from.address, device);
   if (!(await passwordFits(account?.password, password)) || !account || account.closed) {
     log.warn({ address: from.address, account: account?.id }, 'A sign-in was refused');
     throw new Refusal(403, REFUSED);
   }
   if (account.codeSecret !== null) return { second: await givePass('second', { accountId: account.id }) };
-  await forgiven(named);
+  await forgivenPassword(named, from.address, device);
   return { session: await letIn(account, 'a password', from) };
 }
 
@@ -56,14 +69,15 @@ export async function withCode(pass: string, code: string, from: From): Promise<
   // Only one of two that come at once.
   if (!(await usePass(pass, 'second'))) throw new Refusal(409, 'This took too long. Sign in once more.');
   await forgiven(`code of ${account.id}`);
-  await forgiven(account.email);
-  return letIn(account, 'a password and a code', from);
+  const device = (await isKnownDevice(account.id, from.device)) ? from.device : undefined;
+  await forgivenPassword(account.email, from.address, device);
+  const { first = 'a password' } = begun.data as { first?: string };
+  return letIn(account, `${first} and a code`, from);
 }
 
 /** Signs in with a passkey; the browser has made sure that it is its owner, so that no code is asked for. */
 export async function withPasskey(pass: string, response: unknown, party: Party, from: From): Promise<string> {
   await throttle('address', from.address);
   const account = await passkeyAnswered(pass, response, party);
-  await forgiven(account.email);
   return letIn(account, 'a passkey', from);
 }

@@ -97,6 +97,11 @@ export async function deleteToken(id: string, accountId?: number): Promise<void>
   if (!(await table('apiTokens').destroy({ where }))) throw notFound('token with this id');
 }
 
+/** Ends every token of an account. */
+export const endTokens = async (accountId: number): Promise<void> => {
+  await table('apiTokens').destroy({ where: { accountId } });
+};
+
 export interface ByToken extends Person {
   token: string;
   scopes: Scopes;

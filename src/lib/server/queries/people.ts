@@ -1,6 +1,6 @@
 import type { Transaction } from 'sequelize';
 import type { Role } from '../../core/people/roles';
-import { run, select, selectSoon } from '../database/connect';
+import { inTransaction, run, select, selectSoon } from '../database/connect';
 
 export interface SessionRow {
   id: string;
@@ -72,6 +72,33 @@ export async function countTry(name: string, now: Date, ends: Date): Promise<{ n
   return row ?? { n: 1, ends };
 }
 
+/**
+ * Counts one more try under a name, unless it comes too soon after the one before: gives how many milliseconds are left to wait, 0
+ * where the try is taken. Tries that come at once are taken one after the other.
+ */
+export function slowTry(name: string, now: Date, ends: Date, waitAfter: (tries: number) => number): Promise<number> {
+  return inTransaction(
+    async (transaction) => {
+      await run('INSERT IGNORE INTO throttles (name, n, ends) VALUES (?, 0, ?)', [name, ends], transaction);
+      const [row] = await select<{ n: number; ends: Date; last: Date | null }>(
+        'SELECT n, ends, last_try AS last FROM throttles WHERE name = ? FOR UPDATE',
+        [name],
+        transaction,
+      );
+      const tries = row && row.ends > now ? Number(row.n) : 0;
+      const left = row?.last ? row.last.getTime() + waitAfter(tries) - now.getTime() : 0;
+      if (tries > 0 && left > 0) return left;
+      await run(
+        'UPDATE throttles SET n = ?, last_try = ?, ends = ? WHERE name = ?',
+        [tries + 1, now, ends, name],
+        transaction,
+      );
+      return 0;
+    },
+    { writes: 'nothing' },
+  );
+}
+
 export const forgetTries = (name: string): Promise<void> => run('DELETE FROM throttles WHERE name = ?', [name]);
 
 /** Notes the step of a code as used; false where it, or a later one, was used before. */
@@ -98,6 +125,7 @@ export const isAnybodyThere = async (): Promise<boolean> =>
 
 /** Forgets what no longer holds. */
 export async function forgetEnded(now: Date): Promise<void> {
-  for (const table of ['sessions', 'passes', 'throttles'])
-    await run(`DELETE FROM ${table} WHERE ends < ? LIMIT 1000`, [now]);
+  // However many there are; a thousand at a time, so that nobody waits for a lock.
+  for (const table of ['sessions', 'passes', 'throttles', 'devices'])
+    while ((await select(`DELETE FROM ${table} WHERE ends < ? LIMIT 1000 RETURNING ends`, [now])).length === 1000);
 }

@@ -1,3 +1,4 @@
+import { decodedPath } from '../../core/addresses/decoded';
 import { z } from 'zod';
 import { problem, problemsOf, type Problem } from '../../core/base/result';
 import { inTransaction } from '../database/connect';
@@ -22,12 +23,8 @@ export const RedirectLines = z.array(Line).min(1, { error: 'There is nothing to 
 
 /** A path in the form in which it is looked up: decoded, and without a slash at the end. */
 export function settledPath(path: string): string {
-  let plain = path;
-  try {
-    plain = path.split('/').map(decodeURIComponent).join('/');
-  } catch {
-    // What is no escape is meant as it is written.
-  }
+  // What is no escape is meant as it is written.
+  const plain = decodedPath(path) ?? path;
   return plain.length > 1 ? plain.replace(/\/+$/, '') || '/' : plain;
 }
 

@@ -1,7 +1,15 @@
 import { atLeast, type Person } from '../../core/people/roles';
 import type { ContentRecord } from '../../core/schema/record';
 import { inTransaction } from '../database/connect';
-import { ownAmong, proposals, proposeRecord, sharedWith, shareRecord, standingOf } from '../queries/own';
+import {
+  isMediaPublished,
+  ownAmong,
+  proposals,
+  proposeRecord,
+  sharedWith,
+  shareRecord,
+  standingOf,
+} from '../queries/own';
 import { placesOfMedia } from '../queries/record-parts';
 import { notFound, Refusal } from '../refusal';
 import { readModel } from './model';
@@ -31,8 +39,11 @@ export async function propose(id: number, proposed: boolean): Promise<Standing> 
   return readStanding(id);
 }
 
-export async function shareWith(id: number, accountIds: readonly number[]): Promise<Standing> {
-  await readStanding(id);
+/** Says which authors may write a record too. Only whoever made it, or an editor, says so: those whom it was shared with share it no further. */
+export async function shareWith(who: Person, id: number, accountIds: readonly number[]): Promise<Standing> {
+  const { maker } = await readStanding(id);
+  if (!atLeast(who.role, 'editor') && maker?.id !== who.id)
+    throw new Refusal(403, 'Whoever wrote this record says with whom it is shared. Ask them, or an editor.');
   await inTransaction((transaction) => shareRecord(id, accountIds, transaction));
   return readStanding(id);
 }
@@ -56,6 +67,19 @@ export function refusePublishing(who: Person, change: { status?: unknown }, befo
     throw new Refusal(403, 'Visitors see this record. Ask an editor to change it.');
   if (change.status !== undefined && change.status !== 'draft')
     throw new Refusal(403, 'An editor publishes what you write. Propose it for publishing.');
+}
+
+/** Refuses whoever may only propose to change, or to take away, a picture or file that visitors see. */
+export async function refuseSeenMedia(who: Person, mediaId: number): Promise<void> {
+  if (publishes(who)) return;
+  const model = await readModel();
+  if (
+    await isMediaPublished(
+      mediaId,
+      model.types.map(({ id }) => id),
+    )
+  )
+    throw new Refusal(403, 'Visitors see this picture or file. Ask an editor to change it.');
 }
 
 /** Refuses an author to take a picture out of records that are not their own. */

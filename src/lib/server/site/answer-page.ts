@@ -1,3 +1,4 @@
+import { decodedPath } from '../../core/addresses/decoded';
 import { readQuestion } from '../../core/loops/visitors';
 import { atomFeed, FEED_FORMS, jsonFeed } from '../../core/serving/feeds';
 import base from '../../site/site.css?inline';
@@ -29,7 +30,8 @@ export async function answerPage(asked: PageAsked, token?: string): Promise<Answ
   const known = asked.header('if-none-match');
   // A form sends what was left open too; the address that can be shared is the one without.
   const { path: pathname, given, said } = partsOf(address);
-  const path = pathname.split('/').map(decodeURIComponent).join('/');
+  const path = decodedPath(pathname);
+  if (path === undefined) throw new URIError(`The path ${pathname.slice(0, 200)} is not well formed`);
   if (said.length < given.length) {
     const query = new URLSearchParams(said).toString();
     return { status: 302, headers: { location: ownPath(pathname) + (query && `?${query}`) } };

@@ -134,7 +134,7 @@ async function pack(name: string, page: KeptPage): Promise<void> {
 }
 
 /** Which packing whoever asks takes: the first of ours that is not refused (RFC 9110, 12.5.3). */
-function takes(accept: string | undefined, coding: 'br' | 'gzip'): boolean {
+export function takes(accept: string | undefined, coding: 'br' | 'gzip'): boolean {
   const own = new RegExp(`(?:^|,)\\s*${coding}\\s*(?:;\\s*q=([\\d.]+)\\s*)?(?:,|$)`).exec(accept?.slice(0, 500) ?? '');
   return Boolean(own) && Number(own?.[1] ?? 1) > 0;
 }

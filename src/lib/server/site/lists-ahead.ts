@@ -42,7 +42,13 @@ async function makeReady(): Promise<void> {
   await layOutLists(design);
   await layOutScreens(design);
   done = state;
+  if (!ready) log.info({ ms: Math.round(performance.now()) }, 'The lists of the site are laid out: ready');
+  ready = true;
 }
+
+let ready = false;
+/** Whether the lists of the released design were laid out once since this process started. */
+export const listsReady = (): boolean => ready;
 
 /** What laying out is called among jobs. */
 const KIND = 'lists';

@@ -22,7 +22,10 @@ export interface Answered {
 }
 
 /** What every answer says beside its own; see hooks.server.ts, which says it of all others. */
-export const saidOfAll = (requestId: string): Record<string, string> => ({
+export const saidOfAll = (requestId: string, path = ''): Record<string, string> => ({
+  // No page of others shares a window, or a process, with ours (HTML standard, 7.1.3; Fetch standard, 3.6). Pictures may be shown elsewhere.
+  'cross-origin-opener-policy': 'same-origin',
+  'cross-origin-resource-policy': path.startsWith('/media/') ? 'cross-origin' : 'same-origin',
   'x-content-type-options': 'nosniff',
   'referrer-policy': 'same-origin',
   'x-request-id': requestId,

@@ -1,4 +1,4 @@
-import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
+import { isMainThread, parentPort, Worker, workerData, type WorkerOptions } from 'node:worker_threads';
 import { createBirpc, type BirpcReturn } from 'birpc';
 
 /** An object that lives in a thread of its own. */
@@ -31,13 +31,22 @@ const fromSources = (file: string): string =>
 
 /**
  * Starts a thread with a file that calls `exposeInThread`. What is asked and answered is copied (HTML standard, 2.7.3,
- * structured clone); errors keep their name and message.
+ * structured clone); errors keep their name and message. `megabytes` bounds its heap: a thread that needs more dies, and what was asked
+ * of it is rejected with the code `ERR_WORKER_OUT_OF_MEMORY`.
  */
-export function startThread<Data, Made extends object>({ file }: ThreadFile<Data, Made>, data: Data): Thread<Made> {
+export function startThread<Data, Made extends object>(
+  { file }: ThreadFile<Data, Made>,
+  data: Data,
+  { megabytes }: { megabytes?: number } = {},
+): Thread<Made> {
   const given: Given = { file, data };
+  const options: WorkerOptions = {
+    workerData: given,
+    ...(megabytes !== undefined && { resourceLimits: { maxOldGenerationSizeMb: megabytes } }),
+  };
   const worker = file.endsWith('.ts')
-    ? new Worker(fromSources(file), { eval: true, workerData: given })
-    : new Worker(new URL(file), { workerData: given });
+    ? new Worker(fromSources(file), { ...options, eval: true })
+    : new Worker(new URL(file), options);
   const ask = createBirpc<Made>(
     {},
     { ...ANY_TIME, post: (message) => worker.postMessage(message), on: (hear) => void worker.on('message', hear) },

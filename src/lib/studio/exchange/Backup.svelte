@@ -10,7 +10,7 @@
 
   let said = $state('');
   let part: number | undefined = $state();
-  let job: Job<{ types: number; records: number }> | undefined = $state();
+  let job: Pick<Job, 'id' | 'done' | 'total'> | undefined = $state();
 
   async function read(file: File | undefined) {
     if (!file) return;
@@ -25,13 +25,29 @@
       const end = await follow(await answer, (now) => (job = now));
       said =
         end.state === 'done'
-          ? `Content types: ${end.result?.types}, records: ${end.result?.records}. All of it is here.`
+          ? `Content types: ${end.result?.types}, records: ${end.result?.records}. All of it is here, and visitors see the release that they saw.`
           : failureWords(end);
       await invalidateAll();
     } catch (error) {
       said = failureWords(error);
     }
     part = job = undefined;
+  }
+
+  /** Writes everything of this moment into a file, and downloads it. */
+  async function write() {
+    said = '';
+    try {
+      const begun = await send<Job<{ file: string; bytes: number }>>('POST', '/api/v1/backup/file');
+      const end = await follow(begun, (now) => (job = now));
+      if (end.state === 'done' && end.result) {
+        said = `The backup has ${(end.result.bytes / 1_000_000).toFixed(1)} MB.`;
+        location.assign(`/api/v1/backup/${end.result.file}`);
+      } else if (end.state !== 'cancelled') said = failureWords(end);
+    } catch (error) {
+      said = failureWords(error);
+    }
+    job = undefined;
   }
 
   /** A content type from a JSON Schema, saved under a free address. */
@@ -56,15 +72,11 @@
 <section class="mt-8 border-t border-hairline pt-5" aria-label="Everything, in and out">
   <h2 class="text-xl font-medium">Everything, in and out</h2>
   <div class="mt-2 flex flex-wrap items-center gap-3">
-    <a
-      class="inline-flex h-7 items-center rounded-sm border border-hairline bg-paper px-2.5 font-medium hover:border-faded"
-      href="/api/v1/backup"
-      download>Take everything out as a backup</a
-    >
+    <Button onclick={() => void write()} disabled={part !== undefined || job !== undefined}>Export a backup</Button>
     {#if empty}
       <label
         class="inline-flex h-7 cursor-pointer items-center rounded-sm border border-hairline bg-paper px-2.5 font-medium focus-within:outline-2 focus-within:outline-plum hover:border-faded"
-        >Fill from a backup<input
+        >Restore a backup<input
           type="file"
           accept=".zip"
           class="sr-only"
@@ -84,13 +96,21 @@
         }}
       /></label
     >
-    {#if part !== undefined}<progress max="1" value={job ? undefined : part}></progress>{#if job}<span>{job.done}</span
+    {#if part !== undefined || job}<progress
+        aria-label={job ? 'Rows and files' : 'Upload'}
+        max={job?.total ?? 1}
+        value={job ? (job.total ? job.done : undefined) : part}
+      ></progress>{#if job}<span
+          >{job.done.toLocaleString('en')}{job.total
+            ? ` of ${job.total.toLocaleString('en')} rows and files`
+            : ''}</span
         ><Button onclick={() => job && void send('DELETE', `/api/v1/jobs/${job.id}`)}>Cancel</Button>{/if}{/if}
   </div>
   <p class="mt-1 text-xs text-faded">
-    Types, records, relations, terms, authors, pictures, files and templates, in one documented zip{empty
+    Everything of one moment but what lets people in: content, files, templates with their versions, releases, removed
+    things, people and activity, in one documented zip{empty
       ? ''
-      : '. A backup can be read into an empty Plum Thread only'}.
+      : '. It can be restored into an empty Plum Thread only'}.
   </p>
   {#if said}<p class="mt-2" role="alert">{said}</p>{/if}
 </section>

@@ -49,6 +49,11 @@ import { Selection } from './selection.svelte';
 import { SiteLists } from './site-lists.svelte';
 import { spent } from './spent';
 
+/** Records that are read anew in one question. */
+const AT_ONCE = 500;
+const idsIn = (value: unknown): number[] =>
+  (Array.isArray(value) ? value : [value]).filter((one) => typeof one === 'number');
+
 /** More records of a type than these are not held here. */
 const MOST_AT_HAND = 4000;
 
@@ -453,6 +458,23 @@ export class Workbench {
     this.template = { ...this.template, serves, except, version };
   }
 
+  /** Puts records in the place of what is here of them; all others stay, however many there are. */
+  private putRecords(fresh: readonly ContentRecord[]): void {
+    const byId = new Map(fresh.map((one) => [one.id, one]));
+    this.records = this.records.map((one) => byId.get(one.id) ?? one);
+  }
+
+  /** Reads records anew that are here, so many at once as the site answers. */
+  private async readAgain(ids: readonly number[]): Promise<void> {
+    const here = new Set(this.records.map(({ id }) => id));
+    const idsHere = [...new Set(ids)].filter((id) => here.has(id));
+    for (let i = 0; i < idsHere.length; i += AT_ONCE) {
+      const some = idsHere.slice(i, i + AT_ONCE).join();
+      const { records } = await send<{ records: ContentRecord[] }>('GET', `/api/v1/workbench/records?ids=${some}`);
+      this.putRecords(records);
+    }
+  }
+
   /** Writes one value of a record, and shows it at once. Returns what was wrong. */
   async correct(record: ContentRecord, fieldId: string, value: unknown): Promise<string | undefined> {
     try {
@@ -461,15 +483,15 @@ export class Workbench {
         version: record.version,
         ...change,
       });
-      this.records = this.records.map((one) => (one.id === saved.id ? saved : one));
+      this.putRecords([saved]);
       const field = this.index.field(fieldId)?.field;
       const kind = field && kindOf(field)?.kind;
-      // A relation changes its other side too, and a picture may be new to the library.
-      if (kind?.pointsAt || kind?.refs) {
-        const fresh = await send<{ records: ContentRecord[]; media: Media[] }>('GET', '/api/v1/workbench');
-        this.records = fresh.records;
-        this.media = fresh.media;
-      }
+      // A relation changes its other side too: of those records that are here, those that it led to, and now leads to.
+      if (kind?.pointsAt === 'record')
+        await this.readAgain([...idsIn(record.values[fieldId]), ...idsIn(saved.values[fieldId])]);
+      // A picture may be new to the library.
+      else if (kind?.pointsAt || kind?.refs)
+        this.media = (await send<{ media: Media[] }>('GET', '/api/v1/workbench')).media;
       return undefined;
     } catch (error) {
       return failureWords(error);

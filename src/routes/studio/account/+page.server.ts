@@ -1,5 +1,6 @@
 import { error } from '@sveltejs/kit';
 import { accountNumbered, told } from '$lib/server/people/accounts';
+import { providerName } from '$lib/server/people/provider';
 import { readPasskeys } from '$lib/server/people/passkeys';
 import { recoveryCodesLeft } from '$lib/server/people/second-factor';
 import { sessionsOf } from '$lib/server/people/sessions';
@@ -18,6 +19,7 @@ export const load: PageServerLoad = async ({ locals: { who } }) => {
     readTokens(who.id),
   ]);
   return {
+    provider: providerName(),
     ...{ account: told(account), passkeys, recovery, sessions, tokens },
     groups: tokenGroups(allOperations),
   };

@@ -8,7 +8,7 @@
   import { Doing } from '$lib/studio/people/prove.svelte';
   import ProveSheet from '$lib/studio/people/ProveSheet.svelte';
   import TokensPart from '$lib/studio/people/TokensPart.svelte';
-  import { send } from '$lib/studio/request';
+  import { RequestFailed, send } from '$lib/studio/request';
   import Button from '$lib/ui/Button.svelte';
 
   let { data } = $props();
@@ -18,17 +18,35 @@
   let passwordAsked = $state(false);
   let current = $state('');
   let password = $state('');
+  let keepTokens = $state(false);
 
   async function changeMe(event: SubmitEvent) {
     event.preventDefault();
     const form = new FormData(event.currentTarget as HTMLFormElement);
     const change = { name: form.get('name'), email: form.get('email') };
-    await act(() => send('PATCH', '/api/v1/account', change), 'Kept.');
+    let pending: string | undefined;
+    await act(async () => {
+      ({ pendingEmail: pending } = await send<{ pendingEmail?: string }>('PATCH', '/api/v1/account', change));
+    }, 'Saved.');
+    if (pending)
+      doing.said = `A letter with a link is on its way to ${pending}. Until you open it, you sign in with ${data.account.email}.`;
+  }
+  /** The way to the provider is no request of the API: the account is proved by one that is first. */
+  async function joinProvider() {
+    const proved = await doing.prove.through(async () => {
+      const { fresh } = await send<{ fresh: boolean }>('GET', '/api/v1/account');
+      if (!fresh) throw new RequestFailed('Show once more that it is you.', 403, [], { confirm: true });
+      return true;
+    });
+    if (proved) location.assign('/studio/sign-in/provider?join=1&to=/studio/account');
   }
   async function changePassword(event: SubmitEvent) {
     event.preventDefault();
     await act(async () => {
-      await send('PUT', '/api/v1/account/password', { ...(data.account.has.password && { current }), password });
+      await send('PUT', '/api/v1/account/password', {
+        ...(data.account.has.password && { current }),
+        ...{ password, keepTokens },
+      });
       current = password = '';
       passwordAsked = false;
     }, 'Your password is another one now. Everywhere else you are signed out.');
@@ -65,13 +83,22 @@
       </form>
     </Part>
 
-    <Part title="Password" about="Changing it signs you out everywhere else.">
+    <Part
+      title="Password"
+      about="Changing it signs you out everywhere else, and ends your tokens for programs unless they are to stay."
+    >
       {#if passwordAsked}
         <form onsubmit={changePassword} class="max-w-sm space-y-3">
           {#if data.account.has.password}
             <PasswordField name="current" label="The one of now" problems={doing.problems} bind:value={current} />
           {/if}
           <PasswordField fresh label="The new one" problems={doing.problems} bind:value={password} />
+          {#if data.tokens.length}
+            <label class="flex items-baseline gap-2"
+              ><input type="checkbox" bind:checked={keepTokens} /><span>My tokens for programs stay as they are</span
+              ></label
+            >
+          {/if}
           <div class="flex gap-2">
             <Button tone="main" type="submit">Change it</Button>
             <Button tone="bare" onclick={() => (passwordAsked = false)}>Leave it</Button>
@@ -82,6 +109,15 @@
       {/if}
     </Part>
 
+    {#if data.provider}
+      <Part title="Your organisation" about="Its identity provider signs you in, without a password of its own here.">
+        {#if data.account.has.provider}<p>{data.provider} signs you in to this account.</p>
+        {:else}
+          <!-- Whether it was proved lately who asks is asked first, here, where it can be proved. -->
+          <Button onclick={() => void joinProvider()}>Join my account to {data.provider}</Button>
+        {/if}
+      </Part>
+    {/if}
     <PasskeysPart passkeys={data.passkeys} {act} />
     <CodesPart inUse={data.account.has.code} recovery={data.recovery} {act} />
 

@@ -1,3 +1,4 @@
+import { decodedPath } from '$lib/core/addresses/decoded';
 import { plainModel, plainOf } from '$lib/server/services/model';
 import { readTemplates } from '$lib/server/services/templates';
 import { siteDesign, type Which } from '$lib/server/site/design';
@@ -11,11 +12,8 @@ const PER_PAGE = 100;
 function pathOf(given: string): string {
   let path = given.trim().replace(/[?#].*$/, '');
   if (/^https?:\/\//i.test(path)) path = path.replace(/^https?:\/\/[^/]*/i, '') || '/';
-  try {
-    path = path.split('/').map(decodeURIComponent).join('/');
-  } catch {
-    // What is no escape is meant as it is written.
-  }
+  // What is no escape is meant as it is written.
+  path = decodedPath(path) ?? path;
   return path.startsWith('/') ? path : `/${path}`;
 }
 

@@ -3,7 +3,7 @@ import { ROLES } from '$lib/core/people/roles';
 import { hasOwner } from '$lib/server/access';
 import { accountRow, readAccounts } from '$lib/server/people/accounts';
 import { afterFirst, comeIn, fromOf, stepHeld, takeStep } from '$lib/server/people/coming-in';
-import { sendLink } from '$lib/server/people/links';
+import { sendForgotten } from '$lib/server/people/links';
 import { mails } from '$lib/server/people/mail';
 import { lookAtPass } from '$lib/server/people/passes';
 import { providerName } from '$lib/server/people/provider';
@@ -29,6 +29,8 @@ export const load: PageServerLoad = async ({ url, cookies }) => {
     second: step !== undefined && (await lookAtPass(step))?.purpose === 'second',
     to: wanted({ url }),
     provider: providerName(),
+    joined: url.searchParams.has('joined'),
+    joining: (url.searchParams.get('joining') ?? '').slice(0, 254),
     mails: mails(),
     people: people
       .filter(({ closed }) => !closed)
@@ -85,7 +87,9 @@ export const actions: Actions = {
     }
     // What does not exist is answered as soon and in the same words.
     void accountRow({ email })
-      .then((account) => (account && !account.closed && mails() ? sendLink(account.id, event.url.origin) : undefined))
+      .then((account) =>
+        account && !account.closed && mails() ? sendForgotten(account.id, event.url.origin) : undefined,
+      )
       .catch(() => undefined);
     return { sent: email };
   },

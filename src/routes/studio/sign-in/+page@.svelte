@@ -104,6 +104,17 @@
         If somebody signs in with {form.sent}, a letter with a link is on its way. The link holds for an hour.
       </p>
     {/if}
+    {#if data.joined && data.provider}
+      <p role="status" class="mt-3 rounded-sm bg-linen-deep px-3 py-2">
+        Your account is joined: sign in by {data.provider} from now on.
+      </p>
+    {/if}
+    {#if data.joining}
+      <p role="status" class="mt-3 rounded-sm bg-linen-deep px-3 py-2">
+        There is an account with {data.joining} already. A letter with a link is on its way to that address: open it, and
+        the provider signs you in to that account from then on.
+      </p>
+    {/if}
     <form method="POST" action="?/password&{to}" class="mt-4 space-y-3">
       <EmailField value={given} />
       <PasswordField />

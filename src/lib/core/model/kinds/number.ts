@@ -2,14 +2,26 @@ import { typeOfNode } from './schema-node';
 import sign from 'lucide/dist/esm/icons/hash.mjs';
 import { z } from 'zod';
 import { number as family } from '../families/number';
-import { numberWriter } from '../../base/write';
+import { currencyOf, currencyOptions } from '../../base/currency';
+import { groupingOf, numberWriter } from '../../base/write';
 import { defineKind, neverEmpty } from './kind';
 
 /** A number as JSON writes it (RFC 8259, 6), with a plus sign allowed. */
 const NUMBER = /^[+-]?\d+(\.\d+)?([eE][+-]?\d+)?$/;
 
-const writerOf = ({ decimals, unit }: { decimals?: number; unit?: string }, locale: string) =>
-  numberWriter(locale, { maximumFractionDigits: decimals ?? 10 }, unit);
+interface NumberSettings {
+  decimals?: number;
+  unit?: string;
+  unitOne?: string;
+  grouping?: boolean;
+}
+
+/** As the field's own text has it; an amount of money as its currency is written everywhere. */
+function writerOf({ decimals, ...settings }: NumberSettings, locale: string): (value: number) => string {
+  const currency = currencyOf(settings.unit);
+  if (currency) return numberWriter(locale, currencyOptions(currency, decimals));
+  return numberWriter(locale, { maximumFractionDigits: decimals ?? 10, useGrouping: groupingOf(settings) }, settings);
+}
 
 export const number = defineKind({
   name: 'number',
@@ -20,13 +32,24 @@ export const number = defineKind({
   control: 'number',
   settings: z.object({
     unit: z.string().max(20).optional(),
+    /** The unit after one of it, where it is a word: “remark” beside “remarks”. */
+    unitOne: z.string().max(20).optional(),
+    /** Whether thousands stand apart. Where a field does not say so, from five digits on without a unit, so that years stay whole. */
+    grouping: z.boolean().optional(),
     decimals: z.number().int().min(0).max(10).optional(),
     min: z.number().optional(),
     max: z.number().optional(),
   }),
   settingControls: [
     { name: 'unit', label: 'Unit', as: 'words', help: 'Written after the number, such as m or km.' },
+    { name: 'unitOne', label: 'Word for one', as: 'words', help: 'Where the unit is a word: remark, beside remarks.' },
     { name: 'decimals', label: 'Decimals', as: 'number' },
+    {
+      name: 'grouping',
+      label: 'Group thousands',
+      as: 'switch',
+      help: 'Off for years, house numbers and postal codes.',
+    },
     { name: 'min', label: 'Smallest', as: 'number' },
     { name: 'max', label: 'Largest', as: 'number' },
   ],

@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import { Refusal } from '../../refusal';
-import { accountNumbered, changeAccount, setPassword, told, type AccountChange } from '../../people/accounts';
-import { letKnow } from '../../people/links';
+import { accountNumbered, changeAccount, endOtherAccess, setPassword, told } from '../../people/accounts';
+import { askAddress, letKnow } from '../../people/links';
 import { beginPasskey, deletePasskey, finishPasskey, readPasskeys } from '../../people/passkeys';
 import { passwordFits } from '../../people/passwords';
 import { beginCodes, endCodes, finishCodes, newRecoveryCodes, recoveryCodesLeft } from '../../people/second-factor';
@@ -38,15 +38,21 @@ export const account = (all: () => readonly Operation[]): Operation[] => [
       fresh: who.fresh ?? false,
     }),
   }),
-  operation<never, z.infer<typeof AccountChange>>({
+  operation<never, { name?: string; email?: string }>({
     ...{ ...at('PATCH /account'), id: 'changeMe', ...guarded, summary: 'One’s own name and address' },
-    ...{ did: 'Changed name or address of the own account', body: 'MeChange', answers: 'Account', status: 200 },
+    ...{ did: 'Changed name or address of the own account', body: 'MeChange', answers: 'MeChanged', status: 200 },
     refuses: [409],
-    run: async ({ who, body }) => {
+    description:
+      'Another address counts only once the link that is sent to it was opened: until then it is answered as `pendingEmail`.',
+    run: async ({ who, body: { name, email }, origin }) => {
       const before = await accountNumbered(who.id);
-      const account = await changeAccount(who.id, body);
-      if (account.email !== before.email) letKnow(before, `You sign in with ${account.email} from now on.`);
-      return account;
+      const moves = email !== undefined && email !== before.email;
+      if (moves) {
+        await askAddress(before, email, origin);
+        letKnow(before, `Somebody who is signed in wants to sign in with ${email} from now on; a link was sent there.`);
+      }
+      const account = name === undefined ? told(before) : await changeAccount(who.id, { name });
+      return { ...account, ...(moves && { pendingEmail: email }) };
     },
   }),
   operation<never, { password: string }>({
@@ -57,15 +63,16 @@ export const account = (all: () => readonly Operation[]): Operation[] => [
       await confirmSession(who.session ?? '');
     },
   }),
-  operation<never, { current?: string; password: string }>({
+  operation<never, { current?: string; password: string; keepTokens?: boolean }>({
     ...{ ...at('PUT /account/password'), id: 'changePassword', ...changes, summary: 'Another password' },
     ...{ did: 'Changed the own password', body: 'PasswordChange', status: 204, refuses: [429] },
-    description: 'The one of before is given too, where there is one; all other sessions end.',
-    run: async ({ who, body: { current, password } }) => {
+    description:
+      'The one of before is given too, where there is one; all other sessions end, and tokens for programs unless `keepTokens` is true.',
+    run: async ({ who, body: { current, password, keepTokens = false } }) => {
       const { password: kept } = await accountNumbered(who.id);
       if (kept !== null) await provePassword(who, current ?? '');
       else if (!who.fresh) throw new Refusal(403, 'Show once more that it is you.', [], { confirm: true });
-      await setPassword(who.id, password, who.session);
+      await setPassword(who.id, password, { but: who.session, tokens: !keepTokens });
       await confirmSession(who.session ?? '');
       letKnow(await accountNumbered(who.id), 'You have another password.');
     },
@@ -90,6 +97,7 @@ export const account = (all: () => readonly Operation[]): Operation[] => [
     ...{ did: 'Made a passkey', body: 'NewPasskey', answers: 'Passkey', status: 201, refuses: [409] },
     run: async ({ who, body, origin }) => {
       const made = await finishPasskey(who.id, body, { origin });
+      await endOtherAccess(who.id, { but: who.session });
       letKnow(await accountNumbered(who.id), `The passkey “${made.name}” signs you in from now on.`);
       return made;
     },
@@ -102,7 +110,10 @@ export const account = (all: () => readonly Operation[]): Operation[] => [
       summary: 'Takes a passkey away',
     },
     ...{ did: 'Took a passkey away', status: 204 },
-    run: ({ who, params }) => deletePasskey(who.id, params.passkeyId ?? ''),
+    run: async ({ who, params }) => {
+      await deletePasskey(who.id, params.passkeyId ?? '');
+      await endOtherAccess(who.id, { but: who.session });
+    },
   }),
   operation({
     ...{ ...at('GET /account/codes'), id: 'readCodes', ...own, summary: 'Whether codes are asked for' },
@@ -128,6 +139,7 @@ export const account = (all: () => readonly Operation[]): Operation[] => [
     refuses: [409],
     run: async ({ who, body }) => {
       const done = await finishCodes(who.id, body.pass, body.code);
+      await endOtherAccess(who.id, { but: who.session });
       letKnow(await accountNumbered(who.id), 'A code is asked for after your password from now on.');
       return done;
     },
@@ -145,6 +157,7 @@ export const account = (all: () => readonly Operation[]): Operation[] => [
     ...{ did: 'Ended codes as a second factor', status: 204 },
     run: async ({ who }) => {
       await endCodes(who.id);
+      await endOtherAccess(who.id, { but: who.session });
       letKnow(await accountNumbered(who.id), 'No code is asked for after your password any more.');
     },
   }),

@@ -1,3 +1,4 @@
+import { decodedPath } from '../../../core/addresses/decoded';
 import { z } from 'zod';
 import type { Listed } from '../operation';
 import { Refusal } from '../../refusal';
@@ -23,3 +24,13 @@ export const sameId = (body: unknown, given: string | undefined, what: string): 
 
 /** Ids in an address, parted by commas. */
 export const listIn = (text: string): string[] => text.split(',').filter(Boolean);
+
+/** The path of an address that was typed, decoded; refused (422) where an escape in it says nothing. */
+export function wellFormed(path: string, given: string): string {
+  const plain = decodedPath(path);
+  if (plain === undefined)
+    throw new Refusal(422, 'This is no address.', [
+      { at: 'address', what: `“${given}” has an escape that says nothing.`, fix: 'Check the signs after each %.' },
+    ]);
+  return plain;
+}

@@ -1,8 +1,10 @@
+import { createWriteStream } from 'node:fs';
 import { rm, stat } from 'node:fs/promises';
+import { pipeline } from 'node:stream/promises';
 import { z } from 'zod';
 import { slugOf } from '../../../core/base/text';
-import { readBackup } from '../../exchange/read-backup';
-import { writeBackup } from '../../exchange/write-backup';
+import { readBackup } from '../../exchange/backup/read';
+import { writeBackup, type BackupProgress } from '../../exchange/backup/write';
 import { forgetHeld, hold, readHeld, roomFor, withHeld } from '../../exchange/held';
 import { receiveFile, startImport, viewFile } from '../../exchange/importing';
 import { cancelJob, defineWork, readJob } from '../../jobs/jobs';
@@ -47,6 +49,27 @@ const exporting = (base: string) =>
     },
   });
 
+/** Writes a backup into a file that waits for whoever had it made. */
+const beginWritingBackup = defineWork<null>('write backup', {
+  again: true,
+  async run(_, by, progress) {
+    const account = by?.id ?? 0;
+    await roomFor(account);
+    const path = await localPath('.zip');
+    try {
+      const tell = ({ done, total }: BackupProgress) => progress.report(done, total);
+      await pipeline(writeBackup({ tell, signal: progress.signal }), createWriteStream(path));
+      const { size } = await stat(path);
+      return { file: await hold(account, path, { name: 'backup.zip', size }), bytes: size };
+    } catch (error) {
+      if (progress.signal.aborted) return undefined;
+      throw error;
+    } finally {
+      await rm(path, { force: true });
+    }
+  },
+});
+
 /** Fills an empty database; where its process dies, what is there is no longer empty, or nothing is. */
 const beginBackup = defineWork<{ file: string }>('backup', {
   again: false,
@@ -73,6 +96,30 @@ export function exchange(base: string): Operation[] {
         Promise.resolve(
           download(`plum-thread-${new Date().toISOString().slice(0, 10)}.zip`, 'application/zip', writeBackup()),
         ),
+    }),
+    operation({
+      ...{
+        ...at('POST /backup/file'),
+        id: 'startBackup',
+        did: 'Wrote a backup of everything',
+        ...owns,
+        summary: 'Begins to write a backup into a file',
+      },
+      description: 'How far it is, in rows and files, is told by its job; its result names the file.',
+      ...{ answers: 'Job', status: 202 },
+      run: ({ who }) => beginWritingBackup(null, who),
+    }),
+    operation({
+      ...{ ...at('GET /backup/{file}'), id: 'readBackupFile', tag: 'Files', who: 'owner' },
+      ...{ summary: 'A backup that was written into a file', answers: 'file', status: 200 },
+      run: async ({ params, request, who }) => {
+        const { content, size } = await readHeld(params.file ?? '', who.id);
+        return kept(request, content, {
+          'content-type': 'application/zip',
+          'content-length': String(size),
+          'content-disposition': attachment(`plum-thread-${new Date().toISOString().slice(0, 10)}.zip`),
+        });
+      },
     }),
     operation<z.infer<typeof Named>, undefined>({
       ...{

@@ -2,14 +2,24 @@ import { z } from 'zod';
 import { atLeast } from '../../../core/people/roles';
 import { isOwn } from '../../people/own';
 import { madeBy } from '../../queries/own';
-import { refuseWhereOthersUse } from '../../services/standing';
+import { refuseSeenMedia, refuseWhereOthersUse } from '../../services/standing';
 import { addMedia, changeMedia, deleteMedia, listMedia, readMedia, usesOfMedia } from '../../services/media';
 import { readTypeface } from '../../services/typefaces';
 import { fileName, numberOf, pieces } from '../http';
-import { at, operation, type Operation } from '../operation';
+import { at, operation, type Asker, type Operation } from '../operation';
 import { Pages } from './common';
 
 const writes = { tag: 'Media', who: 'author', touches: 'content' } as const;
+/** Whether somebody may change what is said of a picture or file, or delete it. */
+const mayChange = async (who: Asker, params: Record<string, string>): Promise<boolean> =>
+  atLeast(who.role, 'editor') ||
+  (atLeast(who.role, 'author') &&
+    (await isOwn('media', params, who.id)) &&
+    (await refuseSeenMedia(who, numberOf(params.mediaId ?? '')).then(
+      () => true,
+      () => false,
+    )));
+
 const MediaAsked = Pages.extend({
   search: z.string().max(200).default(''),
   pictures: z.stringbool().default(false),
@@ -88,7 +98,7 @@ export const media: Operation[] = [
     ...{ answers: 'Uses', status: 200 },
     run: async ({ params, who }) => ({
       uses: await usesOfMedia(numberOf(params.mediaId ?? '')),
-      editable: atLeast(who.role, 'editor') || (atLeast(who.role, 'author') && (await isOwn('media', params, who.id))),
+      editable: await mayChange(who, params),
     }),
   }),
   operation({
@@ -103,7 +113,11 @@ export const media: Operation[] = [
     summary: 'Changes name, alternative text or focal point',
     ...{ body: 'MediaChange', checkedBy: 'service', answers: 'Media' },
     current: ({ mediaId }) => readMedia(numberOf(mediaId ?? '')),
-    run: ({ params, body, guard }) => changeMedia(numberOf(params.mediaId ?? ''), body, guard),
+    run: async ({ params, body, guard, who }) => {
+      const id = numberOf(params.mediaId ?? '');
+      await refuseSeenMedia(who, id);
+      return changeMedia(id, body, guard);
+    },
   }),
   operation({
     ...{
@@ -119,6 +133,7 @@ export const media: Operation[] = [
     current: ({ mediaId }) => readMedia(numberOf(mediaId ?? '')),
     run: async ({ params, who }) => {
       const id = numberOf(params.mediaId ?? '');
+      await refuseSeenMedia(who, id);
       await refuseWhereOthersUse(who, id);
       return deleteMedia([id]);
     },

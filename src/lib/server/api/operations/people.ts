@@ -78,6 +78,7 @@ export const people: Operation[] = [
     run: async ({ params }) => {
       const account = await numbered(params.accountId);
       await endCodes(account.id);
+      await endSessions(account.id);
       letKnow(account, 'An owner has ended your second factor: no code is asked for after your password.');
     },
   }),

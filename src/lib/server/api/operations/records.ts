@@ -170,7 +170,7 @@ export const records: Operation[] = [
     ...{ ...at('PUT /records/{recordId}/people'), id: 'shareRecord', ...shared, over: 'record' },
     ...{ did: 'Changed with whom a record is shared', summary: 'Which authors may write a record too' },
     ...{ body: 'RecordPeopleChange', answers: 'Standing', status: 200 },
-    run: ({ params, body }) => shareWith(numberOf(params.recordId ?? ''), body.accounts),
+    run: ({ params, body, who }) => shareWith(who, numberOf(params.recordId ?? ''), body.accounts),
   }),
   operation({
     ...{ ...at('GET /proposals'), id: 'listProposals', ...reads, who: 'editor', answers: 'Proposals', status: 200 },

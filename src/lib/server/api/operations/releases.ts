@@ -8,7 +8,7 @@ import { listsLaidOut } from '../../site/lists-ahead';
 import { answer } from '../../site/respond';
 import { numberOf } from '../http';
 import { at, operation, type Operation } from '../operation';
-import { Pages, paged } from './common';
+import { Pages, paged, wellFormed } from './common';
 
 const releaseNumbered = async (id: string | undefined) => {
   const found = (await readReleases(100_000)).find((one) => one.id === numberOf(id ?? ''));
@@ -118,7 +118,7 @@ export function releases(base: string): Operation[] {
       run: async ({ query: { address, state }, origin }) => {
         const url = new URL(address, origin);
         const asked = readQuestion(url.searchParams);
-        const path = url.pathname.split('/').map(decodeURIComponent).join('/');
+        const path = wellFormed(url.pathname, address);
         const { status, html, to } = await answer(path, { base, origin, which: state }, asked);
         return { address, state, status, html, ...(to && { to }) };
       },

@@ -11,7 +11,7 @@ import { readTheme, saveTheme } from '../../services/theme';
 import { contestAt, previewServing } from '../../site/serving';
 import { numberOf } from '../http';
 import { at, operation, type Operation } from '../operation';
-import { Pages, paged } from './common';
+import { Pages, paged, wellFormed } from './common';
 
 const designs = { who: 'designer', touches: 'design' } as const;
 const menuNamed = async (id: string | undefined) => {
@@ -30,13 +30,7 @@ function pathTyped(given: string): string {
       throw new Refusal(422, 'This is no address.', [{ at: 'address', what: `“${given}” cannot be read.` }]);
     }
   if (!path.startsWith('/')) path = `/${path}`;
-  try {
-    return path.split('/').map(decodeURIComponent).join('/');
-  } catch {
-    throw new Refusal(422, 'This is no address.', [
-      { at: 'address', what: `“${given}” has an escape that says nothing.`, fix: 'Check the signs after each %.' },
-    ]);
-  }
+  return wellFormed(path, given);
 }
 
 export const site: Operation[] = [

@@ -1,12 +1,20 @@
 import { error, fail, redirect } from '@sveltejs/kit';
 import { problemsOf } from '$lib/core/base/result';
-import { accountNumbered, createAccount, NewAccount, setPassword } from '$lib/server/people/accounts';
+import {
+  accountNumbered,
+  createAccount,
+  endOtherAccess,
+  joinAccount,
+  NewAccount,
+  setPassword,
+} from '$lib/server/people/accounts';
 import { noteActivity } from '$lib/server/people/activity';
 import { afterFirst, comeIn, fromOf } from '$lib/server/people/coming-in';
-import { letKnow } from '$lib/server/people/links';
-import { givePass, lookAtPass, usePass } from '$lib/server/people/passes';
+import { letKnow, takeAddress } from '$lib/server/people/links';
+import { lookAtPass, usePass } from '$lib/server/people/passes';
+import { providerName } from '$lib/server/people/provider';
 import { checkPassword } from '$lib/server/people/passwords';
-import { letIn } from '$lib/server/people/sign-in';
+import { afterFirstFactor, letIn } from '$lib/server/people/sign-in';
 import { isAnybodyThere } from '$lib/server/queries/people';
 import { Refusal } from '$lib/server/refusal';
 import type { Actions, PageServerLoad } from './$types';
@@ -25,6 +33,11 @@ export const load: PageServerLoad = async (event) => {
   if ((pass?.purpose === 'invitation' || pass?.purpose === 'reset') && pass.accountId !== null) {
     const { name, email, closed } = await accountNumbered(pass.accountId);
     if (!closed) return { purpose: pass.purpose, name, email };
+  }
+  if ((pass?.purpose === 'address' || pass?.purpose === 'join') && pass.accountId !== null) {
+    const { name, email, closed } = await accountNumbered(pass.accountId);
+    const newEmail = (pass.data as { email?: string }).email;
+    if (!closed) return { purpose: pass.purpose, name, email: newEmail ?? email, provider: providerName() };
   }
   error(410, GONE);
 };
@@ -71,19 +84,58 @@ export const actions: Actions = {
       const account = await accountNumbered(pass.accountId);
       checkPassword(password, [account.name, account.email]);
       if (account.closed || !(await usePass(event.params.secret, pass.purpose))) throw new Refusal(409, GONE);
-      await setPassword(account.id, password);
+      // The link was sent to the address: whoever opens it reads what is sent there.
+      await setPassword(account.id, password, { tokens: form.get('tokens') !== 'stay', emailProved: true });
       if (pass.purpose === 'reset')
         letKnow(account, 'You have another password, set by the link that was sent to you.');
       await noteActivity({ by: account, via: 'screen', operation: 'setPassword', what: 'Set a password by a link' });
-      done = await afterFirst(
-        event,
-        account.codeSecret === null
-          ? { session: await letIn(account, 'a new password', fromOf(event)) }
-          : { second: await givePass('second', { accountId: account.id }) },
-      );
+      done = await afterFirst(event, await afterFirstFactor(account, 'a new password', fromOf(event)));
     } catch (failure) {
       return refusal(failure, {});
     }
     redirect(303, done ? '/studio' : '/studio/sign-in');
+  },
+  /** Takes the address into use that the link was sent to. */
+  async address(event) {
+    try {
+      const pass = await usePass(event.params.secret, 'address');
+      const email = (pass?.data as { email?: string } | undefined)?.email;
+      if (!pass || pass.accountId === null || !email) throw new Refusal(409, GONE);
+      const account = await accountNumbered(pass.accountId);
+      if (account.closed) throw new Refusal(409, GONE);
+      await takeAddress(account.id, email);
+      await noteActivity({
+        by: account,
+        via: 'screen',
+        operation: 'takeAddress',
+        what: 'Proved another address by a link',
+      });
+    } catch (failure) {
+      return refusal(failure, {});
+    }
+    redirect(303, '/studio/sign-in');
+  },
+  /** Joins an account to the person of the identity provider who came with its address. */
+  async join(event) {
+    const form = await event.request.formData();
+    try {
+      const pass = await usePass(event.params.secret, 'join');
+      const subject = (pass?.data as { subject?: string } | undefined)?.subject;
+      if (!pass || pass.accountId === null || !subject) throw new Refusal(409, GONE);
+      const account = await accountNumbered(pass.accountId);
+      if (account.closed) throw new Refusal(409, GONE);
+      await joinAccount(account.id, subject, { emailProved: true });
+      await endOtherAccess(account.id, { tokens: form.get('tokens') !== 'stay' });
+      await noteActivity({
+        by: account,
+        via: 'screen',
+        operation: 'joinAccount',
+        what: 'Joined the account to the identity provider',
+      });
+    } catch (failure) {
+      return refusal(failure, {});
+    }
+    // Not straight to the provider: a form of ours leads to no other site (Content Security Policy, form-action).
+    redirect(303, '/studio/sign-in?joined=1');
   },
 };

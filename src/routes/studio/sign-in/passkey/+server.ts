@@ -16,7 +16,7 @@ export const POST: RequestHandler = (event) =>
 
 export const PUT: RequestHandler = (event) =>
   respond(async () => {
-    const response = await readBody(event.request);
+    const response = await readBody(event.request, 64_000);
     const pass = takeStep(event.cookies) ?? '';
     await comeIn(event, await withPasskey(pass, response, { origin: event.url.origin }, fromOf(event)));
     return new Response(null, { status: 204 });

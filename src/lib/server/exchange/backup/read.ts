@@ -1,35 +1,37 @@
-import { readRows } from '../queries/records';
-import { recount } from '../queries/counts';
-import { modelMoved } from '../queries/site';
+import { readRows } from '../../queries/records';
+import { recount } from '../../queries/counts';
+import { modelMoved } from '../../queries/site';
 import { rm } from 'node:fs/promises';
 import type { Transaction } from 'sequelize';
 import { z } from 'zod';
-import { problemsOf, type Problem, type Result } from '../../core/base/result';
-import { parseValues } from '../../core/content/validate';
-import { parseContentType } from '../../core/model/model';
-import type { ModelIndex } from '../../core/model/model-index';
-import { ModelSchema, type Model } from '../../core/schema/model';
-import { RecordSchema, type ContentRecord } from '../../core/schema/record';
-import { TemplateSchema, type Template } from '../../core/schema/template';
-import { ThemeSchema, type Theme } from '../../core/schema/theme';
-import { lookProblems } from '../../core/styles/style';
-import { parseTemplate } from '../../core/templates/parse';
-import { touchEverything } from '../database/touched';
-import { inTransaction } from '../database/connect';
-import { plainRows, table, type TableName } from '../database/tables';
-import { Refusal } from '../refusal';
-import { cleanHtml, cleanSvg, cleanValue } from '../services/html';
-import { receive } from '../files/local';
-import { files as store } from '../files/store';
-import { readModel } from '../services/model';
-import { reindex, writeUnique } from '../services/record-parts';
-import { release } from '../services/releases';
-import { FORMER, Head, LinkRow, MediaRow, VERSION } from './backup-parts';
-import { decode } from './decode';
-import type { Progress } from '../jobs/jobs';
-import { jsonValues } from './json-values';
-import { linesOf } from './lines';
-import { zipFiles } from './sources';
+import { problemsOf, type Problem, type Result } from '../../../core/base/result';
+import { parseValues } from '../../../core/content/validate';
+import { parseContentType } from '../../../core/model/model';
+import type { ModelIndex } from '../../../core/model/model-index';
+import { ModelSchema, type Model } from '../../../core/schema/model';
+import { RecordSchema, type ContentRecord } from '../../../core/schema/record';
+import { TemplateSchema, type Template } from '../../../core/schema/template';
+import { ThemeSchema, type Theme } from '../../../core/schema/theme';
+import { lookProblems } from '../../../core/styles/style';
+import { parseTemplate } from '../../../core/templates/parse';
+import { touchEverything } from '../../database/touched';
+import { inTransaction } from '../../database/connect';
+import { plainRows, table, type TableName } from '../../database/tables';
+import { Refusal } from '../../refusal';
+import { cleanHtml, cleanSvg, cleanValue } from '../../services/html';
+import { receive } from '../../files/local';
+import { files as store } from '../../files/store';
+import { readModel } from '../../services/model';
+import { reindex, writeUnique } from '../../services/record-parts';
+import { release } from '../../services/releases';
+import { restoreBackup, type Restored } from './restore';
+import { FORMER, Head, LinkRow, MediaRow, FIRST_VERSION } from './first-parts';
+import { decode } from '../decode';
+import type { Progress } from '../../jobs/jobs';
+import { jsonValues } from '../json-values';
+import { VERSION } from './tables';
+import { linesOf } from '../lines';
+import { zipFiles } from '../sources';
 
 const refused = (problems: Problem[]) => new Refusal(422, 'The backup cannot be read.', problems);
 const wrong = (at: string, what: string, fix?: string) => refused([{ at, what, ...(fix ? { fix } : {}) }]);
@@ -61,13 +63,7 @@ function sound<T>(result: Result<T>, at: string): T {
   return result.value;
 }
 
-export interface BackupResult {
-  types: number;
-  records: number;
-  links: number;
-  media: number;
-  templates: number;
-}
+export type BackupResult = Omit<Restored, 'releases' | 'withPeople'> & Partial<Restored>;
 
 /** Everything in a backup but records, links and files, checked. */
 interface Contents {
@@ -85,10 +81,10 @@ async function readContents(path: string): Promise<Contents> {
   const head = Head.safeParse(parts.get('backup.json') ?? parts.get(FORMER.file));
   if (!head.success)
     throw wrong('backup.json', 'This zip is no backup of Plum Thread.', 'Choose a file that was exported as a backup.');
-  if (head.data.version > VERSION)
+  if (head.data.version > FIRST_VERSION)
     throw wrong(
       'backup.json',
-      `This backup has version ${head.data.version}; up to ${VERSION} is understood.`,
+      `This backup has version ${head.data.version}; up to 2 is understood.`,
       'Use a newer Plum Thread.',
     );
   const model = parsed(ModelSchema as unknown as z.ZodType<Model>, parts.get('model.json'), 'model.json');
@@ -131,8 +127,12 @@ async function* cleaned(bytes: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8A
 }
 
 async function refuseFull(transaction?: Transaction): Promise<void> {
-  if (!(await table('contentTypes').count({ transaction })) && !(await table('taxonomies').count({ transaction })))
-    return;
+  const counts = await Promise.all(
+    (['contentTypes', 'taxonomies', 'records', 'media', 'templates'] as const).map((name) =>
+      table(name).count({ transaction }),
+    ),
+  );
+  if (counts.every((n) => n === 0)) return;
   throw new Refusal(409, 'A backup goes into an empty database.', [
     {
       at: '',
@@ -279,8 +279,27 @@ async function fillTables(transaction: Transaction): Promise<void> {
   await recount(transaction);
 }
 
-/** Fills an empty database from a backup, with the same numbers. All or nothing, but for files, which are harmless alone. */
+/** What the zip says of itself. */
+async function headOf(path: string): Promise<unknown> {
+  for await (const { name, bytes } of zipFiles(path, {
+    each: 1_000_000,
+    all: LIMITS.all,
+    wanted: (one) => one === 'backup.json',
+  }))
+    return json(bytes, name);
+  return undefined;
+}
+
+/** Fills an empty place from a backup of any version. */
 export async function readBackup(path: string, progress: Progress): Promise<BackupResult> {
+  const head = await headOf(path);
+  if ((head as { version?: unknown } | undefined)?.version === VERSION)
+    return restoreBackup(path, head, progress, refuseFull);
+  return readFirst(path, progress);
+}
+
+/** A backup of version 1, which has no releases: what was designed is seen at once, as it was where it came from. */
+async function readFirst(path: string, progress: Progress): Promise<BackupResult> {
   const result: BackupResult = { types: 0, records: 0, links: 0, media: 0, templates: 0 };
   const contents = await readContents(path);
   const { model, media, templates, theme } = contents;
@@ -305,7 +324,6 @@ export async function readBackup(path: string, progress: Progress): Promise<Back
       transaction,
     );
   });
-  // What was designed is seen at once, as it was where it came from.
   if (templates.length || model.types.length) await release({ note: 'From a backup' });
   return { ...result, media: files, types: model.types.length, templates: templates.length };
 }

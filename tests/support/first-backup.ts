@@ -1,15 +1,23 @@
 import { Readable } from 'node:stream';
 import { Op } from 'sequelize';
-import { leadsOf } from '../../core/model/field';
-import { plainRows, table } from '../database/tables';
-import { loadRecords } from '../queries/load';
-import { recordIdsOfType } from '../queries/records';
-import { files } from '../files/store';
-import { plainModel, readModel } from '../services/model';
-import { readTemplates } from '../services/templates';
-import { readTheme } from '../services/theme';
-import { Zip } from './zip';
-import { VERSION, type Link, type MediaRow } from './backup-parts';
+import { leadsOf } from '../../src/lib/core/model/field';
+import { plainRows, table } from '../../src/lib/server/database/tables';
+import { loadRecords } from '../../src/lib/server/queries/load';
+import { recordIdsOfType } from '../../src/lib/server/queries/records';
+import { files } from '../../src/lib/server/files/store';
+import { plainModel, readModel } from '../../src/lib/server/services/model';
+import { readTemplates } from '../../src/lib/server/services/templates';
+import { readTheme } from '../../src/lib/server/services/theme';
+import { Zip } from '../../src/lib/server/exchange/zip';
+import { FIRST_VERSION, type MediaRow } from '../../src/lib/server/exchange/backup/first-parts';
+
+interface Link {
+  relationId: string;
+  aId: number;
+  bId: number;
+  aPosition: number;
+  bPosition: number;
+}
 
 async function mediaRows(): Promise<MediaRow[]> {
   const rows = plainRows<Omit<MediaRow, 'created'> & { created: Date }>(
@@ -60,8 +68,8 @@ async function* linkLines(): AsyncGenerator<string> {
     if (!gone.has(aId) && !gone.has(bId)) yield `${JSON.stringify([relationId, aId, bId, aPosition, bPosition])}\n`;
 }
 
-/** Everything there is, as a zip: model, records, links, pictures and files, templates, theme. */
-export function writeBackup(): AsyncGenerator<Uint8Array> {
+/** A backup of version 1, as it was written once: model, records, links, pictures and files, templates, theme. */
+export function writeFirstBackup(): AsyncGenerator<Uint8Array> {
   const zip = new Zip();
   return zip.pieces(async () => {
     const add = (name: string, value: unknown) => zip.add(name, Buffer.from(`${JSON.stringify(value, null, 1)}\n`));
@@ -71,7 +79,7 @@ export function writeBackup(): AsyncGenerator<Uint8Array> {
       readTemplates(),
       readTheme(),
     ]);
-    await add('backup.json', { format: 'plum-thread-backup', version: VERSION });
+    await add('backup.json', { format: 'plum-thread-backup', version: FIRST_VERSION });
     await add('model.json', model);
     await add('media.json', media);
     await add('templates.json', templates);

@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { MediaSchema } from '../../core/schema/record';
+import { MediaSchema } from '../../../core/schema/record';
 
-/** The backup's own version; see docs/formats/backup.md. */
-export const VERSION = 1;
+/** Parts of backups of version 1, which are read and no longer written; see docs/formats/backup.md. */
+export const FIRST_VERSION = 1;
 
 export const MediaRow = z.strictObject({
   id: z.number().int().positive(),
@@ -30,15 +30,6 @@ export const LinkRow = z.tuple([
   z.number().int(),
   z.number().int(),
 ]);
-
-/** One link as its table has it. */
-export interface Link {
-  relationId: string;
-  aId: number;
-  bId: number;
-  aPosition: number;
-  bPosition: number;
-}
 
 /** What the first part and the format were called before; such files are read as well. */
 export const FORMER = { file: 'archive.json', format: 'plum-thread-archive' } as const;

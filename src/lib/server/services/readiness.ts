@@ -1,0 +1,20 @@
+import { databaseAnswers } from '../queries/site';
+import { listsReady } from '../site/lists-ahead';
+import { checkFolder } from './start-problems';
+
+/** Whether this process can answer everybody as fast as ever: its database answers, files can be written, and lists are laid out. */
+export async function readiness(): Promise<{ ready: boolean; lacks: string[] }> {
+  const [database, files] = await Promise.all([
+    databaseAnswers(),
+    checkFolder().then(
+      () => true,
+      () => false,
+    ),
+  ]);
+  const lacks = [
+    ...(database ? [] : ['the database']),
+    ...(files ? [] : ['the folder of files']),
+    ...(listsReady() ? [] : ['the lists of the site']),
+  ];
+  return { ready: !lacks.length, lacks };
+}
