@@ -7,7 +7,7 @@ import type { ContentRecord } from '../../src/lib/core/schema/record';
 import { makeEnv } from '../../src/lib/core/paths/env';
 import { envOf, houseScopes, index, record } from '../support/world';
 
-function list(settings: object, records: ContentRecord[], page = 1) {
+function list(settings: object, records: ContentRecord[], page = 1, locale = index.site.locale) {
   const loop = compileLoop(
     'l',
     'House',
@@ -18,7 +18,12 @@ function list(settings: object, records: ContentRecord[], page = 1) {
   const pool = memoryPool(records, [], false);
   const made = pool.list(
     loop,
-    makeEnv({ model: index, pool, today: '2026-06-15', archive: { of: 'type', typeId: 'house', page } }),
+    makeEnv({
+      model: { ...index, site: { ...index.site, locale } },
+      pool,
+      today: '2026-06-15',
+      archive: { of: 'type', typeId: 'house', page },
+    }),
   );
   return { ids: made.items.map((r) => r.id), ...made, problems: loop.problems };
 }
@@ -49,6 +54,16 @@ describe('loops in memory', () => {
     expect(list({ order: [key('name')] }, records).items.map((r) => (r as ContentRecord).values.name)).toEqual(
       [...words].sort(new Intl.Collator('en').compare),
     );
+  });
+
+  it('order numbers within text by their value, and text by the language of the site', () => {
+    const names = ['Hut 10', 'Hut 2', 'Ötz 1', 'Zug 1', 'Hut 1'];
+    const records = names.map((name, i) => record(i + 1, 'house', { name }));
+    const inOrder = (locale: string) =>
+      list({ order: [key('name')] }, records, 1, locale).items.map((r) => (r as ContentRecord).values.name);
+    // Swedish has å, ä, ö after z (Svenska Akademiens ordlista).
+    expect(inOrder('sv-SE')).toEqual(['Hut 1', 'Hut 2', 'Hut 10', 'Zug 1', 'Ötz 1']);
+    expect(inOrder('de-DE')).toEqual(['Hut 1', 'Hut 2', 'Hut 10', 'Ötz 1', 'Zug 1']);
   });
 
   it('order choices as their options stand', () => {

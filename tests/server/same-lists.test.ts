@@ -73,6 +73,12 @@ const TEXTS = [
   "O'Brien",
   'İ',
   'x'.repeat(200),
+  'Hut 2',
+  'Hut 10',
+  'hut 02 b',
+  'Hut ٣',
+  'öl 7',
+  'ol 12',
 ];
 const TAGS = ['one', 'two', 'three', 'four'];
 const KINDS = [
@@ -224,7 +230,7 @@ async function fill(make: Chooser): Promise<World> {
   await saveSite({
     name: 'Made up',
     tagline: '',
-    locale: 'en-GB',
+    locale: make.pick(['en-GB', 'sv-SE', 'es-ES', 'cs-CZ', 'de-DE-u-co-phonebk', 'ja-JP', 'ar-EG']),
     timeZone: make.pick(['UTC', 'Pacific/Auckland', 'America/St_Johns']),
   });
   await saveTaxonomy({ id: 'area', key: 'area', name: 'Area', tree: true });

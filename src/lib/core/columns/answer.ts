@@ -153,7 +153,7 @@ function merged(reading: Reading, parts: readonly Part[], offset: number, count:
       const [x, y] = [a.arrays[i]![a.row] as number, b.arrays[i]![b.row] as number];
       const texts = key.textAt && other.textAt && !Number.isNaN(x) && !Number.isNaN(y);
       const order = texts
-        ? compareText(key.textAt!(x), other.textAt!(y)) * (key.down ? -1 : 1)
+        ? compareText(key.textAt!(x), other.textAt!(y), reading.model.site.locale) * (key.down ? -1 : 1)
         : compareNumbers(x, y, key.down);
       if (order) return order < 0;
     }

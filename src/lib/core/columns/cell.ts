@@ -12,7 +12,12 @@ export interface Cell {
 }
 
 /** What of the cells of a step a column holds. */
-export type Aspect = 'number' | 'rank' | 'text' | 'filled' | 'numbers' | 'texts' | 'words';
+export type Aspect = 'number' | RankAspect | 'text' | 'filled' | 'numbers' | 'texts' | 'words';
+
+/** The order of texts in one language. A site whose language changes asks for another column. */
+export type RankAspect = `rank-${string}`;
+
+export const rankIn = (locale: string): RankAspect => `rank-${locale}`;
 
 /** One aspect of the values at one step of all records of a type, by row. Rows are places in a table, from 0. */
 export interface Column {

@@ -1,5 +1,5 @@
 import { compareText } from '../base/collation';
-import type { Aspect, Cell, Column } from './cell';
+import { rankIn, type Aspect, type Cell, type Column, type RankAspect } from './cell';
 import { WordColumn } from './word-column';
 
 /** A column that records are put in order by: a number for each, `NaN` where there is none. */
@@ -117,20 +117,25 @@ export class ListColumn<Of extends number | string> implements Column {
  * between theirs; where there is no number left in between, all ranks are given anew, which changes the order of nothing.
  */
 export class RankColumn implements KeyColumn {
-  readonly aspect = 'rank';
+  readonly aspect: RankAspect;
   keys = new Float64Array(0);
   /** Different texts in their order, and the rank of each. */
   private texts: string[] = [];
   private ranks: number[] = [];
   private size = 0;
 
+  constructor(private readonly locale: string) {
+    this.aspect = rankIn(locale);
+  }
+
   /** Texts by row, for the first time: given in their order, or nearly so. */
   fill(sorted: readonly { row: number; text: string }[]): void {
     // Sorts runs that are in order as quickly as it reads them.
-    const all = [...sorted].sort((a, b) => compareText(a.text, b.text));
+    const all = [...sorted].sort((a, b) => compareText(a.text, b.text, this.locale));
     for (const { row, text } of all) {
       const last = this.texts.length - 1;
-      const same = last >= 0 && (this.texts[last] === text || compareText(this.texts[last] as string, text) === 0);
+      const same =
+        last >= 0 && (this.texts[last] === text || compareText(this.texts[last] as string, text, this.locale) === 0);
       if (!same) {
         this.texts.push(text);
         this.ranks.push(this.texts.length);
@@ -170,11 +175,11 @@ export class RankColumn implements KeyColumn {
     let [from, to] = [0, this.texts.length];
     while (from < to) {
       const half = (from + to) >> 1;
-      if (compareText(this.texts[half] as string, text) < 0) from = half + 1;
+      if (compareText(this.texts[half] as string, text, this.locale) < 0) from = half + 1;
       else to = half;
     }
     const next = this.texts[from];
-    if (next !== undefined && compareText(next, text) === 0) return this.ranks[from] as number;
+    if (next !== undefined && compareText(next, text, this.locale) === 0) return this.ranks[from] as number;
     const [below, above] = [this.ranks[from - 1], this.ranks[from]];
     const rank = below === undefined ? (above ?? 2) - 1 : above === undefined ? below + 1 : below + (above - below) / 2;
     if (rank === below || rank === above) {
@@ -201,8 +206,6 @@ export function columnOf(aspect: Aspect): Column {
   switch (aspect) {
     case 'number':
       return new NumberColumn();
-    case 'rank':
-      return new RankColumn();
     case 'text':
       return new TextColumn();
     case 'filled':
@@ -213,5 +216,7 @@ export function columnOf(aspect: Aspect): Column {
       return new ListColumn<string>('texts');
     case 'words':
       return new WordColumn();
+    default:
+      return new RankColumn(aspect.slice('rank-'.length));
   }
 }

@@ -3,6 +3,7 @@ import { kindOf, relationOf } from '../model/field';
 import { isIndexed } from '../model/kinds/kind';
 import type { ValueType } from '../paths/scopes';
 import type { Take } from '../schema/binding';
+import { rankIn } from './cell';
 import type { KeyColumn, ListColumn, RankColumn } from './column';
 import { firstLink, seenOf } from './conditions';
 import { columnAt, INDEXED, linksStep, seenAt, tableOf, TERMS, type Reading, type Search } from './reading';
@@ -60,11 +61,12 @@ function own(step: string, type: ValueType, down: boolean, reading: Reading, tab
       }),
     );
   }
-  const aspect = family.order === 'sort' ? 'rank' : 'number';
+  const ranked = family.order === 'sort';
+  const aspect = ranked ? rankIn(model.site.locale) : 'number';
   const column = columnAt<KeyColumn>(reading, table, aspect, step);
   return {
     ...named(`${aspect} ${step}`, () => column.keys, false),
-    ...(aspect === 'rank' && { textAt: (rank: number) => (column as RankColumn).textAt(rank) }),
+    ...(ranked && { textAt: (rank: number) => (column as RankColumn).textAt(rank) }),
   };
 }
 
@@ -177,7 +179,8 @@ function behind(
   }
   const far = tableOf(reading, farId);
   const counted = take === 'count';
-  const aspect = !counted && type.kind.family.order === 'sort' ? 'rank' : 'number';
+  const ranked = !counted && type.kind.family.order === 'sort';
+  const aspect = ranked ? rankIn(model.site.locale) : 'number';
   const column = counted ? undefined : columnAt<KeyColumn>(reading, far, aspect, next);
   const filled = counted ? columnAt(reading, far, 'filled', next) : undefined;
   const { lists } = columnAt<ListColumn<number>>(
@@ -187,7 +190,7 @@ function behind(
     linksStep(relation.relationId, relation.side),
   );
   const elsewhere = entry.type.id !== table.typeId;
-  const name = `${take ?? 'one'} of ${step} ${next} ${drafts ? 'all' : 'shown'}`;
+  const name = `${take ?? 'one'} of ${step} ${aspect} ${next} ${drafts ? 'all' : 'shown'}`;
   const first = firstLink(reading, typeIds, lists);
   const seen = seenOf(reading, far);
   const valueOf = (id: number): number => {
@@ -211,7 +214,7 @@ function behind(
           keys[row] = takeOfNumbers(take as Take, values) ?? NaN;
         }
       }),
-    ...(aspect === 'rank' && !elsewhere && { textAt: (rank: number) => (column as RankColumn).textAt(rank) }),
+    ...(ranked && !elsewhere && { textAt: (rank: number) => (column as RankColumn).textAt(rank) }),
   };
 }
 

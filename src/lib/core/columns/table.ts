@@ -1,7 +1,6 @@
 import { LRUCache } from 'lru-cache';
 import { TypedFastBitSet } from 'typedfastbitset';
 import type { Aspect, Cell, Column } from './cell';
-import type { KeyColumn } from './column';
 import { Order, type Key } from './order';
 
 export type Rows = TypedFastBitSet;
@@ -154,10 +153,6 @@ export class Table {
   /** A key without any value. */
   nothing(): Float64Array {
     return this.derive('nothing', [], () => undefined);
-  }
-
-  keys(aspect: 'number' | 'rank', step: string): KeyColumn | undefined {
-    return this.column(aspect, step) as KeyColumn | undefined;
   }
 
   /** Estimate of the memory it takes, in bytes. */

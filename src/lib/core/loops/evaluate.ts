@@ -21,8 +21,9 @@ export function orderKey(value: unknown, { kind: { family }, settings }: ValueTy
   return collationKey(sort?.(value, settings) ?? String(value));
 }
 
-export const compareKeys = (a: number | string, b: number | string): number =>
-  typeof a === 'number' && typeof b === 'number' ? a - b : compareText(String(a), String(b));
+/** Compares two of them, texts in the order of a language. */
+export const compareKeys = (a: number | string, b: number | string, locale: string): number =>
+  typeof a === 'number' && typeof b === 'number' ? a - b : compareText(String(a), String(b), locale);
 
 /** A turn of a loop at one of its items. */
 export const turnAt = (
@@ -98,7 +99,7 @@ export function orderItems(loop: CompiledLoop, env: Env, items: Thing[]): Thing[
       if (left === undefined && right === undefined) continue;
       if (left === undefined) return 1;
       if (right === undefined) return -1;
-      const order = compareKeys(left, right);
+      const order = compareKeys(left, right, env.model.site.locale);
       if (order !== 0) return down ? -order : order;
     }
     // Rows have no ids, and stay as they come.

@@ -45,7 +45,7 @@ export function groupItems(loop: CompiledLoop, env: Env, items: readonly Thing[]
   }
   env.turns[depth] = before;
   const sorted = [...groups.values()].sort((a, b) => {
-    const order = compareKeys(a.head.order, b.head.order);
+    const order = compareKeys(a.head.order, b.head.order, env.model.site.locale);
     return group.down ? -order : order;
   });
   return [
