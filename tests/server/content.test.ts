@@ -104,6 +104,27 @@ describe('values', () => {
   });
 });
 
+describe('looking for records by their title', () => {
+  it('finds without case and accents, word by word, as the search of the site does', async () => {
+    for (const title of ['Ötzhütte Süd', 'İzmir kulübesi', 'Λευκό σπίτι', '霧の小屋', 'Straßenwacht'])
+      await createRecord('way', { title });
+    const found = async (search: string) => [
+      (await recordTable('way', { search })).records.map(({ title }) => title),
+      (await findTitles(['way'], search)).map(({ title }) => title),
+    ];
+    for (const [search, title] of [
+      ['otzhutte', 'Ötzhütte Süd'],
+      ['SUD Otz', 'Ötzhütte Süd'],
+      ['izmir', 'İzmir kulübesi'],
+      ['λευκο', 'Λευκό σπίτι'],
+      ['小屋', '霧の小屋'],
+      ['strasse', 'Straßenwacht'],
+    ] as const)
+      expect(await found(search), search).toEqual([[title], [title]]);
+    expect(await found('%')).toEqual([[], []]);
+  });
+});
+
 describe('what is deleted', () => {
   it('leaves no link behind, in rows either, and comes back whole', async () => {
     const ada = await createRecord('person', { title: 'Ada' });

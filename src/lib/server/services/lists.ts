@@ -10,6 +10,7 @@ import { compileLoop } from '../../core/loops/loop';
 import { LoopSettingsSchema } from '../../core/schema/loop';
 import { problem, problemsOf } from '../../core/base/result';
 import { RuleSchema, type Rule } from '../../core/schema/rule';
+import { wordsAsked } from '../../core/base/words';
 import { localDay } from '../../core/base/write';
 import { listed } from '../queries/sql';
 import { fromColumns } from '../queries/tables';
@@ -66,18 +67,13 @@ export async function recordTable(typeId: string, input: unknown = {}): Promise<
   const { search, filter, order, limit, offset } = askedOfTable(input);
   const model = await readModel();
   if (!model.type(typeId)) throw notFound('content type with this id');
-  const rules: Rule[] = [
-    ...(search.trim()
-      ? [{ test: 'text.contains', path: { from: 'loop:table', steps: ['@title'] }, operand: search.trim() }]
-      : []),
-    ...(filter ? [filter] : []),
-  ];
+  const rules: Rule[] = filter ? [filter] : [];
   const settings = LoopSettingsSchema.parse({
     source: { from: 'query', typeIds: [typeId] },
     filter: { group: 'all', rules },
     order: [{ steps: [order.step], down: order.down }],
   });
-  const loop = compileLoop('table', 'Table', settings, { loops: [] }, model);
+  const loop = titled(compileLoop('table', 'Table', settings, { loops: [] }, model), search);
   if (loop.problems.length) throw new Refusal(422, 'The list cannot be made.', loop.problems);
   const answer = await partOf(loop, model, { offset, count: limit });
   const records = await loadRecords(model, answer.ids, { drafts: true });
@@ -86,6 +82,12 @@ export async function recordTable(typeId: string, input: unknown = {}): Promise<
     records: answer.ids.map((id) => byId.get(id)).filter((r) => r !== undefined),
     total: answer.found,
   };
+}
+
+/** A list of those alone whose title has words that begin as those of a search do, without case and accents: as visitors search. */
+function titled(loop: CompiledLoop, search: string): CompiledLoop {
+  const words = wordsAsked(search);
+  return words.length || search.trim() ? { ...loop, search: { words, fieldIds: ['@title'] } } : loop;
 }
 
 /** Part of a list, drafts included, with how many there are in all. Refused where a filter asks for more than values of the records themselves. */
@@ -102,7 +104,7 @@ async function partOf(loop: CompiledLoop, model: ModelIndex, window: Window): Pr
 /** So many of the newest stand before the others where nothing is searched for. */
 const RECENT = 5;
 
-/** Titles of records of these types that contain `search`, for choosing one; without it the newest come first. */
+/** Titles of records of these types with the words of `search`, for choosing one; without it the newest come first. */
 export async function findTitles(typeIds: string[], search = '', limit = 50): Promise<Titled[]> {
   const model = await readModel();
   const own = typeIds.filter((id) => model.type(id));
@@ -110,13 +112,9 @@ export async function findTitles(typeIds: string[], search = '', limit = 50): Pr
   const words = search.trim();
   const settings = LoopSettingsSchema.parse({
     source: { from: 'query', typeIds: own },
-    filter: {
-      group: 'all',
-      rules: words ? [{ test: 'text.contains', path: { from: 'loop:titles', steps: ['@title'] }, operand: words }] : [],
-    },
     order: [{ steps: ['@title'], down: false }],
   });
-  const loop = compileLoop('titles', 'Titles', settings, { loops: [] }, model);
+  const loop = titled(compileLoop('titles', 'Titles', settings, { loops: [] }, model), words);
   const { ids } = await partOf(loop, model, { offset: 0, count: limit });
   const titles = new Map((await titlesOf(ids)).map((one) => [one.id, one]));
   const found = ids.map((id) => titles.get(id)).filter((one) => one !== undefined);

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { hasWords } from '$lib/core/base/words';
   import { termRows } from '$lib/core/model/model';
   import type { Model, Taxonomy } from '$lib/core/schema/model';
 
@@ -13,7 +14,7 @@
   const all = $derived(
     termRows(model.terms.filter((t) => t.taxonomyId === taxonomy.id)).map(({ term, depth }) => ({ ...term, depth })),
   );
-  const shown = $derived(search ? all.filter((t) => t.name.toLowerCase().includes(search.toLowerCase())) : all);
+  const shown = $derived(search ? all.filter(({ name }) => hasWords(name, search)) : all);
 </script>
 
 <fieldset>
