@@ -1,7 +1,7 @@
 import sign from 'lucide/dist/esm/icons/square.mjs';
 import { z } from 'zod';
 import { drawHolder, HOLDER_BROUGHT, holderControls, holderProps, holderSlots } from './common';
-import { fitting, GAPS } from '../styles/room';
+import { fitting, GAPS, PADS, within } from '../styles/room';
 import { defineElement, pick } from './element';
 
 export const box = defineElement({
@@ -37,7 +37,10 @@ export const box = defineElement({
     },
   ],
   slots: holderSlots,
-  rooms: ({ flow, gap }, room) => (flow === 'grid' ? fitting(room, 16, GAPS[gap]) : room),
+  rooms: ({ flow, gap, pad }, room) => {
+    const inside = within(room, PADS[pad] * 2);
+    return flow === 'grid' ? fitting(inside, 16, GAPS[gap]) : inside;
+  },
   brought: HOLDER_BROUGHT,
   draw: (making) => drawHolder(making, making.props.as, [making.props.flow], 'Empty box'),
 });

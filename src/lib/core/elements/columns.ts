@@ -1,7 +1,7 @@
 import sign from 'lucide/dist/esm/icons/columns-2.mjs';
 import { z } from 'zod';
 import { GAP_BROUGHT } from './common';
-import { parted } from '../styles/room';
+import { GAPS, parted } from '../styles/room';
 import { defineElement, pick } from './element';
 
 export const columns = defineElement({
@@ -45,7 +45,7 @@ export const columns = defineElement({
   slots: {},
   css: ({ share, shares }) =>
     share === 'own' && shares.length ? `--shares:${shares.map((parts) => `minmax(0,${parts}fr)`).join(' ')}` : '',
-  rooms: ({ share, shares: own }, room, at, count) => {
+  rooms: ({ share, shares: own, gap }, room, at, count) => {
     const parts = Array.from({ length: count }, (_, i) => own[i] ?? 1);
     const shares: Record<typeof share, number> = {
       equal: count,
@@ -54,7 +54,8 @@ export const columns = defineElement({
       facts: 2,
       own: parts.reduce((sum, one) => sum + one, 0) / (parts[at] ?? 1),
     };
-    return parted(room, [{ from: 48, of: count === 1 ? 1 : shares[share] }]);
+    const beside = share === 'wide-last' || share === 'facts' ? 2 : count;
+    return parted(room, [{ from: 48, of: count === 1 ? 1 : shares[share], gaps: GAPS[gap] * (beside - 1) }]);
   },
   never: ['spread'],
   brought: GAP_BROUGHT,

@@ -5,7 +5,7 @@ import type { Env } from '../paths/env';
 import { tintOver } from '../theme/tint';
 import { onColour, onGroundCss } from '../theme/ground';
 import { escapeHtml } from '../base/text';
-import { isPageWide, SCREEN_ROOM, sizesOf, widestOf, type Room } from '../styles/room';
+import { acrossOf, isPageWide, SCREEN_ROOM, sizesOf, widestOf, type Room } from '../styles/room';
 import { elementFor } from './sectioning';
 import { pick, type ElementKind, type Making, type PropControl, type SlotDefinition } from './element';
 
@@ -81,14 +81,18 @@ function focal({ focalX, focalY }: Media, cut: boolean): string {
 const LARGE = 28;
 
 /** How a picture is loaded, by the room it may take. */
-export const imagePlace = (room: Room): { sizes: string; large: boolean } => ({
+export const imagePlace = (room: Room): { sizes: string; large: boolean; across: number } => ({
   sizes: sizesOf(room),
   large: widestOf(room) >= LARGE,
+  across: acrossOf(room),
 });
 
-/** Which pictures are fetched at once: the first, and the first large one before anything else of the page. */
-function urgency(large: boolean, env: Env): string {
-  const first = !env.pictures++;
+/**
+ * Which pictures are fetched at once: the first, those beside it in its row on wide screens, and the first large one before
+ * anything else of the page.
+ */
+function urgency(large: boolean, across: number, env: Env): string {
+  const first = env.pictures++ < across;
   if (large && !env.lead) {
     env.lead = true;
     return ' fetchpriority="high"';
@@ -100,6 +104,8 @@ interface ImageOptions {
   alt: string;
   sizes: string;
   large: boolean;
+  /** How many such fit beside each other on wide screens. */
+  across: number;
   /** Whether it may lose its edges, so that the focal point matters. */
   cut: boolean;
   className?: string;
@@ -111,8 +117,9 @@ interface ImageOptions {
 export function drawImage(
   media: Media,
   env: Env,
-  { alt, sizes, large, cut, className, most = Infinity }: ImageOptions,
+  { alt, sizes, large, across, cut, className, most = Infinity }: ImageOptions,
 ): string {
+  if (!env.leadPicture || (large && !env.lead)) env.leadPicture = media;
   const srcset = WIDTHS.filter((w) => w <= media.width && w <= most && !isDrawing(media)).map(
     (w) => `${mediaAddress(media, w)} ${w}w`,
   );
@@ -121,7 +128,7 @@ export function drawImage(
     `<img src="${mediaAddress(media, srcset.length ? Math.min(960, media.width, most) : undefined)}"` +
     (srcset.length > 1 ? ` srcset="${srcset.join(', ')}" sizes="${sizes}"` : '') +
     (classes && ` class="${classes}"`) +
-    ` width="${media.width}" height="${media.height}" alt="${alt}"${urgency(large, env)}>`
+    ` width="${media.width}" height="${media.height}" alt="${alt}"${urgency(large, across, env)}>`
   );
 }
 

@@ -17,7 +17,7 @@ import { box, face, PADDING, pointed, SURFACE, WORDS } from '../styles/boxes';
 import { defineElement, joined, pick, type Draw, type Making } from './element';
 import { GAP_BROUGHT } from './common';
 import { elementFor } from './sectioning';
-import { atMost, fitting, GAPS, gridRoom, parted } from '../styles/room';
+import { atMost, columnsRoom, fitting, GAPS, gridRoom } from '../styles/room';
 import type { TurnRole } from './turn';
 
 const LENGTH = /^(0|(\d+|\d*\.\d+)(px|rem|em|ch|%))$/;
@@ -111,10 +111,11 @@ export const loop = defineElement({
     if (arrange !== 'grid' && arrange !== 'masonry') return room;
     if (width) return fitting(room, width, GAPS[gap]);
     if (arrange === 'grid') return gridRoom(room, columns, GAPS[gap]);
-    return parted(room, [
+    const steps = [
       { from: 37.5, of: Math.min(columns, 2) },
       { from: 60, of: columns },
-    ]);
+    ];
+    return columnsRoom(room, steps, GAPS[gap]);
   },
   boxes: [
     face('&, & > .group > .loop', ['gap']),

@@ -2,7 +2,7 @@ import sign from 'lucide/dist/esm/icons/images.mjs';
 import { z } from 'zod';
 import { mediaAddress } from '../model/media';
 import { altOf, drawImage, imagePlace, GAP_BROUGHT, SHAPE, PICTURE_SHAPES } from './common';
-import { GAPS, gridRoom, parted } from '../styles/room';
+import { columnsRoom, GAPS, gridRoom } from '../styles/room';
 import { CAPTION, face, SURFACE, WORDS } from '../styles/boxes';
 import { defineElement, pick } from './element';
 
@@ -51,7 +51,7 @@ export const pictures = defineElement({
     const beside = new Map<number, typeof grid>();
     const placeOf = (count: number) => {
       if (props.arrange === 'grid') return grid;
-      const place = beside.get(count) ?? imagePlace(parted(room, [{ from: 37.5, of: count }]));
+      const place = beside.get(count) ?? imagePlace(columnsRoom(room, [{ from: 37.5, of: count }], GAPS[props.gap]));
       beside.set(count, place);
       return place;
     };

@@ -62,6 +62,8 @@ export interface Env {
   pictures: number;
   /** Whether one of them was large, and is fetched before all others. */
   lead: boolean;
+  /** The first large picture that was drawn, or the first of all: it may stand for the page where that is linked to. */
+  leadPicture?: Media;
   /** In a frame: what the page itself drew. */
   content?: string;
   /** What the address asks of the page's lists, by key: pages, words, choices and orders. */

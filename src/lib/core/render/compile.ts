@@ -1,4 +1,5 @@
 import { elementNamed } from '../elements';
+import { pageSlot } from '../elements/page-slot';
 import { joined, type Draw, type Making } from '../elements/element';
 import { compileLoop } from '../loops/loop';
 import type { CompiledLoop } from '../loops/compiled';
@@ -11,7 +12,7 @@ import type { Scopes } from '../paths/scopes';
 import { problem, type Problem } from '../base/result';
 import { compileRule, type CompiledRule } from '../rules/compile';
 import { confineCss } from '../styles/confine';
-import { PAGE_ROOM, roomWith, type Room } from '../styles/room';
+import { insideOf, PAGE_ROOM, roomWith, type Room } from '../styles/room';
 import { boxesIn } from '../styles/boxes';
 import { joinedStyle, pageGroundCss, styleCss } from '../styles/style';
 import type { NamedLook } from '../schema/theme';
@@ -59,6 +60,8 @@ export interface CompiledTree {
   /** What an address may ask of its lists. */
   keys: ReadonlySet<string>;
   looseEnds: LooseEnd[];
+  /** In a frame: the room that the page itself has there. */
+  pageRoom?: Room;
 }
 
 export interface CompileOptions {
@@ -72,6 +75,8 @@ export interface CompileOptions {
   looks?: readonly NamedLook[];
   /** The id of the template itself, where it is a part: it cannot stand in itself. */
   id?: string;
+  /** The room that it has on the screen; that of a page without a frame otherwise. */
+  room?: Room;
 }
 
 export type PartFinder = (id: string) => Pick<Template, 'id' | 'name' | 'purpose' | 'serves' | 'tree'> | undefined;
@@ -136,7 +141,7 @@ export function compileTree(tree: Tree, scopes: Scopes, model: ModelIndex, optio
     asked: new Set(),
     made: { elements: 0 },
   };
-  const draw = compileElement(context, tree.root, scopes, PAGE_ROOM).draw;
+  const draw = compileElement(context, tree.root, scopes, options.room ?? PAGE_ROOM).draw;
   for (const element of Object.values(tree.elements)) {
     const wrong = elementNamed(element.kind)?.needs?.(element.props, (name) => loopNamed(elements, name));
     if (wrong && elements.has(element.id)) looseEnds.push({ ...wrong, elementId: element.id, via: 'props' });
@@ -147,7 +152,8 @@ export function compileTree(tree: Tree, scopes: Scopes, model: ModelIndex, optio
   );
   // Looks with names stand first: what an element says itself is said over them.
   const rules = new Map([...context.named, ...sheet]);
-  return { draw, elements, looseEnds, keys, rules, css: [...rules.values()].join('') };
+  const { pageRoom } = context.made;
+  return { draw, elements, looseEnds, keys, rules, css: [...rules.values()].join(''), ...(pageRoom && { pageRoom }) };
 }
 
 interface Context {
@@ -170,8 +176,8 @@ interface Context {
   within: string[];
   /** Names by which loops are asked for in addresses. */
   asked: Set<string>;
-  /** How many elements were made so far, those in parts too. */
-  made: { elements: number };
+  /** How many elements were made so far, those in parts too; and the room of the place for the page, in a frame. */
+  made: { elements: number; pageRoom?: Room };
 }
 
 /** A loop of the page by its element's id; without one, the first of which visitors may choose something. */
@@ -252,9 +258,11 @@ function compileElement(context: Context, id: string, scopes: Scopes, place: Roo
   if (look && !context.named.has(lookClass)) context.named.set(lookClass, styleCss(lookClass, look.style, kind));
 
   const room = roomWith(place, style);
+  const holds = insideOf(room, style);
+  if (kind.name === pageSlot.name) context.made.pageRoom = room;
   const bound = [...slots.values()].some((slot) => slot.bound);
   const made = element.children.map((child, at) =>
-    compileElement(context, child, inside, kind.rooms?.(props.data, room, at, element.children.length) ?? room),
+    compileElement(context, child, inside, kind.rooms?.(props.data, holds, at, element.children.length) ?? holds),
   );
   const making: Making<Record<string, unknown>> = {
     props: props.data,

@@ -20,7 +20,7 @@ import { isAnyPublished } from '../queries/records';
 import { winner } from './contests';
 import { drawTemplate, type Question } from './draw';
 import { feedsOf } from './outlets';
-import { pictureOf, type PageAnswer, type Visit } from './visit';
+import { firstWords, pictureOf, type PageAnswer, type Visit } from './visit';
 
 /** The page of an archive, or of the front, a day, a search. */
 export async function answerArchive(
@@ -31,6 +31,7 @@ export async function answerArchive(
   if (archive.of === 'date') reads.type(archive.typeId);
   if (archive.of === 'date' && !(await anyPublished(archive, model))) return missing();
   const template = await winner(design, 'archive', { archive }, reads);
+  const frame = await winner(design, 'frame', { archive }, reads);
   const address = addressOfArchive(archive, model, archive.page);
   const plainFront = archive.of === 'front' && !template;
   if (plainFront && archive.page > 1) return missing();
@@ -45,6 +46,7 @@ export async function answerArchive(
         still,
         batch,
         reads,
+        frame,
         inspect: inspection,
       });
   const { pages } = env?.paging ?? { pages: 1 };
@@ -58,7 +60,8 @@ export async function answerArchive(
     ...(await page({
       title: archive.page > 1 ? `${title}, page ${archive.page}` : title,
       of: { archive },
-      description: descriptionOfArchive(archive, model).slice(0, 300).trim() || undefined,
+      frame,
+      description: descriptionOfArchive(archive, model).slice(0, 300).trim() || firstWords(html),
       main: html,
       path: at(archive.page),
       address,
@@ -67,7 +70,7 @@ export async function answerArchive(
       current: 'typeId' in archive ? archive.typeId : archive.of === 'search' ? SEARCH : undefined,
       unlisted: archive.of === 'search' || undefined,
       feeds: feedLinks(archive, title, model),
-      picture: await pictureOf(pictureOfArchive(archive, model)),
+      picture: await pictureOf(pictureOfArchive(archive, model), env),
       colours: env?.colours,
     })),
   };

@@ -18,7 +18,7 @@ import { recordsAtSlugs } from '../queries/records';
 import { winner } from './contests';
 import { drawTemplate, type Question } from './draw';
 import { pageMoved, recordMoved } from './moved';
-import { moved, pictureOf, type PageAnswer, type Visit } from './visit';
+import { firstWords, moved, pictureOf, type PageAnswer, type Visit } from './visit';
 
 /** The page of a record, or where it is now. */
 export async function answerRecord(
@@ -44,6 +44,7 @@ export async function answerRecord(
   if (former || address !== path.split('/').map(encodeURIComponent).join('/'))
     return moved(address + questionOf(asked));
   const template = await winner(design, 'record', { record }, reads);
+  const frame = await winner(design, 'frame', { record }, reads);
   const { html, env, hears } = await drawTemplate(design, template, {
     tree: () => recordTree(type, model),
     record,
@@ -52,6 +53,7 @@ export async function answerRecord(
     still,
     batch,
     reads,
+    frame,
     inspect: inspection,
   });
   if (env.pastEnd) return missing();
@@ -61,12 +63,14 @@ export async function answerRecord(
     ...(await page({
       title: record.title,
       of: { record },
-      description: excerptOf(record, model, env),
+      frame,
+      description: excerptOf(record, model, env) ?? firstWords(html),
       kind: 'article',
       picture: await pictureOf(
         type.fields
           .map((field) => (roleOfField(field) === 'picture' ? record.values[field.id] : undefined))
           .find(Boolean) as number | undefined,
+        env,
       ),
       structured: await jsonLdOf(record, model, origin, reads, batch),
       main: html,

@@ -42,9 +42,10 @@ export interface SiteDesign {
   theme: Theme;
   former: Former[];
   contenders(purpose: Purpose): Contenders<Template>;
-  ready(template: Template): Ready;
+  /** A template as it stands in a frame, or without one. */
+  ready(template: Template, frame?: Template): Ready;
   /** For pages that no template serves; those of one key have the same tree and see the same. */
-  readyPlain(key: string, tree: () => Tree, scopes: Scopes): Ready;
+  readyPlain(key: string, tree: () => Tree, scopes: Scopes, frame?: Template): Ready;
   /** The one style sheet of its pages, with its address; `base` is what every site has. */
   sheet(base: string): Sheet;
 }
@@ -130,18 +131,22 @@ function makeDesign(
   const compiled = new Map<string, Ready>();
   const plain = new LRUCache<string, Ready>({ max: 200 });
   const lists = new Map<Purpose, Contenders<Template>>();
-  const make = (tree: Tree, scopes: Scopes, id?: string): Ready => ({
-    tree: compileTree(tree, scopes, model, { parts: finder, id, looks: theme.looks }),
+  const make = (tree: Tree, scopes: Scopes, frame?: Template, id?: string): Ready => ({
+    tree: compileTree(tree, scopes, model, {
+      ...{ parts: finder, id, looks: theme.looks },
+      room: frame && ready(frame).tree.pageRoom,
+    }),
     // A part may be read anywhere; what its own paths need is asked for with the rest.
     steps: new Set([
       ...[tree, ...trees].flatMap((one) => usesOf(one).flatMap((use) => use.path.steps)),
       ...model.rules.flatMap(({ rule }) => pathsOf(rule).flatMap((path) => path.steps)),
     ]),
   });
-  const ready = (template: Template): Ready => {
-    let made = compiled.get(template.id);
-    if (!made) compiled.set(template.id, (made = make(template.tree, scopesOf(template, model), template.id)));
-    return made;
+  const ready = (template: Template, frame?: Template): Ready => {
+    const name = `${template.id} ${frame?.id ?? ''}`;
+    const known = compiled.get(name) ?? make(template.tree, scopesOf(template, model), frame, template.id);
+    compiled.set(name, known);
+    return known;
   };
   let sheet: (Sheet & { base: string }) | undefined;
   return {
@@ -157,9 +162,10 @@ function makeDesign(
       return list;
     },
     ready,
-    readyPlain(key, tree, scopes) {
-      const known = plain.get(key) ?? make(tree(), scopes);
-      plain.set(key, known);
+    readyPlain(key, tree, scopes, frame) {
+      const name = `${key} ${frame?.id ?? ''}`;
+      const known = plain.get(name) ?? make(tree(), scopes, frame);
+      plain.set(name, known);
       return known;
     },
     sheet(base) {

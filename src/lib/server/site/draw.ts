@@ -24,6 +24,8 @@ export interface Given {
   record?: ContentRecord;
   archive?: ArchivePlace;
   content?: string;
+  /** The frame that it stands in. */
+  frame?: Template;
   /** What the address asks; what no list of the page understands is left out. */
   asked?: Question;
   address?: string;
@@ -52,7 +54,7 @@ export async function drawTemplate(
   template: Template | undefined,
   given: Given,
 ): Promise<{ html: string; env: Env; hears: ReadonlySet<string> }> {
-  const { record, archive, content, address, still } = given;
+  const { record, archive, content, address, still, frame } = given;
   const { model } = design;
   const plainScopes: Scopes = {
     recordTypeIds: record && [record.typeId],
@@ -60,8 +62,8 @@ export async function drawTemplate(
     loops: [],
   };
   const { tree, steps } = template
-    ? design.ready(template)
-    : design.readyPlain(JSON.stringify(plainScopes), given.tree, plainScopes);
+    ? design.ready(template, frame)
+    : design.readyPlain(JSON.stringify(plainScopes), given.tree, plainScopes, frame);
   const batch = given.batch ?? batchPool(model, { drafts: false, relations: steps, kept: await keptNow() });
   const pool = given.reads ? batch.readFor(given.reads) : batch.pool;
   const today = localDay(new Date(), model.site.timeZone);

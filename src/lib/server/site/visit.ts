@@ -1,12 +1,15 @@
+import { htmlText } from '../../core/base/text';
 import { SEARCH } from '../../core/base/reserved';
 import { addressOfArchive, type ArchivePlace } from '../../core/addresses/archives';
 import { coloursCss } from '../../core/elements/common';
 import { cardAddress } from '../../core/model/media';
+import type { Env } from '../../core/paths/env';
 import type { ModelIndex } from '../../core/model/model-index';
 import { playerHosts } from '../../core/model/players';
 import { drawPage } from '../../core/render/page';
 import type { Tree } from '../../core/schema/element';
 import type { ContentRecord, Media } from '../../core/schema/record';
+import type { Template } from '../../core/schema/template';
 import type { PageOf } from '../../core/serving/contest';
 import { loadMedia } from '../queries/media';
 import type { BatchPool } from '../queries/pool';
@@ -62,6 +65,8 @@ interface Parts {
   main: string;
   /** What frames contend for. */
   of: PageOf;
+  /** The frame that was found for it. */
+  frame: Template | undefined;
   /** With its question. */
   path?: string;
   /** Without. */
@@ -112,7 +117,7 @@ export async function beginVisit(surroundings: Surroundings, inspection?: Inspec
   const players = playerHosts(model);
   const reads = new Reads();
   const page = async (parts: Parts): Promise<Drawn> => {
-    const frame = await winner(design, 'frame', parts.of, reads);
+    const { frame } = parts;
     const around =
       frame &&
       (await drawTemplate(design, frame, {
@@ -160,15 +165,22 @@ export async function beginVisit(surroundings: Surroundings, inspection?: Inspec
   };
   const missing = async (): Promise<PageAnswer> => {
     const archive: ArchivePlace = { of: 'missing', page: 1 };
-    const template = await winner(design, 'archive', { archive }, reads);
+    const [template, frame] = [
+      await winner(design, 'archive', { archive }, reads),
+      await winner(design, 'frame', { archive }, reads),
+    ];
     const drawn =
       template &&
-      (await drawTemplate(design, template, { tree: emptyTree, archive, still, batch, reads, inspect: inspection }));
+      (await drawTemplate(design, template, {
+        ...{ tree: emptyTree, archive, still, batch, reads, frame },
+        inspect: inspection,
+      }));
     return {
       status: 404,
       ...(await page({
         title: 'Page not found',
         of: { archive },
+        frame,
         unlisted: true,
         main: drawn?.html ?? NOT_FOUND,
         colours: drawn?.env.colours,
@@ -179,5 +191,42 @@ export async function beginVisit(surroundings: Surroundings, inspection?: Inspec
 }
 
 /** A picture by its number, where there is one. */
-export const pictureOf = async (id: number | undefined): Promise<Media | undefined> =>
-  id ? (await loadMedia([id]))[0] : undefined;
+/**
+ * What a page is about where nothing else says so: its first paragraph that says something, or what stands on it but for its
+ * headings; 300 signs at most.
+ */
+export function firstWords(html: string): string | undefined {
+  // By tags, once through: what stands in headings and navigation, in each paragraph, and in all.
+  const [said, all]: [string[], string[]] = [[], []];
+  let [skipped, inParagraph] = [0, false];
+  for (const piece of html.slice(0, FIRST_SIGNS).split(/(<[^<>]*>)/)) {
+    const [, end, name = ''] = /^<(\/?)([a-z][a-z\d]*)/.exec(piece) ?? [];
+    if (!name) {
+      if (skipped) continue;
+      all.push(piece);
+      if (inParagraph) said.push((said.pop() ?? '') + piece);
+    } else if (/^(h\d|nav|form)$/.test(name)) skipped = Math.max(0, skipped + (end ? -1 : 1));
+    else if (name === 'p') {
+      inParagraph = !end;
+      if (inParagraph) said.push('');
+      all.push(' · ');
+    } else if (/^(dt|th)$/.test(name) && end) all.push(': ');
+    else if (/^(li|dd|td|div|br|figcaption|section)$/.test(name) && end) all.push(' · ');
+  }
+  const whole = all
+    .join('')
+    .replace(/\s+/g, ' ')
+    .replace(/( ·)+(?= ·|$)|^( · )+/g, '');
+  const text = [...said, whole]
+    .map((one) => htmlText(one).replace(/\s+/g, ' '))
+    .find((one) => one.length >= LEAST_SAID);
+  return text && text.length > 300 ? `${text.slice(0, 299).replace(/\s+\S*$/, '')}…` : text;
+}
+/** Shorter paragraphs are labels and facts. */
+const LEAST_SAID = 40;
+/** So much of a page is looked through for it. */
+const FIRST_SIGNS = 50_000;
+
+/** What stands for a page where it is linked to: a picture of its own, or what its template drew first. */
+export const pictureOf = async (id: number | undefined, drawn: Env | undefined): Promise<Media | undefined> =>
+  id ? (await loadMedia([id]))[0] : drawn?.leadPicture;

@@ -68,6 +68,7 @@
       {#snippet page()}<Page
           html={one.look.html}
           css={css + one.look.css}
+          locale={wb.index.site.locale}
           label="Page with {one.names.join(', ') || 'nothing that may be hidden'}"
           {width}
           height={Math.ceil(width * 1.3)}

@@ -1,13 +1,13 @@
 <script lang="ts">
   import morphdom from 'morphdom';
   import { onMount } from 'svelte';
-  import site from '$lib/site/site.css?url';
-  import { fillFrame } from '../frame';
+  import { emptyPage, fillFrame } from '../frame';
 
   let {
     html,
     css,
     label,
+    locale,
     width,
     height: fixed,
     onheight,
@@ -15,6 +15,8 @@
     html: string;
     css: string;
     label: string;
+    /** The language of the site. */
+    locale: string;
     /** Pixels; the page is laid out for it. */
     width: number;
     /** So much of it is shown, in pixels; all of it without. */
@@ -28,7 +30,7 @@
   let height = $state(900);
 
   onMount(() => {
-    const page = `<!DOCTYPE html><html lang="en"><head><meta charset="utf-8"><link rel="stylesheet" href="${site}"><style id="own"></style><style>main{padding:1.5rem;max-width:none;min-height:1px} html{overflow:hidden}</style></head><body><main id="main"></main></body></html>`;
+    const page = emptyPage(locale, 'main{padding:1.5rem;max-width:none;min-height:1px} html{overflow:hidden}');
     fillFrame(frame, page, () => {
       ready = true;
       const body = frame.contentDocument?.body;

@@ -240,6 +240,7 @@
                   html={look.html}
                   css={css + look.css}
                   label="Page of {head.title}"
+                  locale={wb.index.site.locale}
                   {width}
                   height={Math.ceil(width * tall)}
                 />{/if}{/snippet}

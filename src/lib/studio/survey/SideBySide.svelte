@@ -75,6 +75,7 @@
                   html={look.html}
                   css={css + look.css}
                   label="Page of {head.title}"
+                  locale={wb.index.site.locale}
                   {width}
                   onheight={(height) => (heights[head.id] = height)}
                 />

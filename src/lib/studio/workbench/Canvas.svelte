@@ -3,8 +3,7 @@
   import morphdom from 'morphdom';
   import { onMount, untrack } from 'svelte';
   import { elementNamed } from '$lib/core/elements';
-  import site from '$lib/site/site.css?url';
-  import { fillFrame } from '../frame';
+  import { emptyPage, fillFrame } from '../frame';
   import { landingAt, type Landing, type Load, type LandingSide } from '$lib/core/templates/landing';
   import type { At } from '$lib/ui/carry/carry.svelte';
   import type { Drag } from './drag.svelte';
@@ -53,7 +52,7 @@
     [data-bound] { text-decoration: underline; text-decoration-style: dotted; text-decoration-color: #a8442b80; text-underline-offset: .25em; text-decoration-thickness: 1px }
     .blank { border: 1px dashed #8a7d83; color: #665a61; padding: .75rem 1rem; font: 14px/1.4 var(--body); background: #fffdf8 }
     main { padding: 1.5rem; max-width: none; min-height: 1px } html { overflow: hidden } a { cursor: default }`;
-  const page = `<!DOCTYPE html><html lang="en"><head><meta charset="utf-8"><link rel="stylesheet" href="${site}"><style id="own"></style><style>${MARKS}</style></head><body><main id="main"></main></body></html>`;
+  const page = emptyPage(wb.index.site.locale, MARKS);
 
   onMount(() => {
     fillFrame(frame, page, onFrameLoad);

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { completeTheme, themeCss } from '$lib/core/theme/theme';
-  import site from '$lib/site/site.css?url';
+  import { emptyPage } from '../frame';
   import type { Workbench } from './workbench.svelte';
 
   let { wb, html, css, label }: { wb: Workbench; html: string; css: string; label: string } = $props();
@@ -8,8 +8,10 @@
   const WIDTH = 1024;
   let width = $state(320);
   const page = $derived(
-    `<!DOCTYPE html><html lang="en"><head><meta charset="utf-8"><link rel="stylesheet" href="${site}"><style>${themeCss(completeTheme(wb.theme))}${css}
-main{padding:1.5rem;max-width:none}</style></head><body><main>${html}</main></body></html>`,
+    emptyPage(wb.index.site.locale, 'main{padding:1.5rem;max-width:none}', {
+      own: themeCss(completeTheme(wb.theme)) + css,
+      main: html,
+    }),
   );
 </script>
 
