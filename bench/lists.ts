@@ -138,7 +138,9 @@ console.log('\nThe same again, nothing having been written meanwhile:');
   await away();
 }
 
-console.log('\nVisitors choose of 100,000, 20 on a page:');
+console.log(
+  '\nVisitors choose, 20 on a page, of 1,000 and of 100,000; and beside the same list without anything to choose:',
+);
 const visitors = (name: Size): VisitorSettings => ({
   search: ['@title', `${name}_line`],
   facets: [`@terms:${name}_area`, `${name}_state`, `${name}_height`].map((step) => ({ step, label: '' })),
@@ -157,9 +159,16 @@ for (const [label, query] of [
   ['words that 100 have', '?q=about+77'],
   ['words that all have', '?q=line+thing'],
 ] as const) {
+  const few = query.replaceAll('many-', 'few-');
+  await compare(
+    label,
+    ROUNDS,
+    ['at 1,000', () => first(`/few-things/${few}`)],
+    ['at 100,000', () => first(`/many-things/${query}`)],
+  );
   const own = await timesOf(() => first(`/many-things/${query}`));
   console.log(
-    `${label.padEnd(44)} ${own.toFixed(2).padStart(8)} ms, without ${plain.toFixed(2)} ms  ratio ${(own / plain).toFixed(2)} (aim: at most 3)`,
+    `${''.padEnd(44)} ${own.toFixed(2).padStart(8)} ms, without ${plain.toFixed(2)} ms  ratio ${(own / plain).toFixed(2)} (aim: at most 3)`,
   );
 }
 

@@ -85,6 +85,9 @@ const SCREENS: [string, string][] = [
   ['the table, by height', '/studio/content/many?sort=-many_height'],
   ['a record', '/studio/content/many/7'],
   ['the fields of a type', '/studio/content/many/fields'],
+  // What screens ask for once they stand: the counts they show.
+  ['how many have a value', '/api/v1/types/many/fill'],
+  ['records by a word', '/api/v1/records?type=many&search=thing'],
   ['terms', '/studio/terms/many_area'],
   ['authors', '/studio/authors'],
   ['the workbench', `/studio/workbench/${page.id}`],

@@ -14,7 +14,18 @@ export type Size = keyof typeof SIZES;
 export const field = (id: string, kind: string, settings: object = {}) =>
   FieldSchema.parse({ id, key: id, label: id, kind, settings });
 const STATES = ['open', 'closing', 'closed'].map((key) => ({ key, label: key }));
+const TAGS = ['stove', 'drying', 'dogs', 'books', 'water', 'wood'].map((key) => ({ key, label: key }));
 const TERMS = 30;
+const WORDS =
+  'above across again before beside between beyond board bridge bunk corrie door early evening frost gate ground hearth inside kettle ladder lantern late ledger meadow morning narrow north open path rain ridge river road roof shelter shingle slope snow south stair stone stove stream summit table tarn timber track upper valley wall water weather west wind window winter wood'.split(
+    ' ',
+  );
+/** So many words, always the same for a number; some are in one text of a thousand alone. */
+export const wordsFor = (n: number, count: number): string =>
+  Array.from({ length: count }, (_, i) => {
+    const at = Math.imul(n + i * 7919, 2246822519) >>> 0;
+    return at % 40 ? WORDS[at % WORDS.length] : `word${at % 1000}`;
+  }).join(' ');
 
 /** Fills an empty database with records of both types; their mixture is the same whatever their number. */
 export async function fillBoth(): Promise<void> {
@@ -29,7 +40,10 @@ export async function fillOne(name: string, size: number): Promise<void> {
   await fillRows(name, 0, size);
 }
 
-/** A type with a field of each sort that lists ask for, and its taxonomy. */
+/**
+ * A type of the shape that sites have: thirteen fields, among them a story of some 130 words, relations to one and to
+ * several, and a taxonomy with a tree.
+ */
 async function makeType(name: string): Promise<void> {
   await prepareDatabase();
   await saveTaxonomy({ id: `${name}_area`, key: `${name}_area`, name: `${name} area`, tree: true });
@@ -55,6 +69,14 @@ async function makeType(name: string): Promise<void> {
       field(`${name}_line`, 'text'),
       field(`${name}_day`, 'date'),
       field(`${name}_kin`, 'relation', { relationId: `${name}_kin`, side: 'a', many: false, typeIds: [name] }),
+      field(`${name}_near`, 'relation', { relationId: `${name}_near`, side: 'a', many: true, typeIds: [name] }),
+      field(`${name}_story`, 'richtext'),
+      field(`${name}_about`, 'longtext'),
+      field(`${name}_share`, 'number'),
+      field(`${name}_open`, 'yesno'),
+      field(`${name}_tags`, 'choices', { options: TAGS }),
+      field(`${name}_call`, 'phone'),
+      field(`${name}_link`, 'link'),
     ],
   });
 }
@@ -64,8 +86,8 @@ export async function fillRows(name: string, first: number, size: number): Promi
   const model = await readModel();
   const type = model.type(name)!;
   for (let from = first; from < size; from += 1000)
-    await inTransaction((transaction) =>
-      insertRecords(
+    await inTransaction(async (transaction) => {
+      const { problems } = await insertRecords(
         model,
         type,
         Array.from({ length: 1000 }, (_, i) => {
@@ -80,19 +102,35 @@ export async function fillRows(name: string, first: number, size: number): Promi
               [`${name}_state`]: STATES[n % 3]?.key,
               [`${name}_line`]: `A line about ${n % 1000}`,
               [`${name}_day`]: `20${10 + (n % 16)}-0${1 + (n % 9)}-1${n % 10}`,
+              [`${name}_story`]: `<p>${wordsFor(n, 60)}.</p><h2>${wordsFor(n + 1, 4)}</h2><p>${wordsFor(n + 2, 70)}.</p>`,
+              [`${name}_about`]: n % 4 ? wordsFor(n + 3, 20) : null,
+              [`${name}_share`]: n % 3 ? (n % 1000) / 8 : null,
+              [`${name}_open`]: n % 2 === 0,
+              [`${name}_tags`]: TAGS.filter((_, i) => (n >> i) & 1).map(({ key }) => key),
+              [`${name}_call`]: n % 5 ? `+44 1632 960${String(n % 1000).padStart(3, '0')}` : null,
+              [`${name}_link`]: n % 6 ? { url: `https://huts.example/${n}` } : null,
             },
           };
         }),
         transaction,
         new SlugBook(name),
-      ),
-    );
+      );
+      if (problems.length)
+        throw new Error(`The records to measure with cannot be put in: ${JSON.stringify(problems[0])}`);
+    });
   // Each is kin to the one before it.
   await run('DELETE FROM links WHERE relation_id = ?', [`${name}_kin`]);
   await run(
     'INSERT INTO links (relation_id, a_id, b_id, a_position, b_position) SELECT ?, x.id, x.kin, 0, 0 FROM (SELECT id, LAG(id) OVER (ORDER BY id) AS kin FROM records WHERE type_id = ?) x WHERE x.kin IS NOT NULL',
     [`${name}_kin`, name],
   );
+  // And near the two before that one.
+  await run('DELETE FROM links WHERE relation_id = ?', [`${name}_near`]);
+  for (const back of [2, 3])
+    await run(
+      'INSERT INTO links (relation_id, a_id, b_id, a_position, b_position) SELECT ?, x.id, x.near, ?, ? FROM (SELECT id, LAG(id, ?) OVER (ORDER BY id) AS near FROM records WHERE type_id = ?) x WHERE x.near IS NOT NULL',
+      [`${name}_near`, back - 2, back - 2, back, name],
+    );
   await select('ANALYZE TABLE records, record_index, record_counts, record_terms, record_words');
 }
 

@@ -5,6 +5,7 @@ import { createRecord } from '../../src/lib/server/services/records';
 import { release } from '../../src/lib/server/services/releases';
 import { recordTable } from '../../src/lib/server/services/lists';
 import { createTemplate } from '../../src/lib/server/services/templates';
+import { answer } from '../../src/lib/server/site/respond';
 import { siteDesign } from '../../src/lib/server/site/design';
 import { keepListsReady } from '../../src/lib/server/site/lists-ahead';
 import { siteStandings } from '../../src/lib/server/site/standings';
@@ -52,6 +53,36 @@ describe('what screens open with', () => {
     expect(filling(await statementsOf(open))).toEqual([]);
     // Nothing is done again that was done.
     expect(filling(await statementsOf(keepListsReady))).toEqual([]);
+  });
+
+  it('and so is what visitors search and put in order, with the search of the site', async () => {
+    await createTemplate({
+      ...{ name: 'Houses', purpose: 'archive', serves: [{ on: 'type', typeId: 'house' }] },
+      tree: treeFrom({
+        ...{ kind: 'loop', id: 'list' },
+        props: {
+          ...{ source: { from: 'archive' }, perPage: 5 },
+          visitors: { search: ['@title', 'note'], sorts: [{ step: 'height', label: 'Height', down: true }] },
+        },
+        children: [{ kind: 'heading', slots: { text: boundTo('loop:list', ['@title']) } }],
+      }),
+    });
+    await release();
+    const visit = async () => {
+      for (const [path, asked] of [
+        ['/houses/', { q: ['house'] }],
+        ['/houses/', { sort: ['height'] }],
+        ['/search/', { q: ['house'] }],
+      ] as const)
+        expect((await answer(path, { base: '', origin: 'https://huts.example' }, asked)).status).toBe(200);
+    };
+    forgetColumns();
+    const reading = (statements: string[]) => statements.filter((sql) => /FROM record_words .* > 0/.test(sql));
+    expect(reading(await statementsOf(visit)).length).toBeGreaterThan(1);
+    forgetColumns();
+    await keepListsReady();
+    const statements = await statementsOf(visit);
+    expect([...reading(statements), ...filling(statements)]).toEqual([]);
   });
 
   it('asks no record before one is opened: rules that columns cannot answer wait for that', async () => {

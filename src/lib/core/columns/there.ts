@@ -1,7 +1,5 @@
-import type { FilledColumn, ListColumn, NumberColumn } from './column';
-import { relationOf } from '../model/field';
-import type { Field } from '../schema/field';
-import { columnAt, eachOf, linksStep, TERMS, type Reading } from './reading';
+import type { ListColumn, NumberColumn } from './column';
+import { columnAt, TERMS, type Reading } from './reading';
 import { seenOf } from './conditions';
 import type { Table } from './table';
 
@@ -34,27 +32,4 @@ export function thereOf(reading: Reading, table: Table): There {
     });
     return { records: rows.size(), terms, authors, hours };
   });
-}
-
-/** Of how many records each field has a value, or anything related. */
-export function filledOf(reading: Reading, table: Table, fields: readonly Field[]): Map<string, number> {
-  const rows = seenOf(reading, table);
-  return new Map(
-    eachOf(fields, (field) => {
-      const relation = relationOf(field);
-      const count = (has: (row: number) => boolean) =>
-        table.keep(`filled ${field.id} ${reading.drafts}`, () => {
-          let n = 0;
-          rows.forEach((row) => void (has(row) && n++));
-          return n;
-        });
-      if (relation) {
-        const step = linksStep(relation.relationId, relation.side);
-        const { lists } = columnAt<ListColumn<number>>(reading, table, 'numbers', step);
-        return [field.id, count((row) => Boolean(lists[row]?.length))] as const;
-      }
-      const { here } = columnAt<FilledColumn>(reading, table, 'filled', field.id);
-      return [field.id, count((row) => here[row] === 1)] as const;
-    }),
-  );
 }

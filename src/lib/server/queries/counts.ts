@@ -43,3 +43,23 @@ export const countsByStatus = async (): Promise<{ typeId: string; status: string
 /** How many published records there are of each type; types without any are left out. */
 export const publishedCounts = async (): Promise<Map<string, number>> =>
   new Map((await countsByStatus()).filter(({ status }) => status === 'published').map(({ typeId, n }) => [typeId, n]));
+
+/** How many records of a type have a value, by field. */
+export const filledCounts = async (typeId: string): Promise<Map<string, number>> =>
+  new Map(
+    (
+      await select<{ id: string; n: number }>(
+        'SELECT field_id AS id, COUNT(*) AS n FROM record_index FORCE INDEX (filled) WHERE type_id = ? AND part = 0 AND is_empty = FALSE GROUP BY field_id',
+        [typeId],
+      )
+    ).map(({ id, n }) => [id, Number(n)]),
+  );
+
+/** How many records of a type have anything related on one side of a relation. */
+export async function linkedCount(typeId: string, relationId: string, side: 'a' | 'b'): Promise<number> {
+  const [row] = await select<{ n: number }>(
+    `SELECT COUNT(DISTINCT l.${side}_id) AS n FROM links l JOIN records r ON r.id = l.${side}_id AND r.type_id = ? WHERE l.relation_id = ?`,
+    [typeId, relationId],
+  );
+  return Number(row?.n ?? 0);
+}

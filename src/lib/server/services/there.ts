@@ -1,6 +1,9 @@
 import { eachOf, tableOf } from '../../core/columns/reading';
-import { filledOf, thereOf, type There } from '../../core/columns/there';
+import { thereOf, type There } from '../../core/columns/there';
+import { relationOf } from '../../core/model/field';
 import type { ModelIndex } from '../../core/model/model-index';
+import { filledCounts, linkedCount } from '../queries/counts';
+import { keptNow } from '../queries/kept';
 import { fromRecords } from '../queries/tables';
 
 /** What there is of each type: how many records, under which terms, authors and hours. */
@@ -11,18 +14,23 @@ export const thereByType = (model: ModelIndex, seen: { drafts: boolean }): Promi
     (reading) => new Map(eachOf(model.types, ({ id }) => [id, thereOf(reading, tableOf(reading, id))] as const)),
   );
 
-/**
- * Of how many records of a type, drafts among them, each field has a value or anything related. Asked field by field, since
- * that reads every value of the type where nobody asked before, and everybody else goes first.
- */
+/** Of how many records of a type, drafts among them, each field has a value or anything related. */
 export async function filledFields(model: ModelIndex, typeId: string): Promise<Map<string, number>> {
+  const kept = await keptNow();
+  const key = `filled ${typeId}`;
+  const known = kept.get(key) as Map<string, number> | undefined;
+  if (known) return known;
+  const fields = model.type(typeId)?.fields ?? [];
+  const values = await filledCounts(typeId);
   const out = new Map<string, number>();
-  for (const field of model.type(typeId)?.fields ?? []) {
-    const filled = await fromRecords(model, { drafts: true }, (reading) =>
-      filledOf(reading, tableOf(reading, typeId), [field]),
+  for (const field of fields) {
+    const relation = relationOf(field);
+    out.set(
+      field.id,
+      relation ? await linkedCount(typeId, relation.relationId, relation.side) : (values.get(field.id) ?? 0),
     );
-    for (const [id, n] of filled) out.set(id, n);
   }
+  kept.put(key, out);
   return out;
 }
 

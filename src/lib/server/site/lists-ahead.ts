@@ -11,6 +11,7 @@ import { log } from '../log';
 import { recordTable } from '../services/lists';
 import { readModel } from '../services/model';
 import { siteDesign, type SiteDesign } from './design';
+import { drawFirstPages } from './first-pages';
 import { layOutStandings } from './standings';
 
 /** The lists of a design: the loops of its templates, and of the parts in these, that go over a query or an archive. */
@@ -41,12 +42,15 @@ async function makeReady(): Promise<void> {
   if (done === state) return;
   await layOutLists(design);
   await layOutScreens(design);
+  await drawFirstPages(design, ready ? 1 : ROUNDS);
   done = state;
   if (!ready) log.info({ ms: Math.round(performance.now()) }, 'The lists of the site are laid out: ready');
   ready = true;
 }
 
 let ready = false;
+/** So often the first pages are drawn after a start. */
+const ROUNDS = 3;
 /** Whether the lists of the released design were laid out once since this process started. */
 export const listsReady = (): boolean => ready;
 
