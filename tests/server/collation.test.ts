@@ -1,11 +1,14 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { collationKey, compareText, sortText } from '../../src/lib/core/base/collation';
 import { run, select } from '../../src/lib/server/database/connect';
+import { recordTable } from '../../src/lib/server/services/lists';
+import { createRecord } from '../../src/lib/server/services/records';
 import { freshDatabase } from '../support/database';
+import { saveModel } from '../support/fill';
 
 let drop: () => Promise<void>;
 beforeAll(async () => {
-  drop = await freshDatabase();
+  drop = await freshDatabase(undefined, 'latin1');
   await run('CREATE TABLE texts (id INT PRIMARY KEY, sort VARCHAR(191) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin)', []);
 });
 afterAll(() => drop());
@@ -122,4 +125,10 @@ describe('the order of text', () => {
     expect(core).toEqual(database);
     expect(core.indexOf(texts[0])).toBeLessThan(core.indexOf(texts[1]));
   });
+});
+
+it('is kept whatever characters a database was made with', async () => {
+  await saveModel();
+  await createRecord('house', { title: 'Λευκό σπίτι 霧' });
+  expect((await recordTable('house')).records.map(({ title }) => title)).toEqual(['Λευκό σπίτι 霧']);
 });

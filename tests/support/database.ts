@@ -6,7 +6,7 @@ import { closeDatabase, database } from '../../src/lib/server/database/connect';
 import { migrate } from '../../src/lib/server/database/migrate';
 
 /** A database of its own on the throw-away server, with all tables, and a folder for files; gone after the tests of the file. `upTo` stops after so many migrations. */
-export async function freshDatabase(upTo?: number): Promise<() => Promise<void>> {
+export async function freshDatabase(upTo?: number, characters = 'utf8mb4'): Promise<() => Promise<void>> {
   const server = process.env.PLUM_TEST_DATABASE;
   if (!server) throw new Error('There is no test database; run the tests with npm test.');
   const name = `plum_test_${Math.random().toString(36).slice(2, 10)}`;
@@ -15,7 +15,7 @@ export async function freshDatabase(upTo?: number): Promise<() => Promise<void>>
     logging: false,
     dialectOptions: { connectTimeout: 10_000 },
   });
-  await admin.query(`CREATE DATABASE ${name} CHARACTER SET utf8mb4`);
+  await admin.query(`CREATE DATABASE ${name} CHARACTER SET ${characters}`);
   process.env.PLUM_DATABASE = server.replace(/\/[^/]*$/, `/${name}`);
   const media = mkdtempSync(join(tmpdir(), 'plum-thread-media-'));
   process.env.PLUM_MEDIA ??= media;

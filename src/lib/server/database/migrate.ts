@@ -37,6 +37,8 @@ async function refuseNewerTables(): Promise<void> {
  */
 export const migrate = (upTo = migrations.length): Promise<string[]> =>
   alone('migrations', async () => {
+    // Whoever made the database may have left it with the server's own characters; tables take after it.
+    await run('ALTER DATABASE CHARACTER SET utf8mb4', []);
     await run(WORK_LEFT, []);
     await refuseNewerTables();
     const umzug = new Umzug({
