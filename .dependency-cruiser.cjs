@@ -50,8 +50,15 @@ module.exports = {
       to: {
         dependencyTypes: ['npm'],
         pathNot:
-          '^node_modules/(zod|js-yaml|markdown-it|culori|css-tree|libphonenumber-js|lucide|lru-cache|typedfastbitset|@capsizecss/core)/',
+          '(^|/)node_modules/(zod|js-yaml|markdown-it|culori|css-tree|libphonenumber-js|lucide|lru-cache|typedfastbitset|@capsizecss/core)/',
       },
+    },
+    {
+      name: 'core-resolved',
+      comment: 'What the core imports is found, so that the other rules can judge it.',
+      severity: 'error',
+      from: { path: '^src/lib/core/' },
+      to: { couldNotResolve: true },
     },
     {
       name: 'core-no-node',
@@ -95,6 +102,11 @@ module.exports = {
   options: {
     doNotFollow: { path: 'node_modules' },
     tsConfig: { fileName: 'tsconfig.json' },
+    webpackConfig: { fileName: '.import-aliases.cjs' },
+    enhancedResolveOptions: {
+      exportsFields: ['exports'],
+      conditionNames: ['import', 'require', 'node', 'default', 'svelte'],
+    },
     tsPreCompilationDeps: true,
     exclude: { path: '\\$types$' },
   },

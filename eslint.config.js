@@ -41,6 +41,34 @@ export default ts.config(
     },
   },
   {
+    // The core runs in a server, a worker and a browser alike.
+    files: ['src/lib/core/**/*.ts'],
+    rules: {
+      'no-restricted-globals': [
+        'error',
+        ...['document', 'window', 'self', 'navigator', 'location', 'localStorage', 'sessionStorage', 'history'],
+        ...['HTMLElement', 'DOMParser', 'XMLHttpRequest', 'fetch', 'process', 'Buffer', 'require', '__dirname'],
+      ],
+    },
+  },
+  {
+    // Types too, which the check of import directions does not see in components.
+    files: ['src/lib/studio/**', 'src/lib/ui/**'],
+    rules: {
+      '@typescript-eslint/no-restricted-imports': [
+        'error',
+        {
+          patterns: [
+            {
+              group: ['$lib/server', '$lib/server/**', '../server/**', '../../server/**'],
+              message: 'Screens reach the server by its API only.',
+            },
+          ],
+        },
+      ],
+    },
+  },
+  {
     rules: {
       'no-undef': 'off',
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
