@@ -52,10 +52,9 @@
     [data-bound] { text-decoration: underline; text-decoration-style: dotted; text-decoration-color: #a8442b80; text-underline-offset: .25em; text-decoration-thickness: 1px }
     .blank { border: 1px dashed #8a7d83; color: #665a61; padding: .75rem 1rem; font: 14px/1.4 var(--body); background: #fffdf8 }
     main { padding: 1.5rem; max-width: none; min-height: 1px } html { overflow: hidden } a { cursor: default }`;
-  const page = emptyPage(wb.index.site.locale, MARKS);
 
   onMount(() => {
-    fillFrame(frame, page, onFrameLoad);
+    fillFrame(frame, emptyPage(wb.index.site.locale, MARKS), onFrameLoad);
     const watcher = new ResizeObserver(() => (areaWidth = area.clientWidth));
     watcher.observe(area);
     return () => {
