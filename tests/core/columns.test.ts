@@ -176,7 +176,9 @@ describe('orders and ranks', () => {
       order.put(row);
     }
     const rows = Array.from(order.part(0, 400));
-    const right = Array.from({ length: 400 }, (_, i) => i).sort((a, b) => compareText(texts[a]!, texts[b]!, 'en') || a - b);
+    const right = Array.from({ length: 400 }, (_, i) => i).sort(
+      (a, b) => compareText(texts[a]!, texts[b]!, 'en') || a - b,
+    );
     expect(rows).toEqual(right);
   });
 });

@@ -61,7 +61,7 @@ export async function answerArchive(
       title: archive.page > 1 ? `${title}, page ${archive.page}` : title,
       of: { archive },
       frame,
-      description: descriptionOfArchive(archive, model).slice(0, 300).trim() || firstWords(html),
+      description: descriptionOfArchive(archive, model).slice(0, 300).trim() || firstWords(html, { facts: false }),
       main: html,
       path: at(archive.page),
       address,

@@ -64,7 +64,7 @@ export async function answerRecord(
       title: record.title,
       of: { record },
       frame,
-      description: excerptOf(record, model, env) ?? firstWords(html),
+      description: excerptOf(record, model, env) ?? firstWords(html, { facts: true }),
       kind: 'article',
       picture: await pictureOf(
         type.fields

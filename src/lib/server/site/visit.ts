@@ -192,10 +192,10 @@ export async function beginVisit(surroundings: Surroundings, inspection?: Inspec
 
 /** A picture by its number, where there is one. */
 /**
- * What a page is about where nothing else says so: its first paragraph that says something, or what stands on it but for its
- * headings; 300 signs at most.
+ * What a page is about where nothing else says so: its first paragraph that says something, or with `facts` what stands on it
+ * but for its headings; 300 signs at most.
  */
-export function firstWords(html: string): string | undefined {
+export function firstWords(html: string, { facts }: { facts: boolean }): string | undefined {
   // By tags, once through: what stands in headings and navigation, in each paragraph, and in all.
   const [said, all]: [string[], string[]] = [[], []];
   let [skipped, inParagraph] = [0, false];
@@ -217,7 +217,7 @@ export function firstWords(html: string): string | undefined {
     .join('')
     .replace(/\s+/g, ' ')
     .replace(/( ·)+(?= ·|$)|^( · )+/g, '');
-  const text = [...said, whole]
+  const text = [...said, ...(facts ? [whole] : [])]
     .map((one) => htmlText(one).replace(/\s+/g, ' '))
     .find((one) => one.length >= LEAST_SAID);
   return text && text.length > 300 ? `${text.slice(0, 299).replace(/\s+\S*$/, '')}…` : text;
