@@ -66,6 +66,8 @@ for (const { what, open } of LISTS)
     const list = await open(page);
     const items = list.locator('> li');
     await expect(items.nth(1)).toBeVisible();
+    // Titles of records come after their numbers.
+    await expect.poll(async () => (await order(list)).filter((one) => /^Record \d/.test(one))).toEqual([]);
     const before = await order(list);
     expect(before.length).toBeGreaterThan(1);
     const grips = items.getByRole('button', { name: /^Move / });

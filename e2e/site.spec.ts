@@ -106,8 +106,8 @@ for (const width of [1280, 390])
       if ((await page.locator('main img').count()) && !(await meta('og:image'))) shared.push(`${path}: no picture`);
       if ((await page.locator('main').innerText()).length > 200 && !(await meta('description')))
         shared.push(`${path}: no description`);
-      // What stands in one row with the first picture comes with it.
-      if (width > 1000)
+      // What stands in one row with the first picture of an archive comes with it.
+      if (width > 1000 && path.endsWith('/'))
         shared.push(
           ...(await page.evaluate((path) => {
             const [first, ...others] = document.querySelectorAll<HTMLImageElement>('main img');
