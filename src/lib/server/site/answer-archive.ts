@@ -61,7 +61,10 @@ export async function answerArchive(
       title: archive.page > 1 ? `${title}, page ${archive.page}` : title,
       of: { archive },
       frame,
-      description: descriptionOfArchive(archive, model).slice(0, 300).trim() || firstWords(html, { facts: false }),
+      description:
+        descriptionOfArchive(archive, model).slice(0, 300).trim() ||
+        firstWords(html, { facts: false }) ||
+        `${title} · ${[model.site.name, model.site.tagline].filter(Boolean).join(': ')}`,
       main: html,
       path: at(archive.page),
       address,
