@@ -1,6 +1,4 @@
 import autocannon from 'autocannon';
-import { spawn } from 'node:child_process';
-import { join } from 'node:path';
 import { readModel } from '../src/lib/server/services/model';
 import { addressOf } from '../src/lib/core/addresses/addresses';
 import { loadRecords } from '../src/lib/server/queries/load';
@@ -8,9 +6,9 @@ import { boundTo } from '../src/lib/core/templates/build';
 import { closeDatabase, select } from '../src/lib/server/database/connect';
 import { addJob } from '../src/lib/server/queries/jobs';
 import { release } from '../src/lib/server/services/releases';
-import { answered, freePort } from '../scripts/lib/ports.mjs';
 import { fillOne } from './support/fill';
 import { pagesWithList } from './support/page';
+import { startSite } from './support/site';
 
 /** What visitors wait while an export of 10,000 pages runs, done by the process that answers or by one beside it. */
 await fillOne('many', 10_000);
@@ -24,20 +22,7 @@ const SORTS: Record<string, string> = { kept: '64', 'drawn anew': '0' };
 for (const [worker, name] of ['0', '1'].flatMap((worker) =>
   Object.keys(SORTS).map((name) => [worker, name] as const),
 )) {
-  const port = await freePort();
-  const site = `http://127.0.0.1:${port}`;
-  const child = spawn(process.execPath, [join(import.meta.dirname, '..', 'scripts', 'lib', 'serve.mjs')], {
-    env: {
-      ...process.env,
-      PLUM_HTTP_HOST: '127.0.0.1',
-      PLUM_HTTP_PORT: String(port),
-      PLUM_HTTP_ORIGIN: site,
-      PLUM_WORKER: worker,
-      PLUM_KEPT_PAGES: SORTS[name],
-    },
-    stdio: ['ignore', 'ignore', 'inherit'],
-  });
-  await answered(`${site}/healthz`);
+  const { site, child } = await startSite({ PLUM_WORKER: worker, PLUM_KEPT_PAGES: SORTS[name] as string });
   for (const address of addresses) await (await fetch(site + address)).text();
   let n = 0;
   const load = (duration: number) =>

@@ -1,13 +1,11 @@
-import { spawn } from 'node:child_process';
-import { join } from 'node:path';
 import { boundTo, treeFrom } from '../src/lib/core/templates/build';
 import { closeDatabase } from '../src/lib/server/database/connect';
 import { release } from '../src/lib/server/services/releases';
 import { fillRates } from '../src/lib/server/services/type-uses';
 import { createTemplate } from '../src/lib/server/services/templates';
-import { answered, freePort } from '../scripts/lib/ports.mjs';
 import { fillOne, median } from './support/fill';
 import { pagesWithList } from './support/page';
+import { startSite } from './support/site';
 
 /**
  * What the first visitor of each kind of list waits after a start, beside the hundredth (aim: at most 3 times): an archive and
@@ -44,27 +42,14 @@ await createTemplate({
   }),
 });
 await release();
-const asked = performance.now();
+const fillStart = performance.now();
 const { fields } = await fillRates('many');
 console.log(
-  `how many have a value, asked first: ${((performance.now() - asked) / 1000).toFixed(2)} s for ${Object.keys(fields).length} fields`,
+  `how many have a value, asked first: ${((performance.now() - fillStart) / 1000).toFixed(2)} s for ${Object.keys(fields).length} fields`,
 );
 
-const port = await freePort();
-const site = `http://127.0.0.1:${port}`;
 const began = performance.now();
-const child = spawn(process.execPath, [join(import.meta.dirname, '..', 'scripts', 'lib', 'serve.mjs')], {
-  env: {
-    ...process.env,
-    PLUM_HTTP_HOST: '127.0.0.1',
-    PLUM_HTTP_PORT: String(port),
-    PLUM_HTTP_ORIGIN: site,
-    PLUM_KEPT_PAGES: '0',
-  },
-  stdio: ['ignore', 'pipe', 'inherit'],
-});
-child.stdout.on('data', (text) => process.env.PLUM_BENCH_LOG && process.stdout.write(String(text)));
-await answered(`${site}/readyz`, child);
+const { site, child } = await startSite({ PLUM_KEPT_PAGES: '0' }, '/readyz');
 console.log(
   `ready after ${((performance.now() - began) / 1000).toFixed(1)} s, with ${RECORDS.toLocaleString('en')} records`,
 );

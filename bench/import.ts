@@ -75,7 +75,7 @@ async function plain(ids: readonly number[]): Promise<void> {
 
 write(rowsOf(0));
 const tried = await timed(() => imported('add', true, true));
-const whole = await timed(() => imported('add', false, true));
+const allOrNothing = await timed(() => imported('add', false, true));
 await run("DELETE FROM records WHERE slug LIKE 'row-%'", []);
 const added = await timed(() => imported('add', false, false));
 const ids = (await select<{ id: number }>("SELECT id FROM records WHERE slug LIKE 'row-%'")).map(({ id }) => id);
@@ -89,7 +89,7 @@ const told = (label: string, ms: number, beside: number, aim: number) =>
   );
 console.log(`${ROWS.toLocaleString('en')} rows; plain statements take ${(bare / 1000).toFixed(1)} s.`);
 told('imported', added, bare, 5);
-told('imported, all or nothing', whole, bare, 5);
+told('imported, all or nothing', allOrNothing, bare, 5);
 told('tried', tried, added, 2);
 told('updated', changed, added, 2);
 told('an update tried', triedChange, added, 2);

@@ -4,6 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { indexModel } from '../../src/lib/core/model/model';
 import { cardSize } from '../../src/lib/core/model/media';
 import { compileTree } from '../../src/lib/core/render/compile';
+import { firstWords } from '../../src/lib/core/render/first-words';
 import { structuredOf } from '../../src/lib/core/render/structured';
 import { fitting, gridRoom, PAGE_ROOM, parted, SCREEN_ROOM, sizesOf } from '../../src/lib/core/styles/room';
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
@@ -171,5 +172,34 @@ describe('the icon of the site', () => {
       };
       expect(wcagContrast(colourOf(read.svg.rect['@_fill'])!, colourOf(read.svg.text['@_fill'])!)).toBeGreaterThan(4.5);
     }
+  });
+});
+
+describe('what a page is about where nothing else says so', () => {
+  const story = 'A night in a hut begins with wet boots by the stove & ends late.';
+  const page = (...parts: string[]) => parts.join('');
+
+  it('is its first paragraph that says something', () => {
+    const html = page(
+      '<h1>Grey Crag</h1><p>38 bunks</p>',
+      `<p class="text">${story.replace('&', '&amp;')}</p><p>More of it, and so much more of it.</p>`,
+    );
+    expect(firstWords(html, { facts: false })).toBe(story);
+    expect(firstWords(html, { facts: true })).toBe(story);
+    expect(firstWords(page('<nav><p>', story, '</p></nav><h2>', story, '</h2>'), { facts: true })).toBeUndefined();
+  });
+
+  it('is what stands on it where there is none, if that is asked for', () => {
+    const facts =
+      '<h1>Weekend</h1><dl><dt>When</dt><dd>12 May</dd><dt>Where</dt><dd>the lower bridge, by boat</dd></dl><p>Bring gloves.</p>';
+    expect(firstWords(facts, { facts: true })).toBe('When: 12 May · Where: the lower bridge, by boat · Bring gloves.');
+    expect(firstWords(facts, { facts: false })).toBeUndefined();
+    expect(firstWords('<p>Short.</p>', { facts: true })).toBeUndefined();
+  });
+
+  it('has 300 characters at most, and ends at a word', () => {
+    const said = firstWords(`<p>${'harbour '.repeat(100)}</p>`, { facts: false })!;
+    expect(said.length).toBeLessThanOrEqual(300);
+    expect(said).toMatch(/harbour…$/);
   });
 });

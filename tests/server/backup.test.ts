@@ -104,9 +104,9 @@ async function fill(): Promise<void> {
   });
 }
 
-const bytesOf = async (written: AsyncIterable<Uint8Array> = writeBackup()) => {
+const bytesOf = async (backup: AsyncIterable<Uint8Array> = writeBackup()) => {
   const pieces: Uint8Array[] = [];
-  for await (const piece of written) pieces.push(piece);
+  for await (const piece of backup) pieces.push(piece);
   return Buffer.concat(pieces);
 };
 const fails = (path: string) => refused(readBackup(path, progress));
@@ -359,40 +359,40 @@ describe('a backup of everything', () => {
     await fill();
     await fillAround();
     let writing = true;
-    let written = 0;
+    let count = 0;
     const write = async () => {
       const [person] = await select<{ id: number }>("SELECT id FROM records WHERE type_id = 'person' LIMIT 1");
-      for (; writing; written++)
+      for (; writing; count++)
         await createRecord('house', {
-          title: `W ${written}`,
+          title: `W ${count}`,
           terms: ['peak'],
-          values: { height: written, keeper: [person!.id] },
+          values: { height: count, keeper: [person!.id] },
         });
     };
     let writers: Promise<unknown> | undefined;
     let moment: Record<string, unknown[]> = {};
-    const told: number[] = [];
+    const reports: number[] = [];
     const zip = writeBackup({
       // A second read of the same moment: nobody writes yet.
       begun: async () => {
         moment = await everything();
         writers = Promise.all([write(), write(), write()]);
-        await expect.poll(() => written, { timeout: 300_000 }).toBeGreaterThan(20);
+        await expect.poll(() => count, { timeout: 300_000 }).toBeGreaterThan(20);
       },
-      tell: ({ done, total, bytes }) => told.push(done, total, bytes),
+      tell: ({ done, total, bytes }) => reports.push(done, total, bytes),
     });
     const pieces: Uint8Array[] = [];
     for await (const piece of zip) {
-      const until = written + 5;
+      const until = count + 5;
       // Each piece of it comes some records later.
-      await expect.poll(() => written, { timeout: 300_000, interval: 5 }).toBeGreaterThan(until);
+      await expect.poll(() => count, { timeout: 300_000, interval: 5 }).toBeGreaterThan(until);
       pieces.push(piece);
     }
     writing = false;
     await writers;
     expect((await select<{ n: number }>('SELECT COUNT(*) AS n FROM records'))[0]!.n).toBeGreaterThan(30);
-    expect(told.at(-3)).toBe(told.at(-2));
-    expect(told.at(-1)).toBeGreaterThan(0);
+    expect(reports.at(-3)).toBe(reports.at(-2));
+    expect(reports.at(-1)).toBeGreaterThan(0);
     writeFileSync(join(folder, 'busy.zip'), Buffer.concat(pieces));
     await place();
     await readBackup(join(folder, 'busy.zip'), progress);

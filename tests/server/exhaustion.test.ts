@@ -62,13 +62,13 @@ describe('a body', () => {
     const { sent, request } = endless();
     expect((await refused(readBytes(request, 64_000))).status).toBe(413);
     expect(sent.bytes).toBeLessThan(64_000 + 3 * 16_384);
-    const told = endless();
-    const says = new Request(told.request, {
+    const declared = endless();
+    const says = new Request(declared.request, {
       headers: { 'content-length': '200000000' },
       duplex: 'half',
     } as RequestInit);
     expect((await refused(readBytes(says, 64_000))).status).toBe(413);
-    expect(told.sent.bytes).toBeLessThanOrEqual(16_384);
+    expect(declared.sent.bytes).toBeLessThanOrEqual(16_384);
   });
 
   it('of each operation has a bound, which is asked before it is held', async () => {
@@ -77,8 +77,8 @@ describe('a body', () => {
       if (!one.body || one.body === 'file') continue;
       const { sent, request } = endless();
       const path = one.path.replace(/\{\w+\}/g, '1');
-      const asked = new Request(request, { method: one.method, duplex: 'half' } as RequestInit);
-      const { status } = await answerApi(asked, new URL(`http://x/api/v1${path}`), path, all, who);
+      const declared = new Request(request, { method: one.method, duplex: 'half' } as RequestInit);
+      const { status } = await answerApi(declared, new URL(`http://x/api/v1${path}`), path, all, who);
       expect([one.id, status]).toEqual([one.id, 413]);
       expect([one.id, sent.bytes <= mostBytes(one) + 5 * 16_384]).toEqual([one.id, true]);
       if (one.touches === 'people') expect([one.id, mostBytes(one)]).toEqual([one.id, 64_000]);
@@ -90,15 +90,15 @@ describe('a body', () => {
     const send = (path: string, type: string, bytes: number) =>
       new Promise<number>((done) => {
         const { port } = new URL(app.origin);
-        const asked = request({
+        const client = request({
           ...{ host: '127.0.0.1', port, path, method: 'POST', headers: { 'content-type': type, origin: app.origin } },
         });
-        asked.once('response', (answer) => {
+        client.once('response', (answer) => {
           done(answer.resume().statusCode ?? 0);
-          asked.destroy();
+          client.destroy();
         });
-        asked.on('error', () => undefined);
-        asked.write(Buffer.alloc(bytes, 'a='));
+        client.on('error', () => undefined);
+        client.write(Buffer.alloc(bytes, 'a='));
         // It never ends by itself.
       });
     const form = 'application/x-www-form-urlencoded';
@@ -153,8 +153,8 @@ describe('hashes of passwords', () => {
 describe('an author who may not publish', () => {
   const ask = async (who: Asker, method: string, path: string, body: unknown) => {
     const headers = { 'if-match': '*', 'content-type': 'application/json' };
-    const asked = new Request(`http://x/api/v1${path}`, { method, headers, body: JSON.stringify(body) });
-    return (await answerApi(asked, new URL(asked.url), path, all, who)).status;
+    const request = new Request(`http://x/api/v1${path}`, { method, headers, body: JSON.stringify(body) });
+    return (await answerApi(request, new URL(request.url), path, all, who)).status;
   };
   const person = async (name: string): Promise<Asker> => {
     const { id } = await createAccount({ name, email: `${name}@huts.example`, role: 'author', mayPublish: false });

@@ -24,7 +24,7 @@ import { saveContentType } from '../../src/lib/server/services/types';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 import { refused } from '../support/refused';
-import { field } from '../support/world';
+import { boxType, field } from '../support/world';
 
 let drop: () => Promise<void>;
 const media: number[] = [];
@@ -88,15 +88,7 @@ const NAMES = kinds.filter((kind) => kind.forFields).map((kind) => kind.name);
 const fieldsOf = (names: readonly string[]): Field[] =>
   names.map((kind) => field(`k_${kind}`, kind, SETTINGS[kind], `K ${kind}`));
 
-const box = (fields: Field[]) => ({
-  id: 'box',
-  key: 'box',
-  name: 'Box',
-  plural: 'Boxes',
-  base: 'boxes',
-  taxonomyIds: [],
-  fields: [...fields, field('a_spot', 'place', {}, 'A spot')],
-});
+const box = (fields: Field[]) => boxType([...fields, field('a_spot', 'place', {}, 'A spot')]);
 
 /** Values of a field: those that once were taken apart, some made up, and every choice of rows. */
 function inputsOf(one: Field, make: Parameters<typeof inventValue>[1]): unknown[] {

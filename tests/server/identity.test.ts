@@ -91,9 +91,9 @@ async function ask(who: Asker, method: string, path: string, body?: unknown) {
 /** Comes in by the provider, which says this. */
 async function comeBy(claims: Record<string, unknown>, how?: (said: Said) => void, signedIn?: number, joins?: number) {
   const { address, pass } = await askProvider(`${ORIGIN}/back`, '/studio', joins);
-  const asked = new URL(address).searchParams;
-  provider.say({ nonce: asked.get('nonce'), ...claims }, how);
-  return providerAnswered(pass, new URL(`${ORIGIN}/back?code=x&state=${asked.get('state')}`), signedIn);
+  const query = new URL(address).searchParams;
+  provider.say({ nonce: query.get('nonce'), ...claims }, how);
+  return providerAnswered(pass, new URL(`${ORIGIN}/back?code=x&state=${query.get('state')}`), signedIn);
 }
 const secretIn = (text: string) => /\/studio\/link\/([\w-]{43})/.exec(text)?.[1] ?? '';
 const lettersTo = async (to: string) =>
@@ -198,24 +198,24 @@ describe('a role that a group gave', () => {
     expect(await by([])).toMatchObject({ account: { role: 'editor', roleByRule: false } });
     expect(await sessionWith(session)).toBeUndefined();
     // Made by the rule alone.
-    const made = (sub: string, groups: string[]) =>
+    const signInAs = (sub: string, groups: string[]) =>
       comeBy({ sub, email: `${sub}@b.example`, email_verified: true, groups });
-    expect(await made('g2', ['web'])).toMatchObject({
+    expect(await signInAs('g2', ['web'])).toMatchObject({
       account: { role: 'designer', roleByRule: true, emailProved: true },
     });
-    expect((await refused(made('g2', []))).title).toContain('no rule any more');
+    expect((await refused(signInAs('g2', []))).title).toContain('no rule any more');
     expect(await accountRow({ subject: `${provider.issuer} g2` })).toMatchObject({ role: 'reader' });
-    expect(await made('g2', ['web'])).toMatchObject({ account: { role: 'designer' } });
+    expect(await signInAs('g2', ['web'])).toMatchObject({ account: { role: 'designer' } });
     // The last owner stays one, and comes in, whatever the provider says.
     const owners = await select<{ id: number }>("SELECT id FROM accounts WHERE role = 'owner'");
-    await made('g3', ['board']);
+    await signInAs('g3', ['board']);
     for (const { id } of owners) await run("UPDATE accounts SET role = 'reader' WHERE id = ?", [id]);
-    expect(await made('g3', [])).toMatchObject({ account: { role: 'owner' } });
+    expect(await signInAs('g3', [])).toMatchObject({ account: { role: 'owner' } });
     for (const { id } of owners) await run("UPDATE accounts SET role = 'owner' WHERE id = ?", [id]);
     // What an owner sets by hand is not the rule's.
     const { id } = (await accountRow({ subject: `${provider.issuer} g2` }))!;
     await changeAccount(id, { role: 'editor' });
-    expect(await made('g2', [])).toMatchObject({ account: { role: 'editor' } });
+    expect(await signInAs('g2', [])).toMatchObject({ account: { role: 'editor' } });
   });
 });
 
@@ -286,8 +286,8 @@ describe('what an account is signed in by elsewhere', () => {
     const [one, two] = [await person(), await person()];
     await setPassword(one.id, 'another long one');
     expect(await one.lives()).toEqual([false, false]);
-    const kept = { current: PASSWORD, password: 'another long one', keepTokens: true };
-    expect((await ask(two.who, 'PUT', '/account/password', kept)).status).toBe(204);
+    const change = { current: PASSWORD, password: 'another long one', keepTokens: true };
+    expect((await ask(two.who, 'PUT', '/account/password', change)).status).toBe(204);
     expect(await two.lives()).toEqual([true, true]);
     const ends = { current: 'another long one', password: 'yet another long one' };
     expect((await ask(two.who, 'PUT', '/account/password', ends)).status).toBe(204);

@@ -113,34 +113,34 @@ describe('what nobody knows by its name', () => {
 
 describe('pages of others', () => {
   const origin = 'https://app.huts.example';
-  const asked = (method: string, headers: Record<string, string>) =>
+  const requestWith = (method: string, headers: Record<string, string>) =>
     new Request('https://huts.example/api/v1/records', { method, headers });
   const url = new URL('https://huts.example/api/v1/records');
 
   it('ask the API by a token where a setting says so, and never as whoever is signed in', () => {
     const token = { origin, authorization: 'Bearer plumthread_x', 'sec-fetch-site': 'cross-site' };
     const preflight = { origin, 'access-control-request-method': 'PATCH' };
-    expect(corsHeaders(asked('GET', token))).toEqual([]);
-    expect(fromOwnPages(asked('GET', token), url)).toBe(false);
-    expect(answerPreflight(asked('OPTIONS', preflight))).toBeUndefined();
+    expect(corsHeaders(requestWith('GET', token))).toEqual([]);
+    expect(fromOwnPages(requestWith('GET', token), url)).toBe(false);
+    expect(answerPreflight(requestWith('OPTIONS', preflight))).toBeUndefined();
     vi.stubEnv('PLUM_CORS', 'https://other.example, https://app.huts.example/');
-    const said = Object.fromEntries(corsHeaders(asked('GET', token)));
+    const said = Object.fromEntries(corsHeaders(requestWith('GET', token)));
     expect(said).toMatchObject({ vary: 'Origin', 'access-control-allow-origin': origin });
     expect(said).not.toHaveProperty('access-control-allow-credentials');
-    expect(fromOwnPages(asked('PATCH', token), url)).toBe(true);
+    expect(fromOwnPages(requestWith('PATCH', token), url)).toBe(true);
     expect(
-      fromOwnPages(asked('PATCH', { origin, 'sec-fetch-site': 'cross-site', cookie: 'plum_session=x' }), url),
+      fromOwnPages(requestWith('PATCH', { origin, 'sec-fetch-site': 'cross-site', cookie: 'plum_session=x' }), url),
     ).toBe(false);
-    const answer = answerPreflight(asked('OPTIONS', preflight))!;
+    const answer = answerPreflight(requestWith('OPTIONS', preflight))!;
     expect([answer.status, answer.headers.get('access-control-allow-methods')]).toEqual([
       204,
       expect.stringContaining('PATCH'),
     ]);
     const evil = { ...token, origin: 'https://evil.example' };
-    expect(Object.fromEntries(corsHeaders(asked('GET', evil)))).toEqual({ vary: 'Origin' });
+    expect(Object.fromEntries(corsHeaders(requestWith('GET', evil)))).toEqual({ vary: 'Origin' });
     expect([
-      fromOwnPages(asked('GET', evil), url),
-      answerPreflight(asked('OPTIONS', { ...preflight, origin: 'https://evil.example' })),
+      fromOwnPages(requestWith('GET', evil), url),
+      answerPreflight(requestWith('OPTIONS', { ...preflight, origin: 'https://evil.example' })),
     ]).toEqual([false, undefined]);
     vi.unstubAllEnvs();
   });

@@ -236,8 +236,8 @@ describe('a release', () => {
 
 describe('scheduled records', () => {
   it('are seen once their moment has come, by whichever process looks', async () => {
-    const soon = new Date(Date.now() + 3_600_000).toISOString();
-    const made = await createRecord('house', { title: 'Soon', status: 'scheduled', published: soon });
+    const inAnHour = new Date(Date.now() + 3_600_000).toISOString();
+    const made = await createRecord('house', { title: 'Soon', status: 'scheduled', published: inAnHour });
     expect(made.status).toBe('scheduled');
     expect((await get('/homes/soon')).status).toBe(404);
     expect(await publishDue()).toBe(0);

@@ -15,7 +15,7 @@ import { deleteContentType, saveContentType, saveContentTypes } from '../../src/
 import { previewKind } from '../../src/lib/server/services/kind-changes';
 import { freshDatabase } from '../support/database';
 import { dump, saveModel } from '../support/fill';
-import { field } from '../support/world';
+import { boxType, field } from '../support/world';
 
 let drop: () => Promise<void>;
 const options = { options: ['a', 'b', '12'].map((key) => ({ key, label: key.toUpperCase() })) };
@@ -27,15 +27,7 @@ const SETTINGS: Record<string, object> = {
 };
 const NAMES = kinds.filter((kind) => kind.forFields && kind.name !== 'relation').map((kind) => kind.name);
 const kit = (kind: string): Field => field('kit', kind, SETTINGS[kind] as Record<string, unknown> | undefined);
-const box = (fields: Field[]) => ({
-  id: 'box',
-  key: 'box',
-  name: 'Box',
-  plural: 'Boxes',
-  base: 'boxes',
-  taxonomyIds: ['area'],
-  fields,
-});
+const box = (fields: Field[]) => boxType(fields, ['area']);
 let media: number[] = [];
 
 beforeAll(async () => {

@@ -73,9 +73,9 @@ describe('records of which only the first are here', () => {
     const { wb } = site(2500);
     await wb.fetchMore();
     expect(wb.atHand('house')).toBe(2500);
-    const asked: string[] = [];
+    const requests: string[] = [];
     vi.stubGlobal('fetch', (address: string, { method = 'GET' }: RequestInit = {}) => {
-      asked.push(`${method} ${address}`);
+      requests.push(`${method} ${address}`);
       if (method === 'PATCH')
         return Promise.resolve(
           Response.json(record(2000, 'house', { keeper: [9000] }, { title: 'House 2000', version: 2 })),
@@ -96,7 +96,7 @@ describe('records of which only the first are here', () => {
     expect(wb.records.find(({ id }) => id === 2000)?.values.keeper).toEqual([9000]);
     // The other side is read anew, and nothing else.
     expect(wb.records.find(({ id }) => id === 9000)?.title).toBe('Now led to');
-    expect(asked.map((one) => one.split('?').at(-1))).toEqual([expect.stringContaining('PATCH'), 'ids=9000']);
+    expect(requests.map((one) => one.split('?').at(-1))).toEqual([expect.stringContaining('PATCH'), 'ids=9000']);
   });
 
   it('are fetched while work goes on, until all are here', async () => {

@@ -12,6 +12,12 @@ import type { Scopes } from '../../src/lib/core/paths/scopes';
 export const field = (id: string, kind: string, settings: Record<string, unknown> = {}, label = id): Field =>
   plainField(id, label, kind, settings);
 
+/** A content type of nothing but these fields, under the id `box`. */
+export const boxType = (fields: Field[], taxonomyIds: string[] = []) => ({
+  ...{ id: 'box', key: 'box', name: 'Box', plural: 'Boxes', base: 'boxes' },
+  ...{ taxonomyIds, fields },
+});
+
 export const model: Model = {
   menus: [
     {

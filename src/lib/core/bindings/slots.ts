@@ -413,7 +413,7 @@ function boundSlot(
           return paragraphs(end, attributes);
         }
       : (env, attributes = '') => {
-          const made = first(env, (source, value) => {
+          const drawn = first(env, (source, value) => {
             if (!source.plain || !source.type.kind.blocks || source.type.many) {
               const own = source.write(value, env);
               return paragraphs(own, attributes + marked(source, own));
@@ -421,7 +421,7 @@ function boundSlot(
             const html = source.type.kind.blocks(value, source.type.settings);
             return `<div${attributes}${marked(source, html, true)}>${html}</div>`;
           });
-          return made ?? paragraphs(lastResort, attributes);
+          return drawn ?? paragraphs(lastResort, attributes);
         },
     url:
       only && !second && !lastResort

@@ -54,8 +54,8 @@ export const columns = defineElement({
       facts: 2,
       own: parts.reduce((sum, one) => sum + one, 0) / (parts[at] ?? 1),
     };
-    const beside = share === 'wide-last' || share === 'facts' ? 2 : count;
-    return parted(room, [{ from: 48, of: count === 1 ? 1 : shares[share], gaps: GAPS[gap] * (beside - 1) }]);
+    const inRow = share === 'wide-last' || share === 'facts' ? 2 : count;
+    return parted(room, [{ from: 48, of: count === 1 ? 1 : shares[share], gaps: GAPS[gap] * (inRow - 1) }]);
   },
   never: ['spread'],
   brought: GAP_BROUGHT,

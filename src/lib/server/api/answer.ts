@@ -98,32 +98,36 @@ async function carryOut(
     query = asked.data;
   }
   if (one.body === 'file') bareFile(request);
-  const given = one.body && one.body !== 'file' ? await readBody(request, mostBytes(one)) : undefined;
-  if (given !== undefined && (given === null || typeof given !== 'object'))
+  const requestBody = one.body && one.body !== 'file' ? await readBody(request, mostBytes(one)) : undefined;
+  if (requestBody !== undefined && (requestBody === null || typeof requestBody !== 'object'))
     throw new Refusal(422, 'Something is wrong with what was sent.', [
       { at: '', what: 'This is neither an object nor a list.', fix: 'See what is taken in /api/v1/openapi.json.' },
     ]);
   const bodyShape = bodyShapeOf(one);
-  if (bodyShape && given !== null && !Array.isArray(given))
-    refuseUnknown(Object.keys(given as object), bodyShape, 'Something is wrong with what was sent.');
+  if (bodyShape && requestBody !== null && !Array.isArray(requestBody))
+    refuseUnknown(Object.keys(requestBody as object), bodyShape, 'Something is wrong with what was sent.');
   const key = one.method === 'POST' && !one.asks ? request.headers.get('idempotency-key') : null;
   const identity = {
     account: who.id,
     method: one.method,
     path: url.pathname + url.search,
     // A file is known by its size alone: it is read once.
-    body: one.body === 'file' ? request.headers.get('content-length') : given,
+    body: one.body === 'file' ? request.headers.get('content-length') : requestBody,
     answersSecret: one.touches === 'people',
   };
   // A request that comes again is answered as before, whatever has changed since.
   return once(key, identity, async () => {
-    const guard = one.current ? guardOf(request, given) : () => undefined;
+    const guard = one.current ? guardOf(request, requestBody) : () => undefined;
     const before = one.current && (await one.current(params));
     if (one.current) guard(before);
     const schema = one.checkedBy === 'service' ? undefined : bodySchema(one);
-    const parsed = schema?.safeParse(given);
+    const parsed = schema?.safeParse(requestBody);
     if (parsed?.error) throw new Refusal(422, 'Something is wrong with what was sent.', problemsOf(parsed.error));
-    return perform(one, { params, query, body: parsed ? parsed.data : given, before }, { request, url, who, guard });
+    return perform(
+      one,
+      { params, query, body: parsed ? parsed.data : requestBody, before },
+      { request, url, who, guard },
+    );
   });
 }
 

@@ -16,9 +16,9 @@ export const thereByType = (model: ModelIndex, seen: { drafts: boolean }): Promi
 
 /** Of how many records of a type, drafts among them, each field has a value or anything related. */
 export async function filledFields(model: ModelIndex, typeId: string): Promise<Map<string, number>> {
-  const kept = await keptNow();
+  const cache = await keptNow();
   const key = `filled ${typeId}`;
-  const known = kept.get(key) as Map<string, number> | undefined;
+  const known = cache.get(key) as Map<string, number> | undefined;
   if (known) return known;
   const fields = model.type(typeId)?.fields ?? [];
   const values = await filledCounts(typeId);
@@ -30,7 +30,7 @@ export async function filledFields(model: ModelIndex, typeId: string): Promise<M
       relation ? await linkedCount(typeId, relation.relationId, relation.side) : (values.get(field.id) ?? 0),
     );
   }
-  kept.put(key, out);
+  cache.put(key, out);
   return out;
 }
 

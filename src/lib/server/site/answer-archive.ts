@@ -12,6 +12,7 @@ import {
 } from '../../core/addresses/archives';
 import { questionOf } from '../../core/loops/visitors';
 import type { ModelIndex } from '../../core/model/model-index';
+import { firstWords } from '../../core/render/first-words';
 import { FEED_FORMS } from '../../core/serving/feeds';
 import { archiveTree } from '../../core/templates/start';
 import { keptNow } from '../queries/kept';
@@ -20,7 +21,7 @@ import { isAnyPublished } from '../queries/records';
 import { winner } from './contests';
 import { drawTemplate, type Question } from './draw';
 import { feedsOf } from './outlets';
-import { firstWords, pictureOf, type PageAnswer, type Visit } from './visit';
+import { pictureOf, type PageAnswer, type Visit } from './visit';
 
 /** The page of an archive, or of the front, a day, a search. */
 export async function answerArchive(

@@ -4,6 +4,7 @@ import { addressOfArchive } from '../../core/addresses/archives';
 import { questionOf } from '../../core/loops/visitors';
 import { roleOfField } from '../../core/model/field';
 import type { ModelIndex } from '../../core/model/model-index';
+import { firstWords } from '../../core/render/first-words';
 import { compilePath } from '../../core/paths/compile';
 import { makeEnv, type Env } from '../../core/paths/env';
 import { scriptJson, structuredOf } from '../../core/render/structured';
@@ -18,7 +19,7 @@ import { recordsAtSlugs } from '../queries/records';
 import { winner } from './contests';
 import { drawTemplate, type Question } from './draw';
 import { pageMoved, recordMoved } from './moved';
-import { firstWords, moved, pictureOf, type PageAnswer, type Visit } from './visit';
+import { moved, pictureOf, type PageAnswer, type Visit } from './visit';
 
 /** The page of a record, or where it is now. */
 export async function answerRecord(

@@ -1,4 +1,3 @@
-import { htmlText } from '../../core/base/text';
 import { SEARCH } from '../../core/base/reserved';
 import { addressOfArchive, type ArchivePlace } from '../../core/addresses/archives';
 import { coloursCss } from '../../core/elements/common';
@@ -191,42 +190,6 @@ export async function beginVisit(surroundings: Surroundings, inspection?: Inspec
 }
 
 /** A picture by its number, where there is one. */
-/**
- * What a page is about where nothing else says so: its first paragraph that says something, or with `facts` what stands on it
- * but for its headings; 300 signs at most.
- */
-export function firstWords(html: string, { facts }: { facts: boolean }): string | undefined {
-  // By tags, once through: what stands in headings and navigation, in each paragraph, and in all.
-  const [said, all]: [string[], string[]] = [[], []];
-  let [skipped, inParagraph] = [0, false];
-  for (const piece of html.slice(0, FIRST_SIGNS).split(/(<[^<>]*>)/)) {
-    const [, end, name = ''] = /^<(\/?)([a-z][a-z\d]*)/.exec(piece) ?? [];
-    if (!name) {
-      if (skipped) continue;
-      all.push(piece);
-      if (inParagraph) said.push((said.pop() ?? '') + piece);
-    } else if (/^(h\d|nav|form)$/.test(name)) skipped = Math.max(0, skipped + (end ? -1 : 1));
-    else if (name === 'p') {
-      inParagraph = !end;
-      if (inParagraph) said.push('');
-      all.push(' · ');
-    } else if (/^(dt|th)$/.test(name) && end) all.push(': ');
-    else if (/^(li|dd|td|div|br|figcaption|section)$/.test(name) && end) all.push(' · ');
-  }
-  const whole = all
-    .join('')
-    .replace(/\s+/g, ' ')
-    .replace(/( ·)+(?= ·|$)|^( · )+/g, '');
-  const text = [...said, ...(facts ? [whole] : [])]
-    .map((one) => htmlText(one).replace(/\s+/g, ' '))
-    .find((one) => one.length >= LEAST_SAID);
-  return text && text.length > 300 ? `${text.slice(0, 299).replace(/\s+\S*$/, '')}…` : text;
-}
-/** Shorter paragraphs are labels and facts. */
-const LEAST_SAID = 40;
-/** So much of a page is looked through for it. */
-const FIRST_SIGNS = 50_000;
-
 /** What stands for a page where it is linked to: a picture of its own, or what its template drew first. */
 export const pictureOf = async (id: number | undefined, drawn: Env | undefined): Promise<Media | undefined> =>
   id ? (await loadMedia([id]))[0] : drawn?.leadPicture;

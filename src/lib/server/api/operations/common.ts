@@ -26,11 +26,11 @@ export const sameId = (body: unknown, given: string | undefined, what: string): 
 export const listIn = (text: string): string[] => text.split(',').filter(Boolean);
 
 /** The path of an address that was typed, decoded; refused (422) where an escape in it says nothing. */
-export function wellFormed(path: string, given: string): string {
+export function wellFormed(path: string, value: string): string {
   const plain = decodedPath(path);
   if (plain === undefined)
     throw new Refusal(422, 'This is no address.', [
-      { at: 'address', what: `“${given}” has an escape that says nothing.`, fix: 'Check the signs after each %.' },
+      { at: 'address', what: `“${value}” has an escape that says nothing.`, fix: 'Check the signs after each %.' },
     ]);
   return plain;
 }

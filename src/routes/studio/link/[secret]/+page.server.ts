@@ -52,6 +52,15 @@ const refusal = (failure: unknown, more: object) => {
   return fail(status, { refused: title, problems, ...more });
 };
 
+/** Uses a link up that changes an open account: the account, and what of it the link is for. Refused where it holds no more. */
+async function useLink(secret: string, purpose: 'address' | 'join', name: 'email' | 'subject') {
+  const pass = await usePass(secret, purpose);
+  const value = (pass?.data as Record<string, string | undefined> | undefined)?.[name];
+  const account = pass && pass.accountId !== null && value ? await accountNumbered(pass.accountId) : undefined;
+  if (!account || !value || account.closed) throw new Refusal(409, GONE);
+  return { account, value };
+}
+
 export const actions: Actions = {
   /** Makes the first owner, once. */
   async owner(event) {
@@ -98,11 +107,7 @@ export const actions: Actions = {
   /** Takes the address into use that the link was sent to. */
   async address(event) {
     try {
-      const pass = await usePass(event.params.secret, 'address');
-      const email = (pass?.data as { email?: string } | undefined)?.email;
-      if (!pass || pass.accountId === null || !email) throw new Refusal(409, GONE);
-      const account = await accountNumbered(pass.accountId);
-      if (account.closed) throw new Refusal(409, GONE);
+      const { account, value: email } = await useLink(event.params.secret, 'address', 'email');
       await takeAddress(account.id, email);
       await noteActivity({
         by: account,
@@ -119,11 +124,7 @@ export const actions: Actions = {
   async join(event) {
     const form = await event.request.formData();
     try {
-      const pass = await usePass(event.params.secret, 'join');
-      const subject = (pass?.data as { subject?: string } | undefined)?.subject;
-      if (!pass || pass.accountId === null || !subject) throw new Refusal(409, GONE);
-      const account = await accountNumbered(pass.accountId);
-      if (account.closed) throw new Refusal(409, GONE);
+      const { account, value: subject } = await useLink(event.params.secret, 'join', 'subject');
       await joinAccount(account.id, subject, { emailProved: true });
       await endOtherAccess(account.id, { tokens: form.get('tokens') !== 'stay' });
       await noteActivity({

@@ -16,10 +16,10 @@ export const GET: RequestHandler = async (event) => {
     await throttle('begin', fromOf(event).address);
     return askProvider(`${url.origin}/studio/sign-in/provider/back`, to, joining ? locals.who?.id : undefined);
   };
-  const asked = await begin().catch((failure: unknown) => {
+  const beginning = await begin().catch((failure: unknown) => {
     if (failure instanceof Refusal) error(failure.status, failure.title);
     throw failure;
   });
-  keepStep(cookies, url, asked.pass);
-  redirect(303, asked.address);
+  keepStep(cookies, url, beginning.pass);
+  redirect(303, beginning.address);
 };
