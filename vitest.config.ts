@@ -3,8 +3,8 @@ import { svelte, vitePreprocess } from '@sveltejs/vite-plugin-svelte';
 import { defineConfig } from 'vitest/config';
 import { BaseSequencer, type TestSpecification } from 'vitest/node';
 
-/** Takes half as long as all others of the server together, so that nothing is left to wait for at the end. */
-const LONGEST = /oracle\.test\.ts$/;
+/** Those that take longest begin first, so that nothing is left to wait for at the end. */
+const LONGEST = /(growth|oracle|upgrade|nothing-lost|start)\.test\.ts$/;
 class LongestFirst extends BaseSequencer {
   override async sort(files: TestSpecification[]): Promise<TestSpecification[]> {
     const sorted = await super.sort(files);
@@ -20,7 +20,8 @@ export default defineConfig({
   test: {
     sequence: { sequencer: LongestFirst },
     projects: [
-      { test: { name: 'core', include: ['tests/core/**/*.test.ts'], ...NO_CLOCK } },
+      // Without isolation: the core keeps nothing between calls, so that its modules are loaded once for all files.
+      { test: { name: 'core', include: ['tests/core/**/*.test.ts'], isolate: false, ...NO_CLOCK } },
       // The studio's state, in Node.js: components are compiled, and nothing is mounted.
       {
         plugins: [svelte({ preprocess: vitePreprocess(), configFile: false })],

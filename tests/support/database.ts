@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { Sequelize } from 'sequelize';
 import { closeDatabase, database } from '../../src/lib/server/database/connect';
 import { migrate } from '../../src/lib/server/database/migrate';
+import { copyMigrated, urlOf } from './migrated';
 
 /** A database of its own on the throw-away server, with all tables, and a folder for files; gone after the tests of the file. `upTo` stops after so many migrations. */
 export async function freshDatabase(upTo?: number, characters = 'utf8mb4'): Promise<() => Promise<void>> {
@@ -16,10 +17,12 @@ export async function freshDatabase(upTo?: number, characters = 'utf8mb4'): Prom
     dialectOptions: { connectTimeout: 10_000 },
   });
   await admin.query(`CREATE DATABASE ${name} CHARACTER SET ${characters}`);
-  process.env.PLUM_DATABASE = server.replace(/\/[^/]*$/, `/${name}`);
+  const isNewest = upTo === undefined && characters === 'utf8mb4';
+  if (isNewest) await copyMigrated(server, name);
+  process.env.PLUM_DATABASE = urlOf(server, name);
   const media = mkdtempSync(join(tmpdir(), 'plum-thread-media-'));
   process.env.PLUM_MEDIA ??= media;
-  await migrate(upTo);
+  if (!isNewest) await migrate(upTo);
   return async () => {
     rmSync(media, { recursive: true, force: true });
     if (process.env.PLUM_MEDIA === media) delete process.env.PLUM_MEDIA;
