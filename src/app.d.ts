@@ -1,10 +1,10 @@
-import type { Asker } from '$lib/server/api/operation';
+import type { Principal } from '$lib/server/api/operation';
 
 declare global {
   namespace App {
     interface Locals {
       /** Who is signed in; asked for the studio and the API alone. */
-      who?: Asker;
+      who?: Principal;
       /** Names this request in logs, and to whoever asks what went wrong. */
       requestId: string;
     }

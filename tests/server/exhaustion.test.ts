@@ -7,7 +7,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { fromOwnPages } from '../../src/lib/server/access';
 import { answerApi } from '../../src/lib/server/api/answer';
 import { readBytes } from '../../src/lib/server/api/http';
-import { mostBytes, type Asker } from '../../src/lib/server/api/operation';
+import { mostBytes, type Principal } from '../../src/lib/server/api/operation';
 import { operations } from '../../src/lib/server/api/operations';
 import { refusalAnswer } from '../../src/lib/server/api/problem';
 import { createAccount } from '../../src/lib/server/people/accounts';
@@ -72,7 +72,7 @@ describe('a body', () => {
   });
 
   it('of each operation has a bound, which is asked before it is held', async () => {
-    const who: Asker = { id: 1, name: 'O', role: 'owner', mayPublish: true, session: 's', fresh: true };
+    const who: Principal = { id: 1, name: 'O', role: 'owner', mayPublish: true, session: 's', fresh: true };
     for (const one of all) {
       if (!one.body || one.body === 'file') continue;
       const { sent, request } = endless();
@@ -151,12 +151,12 @@ describe('hashes of passwords', () => {
 });
 
 describe('an author who may not publish', () => {
-  const ask = async (who: Asker, method: string, path: string, body: unknown) => {
+  const ask = async (who: Principal, method: string, path: string, body: unknown) => {
     const headers = { 'if-match': '*', 'content-type': 'application/json' };
     const request = new Request(`http://x/api/v1${path}`, { method, headers, body: JSON.stringify(body) });
     return (await answerApi(request, new URL(request.url), path, all, who)).status;
   };
-  const person = async (name: string): Promise<Asker> => {
+  const person = async (name: string): Promise<Principal> => {
     const { id } = await createAccount({ name, email: `${name}@huts.example`, role: 'author', mayPublish: false });
     return { id, name, role: 'author', mayPublish: false, session: 's', fresh: true };
   };
@@ -198,7 +198,7 @@ describe('what is decided by a path', () => {
   });
 
   it('and an address with an escape that says nothing is refused', async () => {
-    const who: Asker = { id: 1, name: 'O', role: 'owner', mayPublish: true };
+    const who: Principal = { id: 1, name: 'O', role: 'owner', mayPublish: true };
     for (const path of [
       '/pages?address=/%25ZZ',
       '/pages?address=/a%25',

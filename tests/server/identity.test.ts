@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { answerApi } from '../../src/lib/server/api/answer';
-import type { Asker } from '../../src/lib/server/api/operation';
+import type { Principal } from '../../src/lib/server/api/operation';
 import { operations } from '../../src/lib/server/api/operations';
 import { run, select } from '../../src/lib/server/database/connect';
 import {
@@ -64,7 +64,7 @@ async function person(role: 'owner' | 'reader' | 'editor' = 'reader', more = {})
   );
   const session = await beginSession(id, '192.0.2.1', 'A');
   const { token } = await createToken(id, { name: 't', scopes: ['Records'], readOnly: false, days: 9 }, ['Records']);
-  const who: Asker = {
+  const who: Principal = {
     id,
     name: `P ${n}`,
     role,
@@ -79,7 +79,7 @@ async function person(role: 'owner' | 'reader' | 'editor' = 'reader', more = {})
   return { id, email, session, token, who, lives };
 }
 
-async function ask(who: Asker, method: string, path: string, body?: unknown) {
+async function ask(who: Principal, method: string, path: string, body?: unknown) {
   const url = new URL(`${ORIGIN}/api/v1${path}`);
   const headers = { 'if-match': '*', 'content-type': 'application/json' };
   const request = new Request(url, { method, headers, body: body === undefined ? undefined : JSON.stringify(body) });

@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { ROLES, atLeast, type Role } from '../../src/lib/core/people/roles';
 import { answerApi } from '../../src/lib/server/api/answer';
 import { openApi } from '../../src/lib/server/api/openapi';
-import type { Asker, Operation } from '../../src/lib/server/api/operation';
+import type { AnyOperation, Principal } from '../../src/lib/server/api/operation';
 import { operations } from '../../src/lib/server/api/operations';
 import { run, select } from '../../src/lib/server/database/connect';
 import { table } from '../../src/lib/server/database/tables';
@@ -51,18 +51,18 @@ beforeAll(async () => {
 });
 afterAll(() => drop());
 
-const asker = (role: Role, more: Partial<Asker> = {}): Asker => ({
+const asker = (role: Role, more: Partial<Principal> = {}): Principal => ({
   ...{ id: ids[role], name: `The ${role}`, role, mayPublish: false, session: 's_own', fresh: true },
   ...more,
 });
 
 /** Asks the API as somebody. */
 async function ask(
-  who: Asker | undefined,
+  who: Principal | undefined,
   method: string,
   path: string,
   body?: unknown,
-  list: readonly Operation[] = all,
+  list: readonly AnyOperation[] = all,
 ) {
   const url = new URL(`${origin}/api/v1${path}`);
   const request = new Request(url, {
@@ -82,11 +82,11 @@ async function ask(
 describe('every operation', () => {
   /** The same operations, that do nothing: what is asked here is only who gets through. */
   const looked: string[] = [];
-  const idle = all.map((one): Operation => ({
+  const idle = all.map((one): AnyOperation => ({
     ...one,
     body: undefined,
     query: undefined,
-    did: undefined,
+    activity: undefined,
     current: one.current && (() => Promise.resolve(looked.push(one.id))),
     run: () => Promise.resolve({}),
     status: 200,
@@ -103,7 +103,7 @@ describe('every operation', () => {
         looked.length = 0;
         const { status } = await ask(asker(role), one.method, path, undefined, idle);
         const own = one.over !== undefined && !atLeast(role, 'editor');
-        const expected = atLeast(role, one.who) && !own ? 200 : 403;
+        const expected = atLeast(role, one.requiredRole) && !own ? 200 : 403;
         if (status !== expected) wrong.push([role, one.id, status, expected]);
         if (expected === 403 && looked.length) wrong.push([role, one.id, 'was looked at']);
       }
@@ -121,13 +121,13 @@ describe('every operation', () => {
         for (const tags of [[one.tag], ['Something else']]) {
           const who = asker('owner', { session: undefined, fresh: undefined, token: 'tk', scopes: { tags, readOnly } });
           const { status } = await ask(who, one.method, path, undefined, idle);
-          const reads = one.method === 'GET' || one.asks;
+          const reads = one.method === 'GET' || one.readsOnly;
           const lets = !one.person && tags[0] === one.tag && (reads || !readOnly) && !one.fresh ? 200 : 403;
           if (status !== lets) wrong.push([one.id, tags, readOnly, status]);
         }
     expect(wrong).toEqual([]);
     // A question that is too long for an address changes nothing, and is told of nowhere.
-    const asking = paths.flatMap(({ one }) => (one.asks ? [[one.id, one.method, one.touches, one.did]] : []));
+    const asking = paths.flatMap(({ one }) => (one.readsOnly ? [[one.id, one.method, one.touches, one.activity]] : []));
     expect(asking).toEqual([
       ['listsOfCanvas', 'POST', undefined, undefined],
       ['previewServing', 'POST', undefined, undefined],
@@ -490,7 +490,7 @@ describe('the identity provider', () => {
 describe('the activity', () => {
   it('tells who did what to what and from where, in words without values, and keeps names', async () => {
     const { id } = await createAccount({ name: 'Lea', email: 'lea@huts.example', role: 'editor', mayPublish: false });
-    const who: Asker = { id, name: 'Lea', role: 'editor', mayPublish: false };
+    const who: Principal = { id, name: 'Lea', role: 'editor', mayPublish: false };
     const made = await ask(who, 'POST', '/records', {
       typeId: 'house',
       title: 'Told of',
@@ -515,7 +515,7 @@ describe('the activity', () => {
   });
 
   it('has an entry for every operation that touches something', () => {
-    const quiet = all.filter((one) => one.touches && !one.did).map(({ id }) => id);
+    const quiet = all.filter((one) => one.touches && !one.activity).map(({ id }) => id);
     // Only steps of something that is told when it is done.
     expect(quiet.sort()).toEqual(['beginCodes', 'beginPasskey', 'confirmMe', 'endSession']);
   });

@@ -4,7 +4,7 @@ import { fromOwnPages } from '../../src/lib/server/access';
 import { answerApi } from '../../src/lib/server/api/answer';
 import { answerPreflight, corsHeaders } from '../../src/lib/server/api/cors';
 import { forgetOldKeys } from '../../src/lib/server/api/idempotency';
-import type { Asker } from '../../src/lib/server/api/operation';
+import type { Principal } from '../../src/lib/server/api/operation';
 import { operations } from '../../src/lib/server/api/operations';
 import { run, select } from '../../src/lib/server/database/connect';
 import { createAccount } from '../../src/lib/server/people/accounts';
@@ -13,7 +13,7 @@ import { saveModel } from '../support/fill';
 
 const all = operations('');
 let drop: () => Promise<void>;
-let who: Asker;
+let who: Principal;
 
 beforeAll(async () => {
   drop = await freshDatabase();

@@ -1,7 +1,7 @@
-import type { Asker } from '../../src/lib/server/api/operation';
+import type { Principal } from '../../src/lib/server/api/operation';
 
 /** An owner who asks, for tests that are not about who may. */
-export const OWNER: Asker = {
+export const OWNER: Principal = {
   id: 1,
   name: 'Somebody',
   role: 'owner',

@@ -1,5 +1,5 @@
 import type { Cookies, RequestEvent } from '@sveltejs/kit';
-import type { Asker } from './api/operation';
+import type { Principal } from './api/operation';
 import { isAllowedOrigin } from './api/cors';
 import { sessionWith } from './people/sessions';
 import { tokenWith } from './people/tokens';
@@ -25,7 +25,7 @@ export async function whoIsAsking({
   request,
   url,
   cookies,
-}: Pick<RequestEvent, 'request' | 'url' | 'cookies'>): Promise<Asker | undefined> {
+}: Pick<RequestEvent, 'request' | 'url' | 'cookies'>): Promise<Principal | undefined> {
   if (isApi(plainPath(url) ?? '') && request.headers.has('authorization'))
     return tokenWith(request.headers.get('authorization'));
   return sessionWith(sessionSecret(cookies, url));

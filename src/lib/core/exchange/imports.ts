@@ -1,7 +1,8 @@
 import type { Problem } from '../base/result';
 import type { FileColumn, ColumnTarget } from './columns';
 
-export type ImportFormat = 'csv' | 'json' | 'geojson' | 'markdown';
+export const IMPORT_FORMATS = ['csv', 'json', 'geojson', 'markdown'] as const;
+export type ImportFormat = (typeof IMPORT_FORMATS)[number];
 
 /** A file's columns with a few rows, as it is shown before it comes in. */
 export interface FileView {

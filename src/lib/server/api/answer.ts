@@ -7,9 +7,10 @@ import { once } from './idempotency';
 import { problemAnswer, refusalAnswer } from './problem';
 import { letVisitorsSee } from '../site/shared-caches';
 import { Refusal, type Guard } from '../refusal';
-import { bodySchema, openApi } from './openapi';
-import { mostBytes, type Asker, type Listed, type Operation } from './operation';
-import { noteDone, permit } from './permission';
+import { openApi } from './openapi';
+import { mostBytes, type AnyOperation, type Page, type Principal } from './operation';
+import { namesIn, readParameters } from './path-parameters';
+import { noteActivityOf, permit } from './permission';
 
 /** An ETag of anything that can be JSON (RFC 9110, 8.8.3). */
 const etagOf = (value: unknown): string =>
@@ -26,14 +27,14 @@ const json = (value: unknown, status: number, headers: Record<string, string>): 
 
 /** The operation that a path stands for, with the parts of its address; methods that the path has where none fits. */
 function found(
-  operations: readonly Operation[],
+  operations: readonly AnyOperation[],
   method: string,
   path: string,
-): { one?: Operation; params: Record<string, string>; methods: string[] } {
+): { one?: AnyOperation; params: Record<string, string>; methods: string[] } {
   const methods: string[] = [];
   for (const one of operations) {
-    const names = [...one.path.matchAll(/\{(\w+)\}/g)].map(([, name = '']) => name);
-    const parts = new RegExp(`^${one.path.replace(/\{\w+\}/g, '([^/]+)')}$`).exec(path);
+    const names = namesIn(one.path as string);
+    const parts = new RegExp(`^${(one.path as string).replace(/\{\w+\}/g, '([^/]+)')}$`).exec(path);
     if (!parts) continue;
     methods.push(one.method);
     if (one.method === method)
@@ -47,12 +48,12 @@ export async function answerApi(
   request: Request,
   url: URL,
   path: string,
-  operations: readonly Operation[],
-  who: Asker | undefined,
+  operations: readonly AnyOperation[],
+  principal: Principal | undefined,
 ): Promise<Response> {
   const instance = url.pathname;
   // Told before anything else, so that nobody learns what there is.
-  if (!who) return refusalAnswer(new Refusal(401, 'Sign in, or ask with a token.'), instance);
+  if (!principal) return refusalAnswer(new Refusal(401, 'Sign in, or ask with a token.'), instance);
   if (path === '/openapi.json' && request.method === 'GET') {
     const document = openApi(operations, url.origin);
     const etag = etagOf(document);
@@ -70,20 +71,21 @@ export async function answerApi(
           detail: 'The document at /api/v1/openapi.json lists every address.',
         });
   try {
-    await permit(one, params, who);
-    return await carryOut(one, params, request, url, who);
+    await permit(one, params, principal);
+    return await carryOut(one, params, request, url, principal);
   } catch (error) {
     return refusalAnswer(error, instance);
   }
 }
 
 async function carryOut(
-  one: Operation,
-  params: Record<string, string>,
+  one: AnyOperation,
+  given: Record<string, string>,
   request: Request,
   url: URL,
-  who: Asker,
+  principal: Principal,
 ): Promise<Response> {
+  const params = readParameters(one.path as string, given);
   let query: unknown = {};
   refuseUnknown(
     [...url.searchParams.keys()],
@@ -106,9 +108,9 @@ async function carryOut(
   const bodyShape = bodyShapeOf(one);
   if (bodyShape && requestBody !== null && !Array.isArray(requestBody))
     refuseUnknown(Object.keys(requestBody as object), bodyShape, 'Something is wrong with what was sent.');
-  const key = one.method === 'POST' && !one.asks ? request.headers.get('idempotency-key') : null;
+  const key = one.method === 'POST' && !one.readsOnly ? request.headers.get('idempotency-key') : null;
   const identity = {
-    account: who.id,
+    account: principal.id,
     method: one.method,
     path: url.pathname + url.search,
     // A file is known by its size alone: it is read once.
@@ -120,13 +122,13 @@ async function carryOut(
     const guard = one.current ? guardOf(request, requestBody) : () => undefined;
     const before = one.current && (await one.current(params));
     if (one.current) guard(before);
-    const schema = one.checkedBy === 'service' ? undefined : bodySchema(one);
-    const parsed = schema?.safeParse(requestBody);
-    if (parsed?.error) throw new Refusal(422, 'Something is wrong with what was sent.', problemsOf(parsed.error));
+    const parsed = bodySchema(one)?.safeParse(requestBody);
+    if (parsed?.error)
+      throw new Refusal(422, one.refusal ?? 'Something is wrong with what was sent.', problemsOf(parsed.error));
     return perform(
       one,
-      { params, query, body: parsed ? parsed.data : requestBody, before },
-      { request, url, who, guard },
+      { params: given, query, body: parsed ? parsed.data : requestBody, before },
+      { request, url, principal, guard },
     );
   });
 }
@@ -140,26 +142,38 @@ interface Checked {
 
 /** Does what was asked, once everything about it is checked, and answers. */
 async function perform(
-  one: Operation,
+  one: AnyOperation,
   { params, query, body, before }: Checked,
-  { request, url, who, guard }: { request: Request; url: URL; who: Asker; guard: Guard },
+  { request, url, principal, guard }: { request: Request; url: URL; principal: Principal; guard: Guard },
 ): Promise<Response> {
-  const run = one.run as unknown as (asked: unknown) => Promise<unknown>;
-  const result = await run({ params, query, body, request, origin: url.origin, guard, who });
-  await noteDone(one, who, { params, body, before, result });
-  if (one.method !== 'GET' && !one.asks) await letVisitorsSee();
+  const input = {
+    params: readParameters(one.path as string, params),
+    query,
+    body,
+    request,
+    origin: url.origin,
+    guard,
+    principal,
+  };
+  const result: unknown = await one.run(input as never);
+  await noteActivityOf(one, principal, { params, body, before, result });
+  if (one.method !== 'GET' && !one.readsOnly) await letVisitorsSee();
   if (result instanceof Response) return result;
   if (one.status === 204) return new Response(null, { status: 204 });
-  if (one.lists) return listAnswer(result as Listed, request, url);
+  if (one.lists) return listAnswer(result as Page, request, url);
   const etag = etagOf(result);
   if (request.method === 'GET' && tagsIn(request.headers.get('if-none-match')).includes(etag))
     return new Response(null, { status: 304, headers: { etag } });
   return json(result, one.status, { etag });
 }
 
+/** The schema of an operation's body. */
+const bodySchema = ({ body }: AnyOperation): z.ZodType | undefined =>
+  body && body !== 'file' ? (body as z.ZodType) : undefined;
+
 /** Names that a body may have at its top, where its schema is an object that names all of them. */
-function bodyShapeOf(one: Operation): string[] | undefined {
-  const schema = one.body && one.body !== 'file' ? bodySchema(one) : undefined;
+function bodyShapeOf(one: AnyOperation): string[] | undefined {
+  const schema = bodySchema(one);
   if (!(schema instanceof z.ZodObject) || schema.def.catchall) return undefined;
   return Object.keys(schema.shape);
 }
@@ -200,7 +214,7 @@ function guardOf(request: Request, body: unknown): Guard {
   };
 }
 
-function listAnswer({ items, total, page, perPage }: Listed, request: Request, url: URL): Response {
+function listAnswer({ items, total, page, perPage }: Page, request: Request, url: URL): Response {
   const pages = Math.max(1, Math.ceil(total / perPage));
   const value = { items, total, page, pages };
   const etag = etagOf(value);

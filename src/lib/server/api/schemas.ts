@@ -1,4 +1,6 @@
+import type { PublicKeyCredentialCreationOptionsJSON } from '@simplewebauthn/server';
 import { z } from 'zod';
+import { IMPORT_FORMATS } from '../../core/exchange/imports';
 import { MediaSchema, RecordSchema, STATUSES } from '../../core/schema/record';
 import { RecordChangeSchema } from '../../core/content/validate';
 import { FieldSchema } from '../../core/schema/field';
@@ -28,6 +30,23 @@ import { ShareAsked } from '../services/shares';
 import { NewTerm, TermMove } from '../services/taxonomies';
 import { CanvasAskedSchema } from '../site/canvas-lists';
 import { AssignedSchema, OrderSchema, ServingSchema } from '../services/templates';
+import {
+  AddressContestSchema,
+  AssignedTemplateSchema,
+  CanvasListsSchema,
+  FileViewSchema,
+  JobSchema,
+  LooseEnd,
+  OptionsGoingSchema,
+  PendingSchema,
+  Problems,
+  Reading,
+  ServingPreviewSchema,
+  ThemePlanSchema,
+  ThemeTakenSchema,
+  Uses,
+  WorkbenchSchema,
+} from './responses';
 
 const AccountSchema = z.object({
   id: z.number(),
@@ -54,9 +73,6 @@ const TokenSchema = z.object({
   ends: z.string(),
   used: z.string().nullable(),
 });
-const Problems = z.array(z.object({ at: z.string(), what: z.string(), fix: z.string().optional() }));
-/** Pages that visitors see now and that read a field, by template. */
-const Reading = z.array(z.object({ template: z.string(), pages: z.number() }));
 const Id = z.string().max(60);
 const Numbers = z.array(z.number().int().positive());
 const Share = z.object({ id: z.number(), note: z.string(), created: z.string(), expires: z.string() });
@@ -77,13 +93,14 @@ export const schemas = {
     types: z.array(z.json()).min(1).max(50),
     becomes: z.array(OptionAnswerSchema).max(1000).optional(),
   }),
-  OptionsGoing: z.array(
-    z.looseObject({ field: z.string(), option: z.string(), label: z.string(), records: z.number(), released: Reading }),
-  ),
+  OptionsGoing: OptionsGoingSchema,
   SavedTypes: z.object({ types: z.array(ContentTypeSchema), removal: z.string().optional() }),
   TypeFromSchema: z.object({ type: ContentTypeSchema, left: Problems }),
   OrderChange: OrderSchema,
-  Uses: z.looseObject({ uses: z.array(z.object({ what: z.string(), href: z.string().optional() })) }),
+  /** What uses a content type or, where one is named, a field; with how many records or values there are. */
+  Uses: z.object({ uses: Uses, records: z.number().optional(), values: z.number().optional() }),
+  /** What shows a picture or file, and whether whoever asks may change or delete it. */
+  MediaUses: z.object({ uses: Uses, editable: z.boolean() }),
   ReadTypeface: z.object({
     family: z.string(),
     face: ThemeSchema.shape.typefaces.unwrap().element.shape.faces.element,
@@ -91,22 +108,29 @@ export const schemas = {
     licence: z.string(),
   }),
   Fill: z.object({ total: z.number(), fields: z.record(z.string(), z.number()) }),
-  KindPreview: z.looseObject({
+  KindPreview: z.object({
     ...{ kept: z.number(), lost: z.number(), empty: z.number() },
+    /** A few values, as they are and as they would be. */
+    examples: z.array(z.object({ title: z.string(), before: z.string(), after: z.string().nullable() })),
     released: Reading,
   }),
-  Described: z.array(z.looseObject({ name: z.string() })),
+  Described: z.array(z.object({ name: z.string(), about: z.string(), takes: z.array(z.string()).optional() })),
   Record: RecordSchema,
   NewRecord: RecordChangeSchema.omit({ version: true, generated: true }).extend({ typeId: z.string() }),
   RecordChange: RecordChangeSchema,
   RecordsChange: RecordsChanged,
   RecordIdsAsked: z.strictObject({ ids: Numbers.min(1, { error: 'Nothing is chosen.' }).max(5000) }),
-  ChangedRecords: z.looseObject({ removal: z.string(), changed: z.number() }),
+  /** `left` are those that could not be changed so, and why. */
+  ChangedRecords: z.object({
+    ...{ removal: z.string(), changed: z.number() },
+    left: z.array(z.object({ id: z.number(), title: z.string(), problems: Problems })),
+  }),
   Titles: z.array(z.object({ id: z.number(), title: z.string(), typeId: z.string(), status: z.enum(STATUSES) })),
   MadeUpAsked,
   Made: z.object({ made: z.number() }),
   /** What was taken away, to be put back by. */
-  Removal: z.looseObject({ removal: z.string() }),
+  Removal: z.object({ removal: z.string() }),
+  RemovedRecords: z.object({ removal: z.string(), deleted: z.number() }),
   Undone: z.object({ what: z.string() }),
   /** What can be brought back, and for how many days. */
   Removed: z.object({
@@ -143,7 +167,10 @@ export const schemas = {
     tree: TreeSchema.optional(),
   }),
   TemplateEditsAsked: TemplateEditsSchema,
-  EditedTemplate: z.looseObject({ version: z.number(), name: z.string(), tree: TreeSchema.optional() }),
+  EditedTemplate: z.object({
+    ...{ version: z.number(), name: z.string(), tree: TreeSchema.optional() },
+    looseEnds: z.array(LooseEnd),
+  }),
   ServingChange: ServingSchema,
   ServingAsked: z.strictObject({
     id: Id.optional(),
@@ -156,9 +183,7 @@ export const schemas = {
   LaidOut: z.object({ processes: z.number().int(), done: z.number().int(), total: z.number().int() }),
   Versions: z.array(VersionHead),
   Version: z.object({ version: z.number(), tree: TreeSchema }),
-  LooseEnds: z.array(
-    z.looseObject({ templateId: z.string(), elementId: z.string(), via: z.string(), at: z.string(), what: z.string() }),
-  ),
+  LooseEnds: z.array(LooseEnd.extend({ templateId: z.string() })),
   Rule: NamedRuleSchema,
   NewRule: NamedRuleSchema.omit({ id: true, version: true }),
   RulesWithUses: z.object({
@@ -190,7 +215,7 @@ export const schemas = {
   }),
   FileAsked,
   ImportAsked,
-  ReceivedFile: z.looseObject({ id: z.string() }),
+  ReceivedFile: z.object({ id: z.string(), name: z.string(), size: z.number(), format: z.enum(IMPORT_FORMATS) }),
   ExportAsked: z.strictObject({
     origin: z.string().max(500).default(''),
     /** Only those files that differ from the export before for the same address. */
@@ -199,12 +224,17 @@ export const schemas = {
   /** The last export for each address; the address is empty where none was given. */
   ExportsBefore: z.array(z.object({ site: z.string(), made: z.string(), pages: z.number().int() })),
   ThemeTakeAsked: z.strictObject({ file: z.json(), mapping: z.json() }),
-  Job: z.looseObject({
-    id: z.string(),
-    state: z.enum(['running', 'done', 'failed', 'cancelled']),
-    done: z.number(),
-    total: z.number().optional(),
-  }),
+  Job: JobSchema,
+  Workbench: WorkbenchSchema,
+  MoreRecords: z.object({ records: z.array(RecordSchema) }),
+  CanvasLists: CanvasListsSchema,
+  FileView: FileViewSchema,
+  ThemePlan: ThemePlanSchema,
+  ThemeTaken: ThemeTakenSchema,
+  Pending: PendingSchema,
+  AssignedTemplate: AssignedTemplateSchema,
+  AddressContest: AddressContestSchema,
+  ServingPreview: ServingPreviewSchema,
   Standing: z.object({
     maker: z.object({ id: z.number(), name: z.string() }).nullable(),
     shared: z.array(z.object({ id: z.number(), name: z.string() })),
@@ -239,7 +269,9 @@ export const schemas = {
     password: z.string({ error: 'Give a password.' }).max(1000),
     keepTokens: z.boolean().optional(),
   }),
-  Begun: z.looseObject({ pass: z.string() }),
+  /** What the browser’s own function for making passkeys takes (WebAuthn, PublicKeyCredentialCreationOptionsJSON). */
+  BegunPasskey: z.object({ pass: z.string(), options: z.custom<PublicKeyCredentialCreationOptionsJSON>() }),
+  BegunCodes: z.object({ pass: z.string(), secret: z.string(), address: z.string() }),
   NewPasskey: z.strictObject({
     pass: z.string().max(100),
     name: z.string().trim().min(1, { error: 'Give a name.' }).max(100),
@@ -293,6 +325,5 @@ export const schemas = {
   }),
 };
 
-/** The schema of a name, if it is one. */
-export const schemaNamed = (name: string): z.ZodType | undefined =>
-  Object.hasOwn(schemas, name) ? schemas[name as keyof typeof schemas] : undefined;
+// The document describes each once, under its name.
+for (const [id, schema] of Object.entries(schemas)) z.globalRegistry.add(schema, { id });

@@ -1,6 +1,6 @@
 import { decodedPath } from '../../../core/addresses/decoded';
 import { z } from 'zod';
-import type { Listed } from '../operation';
+import type { Page } from '../operation';
 import { Refusal } from '../../refusal';
 
 export const Pages = z.object({
@@ -10,7 +10,7 @@ export const Pages = z.object({
 export type Pages = z.infer<typeof Pages>;
 
 /** A page of a list that is at hand as a whole. */
-export const paged = <T>(all: readonly T[], { page, per_page: perPage }: Pages): Listed => ({
+export const paged = <T>(all: readonly T[], { page, per_page: perPage }: Pages): Page<T> => ({
   items: all.slice((page - 1) * perPage, page * perPage),
   total: all.length,
   page,

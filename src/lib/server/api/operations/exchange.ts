@@ -14,11 +14,12 @@ import { exportSite, siteAddress } from '../../site/export/export';
 import { exportsBefore, keepManifest, manifestBefore } from '../../site/export/before';
 import { ownOrigin } from '../../access';
 import { attachment, download, kept, fileName, pieces } from '../http';
-import { at, operation, type Operation } from '../operation';
+import { operation } from '../operation';
+import { schemas } from '../schemas';
 
 const Named = z.object({ name: z.string().max(200).default('file') });
-const jobs_ = { tag: 'Jobs', who: 'editor' } as const;
-const owns = { tag: 'Files', who: 'owner', touches: 'site' } as const;
+const jobs_ = { tag: 'Jobs', requiredRole: 'editor' } as const;
+const owns = { tag: 'Files', requiredRole: 'owner', touches: 'site' } as const;
 
 /** Writes the released site as a zip; what is built with the application is asked of the application itself. */
 const exporting = (base: string) =>
@@ -79,41 +80,40 @@ const beginBackup = defineWork<{ file: string }>('backup', {
 });
 
 /** `base` is the site's own style sheet. */
-export function exchange(base: string): Operation[] {
+export function exchange(base: string) {
   const beginExport = exporting(base);
   return [
-    operation({
-      ...{
-        ...at('GET /backup'),
-        id: 'readBackup',
-        did: 'Took the whole archive home',
-        ...owns,
-        summary: 'Everything as one file',
-        answers: 'file',
-        status: 200,
-      },
+    operation('GET /backup', {
+      id: 'readBackup',
+      activity: 'Took the whole archive home',
+      ...owns,
+      summary: 'Everything as one file',
+      response: 'file',
+      status: 200,
       run: () =>
         Promise.resolve(
           download(`plum-thread-${new Date().toISOString().slice(0, 10)}.zip`, 'application/zip', writeBackup()),
         ),
     }),
-    operation({
-      ...{
-        ...at('POST /backup/file'),
-        id: 'startBackup',
-        did: 'Wrote a backup of everything',
-        ...owns,
-        summary: 'Begins to write a backup into a file',
-      },
+    operation('POST /backup/file', {
+      id: 'startBackup',
+      activity: 'Wrote a backup of everything',
+      ...owns,
+      summary: 'Begins to write a backup into a file',
       description: 'How far it is, in rows and files, is told by its job; its result names the file.',
-      ...{ answers: 'Job', status: 202 },
-      run: ({ who }) => beginWritingBackup(null, who),
+      response: schemas.Job,
+      status: 202,
+      run: ({ principal }) => beginWritingBackup(null, principal),
     }),
-    operation({
-      ...{ ...at('GET /backup/{file}'), id: 'readBackupFile', tag: 'Files', who: 'owner' },
-      ...{ summary: 'A backup that was written into a file', answers: 'file', status: 200 },
-      run: async ({ params, request, who }) => {
-        const { content, size } = await readHeld(params.file ?? '', who.id);
+    operation('GET /backup/{file}', {
+      id: 'readBackupFile',
+      tag: 'Files',
+      requiredRole: 'owner',
+      summary: 'A backup that was written into a file',
+      response: 'file',
+      status: 200,
+      run: async ({ params, request, principal }) => {
+        const { content, size } = await readHeld(params.file, principal.id);
         return kept(request, content, {
           'content-type': 'application/zip',
           'content-length': String(size),
@@ -121,118 +121,105 @@ export function exchange(base: string): Operation[] {
         });
       },
     }),
-    operation<z.infer<typeof Named>, undefined>({
-      ...{
-        ...at('POST /backup'),
-        id: 'takeBackup',
-        did: 'Filled the empty database from an archive',
-        ...owns,
-        summary: 'Begins to fill the empty database from a backup',
-      },
-      ...{ query: Named, body: 'file', answers: 'Job', status: 202 },
-      run: async ({ query, request, who }) => {
-        const { id } = await receiveFile(fileName(new URL(request.url), query.name), pieces(request), who.id);
-        return beginBackup({ file: id }, who);
+    operation('POST /backup', {
+      id: 'takeBackup',
+      activity: 'Filled the empty database from an archive',
+      ...owns,
+      summary: 'Begins to fill the empty database from a backup',
+      query: Named,
+      body: 'file',
+      response: schemas.Job,
+      status: 202,
+      run: async ({ query, request, principal }) => {
+        const { id } = await receiveFile(fileName(new URL(request.url), query.name), pieces(request), principal.id);
+        return beginBackup({ file: id }, principal);
       },
     }),
-    operation<z.infer<typeof Named>, undefined>({
-      ...{
-        ...at('PUT /imports'),
-        id: 'receiveFile',
-        tag: 'Files',
-        who: 'editor',
-        summary: 'Takes a file to be imported',
-      },
-      ...{ query: Named, body: 'file', answers: 'ReceivedFile', status: 201, refuses: [413] },
-      run: ({ query, request, who }) =>
-        receiveFile(fileName(new URL(request.url), query.name), pieces(request), who.id),
+    operation('PUT /imports', {
+      id: 'receiveFile',
+      tag: 'Files',
+      requiredRole: 'editor',
+      summary: 'Takes a file to be imported',
+      query: Named,
+      body: 'file',
+      response: schemas.ReceivedFile,
+      status: 201,
+      refuses: [413],
+      run: ({ query, request, principal }) =>
+        receiveFile(fileName(new URL(request.url), query.name), pieces(request), principal.id),
     }),
-    operation({
-      ...{
-        ...at('POST /imports/view'),
-        id: 'viewFile',
-        tag: 'Files',
-        who: 'editor',
-        summary: 'The columns of a file, with a few rows',
-      },
-      ...{ body: 'FileAsked', checkedBy: 'service', answers: 'Anything', status: 200 },
-      run: ({ body, who }) => viewFile(body, who.id),
+    operation('POST /imports/view', {
+      id: 'viewFile',
+      tag: 'Files',
+      requiredRole: 'editor',
+      summary: 'The columns of a file, with a few rows',
+      body: schemas.FileAsked,
+      response: schemas.FileView,
+      status: 200,
+      run: ({ body, principal }) => viewFile(body, principal.id),
     }),
-    operation({
-      ...{
-        ...at('POST /imports'),
-        id: 'startImport',
-        did: 'Began an import',
-        tag: 'Files',
-        who: 'editor',
-        touches: 'content',
-      },
-      ...{ summary: 'Begins an import, or the trial of one', body: 'ImportAsked', checkedBy: 'service' },
-      ...{ answers: 'Job', status: 202 },
-      run: ({ body, who }) => startImport(body, who),
+    operation('POST /imports', {
+      id: 'startImport',
+      activity: 'Began an import',
+      tag: 'Files',
+      requiredRole: 'editor',
+      touches: 'content',
+      summary: 'Begins an import, or the trial of one',
+      body: schemas.ImportAsked,
+      response: schemas.Job,
+      status: 202,
+      run: ({ body, principal }) => startImport(body, principal),
     }),
-    operation({
-      ...{
-        ...at('GET /jobs/{jobId}'),
-        id: 'readJob',
-        ...jobs_,
-        summary: 'How far some work is',
-        answers: 'Job',
-        status: 200,
-      },
-      run: ({ params, who }) => readJob(params.jobId ?? '', who.id),
+    operation('GET /jobs/{jobId}', {
+      id: 'readJob',
+      ...jobs_,
+      summary: 'How far some work is',
+      response: schemas.Job,
+      status: 200,
+      run: ({ params, principal }) => readJob(params.jobId, principal.id),
     }),
-    operation({
-      ...{
-        ...at('DELETE /jobs/{jobId}'),
-        id: 'cancelJob',
-        ...jobs_,
-        summary: 'Breaks some work off',
-        answers: 'Job',
-        status: 200,
-      },
-      run: ({ params, who }) => cancelJob(params.jobId ?? '', who.id),
+    operation('DELETE /jobs/{jobId}', {
+      id: 'cancelJob',
+      ...jobs_,
+      summary: 'Breaks some work off',
+      response: schemas.Job,
+      status: 200,
+      run: ({ params, principal }) => cancelJob(params.jobId, principal.id),
     }),
-    operation({
-      ...{
-        ...at('GET /exports'),
-        id: 'readExports',
-        tag: 'Files',
-        who: 'designer',
-        summary: 'When the site was last written as files, for each address',
-        answers: 'ExportsBefore',
-        status: 200,
-      },
+    operation('GET /exports', {
+      id: 'readExports',
+      tag: 'Files',
+      requiredRole: 'designer',
+      summary: 'When the site was last written as files, for each address',
+      response: schemas.ExportsBefore,
+      status: 200,
       run: () => exportsBefore(),
     }),
-    operation<never, { origin: string; changed: boolean }>({
-      ...{
-        ...at('POST /export'),
-        id: 'startExport',
-        did: 'Exported the site as files',
-        tag: 'Files',
-        who: 'designer',
-        summary: 'Begins to write the site as files',
-      },
-      ...{ body: 'ExportAsked', answers: 'Job', status: 202 },
-      run: async ({ body, origin, who }) => {
+    operation('POST /export', {
+      id: 'startExport',
+      activity: 'Exported the site as files',
+      tag: 'Files',
+      requiredRole: 'designer',
+      summary: 'Begins to write the site as files',
+      body: schemas.ExportAsked,
+      response: schemas.Job,
+      status: 202,
+      run: async ({ body, origin, principal }) => {
         const site = siteAddress(body.origin);
         // Refused before it begins where there is nothing to compare with.
         if (body.changed) await manifestBefore(site ?? '');
-        return beginExport({ site, own: origin, changed: body.changed }, who);
+        return beginExport({ site, own: origin, changed: body.changed }, principal);
       },
     }),
-    operation({
-      ...{
-        ...at('GET /export/{file}'),
-        id: 'readExport',
-        tag: 'Files',
-        who: 'designer',
-        summary: 'A site that was written as files',
-      },
-      ...{ answers: 'file', status: 200 },
-      run: async ({ params, request, who }) => {
-        const { content, size } = await readHeld(params.file ?? '', who.id);
+    operation('GET /export/{file}', {
+      id: 'readExport',
+      tag: 'Files',
+      requiredRole: 'designer',
+      summary: 'A site that was written as files',
+      response: 'file',
+      status: 200,
+      run: async ({ params, request, principal }) => {
+        const { content, size } = await readHeld(params.file, principal.id);
         return kept(request, content, {
           'content-type': 'application/zip',
           'content-length': String(size),
@@ -240,9 +227,13 @@ export function exchange(base: string): Operation[] {
         });
       },
     }),
-    operation({
-      ...{ ...at('GET /theme-file'), id: 'exportTheme', tag: 'Files', who: 'designer', summary: 'The theme as a file' },
-      ...{ answers: 'file', status: 200 },
+    operation('GET /theme-file', {
+      id: 'exportTheme',
+      tag: 'Files',
+      requiredRole: 'designer',
+      summary: 'The theme as a file',
+      response: 'file',
+      status: 200,
       run: async () => {
         const file = await exportTheme();
         return new Response(`${JSON.stringify(file, null, 1)}\n`, {
@@ -253,23 +244,27 @@ export function exchange(base: string): Operation[] {
         });
       },
     }),
-    operation({
-      ...{ ...at('POST /theme-file/plan'), id: 'planTheme', tag: 'Files', who: 'designer' },
-      ...{ summary: 'What a theme’s file holds, and what would be done with it', body: 'Anything' },
-      ...{ checkedBy: 'service', answers: 'Anything', status: 200 },
+    operation('POST /theme-file/plan', {
+      id: 'planTheme',
+      tag: 'Files',
+      requiredRole: 'designer',
+      summary: 'What a theme’s file holds, and what would be done with it',
+      body: schemas.Anything,
+      response: schemas.ThemePlan,
+      status: 200,
       run: ({ body }) => planTheme(body),
     }),
-    operation<never, { file?: unknown; mapping?: unknown }>({
-      ...{
-        ...at('POST /theme-file'),
-        id: 'takeTheme',
-        did: 'Took a theme in from a file',
-        tag: 'Files',
-        who: 'designer',
-        touches: 'design',
-      },
-      ...{ summary: 'Takes a theme in, by a mapping', body: 'ThemeTakeAsked', answers: 'Anything', status: 200 },
+    operation('POST /theme-file', {
+      id: 'takeTheme',
+      activity: 'Took a theme in from a file',
+      tag: 'Files',
+      requiredRole: 'designer',
+      touches: 'design',
+      summary: 'Takes a theme in, by a mapping',
+      body: schemas.ThemeTakeAsked,
+      response: schemas.ThemeTaken,
+      status: 200,
       run: ({ body }) => takeTheme(body),
     }),
-  ];
+  ] as const;
 }

@@ -1,4 +1,4 @@
-import type { Operation } from '../operation';
+import type { AnyOperation } from '../operation';
 import { account } from './account';
 import { exchange } from './exchange';
 import { media } from './media';
@@ -10,9 +10,9 @@ import { templates } from './templates';
 import { terms } from './terms';
 import { types } from './types';
 
-/** Every operation there is: what the studio asks for, the API, and what its document describes. `base` is the site's own style sheet. */
-export function operations(base: string): Operation[] {
-  const all: Operation[] = [
+/** Every operation by its types, but for those of the account, which tell of all others. */
+const apartFromAccount = (base: string) =>
+  [
     ...types,
     ...records,
     ...terms,
@@ -22,7 +22,13 @@ export function operations(base: string): Operation[] {
     ...releases(base),
     ...exchange(base),
     ...people,
-    ...account(() => all),
-  ];
+  ] as const;
+
+/** The operations by their types, for the client of the studio. */
+export type OwnOperation = ReturnType<typeof apartFromAccount>[number] | ReturnType<typeof account>[number];
+
+/** Every operation there is: what the studio asks for, the API, and what its document describes. `base` is the site's own style sheet. */
+export function operations(base: string): AnyOperation[] {
+  const all: AnyOperation[] = [...apartFromAccount(base), ...account(() => all)];
   return all;
 }

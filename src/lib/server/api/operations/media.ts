@@ -5,17 +5,18 @@ import { madeBy } from '../../queries/own';
 import { refuseSeenMedia, refuseWhereOthersUse } from '../../services/standing';
 import { addMedia, changeMedia, deleteMedia, listMedia, readMedia, usesOfMedia } from '../../services/media';
 import { readTypeface } from '../../services/typefaces';
-import { fileName, numberOf, pieces } from '../http';
-import { at, operation, type Asker, type Operation } from '../operation';
+import { fileName, pieces } from '../http';
+import { operation, type Principal } from '../operation';
+import { schemas } from '../schemas';
 import { Pages } from './common';
 
-const writes = { tag: 'Media', who: 'author', touches: 'content' } as const;
+const writes = { tag: 'Media', requiredRole: 'author', touches: 'content' } as const;
 /** Whether somebody may change what is said of a picture or file, or delete it. */
-const mayChange = async (who: Asker, params: Record<string, string>): Promise<boolean> =>
-  atLeast(who.role, 'editor') ||
-  (atLeast(who.role, 'author') &&
-    (await isOwn('media', params, who.id)) &&
-    (await refuseSeenMedia(who, numberOf(params.mediaId ?? '')).then(
+const mayChange = async (principal: Principal, mediaId: number): Promise<boolean> =>
+  atLeast(principal.role, 'editor') ||
+  (atLeast(principal.role, 'author') &&
+    (await isOwn('media', { mediaId: String(mediaId) }, principal.id)) &&
+    (await refuseSeenMedia(principal, mediaId).then(
       () => true,
       () => false,
     )));
@@ -25,117 +26,112 @@ const MediaAsked = Pages.extend({
   pictures: z.stringbool().default(false),
 });
 
-export const media: Operation[] = [
-  operation<z.infer<typeof MediaAsked>, undefined>({
-    ...{
-      ...at('GET /media'),
-      id: 'listMedia',
-      tag: 'Media',
-      who: 'reader',
-      summary: 'Pictures and files, the newest first',
-    },
-    ...{ query: MediaAsked, answers: 'Media', lists: true, status: 200 },
+export const media = [
+  operation('GET /media', {
+    id: 'listMedia',
+    tag: 'Media',
+    requiredRole: 'reader',
+    summary: 'Pictures and files, the newest first',
+    query: MediaAsked,
+    response: schemas.Media,
+    lists: true,
+    status: 200,
     run: async ({ query: { search, pictures, page, per_page: perPage } }) => {
       const found = await listMedia({ search, pictures, limit: perPage, offset: (page - 1) * perPage });
       return { items: found.media, total: found.total, page, perPage };
     },
   }),
-  operation<{ name: string; alt: string }, undefined>({
-    ...{
-      ...at('POST /media'),
-      id: 'addMedia',
-      did: 'Added the file “{name}”',
-      ...writes,
-      summary: 'A new picture or file',
-    },
+  operation('POST /media', {
+    id: 'addMedia',
+    activity: 'Added the file “{name}”',
+    ...writes,
+    summary: 'A new picture or file',
     description: 'The body is the file itself. The same content is kept once, under one number.',
     query: z.object({ name: z.string().min(1).max(200), alt: z.string().max(500).default('') }),
-    ...{ body: 'file', answers: 'AddedMedia', status: 201, refuses: [413] },
-    run: async ({ query, request, who }) => {
+    body: 'file',
+    response: schemas.AddedMedia,
+    status: 201,
+    refuses: [413],
+    run: async ({ query, request, principal }) => {
       const added = await addMedia(fileName(new URL(request.url), query.name), pieces(request), query.alt);
-      if (!added.again) await madeBy('media', [added.id], who.id);
+      if (!added.again) await madeBy('media', [added.id], principal.id);
       return added;
     },
   }),
-  operation<never, { ids: number[] }>({
-    ...{
-      ...at('DELETE /media'),
-      id: 'deleteSeveralMedia',
-      did: 'Deleted {n} files',
-      ...writes,
-      who: 'editor',
-      summary: 'Deletes pictures and files',
-    },
+  operation('DELETE /media', {
+    id: 'deleteSeveralMedia',
+    activity: 'Deleted {n} files',
+    ...writes,
+    requiredRole: 'editor',
+    summary: 'Deletes pictures and files',
     description: 'They are taken out of everything that shows them.',
-    ...{ body: 'MediaIdsAsked', answers: 'Removal', status: 200 },
+    body: schemas.MediaIdsAsked,
+    response: schemas.Removal,
+    status: 200,
     run: ({ body }) => deleteMedia(body.ids),
   }),
-  operation({
-    ...{ ...at('GET /media/{mediaId}'), id: 'readMedia', tag: 'Media', who: 'reader', summary: 'What is known of one' },
-    ...{ answers: 'Media', status: 200 },
-    run: ({ params }) => readMedia(numberOf(params.mediaId ?? '')),
+  operation('GET /media/{mediaId}', {
+    id: 'readMedia',
+    tag: 'Media',
+    requiredRole: 'reader',
+    summary: 'What is known of one',
+    response: schemas.Media,
+    status: 200,
+    run: ({ params }) => readMedia(params.mediaId),
   }),
-  operation({
-    ...{
-      ...at('GET /media/{mediaId}/typeface'),
-      id: 'readTypeface',
-      tag: 'Media',
-      who: 'reader',
-      summary: 'What the file of a typeface says of itself',
-    },
+  operation('GET /media/{mediaId}/typeface', {
+    id: 'readTypeface',
+    tag: 'Media',
+    requiredRole: 'reader',
+    summary: 'What the file of a typeface says of itself',
     description: 'Its weights, signs, measures and licence, as a theme keeps them. The file is in the format WOFF2.',
-    ...{ answers: 'ReadTypeface', status: 200, refuses: [415] },
-    run: ({ params }) => readTypeface(numberOf(params.mediaId ?? '')),
+    response: schemas.ReadTypeface,
+    status: 200,
+    refuses: [415],
+    run: ({ params }) => readTypeface(params.mediaId),
   }),
-  operation({
-    ...{
-      ...at('GET /media/{mediaId}/uses'),
-      id: 'readMediaUses',
-      tag: 'Media',
-      who: 'reader',
-      summary: 'What shows it',
-    },
-    ...{ answers: 'Uses', status: 200 },
-    run: async ({ params, who }) => ({
-      uses: await usesOfMedia(numberOf(params.mediaId ?? '')),
-      editable: await mayChange(who, params),
+  operation('GET /media/{mediaId}/uses', {
+    id: 'readMediaUses',
+    tag: 'Media',
+    requiredRole: 'reader',
+    summary: 'What shows it',
+    response: schemas.MediaUses,
+    status: 200,
+    run: async ({ params, principal }) => ({
+      uses: await usesOfMedia(params.mediaId),
+      editable: await mayChange(principal, params.mediaId),
     }),
   }),
-  operation({
-    ...{
-      ...at('PATCH /media/{mediaId}'),
-      id: 'changeMedia',
-      over: 'media',
-      did: 'Changed what is said of the file “{name}”',
-      ...writes,
-      status: 200,
-    },
+  operation('PATCH /media/{mediaId}', {
+    id: 'changeMedia',
+    over: 'media',
+    activity: 'Changed what is said of the file “{name}”',
+    ...writes,
+    status: 200,
     summary: 'Changes name, alternative text or focal point',
-    ...{ body: 'MediaChange', checkedBy: 'service', answers: 'Media' },
-    current: ({ mediaId }) => readMedia(numberOf(mediaId ?? '')),
-    run: async ({ params, body, guard, who }) => {
-      const id = numberOf(params.mediaId ?? '');
-      await refuseSeenMedia(who, id);
+    body: schemas.MediaChange,
+    response: schemas.Media,
+    current: ({ mediaId }) => readMedia(mediaId),
+    run: async ({ params, body, guard, principal }) => {
+      const id = params.mediaId;
+      await refuseSeenMedia(principal, id);
       return changeMedia(id, body, guard);
     },
   }),
-  operation({
-    ...{
-      ...at('DELETE /media/{mediaId}'),
-      id: 'deleteMedia',
-      over: 'media',
-      did: 'Deleted the file “{name}”',
-      ...writes,
-      answers: 'Removal',
-      status: 200,
-    },
+  operation('DELETE /media/{mediaId}', {
+    id: 'deleteMedia',
+    over: 'media',
+    activity: 'Deleted the file “{name}”',
+    ...writes,
+    response: schemas.Removal,
+    status: 200,
     summary: 'Deletes one, and takes it out of the records that show it',
-    current: ({ mediaId }) => readMedia(numberOf(mediaId ?? '')),
-    run: async ({ params, who }) => {
-      const id = numberOf(params.mediaId ?? '');
-      await refuseSeenMedia(who, id);
-      await refuseWhereOthersUse(who, id);
+    current: ({ mediaId }) => readMedia(mediaId),
+    run: async ({ params, principal }) => {
+      const id = params.mediaId;
+      await refuseSeenMedia(principal, id);
+      await refuseWhereOthersUse(principal, id);
       return deleteMedia([id]);
     },
   }),
-];
+] as const;

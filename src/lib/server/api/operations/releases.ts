@@ -6,16 +6,16 @@ import { defineWork } from '../../jobs/jobs';
 import { affectedPages } from '../../site/affected';
 import { listsLaidOut } from '../../site/lists-ahead';
 import { answer } from '../../site/respond';
-import { numberOf } from '../http';
-import { at, operation, type Operation } from '../operation';
+import { operation } from '../operation';
+import { schemas } from '../schemas';
 import { Pages, paged, wellFormed } from './common';
 
-const releaseNumbered = async (id: string | undefined) => {
-  const found = (await readReleases(100_000)).find((one) => one.id === numberOf(id ?? ''));
+const releaseNumbered = async (id: number) => {
+  const found = (await readReleases(100_000)).find((one) => one.id === id);
   if (!found) throw notFound('release with this number');
   return found;
 };
-const writes = { tag: 'Releases', who: 'designer', touches: 'site' } as const;
+const writes = { tag: 'Releases', requiredRole: 'designer', touches: 'site' } as const;
 const PageAsked = z.object({
   address: z
     .string()
@@ -25,95 +25,98 @@ const PageAsked = z.object({
 });
 
 /** `base` is the site's own style sheet. */
-export function releases(base: string): Operation[] {
+export function releases(base: string) {
   const beginComparing = defineWork<null>('affected', {
     again: true,
     run: (_, __, progress) => affectedPages(progress, base),
   });
   return [
-    operation({
-      ...{ ...at('GET /releases/lists'), id: 'listsLaidOut', tag: 'Releases', who: 'reader' },
+    operation('GET /releases/lists', {
+      id: 'listsLaidOut',
+      tag: 'Releases',
+      requiredRole: 'reader',
       summary: 'How far the lists of the release that visitors see are laid out',
       description:
         'Each process has what lists are answered from by itself, and lays it out after it has started and after a release, while everybody is answered. None is at it where `processes` is 0.',
-      ...{ answers: 'LaidOut', status: 200 },
+      response: schemas.LaidOut,
+      status: 200,
       run: () => listsLaidOut(),
     }),
-    operation<Pages, undefined>({
-      ...{
-        ...at('GET /releases'),
-        id: 'listReleases',
-        tag: 'Releases',
-        who: 'reader',
-        summary: 'Releases, the newest first',
-      },
-      ...{ query: Pages, answers: 'Release', lists: true, status: 200 },
+    operation('GET /releases', {
+      id: 'listReleases',
+      tag: 'Releases',
+      requiredRole: 'reader',
+      summary: 'Releases, the newest first',
+      query: Pages,
+      response: schemas.Release,
+      lists: true,
+      status: 200,
       run: async ({ query }) => paged(await readReleases(100_000), query),
     }),
-    operation({
-      ...{
-        ...at('POST /releases'),
-        id: 'release',
-        did: 'Released everything that was designed',
-        ...writes,
-        summary: 'Releases everything that was designed',
-      },
-      ...{ body: 'NewRelease', checkedBy: 'service', answers: 'Release', status: 201, refuses: [409] },
+    operation('POST /releases', {
+      id: 'release',
+      activity: 'Released everything that was designed',
+      ...writes,
+      summary: 'Releases everything that was designed',
+      body: schemas.NewRelease,
+      response: schemas.Release,
+      status: 201,
+      refuses: [409],
       run: ({ body }) => release(body),
     }),
-    operation({
-      ...{ ...at('GET /releases/pending'), id: 'readPending', tag: 'Releases', who: 'reader' },
-      ...{ summary: 'What has changed since the last release', answers: 'Anything', status: 200 },
+    operation('GET /releases/pending', {
+      id: 'readPending',
+      tag: 'Releases',
+      requiredRole: 'reader',
+      summary: 'What has changed since the last release',
+      response: schemas.Pending,
+      status: 200,
       run: () => pendingChanges(),
     }),
-    operation({
-      ...{ ...at('POST /releases/affected'), id: 'findAffected', tag: 'Releases', who: 'designer' },
-      ...{ summary: 'Begins to find the pages that a release would change', answers: 'Job', status: 202 },
-      run: ({ who }) => beginComparing(null, who),
+    operation('POST /releases/affected', {
+      id: 'findAffected',
+      tag: 'Releases',
+      requiredRole: 'designer',
+      summary: 'Begins to find the pages that a release would change',
+      response: schemas.Job,
+      status: 202,
+      run: ({ principal }) => beginComparing(null, principal),
     }),
-    operation({
-      ...{
-        ...at('GET /releases/{releaseId}'),
-        id: 'readRelease',
-        tag: 'Releases',
-        who: 'reader',
-        summary: 'One release',
-      },
-      ...{ answers: 'Release', status: 200 },
+    operation('GET /releases/{releaseId}', {
+      id: 'readRelease',
+      tag: 'Releases',
+      requiredRole: 'reader',
+      summary: 'One release',
+      response: schemas.Release,
+      status: 200,
       run: ({ params }) => releaseNumbered(params.releaseId),
     }),
-    operation({
-      ...{
-        ...at('POST /releases/{releaseId}/show'),
-        id: 'showRelease',
-        did: 'Had visitors see another release',
-        ...writes,
-        summary: 'Has visitors see this release',
-      },
-      ...{ answers: 'Release', status: 200, refuses: [409] },
-      run: ({ params }) => goBack(numberOf(params.releaseId ?? '')),
+    operation('POST /releases/{releaseId}/show', {
+      id: 'showRelease',
+      activity: 'Had visitors see another release',
+      ...writes,
+      summary: 'Has visitors see this release',
+      response: schemas.Release,
+      status: 200,
+      refuses: [409],
+      run: ({ params }) => goBack(params.releaseId),
     }),
-    operation({
-      ...{
-        ...at('POST /releases/{releaseId}/take-up'),
-        id: 'takeUpRelease',
-        did: 'Took the design of a release up into the draft',
-        ...writes,
-        touches: 'design',
-      },
-      ...{ summary: 'Takes the design of a release up into the draft', status: 204 },
-      run: ({ params }) => takeUp(numberOf(params.releaseId ?? '')),
+    operation('POST /releases/{releaseId}/take-up', {
+      id: 'takeUpRelease',
+      activity: 'Took the design of a release up into the draft',
+      ...writes,
+      touches: 'design',
+      summary: 'Takes the design of a release up into the draft',
+      status: 204,
+      run: ({ params }) => takeUp(params.releaseId),
     }),
-    operation<z.infer<typeof PageAsked>, undefined>({
-      ...{
-        ...at('GET /pages'),
-        id: 'drawPage',
-        tag: 'Pages',
-        who: 'reader',
-        query: PageAsked,
-        answers: 'Page',
-        status: 200,
-      },
+    operation('GET /pages', {
+      id: 'drawPage',
+      tag: 'Pages',
+      requiredRole: 'reader',
+      query: PageAsked,
+      response: schemas.Page,
+      status: 200,
       summary: 'A page as visitors see it, or as the draft has it',
       run: async ({ query: { address, state }, origin }) => {
         const url = new URL(address, origin);
@@ -123,5 +126,5 @@ export function releases(base: string): Operation[] {
         return { address, state, status, html, ...(to && { to }) };
       },
     }),
-  ];
+  ] as const;
 }

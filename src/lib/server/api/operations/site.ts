@@ -1,7 +1,5 @@
 import { z } from 'zod';
 import { targetProblems } from '../../../core/serving/targets';
-import type { Purpose } from '../../../core/schema/template';
-import type { Target } from '../../../core/schema/target';
 import { notFound, Refusal } from '../../refusal';
 import { deleteMenu, saveMenu } from '../../services/menus';
 import { readModel, saveSite } from '../../services/model';
@@ -9,11 +7,11 @@ import { addRedirects, deleteRedirect, readRedirects } from '../../services/redi
 import { endShare, readShares, shareDraft } from '../../services/shares';
 import { readTheme, saveTheme } from '../../services/theme';
 import { contestAt, previewServing } from '../../site/serving';
-import { numberOf } from '../http';
-import { at, operation, type Operation } from '../operation';
+import { operation } from '../operation';
+import { schemas } from '../schemas';
 import { Pages, paged, wellFormed } from './common';
 
-const designs = { who: 'designer', touches: 'design' } as const;
+const designs = { requiredRole: 'designer', touches: 'design' } as const;
 const menuNamed = async (id: string | undefined) => {
   const menu = (await readModel()).menu(id ?? '');
   if (!menu) throw notFound('menu with this id');
@@ -33,187 +31,188 @@ function pathTyped(given: string): string {
   return wellFormed(path, given);
 }
 
-export const site: Operation[] = [
-  operation({
-    ...{
-      ...at('GET /site'),
-      id: 'readSite',
-      tag: 'Site',
-      who: 'reader',
-      summary: 'What the site is called, and where it is',
-    },
-    ...{ answers: 'Site', status: 200 },
+export const site = [
+  operation('GET /site', {
+    id: 'readSite',
+    tag: 'Site',
+    requiredRole: 'reader',
+    summary: 'What the site is called, and where it is',
+    response: schemas.Site,
+    status: 200,
     run: async () => (await readModel()).site,
   }),
-  operation({
-    ...{
-      ...at('PUT /site'),
-      id: 'saveSite',
-      did: 'Changed name, language or time zone of the site',
-      tag: 'Site',
-      ...designs,
-      summary: 'Name, language and time zone of the site',
-    },
-    ...{ body: 'Site', checkedBy: 'service', answers: 'Site', status: 200 },
+  operation('PUT /site', {
+    id: 'saveSite',
+    activity: 'Changed name, language or time zone of the site',
+    tag: 'Site',
+    ...designs,
+    summary: 'Name, language and time zone of the site',
+    body: schemas.Site,
+    response: schemas.Site,
+    status: 200,
     current: async () => (await readModel()).site,
     run: ({ body, guard }) => saveSite(body, guard),
   }),
-  operation({
-    ...{
-      ...at('GET /theme'),
-      id: 'readTheme',
-      tag: 'Theme',
-      who: 'reader',
-      summary: 'The tokens that looks are made from',
-    },
-    ...{ answers: 'KeptTheme', status: 200 },
+  operation('GET /theme', {
+    id: 'readTheme',
+    tag: 'Theme',
+    requiredRole: 'reader',
+    summary: 'The tokens that looks are made from',
+    response: schemas.KeptTheme,
+    status: 200,
     run: () => readTheme(),
   }),
-  operation<never, { theme?: unknown; version?: unknown }>({
-    ...{
-      ...at('PUT /theme'),
-      id: 'saveTheme',
-      did: 'Changed the theme',
-      tag: 'Theme',
-      ...designs,
-      summary: 'The tokens in another state',
-    },
-    ...{ body: 'KeptTheme', checkedBy: 'service', answers: 'KeptTheme', status: 200, refuses: [409] },
+  operation('PUT /theme', {
+    id: 'saveTheme',
+    activity: 'Changed the theme',
+    tag: 'Theme',
+    ...designs,
+    summary: 'The tokens in another state',
+    body: schemas.KeptTheme,
+    response: schemas.KeptTheme,
+    status: 200,
+    refuses: [409],
     current: () => readTheme(),
     run: ({ body }) => saveTheme(body),
   }),
-  operation<Pages, undefined>({
-    ...{ ...at('GET /menus'), id: 'listMenus', tag: 'Menus', who: 'reader', summary: 'The menus' },
-    ...{ query: Pages, answers: 'Menu', lists: true, status: 200 },
+  operation('GET /menus', {
+    id: 'listMenus',
+    tag: 'Menus',
+    requiredRole: 'reader',
+    summary: 'The menus',
+    query: Pages,
+    response: schemas.Menu,
+    lists: true,
+    status: 200,
     run: async ({ query }) => paged((await readModel()).menus, query),
   }),
-  operation<never, object>({
-    ...{
-      ...at('POST /menus'),
-      id: 'createMenu',
-      did: 'Made the menu “{name}”',
-      tag: 'Menus',
-      ...designs,
-      summary: 'A new menu',
-    },
-    ...{ body: 'NewMenu', checkedBy: 'service', answers: 'Menu', status: 201 },
+  operation('POST /menus', {
+    id: 'createMenu',
+    activity: 'Made the menu “{name}”',
+    tag: 'Menus',
+    ...designs,
+    summary: 'A new menu',
+    body: schemas.NewMenu,
+    response: schemas.Menu,
+    status: 201,
     run: ({ body }) => saveMenu({ ...body, id: undefined }),
   }),
-  operation({
-    ...{ ...at('GET /menus/{menuId}'), id: 'readMenu', tag: 'Menus', who: 'reader', summary: 'One menu' },
-    ...{ answers: 'Menu', status: 200 },
+  operation('GET /menus/{menuId}', {
+    id: 'readMenu',
+    tag: 'Menus',
+    requiredRole: 'reader',
+    summary: 'One menu',
+    response: schemas.Menu,
+    status: 200,
     run: ({ params }) => menuNamed(params.menuId),
   }),
-  operation<never, object>({
-    ...{
-      ...at('PUT /menus/{menuId}'),
-      id: 'saveMenu',
-      did: 'Changed the menu “{name}”',
-      tag: 'Menus',
-      ...designs,
-      summary: 'A menu in another state',
-    },
-    ...{ body: 'Menu', checkedBy: 'service', answers: 'Menu', status: 200, refuses: [409] },
+  operation('PUT /menus/{menuId}', {
+    id: 'saveMenu',
+    activity: 'Changed the menu “{name}”',
+    tag: 'Menus',
+    ...designs,
+    summary: 'A menu in another state',
+    body: schemas.Menu,
+    response: schemas.Menu,
+    status: 200,
+    refuses: [409],
     current: ({ menuId }) => menuNamed(menuId),
     run: ({ params, body }) => saveMenu({ ...body, id: params.menuId }),
   }),
-  operation({
-    ...{
-      ...at('DELETE /menus/{menuId}'),
-      id: 'deleteMenu',
-      did: 'Deleted the menu “{name}”',
-      tag: 'Menus',
-      ...designs,
-      summary: 'Deletes a menu',
-    },
-    ...{ status: 204, refuses: [409] },
+  operation('DELETE /menus/{menuId}', {
+    id: 'deleteMenu',
+    activity: 'Deleted the menu “{name}”',
+    tag: 'Menus',
+    ...designs,
+    summary: 'Deletes a menu',
+    status: 204,
+    refuses: [409],
     current: ({ menuId }) => menuNamed(menuId),
-    run: ({ params }) => deleteMenu(params.menuId ?? ''),
+    run: ({ params }) => deleteMenu(params.menuId),
   }),
-  operation<{ search: string }, undefined>({
-    ...{ ...at('GET /redirects'), id: 'listRedirects', tag: 'Site', who: 'reader', summary: 'What leads elsewhere' },
-    ...{ query: z.object({ search: z.string().max(200).default('') }), answers: 'Redirects', status: 200 },
+  operation('GET /redirects', {
+    id: 'listRedirects',
+    tag: 'Site',
+    requiredRole: 'reader',
+    summary: 'What leads elsewhere',
+    query: z.object({ search: z.string().max(200).default('') }),
+    response: schemas.Redirects,
+    status: 200,
     run: ({ query }) => readRedirects(query.search),
   }),
-  operation({
-    ...{
-      ...at('POST /redirects'),
-      id: 'addRedirects',
-      did: 'Wrote down redirects',
-      tag: 'Site',
-      ...designs,
-      touches: 'site',
-    },
-    ...{ summary: 'Writes down redirects, all or none', body: 'RedirectsAsked', checkedBy: 'service' },
-    ...{ answers: 'AddedRedirects', status: 201 },
+  operation('POST /redirects', {
+    id: 'addRedirects',
+    activity: 'Wrote down redirects',
+    tag: 'Site',
+    ...designs,
+    touches: 'site',
+    summary: 'Writes down redirects, all or none',
+    body: schemas.RedirectsAsked,
+    response: schemas.AddedRedirects,
+    status: 201,
     run: ({ body }) => addRedirects(body),
   }),
-  operation<{ path: string }, undefined>({
-    ...{
-      ...at('DELETE /redirects'),
-      id: 'deleteRedirect',
-      did: 'Took a redirect away',
-      tag: 'Site',
-      ...designs,
-      touches: 'site',
-    },
-    ...{ summary: 'Takes a redirect away', query: z.object({ path: z.string().max(500) }), status: 204 },
+  operation('DELETE /redirects', {
+    id: 'deleteRedirect',
+    activity: 'Took a redirect away',
+    tag: 'Site',
+    ...designs,
+    touches: 'site',
+    summary: 'Takes a redirect away',
+    query: z.object({ path: z.string().max(500) }),
+    status: 204,
     run: ({ query }) => deleteRedirect(query.path),
   }),
-  operation({
-    ...{
-      ...at('GET /shares'),
-      id: 'listShares',
-      tag: 'Releases',
-      who: 'designer',
-      summary: 'Links to the draft that still hold',
-    },
-    ...{ answers: 'Shares', status: 200 },
+  operation('GET /shares', {
+    id: 'listShares',
+    tag: 'Releases',
+    requiredRole: 'designer',
+    summary: 'Links to the draft that still hold',
+    response: schemas.Shares,
+    status: 200,
     run: () => readShares(),
   }),
-  operation({
-    ...{
-      ...at('POST /shares'),
-      id: 'shareDraft',
-      did: 'Shared the draft by a link',
-      tag: 'Releases',
-      ...designs,
-      touches: 'site',
-    },
-    ...{ summary: 'A link to the draft', body: 'ShareAsked', checkedBy: 'service', answers: 'NewShare', status: 201 },
+  operation('POST /shares', {
+    id: 'shareDraft',
+    activity: 'Shared the draft by a link',
+    tag: 'Releases',
+    ...designs,
+    touches: 'site',
+    summary: 'A link to the draft',
+    body: schemas.ShareAsked,
+    response: schemas.NewShare,
+    status: 201,
     run: ({ body }) => shareDraft(body),
   }),
-  operation({
-    ...{
-      ...at('DELETE /shares/{shareId}'),
-      id: 'endShare',
-      did: 'Ended a link to the draft',
-      tag: 'Releases',
-      ...designs,
-      touches: 'site',
-    },
-    ...{ summary: 'Ends a link to the draft', status: 204 },
-    run: ({ params }) => endShare(numberOf(params.shareId ?? '')),
+  operation('DELETE /shares/{shareId}', {
+    id: 'endShare',
+    activity: 'Ended a link to the draft',
+    tag: 'Releases',
+    ...designs,
+    touches: 'site',
+    summary: 'Ends a link to the draft',
+    status: 204,
+    run: ({ params }) => endShare(params.shareId),
   }),
-  operation<{ address: string }, undefined>({
-    ...{
-      ...at('GET /serving'),
-      id: 'readContest',
-      tag: 'Pages',
-      who: 'reader',
-      summary: 'Which template answers an address, and why',
-    },
-    ...{ query: z.object({ address: z.string().trim().max(4000).default('') }), answers: 'Anything', status: 200 },
+  operation('GET /serving', {
+    id: 'readContest',
+    tag: 'Pages',
+    requiredRole: 'reader',
+    summary: 'Which template answers an address, and why',
+    query: z.object({ address: z.string().trim().max(4000).default('') }),
+    response: schemas.AddressContest,
+    status: 200,
     run: ({ query }) => contestAt(pathTyped(query.address)),
   }),
-  operation<never, { id?: string; purpose: Purpose; serves: Target[]; except: Target[] }>({
-    ...{ ...at('POST /serving/preview'), id: 'previewServing', tag: 'Pages', who: 'designer', asks: true },
-    ...{
-      summary: 'What would be different if a template served this',
-      body: 'ServingAsked',
-      answers: 'Anything',
-      status: 200,
-    },
+  operation('POST /serving/preview', {
+    id: 'previewServing',
+    tag: 'Pages',
+    requiredRole: 'designer',
+    readsOnly: true,
+    summary: 'What would be different if a template served this',
+    body: schemas.ServingAsked,
+    response: schemas.ServingPreview,
+    status: 200,
     run: async ({ body }) => {
       const { purpose, serves, except } = body;
       const model = await readModel();
@@ -224,4 +223,4 @@ export const site: Operation[] = [
       return { ...(await previewServing(body)), problems };
     },
   }),
-];
+] as const;
