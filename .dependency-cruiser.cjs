@@ -40,7 +40,7 @@ module.exports = {
       'core-stands-alone',
       'The core knows no interface, server or database.',
       '^src/lib/core/',
-      '^src/(lib/(server|studio|ui|site)|routes)/',
+      '^src/(lib/(server|client|studio|ui|site)|routes)/',
     ),
     {
       name: 'core-packages',
@@ -67,13 +67,41 @@ module.exports = {
       from: { path: '^src/lib/core/' },
       to: { dependencyTypes: ['core'] },
     },
-    never('server-below-studio', 'The server knows no screens.', '^src/lib/server/', '^src/(lib/(studio|ui)|routes)/'),
+    never(
+      'server-below-studio',
+      'The server knows no screens, and not its client.',
+      '^src/lib/server/',
+      '^src/(lib/(studio|ui|client)|routes)/',
+    ),
     never(
       'studio-not-server',
       'Screens reach the server by its API only.',
       '^src/lib/(studio|ui)/',
       '^src/lib/server/',
     ),
+    never(
+      'client-below-screens',
+      'The client of the API knows no screens and no core; of the server it knows the types of operations.',
+      '^src/lib/client/',
+      '^src/(lib/(studio|ui|site|core)|routes)/',
+    ),
+    {
+      name: 'client-knows-operations',
+      comment: 'Of the server the client imports what its operations are, and nothing else.',
+      severity: 'error',
+      from: { path: '^src/lib/client/' },
+      to: {
+        path: '^src/lib/server/',
+        pathNot: '^src/lib/server/api/(operation|path-parameters|operations/index)\\.ts$',
+      },
+    },
+    {
+      name: 'client-by-type',
+      comment: 'What the client imports of the server is gone once it is compiled.',
+      severity: 'error',
+      from: { path: '^src/lib/client/' },
+      to: { path: '^src/lib/server/', dependencyTypesNot: ['type-only'] },
+    },
     never('library-not-routes', 'Libraries know no routes.', '^src/lib/', '^src/routes/'),
     never('ui-is-plain', 'Dressed controls know nothing of templates.', '^src/lib/ui/', '^src/lib/(core|studio)/'),
     ...LAYERS.slice(0, -1).map((layer, i) =>

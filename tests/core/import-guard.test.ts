@@ -19,6 +19,15 @@ const FORBIDDEN: [file: string, code: string, rule: string][] = [
     "import type { Column } from '$lib/core/columns/column'; export type A = Column;",
     'core-rules-inwards',
   ],
+  [
+    'client/to-log.ts',
+    "import type { log } from '$lib/server/log'; export type A = typeof log;",
+    'client-knows-operations',
+  ],
+  ['client/by-value.ts', "import { a } from '$lib/server/api/operation'; export const b = a;", 'client-by-type'],
+  ['client/to-studio.ts', "import '$lib/studio/frame';", 'client-below-screens'],
+  ['server/to-client.ts', "import '$lib/client/api';", 'server-below-studio'],
+  ['core/model/to-client.ts', "import '$lib/client/api';", 'core-stands-alone'],
   ['core/model/to-studio.ts', "import '$lib/studio/frame';", 'core-stands-alone'],
   ['core/model/to-server.ts', "import '$lib/server/log';", 'core-stands-alone'],
   ['core/model/to-database.ts', "import { Sequelize } from 'sequelize'; export const a = Sequelize;", 'core-packages'],
@@ -47,6 +56,12 @@ const ALLOWED: [file: string, code: string][] = [
   ['core/content/circle-back.ts', "import './circle';"],
   ['studio/circle-back.ts', "import type { A } from './circle'; export type B = A;"],
   ['studio/frame.ts', "import '$lib/core/base/one'; export const frame = 1;"],
+  ['server/api/operation.ts', 'export interface Operation { a: 1 }'],
+  [
+    'client/api.ts',
+    "import type { Operation } from '$lib/server/api/operation'; export type A = Operation; export const api = 1;",
+  ],
+  ['studio/asks.ts', "import { api } from '$lib/client/api'; export const asks = api;"],
   ['server/log.ts', "import '$lib/core/base/one'; import pino from 'pino'; export const log = pino;"],
 ];
 

@@ -33,7 +33,7 @@ type Asked = { say: string };
 let body: (progress: Progress, asked: Asked) => Promise<unknown>;
 const begun: string[] = [];
 const does = (kind: string, again: boolean) =>
-  defineWork<Asked>(kind, {
+  defineWork<Asked, unknown>(kind, {
     again,
     run: (asked, _, progress) => {
       begun.push(asked.say);

@@ -4,6 +4,7 @@ import { applyEdit, type TreeOperation } from '../../src/lib/core/templates/edit
 import { BUILT_IN as SHIPPED } from '../../src/lib/core/theme/theme';
 import type { Theme } from '../../src/lib/core/schema/theme';
 import { NamedLooks } from '../../src/lib/studio/workbench/named-looks.svelte';
+import { createApi, type Transport } from '../../src/lib/client/api';
 import { RequestFailed } from '../../src/lib/studio/request';
 
 /** The theme that ships, without its looks. */
@@ -31,17 +32,17 @@ function house(refuse = 0) {
     },
   };
   const server = { theme: { ...BUILT_IN } as Theme, version: 3, puts: 0 };
-  const send = ((method: string, _path: string, body?: { theme: Theme; version: number }) => {
+  const send = ((method: string, _path: string, body?: unknown) => {
     if (method === 'GET') return Promise.resolve({ theme: server.theme, version: server.version });
     server.puts++;
     if (refuse-- > 0) {
       server.version++;
       return Promise.reject(new RequestFailed('Changed elsewhere.', 409));
     }
-    server.theme = body!.theme;
+    server.theme = (body as { theme: Theme }).theme;
     return Promise.resolve({ version: ++server.version });
-  }) as never;
-  return { host, server, looks: new NamedLooks(host, send) };
+  }) as Transport;
+  return { host, server, looks: new NamedLooks(host, createApi(send)) };
 }
 
 describe('a named look', () => {

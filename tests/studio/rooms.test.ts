@@ -1,3 +1,4 @@
+import { createApi } from '../../src/lib/client/api';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { keyOfList, type Told } from '../../src/lib/core/loops/told';
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
@@ -544,7 +545,7 @@ describe('saving', () => {
       const answer = answers.shift() ?? { version: 8, name: wb.template.name };
       return (answer instanceof Error ? Promise.reject(answer) : Promise.resolve(answer)) as Promise<never>;
     };
-    const saving = new Saving(wb, send as never);
+    const saving = new Saving(wb, createApi(send));
     Object.assign(wb, { saving });
     return { wb, saving, sent };
   }

@@ -4,7 +4,8 @@ import { memoryPool } from '../../src/lib/core/loops/memory-pool';
 import type { CompiledTree } from '../../src/lib/core/render/compile';
 import type { ContentRecord } from '../../src/lib/core/schema/record';
 import type { Template } from '../../src/lib/core/schema/template';
-import { RequestFailed, type send } from '../../src/lib/studio/request';
+import { createApi, type Transport } from '../../src/lib/client/api';
+import { RequestFailed } from '../../src/lib/studio/request';
 import { SiteLists } from '../../src/lib/studio/workbench/site-lists.svelte';
 
 const warden = (id: number): ContentRecord =>
@@ -25,7 +26,7 @@ function house({ partial = { warden: 9000 } as Record<string, number>, unreachab
     asked.push(ids);
     if (unreachable-- > 0) return Promise.reject(new RequestFailed('The server cannot be reached.', 0));
     return Promise.resolve({ records: ids.filter((id) => id % 2 === 0).map(warden) });
-  }) as typeof send;
+  }) as Transport;
   const host = {
     partial,
     compiled: { elements: new Map() } as unknown as CompiledTree,
@@ -35,7 +36,7 @@ function house({ partial = { warden: 9000 } as Record<string, number>, unreachab
     shown: 0,
     show: () => host.shown++,
   };
-  const lists = new SiteLists(host, answer);
+  const lists = new SiteLists(host, createApi(answer));
   const here = memoryPool([1, 2, 3].map(warden), []);
   const title = (id: number) => lists.over(here).record(id)?.title;
   return { asked, host, lists, title };

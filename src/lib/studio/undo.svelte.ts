@@ -1,4 +1,4 @@
-import { send } from './request';
+import { api } from './api';
 
 interface Offer {
   /** The removal that can be undone. */
@@ -18,7 +18,7 @@ export function offerUndo(id: string, words: string): void {
 export async function takeBack(): Promise<boolean> {
   if (!undo.offer) return false;
   try {
-    await send('POST', `/api/v1/removals/${undo.offer.id}/undo`);
+    await api('POST /removals/{removalId}/undo', { removalId: undo.offer.id });
     undo.offer = undefined;
     undo.said = '';
     return true;

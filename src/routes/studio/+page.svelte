@@ -5,7 +5,8 @@
   import { invalidateAll } from '$app/navigation';
   import type { Purpose } from '$lib/core/schema/template';
   import type { Target } from '$lib/core/schema/target';
-  import { send, type RequestFailed } from '$lib/studio/request';
+  import { type RequestFailed } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
   import { counted } from '$lib/core/base/counted';
   import { Coming } from '$lib/studio/coming.svelte';
   import Button from '$lib/ui/Button.svelte';
@@ -25,7 +26,7 @@
   async function saveSite(change: Partial<typeof data.site>) {
     siteWrong = '';
     try {
-      await send('PUT', '/api/v1/site', { ...data.site, ...change });
+      await api('PUT /site', { body: { ...data.site, ...change } });
       await invalidateAll();
     } catch (error) {
       siteWrong = (error as RequestFailed).problems[0]?.what ?? (error as Error).message;

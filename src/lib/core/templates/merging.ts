@@ -18,7 +18,7 @@ const OperationSchema = z.discriminatedUnion('do', [
     do: z.literal('put'),
     id: Id,
     at: z.array(z.string().max(60)).min(1).max(12),
-    value: z.json().optional(),
+    value: z.unknown().optional(),
   }),
   z.strictObject({ do: z.literal('replace'), tree: TreeSchema }),
 ]);

@@ -160,11 +160,23 @@ async function perform(
   if (one.method !== 'GET' && !one.readsOnly) await letVisitorsSee();
   if (result instanceof Response) return result;
   if (one.status === 204) return new Response(null, { status: 204 });
+  checkResponse(one, result);
   if (one.lists) return listAnswer(result as Page, request, url);
   const etag = etagOf(result);
   if (request.method === 'GET' && tagsIn(request.headers.get('if-none-match')).includes(etag))
     return new Response(null, { status: 304, headers: { etag } });
   return json(result, one.status, { etag });
+}
+
+/** Throws where a handler answers something else than its operation says: an error of ours, which is logged. */
+function checkResponse({ id, response, lists }: AnyOperation, result: unknown): void {
+  const schema = response as z.ZodType;
+  const { error } = (lists ? z.array(schema) : schema).safeParse(lists ? (result as Page).items : result);
+  const [issue] = error?.issues ?? [];
+  if (issue)
+    throw new Error(
+      `Operation ${id}: its response does not fit its schema at ${issue.path.join('.') || 'its top'}: ${issue.message}`,
+    );
 }
 
 /** The schema of an operation's body. */

@@ -18,7 +18,7 @@ export type Method = 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
 
 /** The schema of a body or a response; `file` is one of any kind, `undefined` is none. */
 export type Content = z.ZodType | 'file' | undefined;
-type Query = z.ZodObject | undefined;
+export type Query = z.ZodObject | undefined;
 
 type Received<C extends Content> = C extends z.ZodType ? z.output<C> : undefined;
 export type QueryOf<Q extends Query> = Q extends z.ZodObject ? z.output<Q> : Record<string, never>;

@@ -9,7 +9,7 @@ import { ThemeSchema } from '../../core/schema/theme';
 import { ChangeSchema } from '../../core/releases/change';
 import { MappingSchema } from '../../core/releases/theme-file';
 import type { Explained } from '../../core/rules/explain';
-import type { FileView, Job } from '../../core/exchange/imports';
+import type { FileView } from '../../core/exchange/imports';
 import type { OptionGoingSeen } from '../../core/content/options';
 import type { Told } from '../../core/loops/told';
 import type { ThemePlan, ThemeTaken } from '../exchange/theme-file';
@@ -34,17 +34,6 @@ export const LooseEnd = z.object({
   fix: z.string().optional(),
 });
 
-export const JobSchema = z.object({
-  id: z.string(),
-  state: z.enum(['running', 'done', 'failed', 'cancelled']),
-  done: z.number(),
-  /** How much there is to do, once that is known. */
-  total: z.number().optional(),
-  result: z.unknown().optional(),
-  title: z.string().optional(),
-  problems: Problems.optional(),
-}) satisfies z.ZodType<Job>;
-
 export const OptionsGoingSchema = z.array(
   z.object({
     field: z.string(),
@@ -68,14 +57,13 @@ export const ModelSchema = z.object({
   site: SiteSchema,
 });
 
-/** What templates are designed with; the model, the theme and how many records there are beyond these only where all is asked for. */
-export const WorkbenchSchema = z.object({
-  records: z.array(RecordSchema),
-  media: z.array(MediaSchema),
-  model: ModelSchema.optional(),
-  theme: ThemeSchema.optional(),
+/** What templates are designed with. */
+export const WorkbenchSchema = z.object({ records: z.array(RecordSchema), media: z.array(MediaSchema) });
+export const WorkbenchSiteSchema = WorkbenchSchema.extend({
+  model: ModelSchema,
+  theme: ThemeSchema,
   /** By type, how many there are where these are not all. */
-  partial: z.record(z.string(), z.number()).optional(),
+  partial: z.record(z.string(), z.number()),
 });
 
 export const CanvasListsSchema = z.object({

@@ -9,6 +9,7 @@ import { MenuSchema } from '../../core/schema/menu';
 import { NamedRuleSchema } from '../../core/schema/named-rule';
 import { PURPOSES, TemplateSchema } from '../../core/schema/template';
 import { TargetSchema } from '../../core/schema/target';
+import { MappingSchema } from '../../core/releases/theme-file';
 import { ThemeSchema } from '../../core/schema/theme';
 import { ROLES } from '../../core/people/roles';
 import { AccountChange, Email, NewAccount, PersonName } from '../people/accounts';
@@ -30,12 +31,12 @@ import { ShareAsked } from '../services/shares';
 import { NewTerm, TermMove } from '../services/taxonomies';
 import { CanvasAskedSchema } from '../site/canvas-lists';
 import { AssignedSchema, OrderSchema, ServingSchema } from '../services/templates';
+import { AffectedJob, BackupReadingJob, BackupWritingJob, ExportJob, ImportJob, JobSchema } from './jobs';
 import {
   AddressContestSchema,
   AssignedTemplateSchema,
   CanvasListsSchema,
   FileViewSchema,
-  JobSchema,
   LooseEnd,
   OptionsGoingSchema,
   PendingSchema,
@@ -46,6 +47,7 @@ import {
   ThemeTakenSchema,
   Uses,
   WorkbenchSchema,
+  WorkbenchSiteSchema,
 } from './responses';
 
 const AccountSchema = z.object({
@@ -86,11 +88,11 @@ const VersionHead = z.object({
 
 /** What crosses the border, by name: bodies, and answers. Those that a service checks by are its own. */
 export const schemas = {
-  Anything: z.json(),
+  Anything: z.unknown(),
   Field: FieldSchema,
   ContentType: ContentTypeSchema,
   TypesChange: z.strictObject({
-    types: z.array(z.json()).min(1).max(50),
+    types: z.array(z.unknown()).min(1).max(50),
     becomes: z.array(OptionAnswerSchema).max(1000).optional(),
   }),
   OptionsGoing: OptionsGoingSchema,
@@ -185,6 +187,7 @@ export const schemas = {
   Version: z.object({ version: z.number(), tree: TreeSchema }),
   LooseEnds: z.array(LooseEnd.extend({ templateId: z.string() })),
   Rule: NamedRuleSchema,
+  RuleChange: NamedRuleSchema.partial({ id: true }),
   NewRule: NamedRuleSchema.omit({ id: true, version: true }),
   RulesWithUses: z.object({
     rules: z.array(NamedRuleSchema),
@@ -193,6 +196,8 @@ export const schemas = {
   Site: SiteSchema,
   KeptTheme: z.object({ theme: ThemeSchema, version: z.number().int() }),
   Menu: MenuSchema,
+  /** The address says which. */
+  MenuChange: MenuSchema.partial({ id: true }),
   NewMenu: MenuSchema.omit({ id: true, version: true }),
   Redirects: z.object({
     redirects: z.array(z.object({ path: z.string(), target: z.string() })),
@@ -223,9 +228,15 @@ export const schemas = {
   }),
   /** The last export for each address; the address is empty where none was given. */
   ExportsBefore: z.array(z.object({ site: z.string(), made: z.string(), pages: z.number().int() })),
-  ThemeTakeAsked: z.strictObject({ file: z.json(), mapping: z.json() }),
+  ThemeTakeAsked: z.strictObject({ file: z.unknown(), mapping: MappingSchema }),
   Job: JobSchema,
+  ImportJob,
+  AffectedJob,
+  ExportJob,
+  BackupWritingJob,
+  BackupReadingJob,
   Workbench: WorkbenchSchema,
+  WorkbenchSite: WorkbenchSiteSchema,
   MoreRecords: z.object({ records: z.array(RecordSchema) }),
   CanvasLists: CanvasListsSchema,
   FileView: FileViewSchema,
@@ -275,7 +286,7 @@ export const schemas = {
   NewPasskey: z.strictObject({
     pass: z.string().max(100),
     name: z.string().trim().min(1, { error: 'Give a name.' }).max(100),
-    response: z.json(),
+    response: z.unknown(),
   }),
   Passkey: PasskeySchema,
   Passkeys: z.array(PasskeySchema),

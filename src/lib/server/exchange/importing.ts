@@ -98,7 +98,7 @@ export const ImportAsked = FileAsked.extend({
 });
 
 /** Begins an import, or the dry run of one. */
-export async function startImport(input: unknown, by?: By): Promise<Job> {
+export async function startImport(input: unknown, by?: By): Promise<Job<ImportResult>> {
   const asked = ImportAsked.safeParse(input);
   if (!asked.success) throw new Refusal(422, 'The import cannot begin.', problemsOf(asked.error));
   const model = await readModel();
@@ -112,7 +112,7 @@ export async function startImport(input: unknown, by?: By): Promise<Job> {
   return beginImport(asked.data, by);
 }
 
-const beginImport = defineWork<z.infer<typeof ImportAsked>>('import', {
+const beginImport = defineWork<z.infer<typeof ImportAsked>, ImportResult>('import', {
   // Nothing of it is there before its end; else rows that came in would come in twice.
   again: ({ dry, allOrNothing }) => dry || allOrNothing,
   async run(asked, by, progress) {

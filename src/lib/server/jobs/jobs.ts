@@ -39,13 +39,13 @@ export interface By {
   name: string;
 }
 
-interface Work<Asked> {
-  run(asked: Asked, by: By | undefined, progress: Progress): Promise<unknown>;
+interface Work<Asked, Result> {
+  run(asked: Asked, by: By | undefined, progress: Progress): Promise<Result | undefined>;
   /** It may be begun again: it leaves nothing of itself before its end. Else it ends with words when its process dies. */
   again: boolean | ((asked: Asked) => boolean);
 }
 
-const works = new Map<string, Work<unknown>>();
+const works = new Map<string, Work<unknown, unknown>>();
 
 /** A process beside this one does what this one begins; see scripts/lib/serve.mjs. */
 export const workedBeside = (): boolean => process.env.PLUM_WORK === 'beside';
@@ -54,13 +54,17 @@ export const workedBeside = (): boolean => process.env.PLUM_WORK === 'beside';
 const lookBeside = (): void => (globalThis as { plumThreadWork?: () => void }).plumThreadWork?.();
 
 /** Says how work of a kind is done, and gives what begins it. */
-export function defineWork<Asked>(kind: string, work: Work<Asked>): (asked: Asked, by?: By) => Promise<Job> {
-  works.set(kind, work as Work<unknown>);
+export function defineWork<Asked, Result>(
+  kind: string,
+  work: Work<Asked, Result>,
+): (asked: Asked, by?: By) => Promise<Job<Result>> {
+  works.set(kind, work as Work<unknown, unknown>);
   return async (asked, by) => {
     const id = newId('job');
     await addJob({ id, kind, asked, accountId: by?.id ?? 0, accountName: by?.name ?? '' });
     await (workedBeside() ? lookBeside() : takeJobs());
-    return readJob(id, by?.id);
+    // What is stored under this id comes of this work.
+    return (await readJob(id, by?.id)) as Job<Result>;
   };
 }
 
@@ -137,7 +141,7 @@ async function work(own: Running): Promise<void> {
   const by = row.accountId ? { id: row.accountId, name: row.accountName } : undefined;
   let ending: Ending;
   try {
-    const result = await (works.get(row.kind) as Work<unknown>).run(row.asked, by, progress);
+    const result = await (works.get(row.kind) as Work<unknown, unknown>).run(row.asked, by, progress);
     ending = { state: abort.signal.aborted ? 'cancelled' : 'done', result };
   } catch (error) {
     ending = { state: abort.signal.aborted ? 'cancelled' : 'failed' };

@@ -1,7 +1,8 @@
 <script lang="ts">
   import { invalidateAll } from '$app/navigation';
   import type { ContentType } from '$lib/core/schema/model';
-  import { send, failureWords } from '$lib/studio/request';
+  import { failureWords } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
   import { offerUndo } from '$lib/studio/undo.svelte';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
@@ -18,7 +19,7 @@
     working = true;
     failed = '';
     try {
-      await send('POST', `/api/v1/types/${type.id}/generate`, { count, status });
+      await api('POST /types/{typeId}/generate', { typeId: type.id, body: { count, status } });
       open = false;
       await invalidateAll();
     } catch (error) {
@@ -30,10 +31,7 @@
     working = true;
     failed = '';
     try {
-      const { removal, deleted } = await send<{ removal: string; deleted: number }>(
-        'DELETE',
-        `/api/v1/types/${type.id}/generate`,
-      );
+      const { removal, deleted } = await api('DELETE /types/{typeId}/generate', { typeId: type.id });
       offerUndo(removal, `${deleted} made-up ${type.plural.toLowerCase()} removed.`);
       open = false;
       await invalidateAll();

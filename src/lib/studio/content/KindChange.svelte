@@ -3,7 +3,8 @@
   import { keyOf } from '$lib/core/base/text';
   import { kindNamed } from '$lib/core/model/kinds';
   import type { Field } from '$lib/core/model/model';
-  import { send, failureWords } from '$lib/studio/request';
+  import { failureWords } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
 
@@ -36,7 +37,7 @@
       failed = kind.unset;
       return;
     }
-    void send<Preview>('POST', `/api/v1/types/${typeId}/preview`, asked)
+    void api('POST /types/{typeId}/preview', { typeId, body: asked })
       .then((answer) => (preview = answer))
       .catch((error: unknown) => (failed = failureWords(error)));
   });

@@ -11,7 +11,8 @@
   import type { Problem } from '$lib/core/base/result';
   import type { Addressed } from '$lib/core/addresses/patterns';
   import { forgetRemembered, recall, remember } from '$lib/studio/remembered';
-  import { send, type RequestFailed } from '$lib/studio/request';
+  import { type RequestFailed } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
   import { offerUndo } from '$lib/studio/undo.svelte';
   import ValueInput from '$lib/studio/values/ValueInput.svelte';
   import Button from '$lib/ui/Button.svelte';
@@ -123,17 +124,22 @@
     try {
       const changes = changesOf(kept, draft, type);
       const saved = record
-        ? await send<ContentRecord>('PATCH', `/api/v1/records/${record.id}`, {
-            ...changes,
-            ...(record.generated ? { generated: false } : {}),
-            version,
+        ? await api('PATCH /records/{recordId}', {
+            recordId: record.id,
+            body: {
+              ...changes,
+              ...(record.generated ? { generated: false } : {}),
+              version,
+            },
           })
-        : await send<ContentRecord>('POST', '/api/v1/records', {
-            typeId: type.id,
-            ...changes,
-            values: Object.fromEntries(
-              Object.entries(draft.values).filter(([, value]) => value !== null && value !== undefined),
-            ),
+        : await api('POST /records', {
+            body: {
+              typeId: type.id,
+              ...changes,
+              values: Object.fromEntries(
+                Object.entries(draft.values).filter(([, value]) => value !== null && value !== undefined),
+              ),
+            },
           });
       takeIn(saved);
       note = 'Saved';
@@ -167,7 +173,7 @@
   async function remove() {
     if (!record) return;
     try {
-      const { removal } = await send<{ removal: string }>('DELETE', `/api/v1/records/${record.id}`);
+      const { removal } = await api('DELETE /records/{recordId}', { recordId: record.id });
       forgetRemembered(place);
       kept = $state.snapshot(draft) as Draft;
       offerUndo(removal, `“${record.title}” is deleted, with every link to it.`);

@@ -4,7 +4,8 @@
   import type { ContentType, Model } from '$lib/core/schema/model';
   import type { Structured } from '$lib/core/schema/structured';
   import { pathWords, recordBuiltIns } from '$lib/core/paths/built-ins';
-  import { send, failureWords } from '$lib/studio/request';
+  import { failureWords } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
 
   let {
     model,
@@ -29,9 +30,7 @@
     search = words;
     const own = ++asked;
     try {
-      const list = words.trim()
-        ? await send<Described[]>('GET', `/api/v1/vocabulary?search=${encodeURIComponent(words)}`)
-        : [];
+      const list = words.trim() ? await api('GET /vocabulary', { query: { search: words } }) : [];
       if (own === asked) found = list;
     } catch (error) {
       failed = failureWords(error);
@@ -40,7 +39,7 @@
   $effect(() => {
     const is = said?.is;
     if (!is) return;
-    send<Described[]>('GET', `/api/v1/vocabulary?of=${is}`)
+    api('GET /vocabulary', { query: { of: is } })
       .then((list) => (properties = list.sort((a, b) => (a.name < b.name ? -1 : 1))))
       .catch((error: unknown) => (failed = failureWords(error)));
   });

@@ -9,7 +9,8 @@
   import type { ContentType, Model } from '$lib/core/schema/model';
   import type { Problem } from '$lib/core/base/result';
   import { keyOf, slugOf } from '$lib/core/base/text';
-  import { send, type RequestFailed } from '$lib/studio/request';
+  import { type RequestFailed } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
   import { offerUndo } from '$lib/studio/undo.svelte';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
@@ -134,15 +135,17 @@
     const far = farTypes(own);
     try {
       if (type && !becomes && optionsGone(type, own).length) {
-        const going = await send<OptionGoingSeen[]>('POST', `/api/v1/types/${type.id}/options`, own);
+        const going = await api('POST /types/{typeId}/options', { typeId: type.id, body: own });
         if (going.some(({ records, uses }) => records || uses.length)) {
           optionsGoing = { going, own };
           return;
         }
       }
-      const { removal, types } = await send<{ removal?: string; types: ContentType[] }>('PUT', '/api/v1/types', {
-        types: [own, ...far],
-        ...(becomes?.length && { becomes }),
+      const { removal, types } = await api('PUT /types', {
+        body: {
+          types: [own, ...far],
+          ...(becomes?.length && { becomes }),
+        },
       });
       said = 'Saved';
       others = {};
@@ -158,11 +161,11 @@
 
   async function askField(field: Field) {
     try {
-      const { uses, values } = await send<{ uses: { what: string; href?: string }[]; values: number }>(
-        'GET',
-        `/api/v1/types/${type?.id}/uses?field=${field.id}`,
-      );
-      going = { field, uses, count: values };
+      const { uses, values } = await api('GET /types/{typeId}/uses', {
+        typeId: type?.id ?? '',
+        query: { field: field.id },
+      });
+      going = { field, uses, count: values ?? 0 };
       asking = true;
     } catch (error) {
       said = (error as Error).message;
@@ -170,11 +173,8 @@
   }
   async function askType() {
     try {
-      const { uses, records } = await send<{ uses: { what: string; href?: string }[]; records: number }>(
-        'GET',
-        `/api/v1/types/${type?.id}/uses`,
-      );
-      going = { uses, count: records };
+      const { uses, records } = await api('GET /types/{typeId}/uses', { typeId: type?.id ?? '' });
+      going = { uses, count: records ?? 0 };
       asking = true;
     } catch (error) {
       said = (error as Error).message;
@@ -188,7 +188,7 @@
       await save();
     } else if (type) {
       try {
-        const { removal } = await send<{ removal: string }>('DELETE', `/api/v1/types/${type.id}`);
+        const { removal } = await api('DELETE /types/{typeId}', { typeId: type.id });
         offerUndo(removal, `${type.name} is deleted, with ${counted(now?.count ?? 0, 'record')}.`);
       } catch (error) {
         said = (error as Error).message;

@@ -4,7 +4,8 @@
   import type { Problem } from '$lib/core/base/result';
   import type { ModelIndex } from '$lib/core/model/model-index';
   import type { ContentType } from '$lib/core/schema/model';
-  import { send, failureWords } from '$lib/studio/request';
+  import { failureWords } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
   import { offerUndo } from '$lib/studio/undo.svelte';
   import Button from '$lib/ui/Button.svelte';
 
@@ -32,14 +33,12 @@
     said = '';
     left = [];
     try {
-      const answer = await send<{ removal: string; changed: number; left: typeof left }>(
-        'PATCH',
-        '/api/v1/records/bulk',
-        {
+      const answer = await api('PATCH /records/bulk', {
+        body: {
           ids: [...picked],
           ...change,
         },
-      );
+      });
       left = answer.left;
       if (answer.changed) offerUndo(answer.removal, words(answer.changed));
       picked.clear();
@@ -52,7 +51,7 @@
   async function assign(templateId: string) {
     said = '';
     try {
-      await send('POST', `/api/v1/templates/${templateId}/assign`, { typeId: type.id, ids: [...picked] });
+      await api('POST /templates/{templateId}/assign', { templateId, body: { typeId: type.id, ids: [...picked] } });
       const name = templates.find(({ id }) => id === templateId)?.name;
       said = `${n(picked.size)} shown with “${name}” once it is released.`;
       picked.clear();
@@ -64,8 +63,10 @@
   async function removePicked() {
     said = '';
     try {
-      const { removal, deleted } = await send<{ removal: string; deleted: number }>('DELETE', '/api/v1/records/bulk', {
-        ids: [...picked],
+      const { removal, deleted } = await api('DELETE /records/bulk', {
+        body: {
+          ids: [...picked],
+        },
       });
       offerUndo(removal, `${deleted} deleted, with every link to them.`);
       picked.clear();

@@ -2,7 +2,8 @@
   import { goto, invalidateAll } from '$app/navigation';
   import type { Job } from '$lib/core/exchange/imports';
   import type { ContentType } from '$lib/core/schema/model';
-  import { send, sendFile, failureWords } from '$lib/studio/request';
+  import { failureWords } from '$lib/studio/request';
+  import { api, upload } from '$lib/studio/api';
   import Button from '$lib/ui/Button.svelte';
   import { follow } from './job';
 
@@ -16,12 +17,7 @@
     if (!file) return;
     said = '';
     try {
-      const { answer } = sendFile<Job<{ types: number; records: number }>>(
-        'POST',
-        `/api/v1/backup?${new URLSearchParams({ name: file.name })}`,
-        file,
-        (now) => (part = now),
-      );
+      const { answer } = upload('POST /backup', { query: { name: file.name } }, file, (now) => (part = now));
       const end = await follow(await answer, (now) => (job = now));
       said =
         end.state === 'done'
@@ -38,7 +34,7 @@
   async function write() {
     said = '';
     try {
-      const begun = await send<Job<{ file: string; bytes: number }>>('POST', '/api/v1/backup/file');
+      const begun = await api('POST /backup/file');
       const end = await follow(begun, (now) => (job = now));
       if (end.state === 'done' && end.result) {
         said = `The backup has ${(end.result.bytes / 1_000_000).toFixed(1)} MB.`;
@@ -55,12 +51,8 @@
     if (!file) return;
     said = '';
     try {
-      const { type, left } = await send<{ type: ContentType; left: { at: string; what: string }[] }>(
-        'POST',
-        '/api/v1/types/schema',
-        JSON.parse(await file.text()),
-      );
-      await send('PUT', '/api/v1/types', { types: [type] });
+      const { type, left } = await api('POST /types/schema', { body: JSON.parse(await file.text()) });
+      await api('PUT /types', { body: { types: [type] } });
       if (left.length) said = `Left out: ${left.map((p) => p.at).join(', ')}.`;
       await goto(`/studio/content/${type.id}/fields`);
     } catch (error) {
@@ -104,7 +96,7 @@
           >{job.done.toLocaleString('en')}{job.total
             ? ` of ${job.total.toLocaleString('en')} rows and files`
             : ''}</span
-        ><Button onclick={() => job && void send('DELETE', `/api/v1/jobs/${job.id}`)}>Cancel</Button>{/if}{/if}
+        ><Button onclick={() => job && void api('DELETE /jobs/{jobId}', { jobId: job.id })}>Cancel</Button>{/if}{/if}
   </div>
   <p class="mt-1 text-xs text-faded">
     Everything of one moment but what lets people in: content, files, templates with their versions, releases, removed

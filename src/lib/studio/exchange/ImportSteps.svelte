@@ -1,25 +1,21 @@
 <script lang="ts">
   import { invalidateAll } from '$app/navigation';
   import type { FileColumn } from '$lib/core/exchange/columns';
-  import type { FileView, ImportResult, Job } from '$lib/core/exchange/imports';
+  import type { FileView, ImportFormat, ImportResult, Job } from '$lib/core/exchange/imports';
   import type { ContentType } from '$lib/core/schema/model';
-  import { send, sendFile, failureWords } from '$lib/studio/request';
+  import type { InputOf, ResponseOf } from '$lib/client/api';
+  import { failureWords } from '$lib/studio/request';
+  import { api, upload } from '$lib/studio/api';
   import Button from '$lib/ui/Button.svelte';
   import { follow } from './job';
 
   let { type, columns }: { type: ContentType; columns: FileColumn[] } = $props();
 
-  interface Received {
-    id: string;
-    name: string;
-    size: number;
-    format: string;
-  }
   let over = $state(false);
   let sending: { name: string; part: number; abort: () => void } | undefined = $state();
-  let file: Received | undefined = $state();
-  let format = $state('csv');
-  let encoding = $state('');
+  let file: ResponseOf<'PUT /imports'> | undefined = $state();
+  let format: ImportFormat = $state('csv');
+  let encoding: NonNullable<InputOf<'POST /imports/view'>['body']['encoding']> | '' = $state('');
   let view: FileView | undefined = $state();
   let targets: Record<string, string> = $state({});
   let existing: 'add' | 'update' | 'skip' = $state('add');
@@ -28,7 +24,7 @@
   let dry = $state(true);
   let failed = $state('');
 
-  const FORMATS = [
+  const FORMATS: { name: ImportFormat; label: string }[] = [
     { name: 'csv', label: 'Table (CSV)' },
     { name: 'json', label: 'JSON' },
     { name: 'geojson', label: 'Map data (GeoJSON)' },
@@ -43,9 +39,9 @@
     failed = '';
     job = undefined;
     view = undefined;
-    const { answer, abort } = sendFile<Received>(
-      'PUT',
-      `/api/v1/imports?${new URLSearchParams({ name: chosen.name })}`,
+    const { answer, abort } = upload(
+      'PUT /imports',
+      { query: { name: chosen.name } },
       chosen,
       (part) => sending && (sending.part = part),
     );
@@ -65,11 +61,13 @@
     failed = '';
     job = undefined;
     try {
-      view = await send<FileView>('POST', '/api/v1/imports/view', {
-        file: file.id,
-        typeId: type.id,
-        format,
-        ...(encoding ? { encoding } : {}),
+      view = await api('POST /imports/view', {
+        body: {
+          file: file.id,
+          typeId: type.id,
+          format,
+          ...(encoding ? { encoding } : {}),
+        },
       });
       targets = { ...view.targets };
     } catch (error) {
@@ -84,15 +82,17 @@
     job = undefined;
     dry = isDry;
     try {
-      const begun = await send<Job<ImportResult>>('POST', '/api/v1/imports', {
-        file: file.id,
-        typeId: type.id,
-        format,
-        ...(encoding ? { encoding } : {}),
-        targets: $state.snapshot(targets),
-        existing,
-        allOrNothing,
-        dry: isDry,
+      const begun = await api('POST /imports', {
+        body: {
+          file: file.id,
+          typeId: type.id,
+          format,
+          ...(encoding ? { encoding } : {}),
+          targets: $state.snapshot(targets),
+          existing,
+          allOrNothing,
+          dry: isDry,
+        },
       });
       const end = await follow(begun, (now) => (job = now));
       if (end.state === 'failed') failed = failureWords(end);
@@ -226,7 +226,7 @@
     {#if running && job}
       <progress max={job.total ?? 1} value={job.total ? Math.min(job.done, job.total) : undefined}></progress>
       <span class="tabular-nums">{n(job.done, 'row')}</span>
-      <Button onclick={() => job && void send('DELETE', `/api/v1/jobs/${job.id}`)}>Cancel</Button>
+      <Button onclick={() => job && void api('DELETE /jobs/{jobId}', { jobId: job.id })}>Cancel</Button>
     {/if}
   </div>
 {/if}

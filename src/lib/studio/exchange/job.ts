@@ -1,5 +1,5 @@
 import type { Job } from '$lib/core/exchange/imports';
-import { send } from '$lib/studio/request';
+import { api } from '$lib/studio/api';
 
 /** Follows work on the server until it ends. `seen` is told of every step. */
 export async function follow<R>(job: Job<R>, seen: (job: Job<R>) => void): Promise<Job<R>> {
@@ -9,7 +9,8 @@ export async function follow<R>(job: Job<R>, seen: (job: Job<R>) => void): Promi
   while (now.state === 'running') {
     await new Promise((done) => setTimeout(done, 250));
     try {
-      now = await send<Job<R>>('GET', `/api/v1/jobs/${job.id}`);
+      // What work comes to is known by what began it.
+      now = (await api('GET /jobs/{jobId}', { jobId: job.id })) as Job<R>;
       misses = 0;
       seen(now);
     } catch (error) {

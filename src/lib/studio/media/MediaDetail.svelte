@@ -3,21 +3,20 @@
   import type { Media } from '$lib/core/schema/record';
   import { fileAddress, isDrawing, mediaAddress, WIDTHS } from '$lib/core/model/media';
   import Uses from '$lib/studio/content/Uses.svelte';
-  import { send, type RequestFailed } from '$lib/studio/request';
+  import { type RequestFailed } from '$lib/studio/request';
+  import type { ResponseOf } from '$lib/client/api';
+  import { api } from '$lib/studio/api';
   import Button from '$lib/ui/Button.svelte';
 
   let { id, onclose, ondelete }: { id: number; onclose: () => void; ondelete: (id: number) => void } = $props();
 
-  type Detail = Media & { uses: { what: string; href: string }[]; editable: boolean };
+  type Detail = Media & ResponseOf<'GET /media/{mediaId}/uses'>;
   let media: Detail | undefined = $state();
   let said = $state('');
   const picture = $derived(media?.mime.startsWith('image/') ?? false);
 
   $effect(() => {
-    void Promise.all([
-      send<Media>('GET', `/api/v1/media/${id}`),
-      send<Pick<Detail, 'uses' | 'editable'>>('GET', `/api/v1/media/${id}/uses`),
-    ])
+    void Promise.all([api('GET /media/{mediaId}', { mediaId: id }), api('GET /media/{mediaId}/uses', { mediaId: id })])
       .then(([found, { uses, editable }]) => (media = { ...found, uses, editable }))
       .catch((error: unknown) => (said = (error as Error).message));
   });
@@ -26,7 +25,7 @@
     if (!media?.editable) return;
     media = { ...media, ...part };
     try {
-      await send('PATCH', `/api/v1/media/${id}`, part);
+      await api('PATCH /media/{mediaId}', { mediaId: id, body: part });
       said = 'Saved';
       await invalidateAll();
     } catch (error) {

@@ -2,7 +2,7 @@
   import { FileText } from '@lucide/svelte';
   import type { Media } from '$lib/core/schema/record';
   import { mediaAddress } from '$lib/core/model/media';
-  import { send } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import { untrack } from 'svelte';
@@ -29,13 +29,14 @@
     const own = ++asked;
     const words = search;
     try {
-      const query = new URLSearchParams({
-        search: words,
-        pictures: String(!files),
-        page: String(more ? Math.floor(media.length / PAGE) + 1 : 1),
-        per_page: String(PAGE),
+      const answer = await api('GET /media', {
+        query: {
+          search: words,
+          pictures: String(!files),
+          page: more ? Math.floor(media.length / PAGE) + 1 : 1,
+          per_page: PAGE,
+        },
       });
-      const answer = await send<{ items: Media[]; total: number }>('GET', `/api/v1/media?${query}`);
       if (own !== asked) return;
       media = more ? [...media, ...answer.items] : answer.items;
       total = answer.total;

@@ -1,5 +1,5 @@
 import type { Media } from '$lib/core/schema/record';
-import { sendFile } from '$lib/studio/request';
+import { upload } from '$lib/studio/api';
 
 export interface Upload {
   id: number;
@@ -57,8 +57,7 @@ export class Uploads {
     const file = this.files.get(id);
     if (!file) return;
     this.set(id, { state: 'sending' });
-    const address = `/api/v1/media?${new URLSearchParams({ name: file.name })}`;
-    const { answer, abort } = sendFile<Media & { again: boolean }>('POST', address, file, (part) =>
+    const { answer, abort } = upload('POST /media', { query: { name: file.name } }, file, (part) =>
       this.set(id, { part }),
     );
     this.under.set(id, abort);

@@ -1,28 +1,21 @@
 <script lang="ts">
   import { momentWords } from '$lib/studio/site-clock';
-  import type { Way } from '$lib/core/people/activity';
   import { WAY_WORDS } from '$lib/core/people/activity';
-  import { failureWords, send } from '../request';
+  import type { ResponseOf } from '$lib/client/api';
+  import { api } from '../api';
+  import { failureWords } from '../request';
   import { may } from './me';
 
   /** What was done to one thing, such as `record 12`: the last of it, read when it is opened. */
   let { subject }: { subject: string } = $props();
 
-  interface Entry {
-    id: number;
-    moment: string;
-    who: string;
-    via: Way;
-    what: string;
-  }
-  let entries = $state<Entry[]>();
+  let entries = $state<ResponseOf<'GET /activity'>['items']>();
   let failed = $state('');
-  const asked = $derived(`subject=${encodeURIComponent(subject)}`);
 
   async function read() {
     failed = '';
     try {
-      entries = (await send<{ items: Entry[] }>('GET', `/api/v1/activity?${asked}`)).items.slice(0, 8);
+      entries = (await api('GET /activity', { query: { subject } })).items.slice(0, 8);
     } catch (failure) {
       failed = failureWords(failure);
     }
@@ -47,7 +40,7 @@
     {#if !entries && !failed}<p class="text-faded">Reading …</p>{/if}
     {#if entries?.length}<a
         class="mt-1.5 inline-block text-plum underline underline-offset-2"
-        href="/studio/activity?{asked}">All of it</a
+        href="/studio/activity?subject={encodeURIComponent(subject)}">All of it</a
       >{/if}
   </details>
 {/if}

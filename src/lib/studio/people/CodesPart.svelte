@@ -1,6 +1,6 @@
 <script lang="ts">
   import { renderSVG } from 'uqr';
-  import { send } from '../request';
+  import { api } from '../api';
   import Button from '$lib/ui/Button.svelte';
   import Part from './Part.svelte';
 
@@ -21,20 +21,20 @@
   const begin = () =>
     act(async () => {
       codes = [];
-      begun = await send('POST', '/api/v1/account/codes/begin');
+      begun = await api('POST /account/codes/begin');
     }, '');
   const finish = (event: SubmitEvent) => {
     event.preventDefault();
-    const pass = begun?.pass;
+    const pass = begun?.pass ?? '';
     begun = undefined;
     void act(async () => {
-      codes = (await send<{ recovery: string[] }>('POST', '/api/v1/account/codes', { pass, code })).recovery;
+      codes = (await api('POST /account/codes', { body: { pass, code } })).recovery;
       code = '';
     }, 'From now on you are asked for a code after your password.');
   };
   const renew = () =>
     act(async () => {
-      codes = (await send<{ recovery: string[] }>('POST', '/api/v1/account/codes/recovery')).recovery;
+      codes = (await api('POST /account/codes/recovery')).recovery;
     }, 'The recovery codes of before do nothing any more.');
   const picture = $derived(
     begun && `data:image/svg+xml,${encodeURIComponent(renderSVG(begun.address, { border: 1, blackColor: '#2b2129' }))}`,
@@ -90,7 +90,7 @@
     </p>
     <p class="mt-3 flex gap-2">
       <Button onclick={() => void renew()}>New recovery codes</Button>
-      <Button onclick={() => void act(() => send('DELETE', '/api/v1/account/codes'), 'No code is asked for any more.')}
+      <Button onclick={() => void act(() => api('DELETE /account/codes'), 'No code is asked for any more.')}
         >Do without it</Button
       >
     </p>

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { momentWords } from '$lib/studio/site-clock';
   import { startRegistration } from '@simplewebauthn/browser';
-  import { send } from '../request';
+  import { api } from '../api';
   import Button from '$lib/ui/Button.svelte';
   import Part from './Part.svelte';
 
@@ -19,10 +19,7 @@
   async function make(event: SubmitEvent) {
     event.preventDefault();
     await act(async () => {
-      const { options, pass } = await send<{ options: Options; pass: string }>(
-        'POST',
-        '/api/v1/account/passkeys/begin',
-      );
+      const { options, pass } = await api('POST /account/passkeys/begin');
       const response = await startRegistration({ optionsJSON: options }).catch((failure: Error) => {
         throw new Error(
           failure.name === 'InvalidStateError'
@@ -33,7 +30,7 @@
           { cause: failure },
         );
       });
-      await send('POST', '/api/v1/account/passkeys', { pass, name: name.trim() || 'Passkey', response });
+      await api('POST /account/passkeys', { body: { pass, name: name.trim() || 'Passkey', response } });
       name = '';
     }, 'The passkey is kept. You can sign in with it from now on.');
   }
@@ -56,7 +53,7 @@
               aria-label="Take the passkey {one.name} away"
               onclick={() =>
                 void act(
-                  () => send('DELETE', `/api/v1/account/passkeys/${one.id}`),
+                  () => api('DELETE /account/passkeys/{passkeyId}', { passkeyId: one.id }),
                   `“${one.name}” lets nobody in any more.`,
                 )}>Take away</Button
             ></span

@@ -2,18 +2,10 @@
   import { dayWords } from '$lib/studio/site-clock';
   import { DropdownMenu } from 'bits-ui';
   import { ROLE_WORDS, ROLES, type Role } from '$lib/core/people/roles';
-  import { send } from '../request';
+  import type { InputOf, ResponseOf } from '$lib/client/api';
+  import { api } from '../api';
 
-  interface Person {
-    id: number;
-    name: string;
-    email: string;
-    role: Role;
-    mayPublish: boolean;
-    closed: boolean;
-    created: string;
-    has: { password: boolean; code: boolean; provider: boolean };
-  }
+  type Person = ResponseOf<'GET /people'>[number];
   let {
     person,
     own,
@@ -26,14 +18,15 @@
     sendLink: (id: number, name: string) => Promise<void>;
   } = $props();
 
-  const at = $derived(`/api/v1/people/${person.id}`);
+  const accountId = $derived(person.id);
   const ways = $derived(
     [person.has.password && 'password', person.has.code && 'code', person.has.provider && 'identity provider']
       .filter(Boolean)
       .join(', ') || 'invited, not here yet',
   );
   const item = 'cursor-pointer px-3 py-1.5 data-highlighted:bg-linen-deep';
-  const change = (what: object, words: string) => act(() => send('PATCH', at, what), words);
+  const change = (body: InputOf<'PATCH /people/{accountId}'>['body'], words: string) =>
+    act(() => api('PATCH /people/{accountId}', { accountId, body }), words);
 </script>
 
 <tr class="border-t border-hairline {person.closed ? 'text-faded' : ''}">
@@ -94,14 +87,19 @@
           <DropdownMenu.Item
             class={item}
             onSelect={() =>
-              void act(() => send('DELETE', `${at}/sessions`), `${person.name} is signed out everywhere.`)}
-            >Sign out everywhere</DropdownMenu.Item
+              void act(
+                () => api('DELETE /people/{accountId}/sessions', { accountId }),
+                `${person.name} is signed out everywhere.`,
+              )}>Sign out everywhere</DropdownMenu.Item
           >
           {#if person.has.code}
             <DropdownMenu.Item
               class={item}
-              onSelect={() => void act(() => send('DELETE', `${at}/codes`), `${person.name} is asked for no code.`)}
-              >End the second step</DropdownMenu.Item
+              onSelect={() =>
+                void act(
+                  () => api('DELETE /people/{accountId}/codes', { accountId }),
+                  `${person.name} is asked for no code.`,
+                )}>End the second step</DropdownMenu.Item
             >
           {/if}
           {#if !own}
@@ -115,8 +113,11 @@
             >
             <DropdownMenu.Item
               class={item}
-              onSelect={() => void act(() => send('DELETE', at), `${person.name} has no account any more.`)}
-              >Take the account away</DropdownMenu.Item
+              onSelect={() =>
+                void act(
+                  () => api('DELETE /people/{accountId}', { accountId }),
+                  `${person.name} has no account any more.`,
+                )}>Take the account away</DropdownMenu.Item
             >
           {/if}
         </DropdownMenu.Content>

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { untrack } from 'svelte';
   import { ROLE_WORDS, ROLES, type Role } from '$lib/core/people/roles';
-  import { send } from '../request';
+  import { api } from '../api';
   import Button from '$lib/ui/Button.svelte';
   import Part from './Part.svelte';
 
@@ -62,7 +62,7 @@
       {#if changed}
         <Button
           tone="main"
-          onclick={() => void act(() => send('PUT', '/api/v1/people/provider', { rules: own }), 'The rules are kept.')}
+          onclick={() => void act(() => api('PUT /people/provider', { body: { rules: own } }), 'The rules are kept.')}
           >Keep the rules</Button
         >
       {/if}

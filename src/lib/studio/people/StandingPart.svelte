@@ -2,6 +2,7 @@
   import { invalidateAll } from '$app/navigation';
   import Button from '$lib/ui/Button.svelte';
   import { failureWords, send } from '../request';
+  import { api } from '../api';
   import { may, me } from './me';
 
   export interface Standing {
@@ -31,17 +32,17 @@
       said = failureWords(failure);
     }
   }
-  const at = $derived(`/api/v1/records/${recordId}`);
-  const propose = (proposed: boolean) => act(() => send('PUT', `${at}/proposal`, { proposed }));
+  const propose = (proposed: boolean) =>
+    act(() => api('PUT /records/{recordId}/proposal', { recordId, body: { proposed } }));
   const share = (id: number, on: boolean) =>
     act(() => {
       const others = standing.shared.map((one) => one.id).filter((one) => one !== id);
-      return send('PUT', `${at}/people`, { accounts: on ? [...others, id] : others });
+      return api('PUT /records/{recordId}/people', { recordId, body: { accounts: on ? [...others, id] : others } });
     });
   async function look() {
     said = '';
     try {
-      names = await send('GET', '/api/v1/people/names');
+      names = await api('GET /people/names');
     } catch (failure) {
       said = failureWords(failure);
     }

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { momentWords } from '$lib/studio/site-clock';
-  import { send } from '../request';
+  import { api } from '../api';
   import Button from '$lib/ui/Button.svelte';
   import Part from './Part.svelte';
 
@@ -32,7 +32,7 @@
   async function make(event: SubmitEvent) {
     event.preventDefault();
     await act(async () => {
-      made = await send('POST', '/api/v1/account/tokens', { name, scopes, readOnly, days });
+      made = await api('POST /account/tokens', { body: { name, scopes, readOnly, days } });
       [asked, name, scopes] = [false, '', []];
     }, '');
   }
@@ -67,8 +67,10 @@
             ><Button
               aria-label="End the token {one.name}"
               onclick={() =>
-                void act(() => send('DELETE', `/api/v1/account/tokens/${one.id}`), `“${one.name}” has ended.`)}
-              >End</Button
+                void act(
+                  () => api('DELETE /account/tokens/{tokenId}', { tokenId: one.id }),
+                  `“${one.name}” has ended.`,
+                )}>End</Button
             ></span
           >
         </li>

@@ -1,6 +1,7 @@
 import { invalidateAll } from '$app/navigation';
 import type { Problem } from '$lib/core/base/result';
-import { failureWords, RequestFailed, send } from '../request';
+import { failureWords, RequestFailed } from '../request';
+import { api } from '../api';
 
 /** What was asked for and waits until it is proved who asks. */
 interface Waiting {
@@ -27,7 +28,7 @@ export class Prove {
   }
 
   async confirm(password: string): Promise<void> {
-    await send('POST', '/api/v1/account/confirm', { password });
+    await api('POST /account/confirm', { body: { password } });
     this.waiting?.again();
   }
   giveUp(): void {

@@ -3,22 +3,16 @@
   import { counted } from '$lib/core/base/counted';
   import type { Job } from '$lib/core/exchange/imports';
   import { follow } from '$lib/studio/exchange/job';
-  import { send, failureWords } from '$lib/studio/request';
+  import { failureWords } from '$lib/studio/request';
+  import type { ResponseOf } from '$lib/client/api';
+  import { api } from '$lib/studio/api';
   import { onMount } from 'svelte';
   import Button from '$lib/ui/Button.svelte';
 
-  interface Exported {
-    file: string;
-    pages: number;
-    files: number;
-    bytes: number;
-    left: string[];
-    /** How many files are in it, where it has only those that differ. */
-    changed?: number;
-  }
+  type Exported = NonNullable<ResponseOf<'POST /export'>['result']>;
   /** When the site was last written as files, for each address. */
   let before: { site: string; made: string }[] = $state.raw([]);
-  const readBefore = async () => (before = await send('GET', '/api/v1/exports'));
+  const readBefore = async () => (before = await api('GET /exports'));
   onMount(() => void readBefore().catch(() => undefined));
   let origin = $state('');
   let onlyChanged = $state(false);
@@ -35,7 +29,7 @@
     done = undefined;
     try {
       const ended = await follow<Exported>(
-        await send<Job<Exported>>('POST', '/api/v1/export', { origin, changed: Boolean(last) && onlyChanged }),
+        await api('POST /export', { body: { origin, changed: Boolean(last) && onlyChanged } }),
         (now) => (job = now),
       );
       if (ended.state === 'done') {
@@ -74,7 +68,7 @@
     <p class="mt-2 flex items-center gap-2">
       <progress class="min-w-0 grow" value={job.done} max={job.total ?? 1}></progress>
       {job.done.toLocaleString('en')} of {job.total?.toLocaleString('en') ?? '…'}
-      <Button tone="bare" onclick={() => job && void send('DELETE', `/api/v1/jobs/${job.id}`)}>Stop</Button>
+      <Button tone="bare" onclick={() => job && void api('DELETE /jobs/{jobId}', { jobId: job.id })}>Stop</Button>
     </p>
   {:else if done}
     <p class="mt-2">

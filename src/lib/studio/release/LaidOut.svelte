@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte';
-  import { send } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
 
   /** Asked anew when this is another one: another release is to be laid out. */
   let { shown }: { shown: unknown } = $props();
@@ -12,7 +12,7 @@
 
   async function look(left: number): Promise<void> {
     clearTimeout(timer);
-    now = await send<typeof now>('GET', '/api/v1/releases/lists').catch(() => undefined);
+    now = await api('GET /releases/lists').catch(() => undefined);
     if (now?.processes || left > 0) timer = setTimeout(() => void look(now?.processes ? BEGINS : left - 1), AGAIN);
   }
   $effect(() => {

@@ -1,7 +1,8 @@
 <script lang="ts">
   import { dayWords } from '$lib/studio/site-clock';
   import { invalidateAll } from '$app/navigation';
-  import { send, failureWords } from '$lib/studio/request';
+  import { failureWords } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
   import Button from '$lib/ui/Button.svelte';
 
   let { shares }: { shares: { id: number; note: string; created: string; expires: string }[] } = $props();
@@ -15,7 +16,7 @@
     event.preventDefault();
     said = '';
     try {
-      const { token } = await send<{ token: string }>('POST', '/api/v1/shares', { note, days });
+      const { token } = await api('POST /shares', { body: { note, days } });
       link = `${location.origin}/draft/${token}`;
       note = '';
       await invalidateAll();
@@ -25,7 +26,7 @@
   }
   async function end(id: number) {
     try {
-      await send('DELETE', `/api/v1/shares/${id}`);
+      await api('DELETE /shares/{shareId}', { shareId: id });
       link = '';
       await invalidateAll();
     } catch (error) {

@@ -6,7 +6,8 @@
   import type { Destination, Menu, MenuEntry } from '$lib/core/schema/menu';
   import { indexModel } from '$lib/core/model/model';
   import type { Model } from '$lib/core/schema/model';
-  import { send, failureWords } from '$lib/studio/request';
+  import { failureWords } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
   import RecordsInput from '$lib/studio/values/RecordsInput.svelte';
 
   let {
@@ -40,7 +41,7 @@
     failed = '';
     const sent = entries;
     try {
-      const kept = await send<Menu>('PUT', `/api/v1/menus/${menu.id}`, { name, entries, version });
+      const kept = await api('PUT /menus/{menuId}', { menuId: menu.id, body: { name, entries, version } });
       version = kept.version;
       if (sent === entries) saving = 'saved';
       onsaved(kept);

@@ -14,7 +14,8 @@
   import { goto } from '$app/navigation';
   import type { Model } from '$lib/core/schema/model';
   import { taxonomyBase } from '$lib/core/base/reserved';
-  import { send, failureWords } from '$lib/studio/request';
+  import { failureWords } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import TargetsEditor from './TargetsEditor.svelte';
@@ -132,12 +133,14 @@
     wrong = '';
     const target: Target[] = purpose === 'part' ? (shows ? [{ on: 'type', typeId: shows }] : []) : serves;
     try {
-      const template = await send<{ id: string }>('POST', '/api/v1/templates', {
-        name: name.trim() || suggested || 'Template',
-        purpose,
-        ready: ready && page,
-        serves: target,
-        ...(except.length ? { except } : {}),
+      const template = await api('POST /templates', {
+        body: {
+          name: name.trim() || suggested || 'Template',
+          purpose,
+          ready: ready && page,
+          serves: target,
+          ...(except.length ? { except } : {}),
+        },
       });
       await goto(`/studio/workbench/${template.id}`);
     } catch (error) {

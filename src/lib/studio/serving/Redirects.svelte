@@ -1,7 +1,8 @@
 <script lang="ts">
   import { X } from '@lucide/svelte';
   import type { Problem } from '$lib/core/base/result';
-  import { RequestFailed, send, failureWords } from '$lib/studio/request';
+  import { RequestFailed, failureWords } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
 
@@ -26,10 +27,7 @@
     const own = ++asked;
     const words = search;
     try {
-      const found = await send<{ redirects: Line[]; total: number }>(
-        'GET',
-        `/api/v1/redirects?search=${encodeURIComponent(words)}`,
-      );
+      const found = await api('GET /redirects', { query: { search: words } });
       if (own !== asked) return;
       known = found.redirects;
       total = found.total;
@@ -62,7 +60,7 @@
     said = '';
     problems = [];
     try {
-      const { added } = await send<{ added: number }>('POST', '/api/v1/redirects', lines);
+      const { added } = await api('POST /redirects', { body: lines });
       said = `${added} kept.`;
       text = '';
       await look();
@@ -73,7 +71,7 @@
   }
   async function remove(path: string) {
     try {
-      await send('DELETE', `/api/v1/redirects?path=${encodeURIComponent(path)}`);
+      await api('DELETE /redirects', { query: { path } });
       await look();
     } catch (error) {
       said = failureWords(error);

@@ -3,7 +3,8 @@
   import type { Model } from '$lib/core/schema/model';
   import type { Target } from '$lib/core/schema/target';
   import type { Template } from '$lib/core/schema/template';
-  import { send, failureWords } from '$lib/studio/request';
+  import { failureWords } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import TargetsEditor from './TargetsEditor.svelte';
@@ -37,7 +38,10 @@
     failed = '';
     try {
       const { id, version } = template;
-      const saved = await send<Template>('PUT', `/api/v1/templates/${id}/serves`, { serves, except, version });
+      const saved = await api('PUT /templates/{templateId}/serves', {
+        templateId: id,
+        body: { serves, except, version },
+      });
       onclose();
       if (onsaved) onsaved(saved);
       else await invalidateAll();

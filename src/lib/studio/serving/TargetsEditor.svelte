@@ -8,6 +8,7 @@
   import type { Purpose } from '$lib/core/schema/template';
   import type { Target } from '$lib/core/schema/target';
   import { send, failureWords } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
   import { Workbench, type WorkbenchData } from '$lib/studio/workbench/workbench.svelte';
   import TargetRow from './TargetRow.svelte';
   import { freshTarget, TARGET_WORDS } from './words';
@@ -46,7 +47,7 @@
   /** Rules are written beside the values of records, which are fetched when the first one is. */
   async function fetchRecords() {
     try {
-      const data = await send<Omit<WorkbenchData, 'template' | 'parts'>>('GET', '/api/v1/workbench?whole');
+      const data = await api('GET /workbench/site');
       const own = {
         id: 'targets',
         name: 'Targets',
@@ -76,7 +77,7 @@
     const wanted = JSON.stringify({ ...(templateId && { id: templateId }), purpose, serves, except });
     const own = ++asked;
     const timer = setTimeout(() => {
-      send<Preview>('POST', '/api/v1/serving/preview', JSON.parse(wanted))
+      api('POST /serving/preview', { body: JSON.parse(wanted) })
         .then((found) => {
           if (own !== asked) return;
           preview = found;

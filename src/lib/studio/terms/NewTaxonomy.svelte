@@ -2,7 +2,8 @@
   import { keyOf } from '$lib/core/base/text';
   import { goto } from '$app/navigation';
   import { newId } from '$lib/core/base/ids';
-  import { send, type RequestFailed } from '$lib/studio/request';
+  import { type RequestFailed } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
   import Button from '$lib/ui/Button.svelte';
 
   let { ondone }: { ondone?: () => void } = $props();
@@ -13,11 +14,13 @@
   async function make(event: SubmitEvent) {
     event.preventDefault();
     try {
-      const made = await send<{ id: string }>('POST', '/api/v1/taxonomies', {
-        id: newId('tax'),
-        key: keyOf(name, 'taxonomy'),
-        name,
-        tree,
+      const made = await api('POST /taxonomies', {
+        body: {
+          id: newId('tax'),
+          key: keyOf(name, 'taxonomy'),
+          name,
+          tree,
+        },
       });
       ondone?.();
       await goto(`/studio/terms/${made.id}`, { invalidateAll: true });

@@ -4,7 +4,8 @@
   import type { Term } from '$lib/core/schema/model';
   import type { Problem } from '$lib/core/base/result';
   import MediaPicker from '$lib/studio/media/MediaPicker.svelte';
-  import { send, type RequestFailed } from '$lib/studio/request';
+  import { type RequestFailed } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
   import { offerUndo } from '$lib/studio/undo.svelte';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
@@ -53,21 +54,21 @@
   }
   const save = (event: SubmitEvent) => {
     event.preventDefault();
-    void attempt(() => send('PUT', `/api/v1/terms/${term.id}`, $state.snapshot(draft)));
+    void attempt(() => api('PUT /terms/{termId}', { termId: term.id, body: $state.snapshot(draft) }));
   };
   const merge = () =>
     attempt(async () => {
       const into = terms.find((one) => one.id === merging);
-      const { removal } = await send<{ removal: string }>('POST', `/api/v1/terms/${term.id}/merge`, { into: merging });
+      const { removal } = await api('POST /terms/{termId}/merge', { termId: term.id, body: { into: merging } });
       offerUndo(removal, `${term.name} is now part of ${into?.name}.`);
       ongone();
     });
   const remove = () =>
     attempt(async () => {
-      const { removal } = await send<{ removal: string }>(
-        'DELETE',
-        `/api/v1/terms/${term.id}${goesTo ? `?${new URLSearchParams({ records: goesTo })}` : ''}`,
-      );
+      const { removal } = await api('DELETE /terms/{termId}', {
+        termId: term.id,
+        query: { records: goesTo || undefined },
+      });
       offerUndo(removal, `${term.name} is deleted.`);
       deleting = false;
       ongone();

@@ -10,7 +10,8 @@
   import { ThemeSchema, TOKEN_GROUPS, type Shadow, type Theme, type TokenGroup } from '$lib/core/schema/theme';
   import { tokensIn } from '$lib/core/styles/style';
   import Button from '$lib/ui/Button.svelte';
-  import { send, failureWords, type RequestFailed } from '../request';
+  import { failureWords, type RequestFailed } from '../request';
+  import { api } from '../api';
   import LookList from './LookList.svelte';
   import Specimen from './Specimen.svelte';
   import TypefaceList from './TypefaceList.svelte';
@@ -65,7 +66,7 @@
   async function save() {
     const sent = theme;
     try {
-      const answer = await send<{ version: number }>('PUT', '/api/v1/theme', { theme: sent, version });
+      const answer = await api('PUT /theme', { body: { theme: sent, version } });
       version = answer.version;
       if (theme === sent) saving = { is: 'saved' };
       else timer = setTimeout(() => void save(), 400);

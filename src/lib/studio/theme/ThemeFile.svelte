@@ -4,34 +4,16 @@
   import type { Model } from '$lib/core/schema/model';
   import type { Choice, Mapping } from '$lib/core/releases/theme-file';
   import type { Problem } from '$lib/core/base/result';
-  import { RequestFailed, send, failureWords } from '$lib/studio/request';
+  import { RequestFailed, failureWords } from '$lib/studio/request';
+  import type { ResponseOf } from '$lib/client/api';
+  import { api } from '$lib/studio/api';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
 
   let { model }: { model: Model } = $props();
 
-  interface Plan {
-    name: string;
-    written: string;
-    mapping: Mapping;
-    types: { id: string; name: string; fields: { id: string; label: string; kind: string }[] }[];
-    taxonomies: { id: string; name: string; terms: number }[];
-    templates: { id: string; name: string; purpose: string; there: boolean }[];
-    rules: { id: string; name: string; there: boolean }[];
-    menus: { id: string; name: string; there: boolean }[];
-    theme: boolean;
-  }
-  interface Taken {
-    types: number;
-    fields: number;
-    terms: number;
-    templates: number;
-    replaced: number;
-    rules: number;
-    menus: number;
-    theme: boolean;
-    loose: { name: string; elements: number }[];
-  }
+  type Plan = ResponseOf<'POST /theme-file/plan'>;
+  type Taken = ResponseOf<'POST /theme-file'>;
 
   let file: unknown;
   let plan: Plan | undefined = $state.raw();
@@ -54,7 +36,7 @@
       } catch (error) {
         throw new Error(`“${given.name}” is not JSON: ${(error as Error).message}`, { cause: error });
       }
-      plan = await send<Plan>('POST', '/api/v1/theme-file/plan', file);
+      plan = await api('POST /theme-file/plan', { body: file });
       mapping = plan.mapping;
       open = true;
     } catch (error) {
@@ -67,11 +49,12 @@
     problems = error instanceof RequestFailed ? error.problems : [];
   }
   async function take() {
+    if (!mapping) return;
     failed = '';
     problems = [];
     working = true;
     try {
-      taken = await send<Taken>('POST', '/api/v1/theme-file', { file, mapping: $state.snapshot(mapping) });
+      taken = await api('POST /theme-file', { body: { file, mapping: $state.snapshot(mapping) } });
       open = false;
       await invalidateAll();
     } catch (error) {

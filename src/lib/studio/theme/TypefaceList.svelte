@@ -1,8 +1,9 @@
 <script lang="ts">
   import { Upload, X } from '@lucide/svelte';
-  import type { Media } from '$lib/core/schema/record';
   import type { Theme, Typeface } from '$lib/core/schema/theme';
-  import { send, sendFile, failureWords } from '../request';
+  import type { ResponseOf } from '$lib/client/api';
+  import { failureWords } from '../request';
+  import { api, upload } from '../api';
 
   let {
     theme,
@@ -17,12 +18,7 @@
     onremoved: (typeface: Typeface) => void;
   } = $props();
 
-  interface Read {
-    family: string;
-    face: Typeface['faces'][number];
-    metrics: Typeface['metrics'];
-    licence: string;
-  }
+  type Read = ResponseOf<'GET /media/{mediaId}/typeface'>;
 
   let coming = $state(0);
   let wrong: string[] = $state([]);
@@ -51,9 +47,8 @@
     coming += files.length;
     for (const file of files) {
       try {
-        const address = `/api/v1/media?${new URLSearchParams({ name: file.name })}`;
-        const { id } = await sendFile<Media>('POST', address, file, () => undefined).answer;
-        const read = await send<Read>('GET', `/api/v1/media/${id}/typeface`);
+        const { id } = await upload('POST /media', { query: { name: file.name } }, file, () => undefined).answer;
+        const read = await api('GET /media/{mediaId}/typeface', { mediaId: id });
         brought.push(read.face.file);
         ontypefaces(withFace(theme.typefaces, read));
       } catch (error) {

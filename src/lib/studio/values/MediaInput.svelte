@@ -6,7 +6,7 @@
   import { mediaAddress } from '$lib/core/model/media';
   import Grip from '$lib/ui/carry/Grip.svelte';
   import { ListOrder, moved } from '$lib/ui/carry/list-order.svelte';
-  import { send } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
   import MediaPicker from '$lib/studio/media/MediaPicker.svelte';
   import { Uploads } from '$lib/studio/media/uploads.svelte';
   import Button from '$lib/ui/Button.svelte';
@@ -32,7 +32,7 @@
     untrack(() => {
       for (const one of wanted)
         if (!known[one])
-          void send<Media>('GET', `/api/v1/media/${one}`)
+          void api('GET /media/{mediaId}', { mediaId: one })
             .then((media) => (known[one] = media))
             .catch(() => undefined);
     });

@@ -5,6 +5,7 @@
   import Grip from '$lib/ui/carry/Grip.svelte';
   import { ListOrder, moved } from '$lib/ui/carry/list-order.svelte';
   import { send } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
   import type { InputProps } from './input';
 
   type Titled = Pick<ContentRecord, 'id' | 'title' | 'typeId' | 'status'>;
@@ -32,7 +33,7 @@
     untrack(() => {
       const missing = wanted.filter((one) => !known[one]);
       if (missing.length)
-        void send<Titled[]>('GET', `/api/v1/records/titles?ids=${missing.join(',')}`)
+        void api('GET /records/titles', { query: { ids: missing.join(',') } })
           .then((list) => {
             for (const one of list) known[one.id] = one;
           })
@@ -46,10 +47,7 @@
     const own = ++asked;
     failed = '';
     try {
-      const list = await send<Titled[]>(
-        'GET',
-        `/api/v1/records/titles?${new URLSearchParams({ types: typeIds.join(','), search: text })}`,
-      );
+      const list = await api('GET /records/titles', { query: { types: typeIds.join(','), search: text } });
       if (own === asked) [found, by] = [list, text];
     } catch (error) {
       if (own === asked) failed = (error as Error).message;

@@ -4,7 +4,8 @@
   import { ruleWords } from '$lib/core/rules/explain';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
-  import { send, failureWords } from '../request';
+  import { failureWords } from '../request';
+  import { api } from '../api';
   import RuleEditor from './RuleEditor.svelte';
   import type { Workbench } from './workbench.svelte';
 
@@ -27,7 +28,7 @@
     said = '';
     uses = undefined;
     if (rule?.version)
-      send<{ uses: Record<string, Use[]> }>('GET', '/api/v1/rules')
+      api('GET /rules')
         .then((known) => (uses = known.uses[rule.id] ?? []))
         .catch((error: unknown) => (said = failureWords(error)));
   });

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { momentWords } from '$lib/studio/site-clock';
-  import { send, failureWords } from '../request';
+  import { failureWords } from '../request';
+  import { api } from '../api';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import { coloursCss } from '$lib/core/elements/common';
@@ -29,7 +30,7 @@
     failed = '';
     void wb.saving
       .now()
-      .then(() => send<Head[]>('GET', `/api/v1/templates/${wb.template.id}/versions`))
+      .then(() => api('GET /templates/{templateId}/versions', { templateId: wb.template.id }))
       .then((heads) => {
         list = heads;
         chosen ??= heads[1]?.id ?? heads[0]?.id;
@@ -39,7 +40,7 @@
   $effect(() => {
     for (const id of [chosen, against])
       if (id !== undefined && !trees[id])
-        void send<{ tree: Tree }>('GET', `/api/v1/templates/${wb.template.id}/versions/${id}`)
+        void api('GET /templates/{templateId}/versions/{version}', { templateId: wb.template.id, version: id })
           .then(({ tree }) => (trees = { ...trees, [id]: tree }))
           .catch((error: unknown) => (failed = failureWords(error)));
   });

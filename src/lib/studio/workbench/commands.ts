@@ -11,7 +11,10 @@ import type { Template } from '$lib/core/schema/template';
 import type { ModelIndex } from '$lib/core/model/model-index';
 import type { Scopes, ValueType } from '$lib/core/paths/scopes';
 import { repeatInPlace } from '$lib/core/templates/landing';
-import { send as sendRequest, failureWords } from '../request';
+import type { Api } from '$lib/client/api';
+import { api as studioApi } from '../api';
+import { failureWords } from '../request';
+import { api } from '../api';
 import type { Selection } from './selection.svelte';
 
 export interface CommandsHost {
@@ -31,7 +34,7 @@ export interface CommandsHost {
 export class Commands {
   constructor(
     private readonly host: CommandsHost,
-    private readonly send: typeof sendRequest = sendRequest,
+    private readonly api: Api = studioApi,
   ) {}
 
   private get chosen(): string[] {
@@ -145,7 +148,7 @@ export class Commands {
     }
     try {
       const { tree, typeId } = made.value;
-      const part = await this.send<Template>('POST', '/api/v1/templates', { name, purpose: 'part', tree, typeId });
+      const part = await this.api('POST /templates', { body: { name, purpose: 'part', tree, typeId } });
       this.host.parts = [...this.host.parts, part];
       const piece = pieceFrom({ kind: 'part', name, props: { part: part.id } });
       const now = parentOf(this.host.tree, id) ?? place;

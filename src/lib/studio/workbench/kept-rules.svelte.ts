@@ -4,7 +4,9 @@ import type { Group } from '$lib/core/schema/rule';
 import type { Tree } from '$lib/core/schema/element';
 import type { Scopes } from '$lib/core/paths/scopes';
 import { mapRule, pathsOf } from '$lib/core/rules/walk';
-import { send as sendRequest } from '../request';
+import type { Api } from '$lib/client/api';
+import { api as studioApi } from '../api';
+import { api } from '../api';
 
 interface KeptRulesHost {
   model: Model;
@@ -21,14 +23,14 @@ export class KeptRules {
 
   constructor(
     private readonly host: KeptRulesHost,
-    private readonly send: typeof sendRequest = sendRequest,
+    private readonly api: Api = studioApi,
   ) {}
 
   /** Keeps a rule under a name, and has it at hand. Throws what the server refuses. */
   async keep({ id, version, ...rest }: NamedRule): Promise<NamedRule> {
     const kept = version
-      ? await this.send<NamedRule>('PUT', `/api/v1/rules/${id}`, { ...rest, id, version })
-      : await this.send<NamedRule>('POST', '/api/v1/rules', rest);
+      ? await this.api('PUT /rules/{ruleId}', { ruleId: id, body: { ...rest, id, version } })
+      : await this.api('POST /rules', { body: rest });
     const { model } = this.host;
     const others = model.rules.filter((one) => one.id !== kept.id);
     this.host.model = { ...model, rules: [...others, kept].sort((a, b) => a.name.localeCompare(b.name)) };

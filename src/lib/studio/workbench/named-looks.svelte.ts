@@ -5,7 +5,10 @@ import type { NamedLook, Theme } from '$lib/core/schema/theme';
 import { joinedStyle } from '$lib/core/styles/style';
 import { isSet } from '$lib/core/templates/looks';
 import type { TreeOperation } from '$lib/core/templates/edits';
-import { failureWords, send as sendRequest, type RequestFailed } from '../request';
+import type { Api } from '$lib/client/api';
+import { api as studioApi } from '../api';
+import { failureWords, type RequestFailed } from '../request';
+import { api } from '../api';
 
 interface NamedLooksHost {
   theme: Theme;
@@ -30,7 +33,7 @@ export class NamedLooks {
 
   constructor(
     private readonly host: NamedLooksHost,
-    private readonly send: typeof sendRequest = sendRequest,
+    private readonly api: Api = studioApi,
   ) {}
 
   of({ look }: Pick<Element, 'look'>): NamedLook | undefined {
@@ -124,9 +127,9 @@ export class NamedLooks {
     if (now && now !== look) return;
     for (let n = 0; n < TRIES; n++) {
       try {
-        const kept = await this.send<{ theme: Theme; version: number }>('GET', '/api/v1/theme');
+        const kept = await this.api('GET /theme');
         const theme = { ...kept.theme, looks: withLook(kept.theme.looks, look) };
-        await this.send('PUT', '/api/v1/theme', { theme, version: kept.version });
+        await this.api('PUT /theme', { body: { theme, version: kept.version } });
         this.failed = '';
         return;
       } catch (error) {

@@ -1,9 +1,11 @@
-import { mergeOperations, sawOf, type SentOperation, type TemplateEdits } from '$lib/core/templates/merging';
+import { mergeOperations, sawOf, type SentOperation } from '$lib/core/templates/merging';
 import { applyOperation, type TreeOperation } from '$lib/core/templates/edits';
 import type { Tree } from '$lib/core/schema/element';
 import type { Template } from '$lib/core/schema/template';
 import { newId } from '$lib/core/base/ids';
-import { send as sendRequest, type RequestFailed } from '../request';
+import type { Api, ResponseOf } from '$lib/client/api';
+import { api as studioApi } from '../api';
+import { type RequestFailed } from '../request';
 
 export type SaveState =
   | { is: 'saved' }
@@ -20,12 +22,8 @@ export interface SavingHost {
   replaceTree(tree: Tree, label: string): void;
 }
 
-interface Edited {
-  version: number;
-  name: string;
-  /** What stands now, where others have changed it too. */
-  tree?: Tree;
-}
+/** What the server answers to edits. */
+type Edited = ResponseOf<'POST /templates/{templateId}/edits'>;
 
 /**
  * Keeps a template by what was done to it since it was last kept. What others do to other places of it meanwhile comes in; where
@@ -42,12 +40,8 @@ export class Saving {
 
   constructor(
     private readonly host: SavingHost,
-    private readonly send: typeof sendRequest = sendRequest,
+    private readonly api: Api = studioApi,
   ) {}
-
-  private get address(): string {
-    return `/api/v1/templates/${this.host.template.id}`;
-  }
 
   /** Notes what was done to a tree, to be kept soon. */
   note(before: Tree, label: string, operations: readonly TreeOperation[]): void {
@@ -95,13 +89,16 @@ export class Saving {
     this.labels = [];
     this.name = undefined;
     try {
-      const kept = await this.send<Edited>('POST', `${this.address}/edits`, {
-        version: this.host.template.version,
-        operations: sent.operations,
-        labels: sent.labels.map((label) => label.slice(0, 300)).slice(-1000),
-        ...(sent.name && { name: sent.name }),
-        sitting: this.sitting,
-      } satisfies TemplateEdits);
+      const kept = await this.api('POST /templates/{templateId}/edits', {
+        templateId: this.host.template.id,
+        body: {
+          version: this.host.template.version,
+          operations: sent.operations,
+          labels: sent.labels.map((label) => label.slice(0, 300)).slice(-1000),
+          ...(sent.name && { name: sent.name }),
+          sitting: this.sitting,
+        },
+      });
       this.take(kept);
     } catch (error) {
       const failed = error as RequestFailed;
@@ -139,7 +136,7 @@ export class Saving {
 
   /** What is kept on the server now, for looking at beside this. */
   kept(): Promise<Template> {
-    return this.send<Template>('GET', this.address);
+    return this.api('GET /templates/{templateId}', { templateId: this.host.template.id });
   }
 
   /** After a conflict: puts this in the place of what was saved elsewhere, which stays among the versions. */

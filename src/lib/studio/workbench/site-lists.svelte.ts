@@ -6,7 +6,9 @@ import type { Env, Pool } from '$lib/core/paths/env';
 import type { CompiledTree } from '$lib/core/render/compile';
 import type { ContentRecord } from '$lib/core/schema/record';
 import type { Template } from '$lib/core/schema/template';
-import { send as sendRequest } from '../request';
+import type { Api } from '$lib/client/api';
+import { api as studioApi } from '../api';
+import { api } from '../api';
 
 /** The page on the canvas, as the site is asked about its lists. */
 export interface CanvasAsked {
@@ -89,7 +91,7 @@ export class SiteLists {
 
   constructor(
     private readonly host: SiteListsHost,
-    private readonly send: typeof sendRequest = sendRequest,
+    private readonly api: Api = studioApi,
   ) {}
 
   private asks(loop: CompiledLoop): boolean {
@@ -123,10 +125,7 @@ export class SiteLists {
       while (this.lacking.size) {
         const ids = [...this.lacking].slice(0, TOGETHER);
         const { times } = this;
-        const answer = await this.send<{ records: ContentRecord[] }>(
-          'GET',
-          `/api/v1/workbench/records?ids=${ids.join()}`,
-        )
+        const answer = await this.api('GET /workbench/records', { query: { ids: ids.join() } })
           // It is asked for again when it is drawn again.
           .catch(() => undefined);
         if (times !== this.times) continue;
@@ -164,7 +163,7 @@ export class SiteLists {
         const now = this.next;
         this.next = undefined;
         const { times } = this;
-        const told = await this.send<Told>('POST', '/api/v1/workbench/lists', now).catch(() => undefined);
+        const told = await this.api('POST /workbench/lists', { body: now }).catch(() => undefined);
         if (!told || times !== this.times) continue;
         this.tellings = this.tellings.with(told);
         this.answered = now;

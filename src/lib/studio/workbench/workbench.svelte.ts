@@ -34,7 +34,8 @@ import type { Serving } from '$lib/core/serving/contest';
 import { typeOf, typesServed } from '$lib/core/templates/served';
 import { usesOf, type Piece, type PathUse } from '$lib/core/templates/tree';
 import { completeTheme, themeCss } from '$lib/core/theme/theme';
-import { send, failureWords } from '../request';
+import { failureWords } from '../request';
+import { api } from '../api';
 import type { Head } from '../survey/messages';
 import { Survey } from '../survey/survey.svelte';
 import { Clipboard } from './clipboard.svelte';
@@ -227,10 +228,7 @@ export class Workbench {
       const own = () => this.records.filter((record) => record.typeId === typeId);
       while (this.partial[typeId] !== undefined && own().length < MOST_AT_HAND) {
         const after = this.fetchedUpTo(typeId);
-        const { records } = await send<{ records: ContentRecord[] }>(
-          'GET',
-          `/api/v1/workbench/records?${new URLSearchParams({ type: typeId, after: String(after) })}`,
-        );
+        const { records } = await api('GET /workbench/records', { query: { type: typeId, after } });
         // Everything was read anew meanwhile; that fetches its own.
         if (reads !== this.reads) return;
         const known = new Set(records.map(({ id }) => id));
@@ -256,10 +254,9 @@ export class Workbench {
   async findElsewhere(words: string): Promise<{ id: number; title: string }[]> {
     const typeIds = typesServed({ serves: this.serves }, this.index).filter((id) => this.partial[id] !== undefined);
     if (!typeIds.length || !words.trim()) return [];
-    const found = await send<{ id: number; title: string }[]>(
-      'GET',
-      `/api/v1/records/titles?${new URLSearchParams({ types: typeIds.join(), search: words.slice(0, 200) })}`,
-    );
+    const found = await api('GET /records/titles', {
+      query: { types: typeIds.join(), search: words.slice(0, 200) },
+    });
     const here = new Set(this.records.map(({ id }) => id));
     return found.filter(({ id }) => !here.has(id));
   }
@@ -267,7 +264,7 @@ export class Workbench {
   /** Puts a record on screen; one that is not here is fetched first. */
   async bring(id: number): Promise<void> {
     if (this.records.some((one) => one.id === id)) return this.preview.put(id);
-    const record = await send<ContentRecord>('GET', `/api/v1/records/${id}`);
+    const record = await api('GET /records/{recordId}', { recordId: id });
     if (!this.records.some((one) => one.id === id)) {
       this.brought.add(id);
       this.records = [...this.records, record];
@@ -470,7 +467,7 @@ export class Workbench {
     const idsHere = [...new Set(ids)].filter((id) => here.has(id));
     for (let i = 0; i < idsHere.length; i += AT_ONCE) {
       const some = idsHere.slice(i, i + AT_ONCE).join();
-      const { records } = await send<{ records: ContentRecord[] }>('GET', `/api/v1/workbench/records?ids=${some}`);
+      const { records } = await api('GET /workbench/records', { query: { ids: some } });
       this.putRecords(records);
     }
   }
@@ -478,10 +475,13 @@ export class Workbench {
   /** Writes one value of a record, and shows it at once. Returns what was wrong. */
   async correct(record: ContentRecord, fieldId: string, value: unknown): Promise<string | undefined> {
     try {
-      const change = fieldId === '@title' ? { title: value } : { values: { [fieldId]: value } };
-      const saved = await send<ContentRecord>('PATCH', `/api/v1/records/${record.id}`, {
-        version: record.version,
-        ...change,
+      const change = fieldId === '@title' ? { title: String(value) } : { values: { [fieldId]: value } };
+      const saved = await api('PATCH /records/{recordId}', {
+        recordId: record.id,
+        body: {
+          version: record.version,
+          ...change,
+        },
       });
       this.putRecords([saved]);
       const field = this.index.field(fieldId)?.field;
@@ -490,8 +490,7 @@ export class Workbench {
       if (kind?.pointsAt === 'record')
         await this.readAgain([...idsIn(record.values[fieldId]), ...idsIn(saved.values[fieldId])]);
       // A picture may be new to the library.
-      else if (kind?.pointsAt || kind?.refs)
-        this.media = (await send<{ media: Media[] }>('GET', '/api/v1/workbench')).media;
+      else if (kind?.pointsAt || kind?.refs) this.media = (await api('GET /workbench')).media;
       return undefined;
     } catch (error) {
       return failureWords(error);

@@ -8,7 +8,8 @@
   import { Doing } from '$lib/studio/people/prove.svelte';
   import ProveSheet from '$lib/studio/people/ProveSheet.svelte';
   import TokensPart from '$lib/studio/people/TokensPart.svelte';
-  import { RequestFailed, send } from '$lib/studio/request';
+  import { RequestFailed } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
   import Button from '$lib/ui/Button.svelte';
 
   let { data } = $props();
@@ -23,10 +24,10 @@
   async function changeMe(event: SubmitEvent) {
     event.preventDefault();
     const form = new FormData(event.currentTarget as HTMLFormElement);
-    const change = { name: form.get('name'), email: form.get('email') };
+    const change = { name: String(form.get('name') ?? ''), email: String(form.get('email') ?? '') };
     let pending: string | undefined;
     await act(async () => {
-      ({ pendingEmail: pending } = await send<{ pendingEmail?: string }>('PATCH', '/api/v1/account', change));
+      ({ pendingEmail: pending } = await api('PATCH /account', { body: change }));
     }, 'Saved.');
     if (pending)
       doing.said = `A letter with a link is on its way to ${pending}. Until you open it, you sign in with ${data.account.email}.`;
@@ -34,7 +35,7 @@
   /** The way to the provider is no request of the API: the account is proved by one that is first. */
   async function joinProvider() {
     const proved = await doing.prove.through(async () => {
-      const { fresh } = await send<{ fresh: boolean }>('GET', '/api/v1/account');
+      const { fresh } = await api('GET /account');
       if (!fresh) throw new RequestFailed('Show once more that it is you.', 403, [], { confirm: true });
       return true;
     });
@@ -43,9 +44,11 @@
   async function changePassword(event: SubmitEvent) {
     event.preventDefault();
     await act(async () => {
-      await send('PUT', '/api/v1/account/password', {
-        ...(data.account.has.password && { current }),
-        ...{ password, keepTokens },
+      await api('PUT /account/password', {
+        body: {
+          ...(data.account.has.password && { current }),
+          ...{ password, keepTokens },
+        },
       });
       current = password = '';
       passwordAsked = false;
@@ -132,8 +135,10 @@
               {:else}<Button
                   aria-label="Sign out {session.browser}, last seen {momentWords(session.seen)}"
                   onclick={() =>
-                    void act(() => send('DELETE', `/api/v1/account/sessions/${session.id}`), 'Signed out there.')}
-                  >Sign out</Button
+                    void act(
+                      () => api('DELETE /account/sessions/{sessionId}', { sessionId: session.id }),
+                      'Signed out there.',
+                    )}>Sign out</Button
                 >{/if}
             </span>
           </li>
@@ -141,8 +146,7 @@
       </ul>
       {#if data.sessions.length > 1}
         <p class="mt-3">
-          <Button
-            onclick={() => void act(() => send('DELETE', '/api/v1/account/sessions'), 'Signed out everywhere else.')}
+          <Button onclick={() => void act(() => api('DELETE /account/sessions'), 'Signed out everywhere else.')}
             >Sign out everywhere else</Button
           >
         </p>

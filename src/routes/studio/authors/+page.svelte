@@ -7,7 +7,8 @@
   import type { Author } from '$lib/core/schema/model';
   import { htmlText } from '$lib/core/base/text';
   import MediaPicker from '$lib/studio/media/MediaPicker.svelte';
-  import { send, failureWords } from '$lib/studio/request';
+  import { failureWords } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
   import { offerUndo } from '$lib/studio/undo.svelte';
   import RichInput from '$lib/studio/values/RichInput.svelte';
   import Button from '$lib/ui/Button.svelte';
@@ -26,8 +27,8 @@
     said = '';
     try {
       const { id, ...author } = $state.snapshot(draft) as Draft;
-      if (id) await send('PUT', `/api/v1/authors/${id}`, author);
-      else await send('POST', '/api/v1/authors', author);
+      if (id) await api('PUT /authors/{authorId}', { authorId: id, body: author });
+      else await api('POST /authors', { body: author });
       draft = undefined;
       await invalidateAll();
     } catch (error) {
@@ -35,8 +36,9 @@
     }
   }
   async function remove(author: Draft) {
+    if (author.id === undefined) return;
     try {
-      const { removal } = await send<{ removal: string }>('DELETE', `/api/v1/authors/${author.id}`);
+      const { removal } = await api('DELETE /authors/{authorId}', { authorId: author.id });
       offerUndo(removal, `${author.name} is deleted; records stay, by nobody in particular.`);
       draft = undefined;
       await invalidateAll();

@@ -4,7 +4,7 @@
   import { ArrowLeft, ArrowRight } from '@lucide/svelte';
   import { invalidateAll } from '$app/navigation';
   import { kindNamed } from '$lib/core/model/kinds';
-  import { send } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
   import Backup from '$lib/studio/exchange/Backup.svelte';
 
   let { data } = $props();
@@ -17,7 +17,7 @@
     if (id) ids.splice(from + by, 0, id);
     failed = '';
     try {
-      await send('PUT', '/api/v1/types/order', { ids });
+      await api('PUT /types/order', { body: { ids } });
       await invalidateAll();
     } catch (error) {
       failed = (error as Error).message;

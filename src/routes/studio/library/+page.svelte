@@ -7,7 +7,7 @@
   import { mediaAddress } from '$lib/core/model/media';
   import MediaDetail from '$lib/studio/media/MediaDetail.svelte';
   import { Uploads } from '$lib/studio/media/uploads.svelte';
-  import { send } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
   import { offerUndo } from '$lib/studio/undo.svelte';
   import Button from '$lib/ui/Button.svelte';
 
@@ -38,9 +38,10 @@
   async function remove(ids: number[]) {
     said = '';
     try {
-      const { removal } = await (ids.length === 1
-        ? send<{ removal: string }>('DELETE', `/api/v1/media/${ids[0]}`)
-        : send<{ removal: string }>('DELETE', '/api/v1/media', { ids }));
+      const [first] = ids;
+      const { removal } = await (ids.length === 1 && first !== undefined
+        ? api('DELETE /media/{mediaId}', { mediaId: first })
+        : api('DELETE /media', { body: { ids } }));
       offerUndo(
         removal,
         ids.length === 1

@@ -4,7 +4,8 @@
   import { Plus } from '@lucide/svelte';
   import { invalidateAll } from '$app/navigation';
   import type { Menu } from '$lib/core/schema/menu';
-  import { send, failureWords } from '$lib/studio/request';
+  import { failureWords } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
   import MenuEditor from '$lib/studio/serving/MenuEditor.svelte';
   import Button from '$lib/ui/Button.svelte';
 
@@ -22,9 +23,11 @@
         leads: { to: 'type', typeId: id },
         below: [],
       }));
-      const made = await send<Menu>('POST', '/api/v1/menus', {
-        name: data.model.menus.length ? 'Another menu' : 'Main menu',
-        entries: data.model.menus.length ? [] : types,
+      const made = await api('POST /menus', {
+        body: {
+          name: data.model.menus.length ? 'Another menu' : 'Main menu',
+          entries: data.model.menus.length ? [] : types,
+        },
       });
       await invalidateAll();
       chosen = made.id;
@@ -35,7 +38,7 @@
   async function remove(id: string) {
     said = '';
     try {
-      await send('DELETE', `/api/v1/menus/${id}`);
+      await api('DELETE /menus/{menuId}', { menuId: id });
       chosen = undefined;
       await invalidateAll();
     } catch (error) {

@@ -6,7 +6,7 @@
   import { Doing } from '$lib/studio/people/prove.svelte';
   import ProveSheet from '$lib/studio/people/ProveSheet.svelte';
   import ProviderPart from '$lib/studio/people/ProviderPart.svelte';
-  import { send } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
   import Button from '$lib/ui/Button.svelte';
 
   let { data } = $props();
@@ -31,12 +31,15 @@
     event.preventDefault();
     const to = name;
     await act(async () => {
-      tell(to, await send<Sent>('POST', '/api/v1/people', { name, email, role }));
+      tell(to, await api('POST /people', { body: { name, email, role } }));
       [asked, name, email] = [false, '', ''];
     }, `${to} is invited.`);
   }
   const sendLink = (id: number, to: string) =>
-    act(async () => tell(to, await send<Sent>('POST', `/api/v1/people/${id}/link`)), `A link for ${to} is ready.`);
+    act(
+      async () => tell(to, await api('POST /people/{accountId}/link', { accountId: id })),
+      `A link for ${to} is ready.`,
+    );
 </script>
 
 <svelte:head><title>People · Plum Thread</title></svelte:head>
@@ -127,8 +130,10 @@
                   ><Button
                     aria-label="End the token {token.name}"
                     onclick={() =>
-                      void act(() => send('DELETE', `/api/v1/people/tokens/${token.id}`), `“${token.name}” has ended.`)}
-                    >End</Button
+                      void act(
+                        () => api('DELETE /people/tokens/{tokenId}', { tokenId: token.id }),
+                        `“${token.name}” has ended.`,
+                      )}>End</Button
                   ></span
                 >
               </li>

@@ -3,42 +3,26 @@
   import { counted } from '$lib/core/base/counted';
   import { may } from '$lib/studio/people/me';
   import { invalidateAll } from '$app/navigation';
-  import type { Job } from '$lib/core/exchange/imports';
   import type { Change } from '$lib/core/releases/change';
   import BeforeAfter from '$lib/studio/release/BeforeAfter.svelte';
   import Export from '$lib/studio/release/Export.svelte';
   import LaidOut from '$lib/studio/release/LaidOut.svelte';
   import Share from '$lib/studio/release/Share.svelte';
   import { follow } from '$lib/studio/exchange/job';
-  import { send, failureWords } from '$lib/studio/request';
+  import { failureWords } from '$lib/studio/request';
+  import type { ResponseOf } from '$lib/client/api';
+  import { api } from '$lib/studio/api';
   import Button from '$lib/ui/Button.svelte';
 
   let { data } = $props();
 
-  interface Lacking {
-    pages: number;
-    some: { address: string; title: string }[];
-  }
-  interface Affected {
-    pages: number;
-    drawn: number;
-    changed: number;
-    looks: number;
-    bare: Lacking;
-    untitled: Lacking;
-    some: {
-      address: string;
-      was?: string;
-      title: string;
-      how: 'changed' | 'looks' | 'moved' | 'new' | 'gone';
-      templates: (string | undefined)[];
-    }[];
-  }
+  type Comparing = ResponseOf<'POST /releases/affected'>;
+  type Affected = NonNullable<Comparing['result']>;
   let note = $state('');
   let said = $state('');
   let failed = $state('');
   let working = $state(false);
-  let job: Job<Affected> | undefined = $state.raw();
+  let job: Comparing | undefined = $state.raw();
   let found: Affected | undefined = $state.raw();
   let shownPages = $state(4);
 
@@ -48,7 +32,7 @@
     shownPages = 4;
     if (!may('findAffected')) return;
     try {
-      const begun = await send<Job<Affected>>('POST', '/api/v1/releases/affected');
+      const begun = await api('POST /releases/affected');
       const ended = await follow<Affected>(begun, (now) => (job = now));
       if (ended.state === 'done') found = ended.result;
       else if (ended.state === 'failed') failed = failureWords(ended);
@@ -67,10 +51,12 @@
     said = failed = '';
     working = true;
     try {
-      const made = await send<{ id: number }>('POST', '/api/v1/releases', {
-        note,
-        mark: data.mark,
-        pages: found?.changed ?? null,
+      const made = await api('POST /releases', {
+        body: {
+          note,
+          mark: data.mark,
+          pages: found?.changed ?? null,
+        },
       });
       said = `Released. Visitors see release ${made.id}.`;
       note = '';
@@ -84,7 +70,8 @@
   async function act(id: number, what: 'show' | 'take up', words: string) {
     said = failed = '';
     try {
-      await send('POST', `/api/v1/releases/${id}/${what === 'show' ? 'show' : 'take-up'}`);
+      if (what === 'show') await api('POST /releases/{releaseId}/show', { releaseId: id });
+      else await api('POST /releases/{releaseId}/take-up', { releaseId: id });
       said = words;
       await invalidateAll();
     } catch (error) {
@@ -150,7 +137,8 @@
           <span class="flex items-center gap-2"
             >Drawing pages both ways <progress value={job.done} max={job.total ?? 1}></progress>
             {job.done.toLocaleString('en')} of {job.total?.toLocaleString('en') ?? '…'}
-            <Button tone="bare" onclick={() => job && void send('DELETE', `/api/v1/jobs/${job.id}`)}>Stop</Button></span
+            <Button tone="bare" onclick={() => job && void api('DELETE /jobs/{jobId}', { jobId: job.id })}>Stop</Button
+            ></span
           >
         {:else if found}
           <b>{found.changed.toLocaleString('en')}</b> of {found.pages.toLocaleString('en')}

@@ -2,7 +2,8 @@
   import { dayWords, momentWords } from '$lib/studio/site-clock';
   import { may } from '$lib/studio/people/me';
   import { goto, invalidateAll } from '$app/navigation';
-  import { failureWords, send } from '$lib/studio/request';
+  import { failureWords } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
   import Button from '$lib/ui/Button.svelte';
 
   let { data } = $props();
@@ -15,7 +16,7 @@
     said = failed = '';
     busy = id;
     try {
-      const { what } = await send<{ what: string }>('POST', `/api/v1/removals/${id}/undo`);
+      const { what } = await api('POST /removals/{removalId}/undo', { removalId: id });
       said = `Brought back: ${what}.`;
       await invalidateAll();
     } catch (error) {
@@ -28,7 +29,7 @@
     said = failed = '';
     const days = Number(new FormData(event.currentTarget as HTMLFormElement).get('days'));
     try {
-      await send('PUT', '/api/v1/removals/days', { days });
+      await api('PUT /removals/days', { body: { days } });
       said = `What is deleted can be brought back for ${days} ${days === 1 ? 'day' : 'days'}.`;
       await invalidateAll();
     } catch (error) {

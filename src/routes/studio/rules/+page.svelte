@@ -6,7 +6,8 @@
   import { ruleWords } from '$lib/core/rules/explain';
   import { blankTree } from '$lib/core/templates/build';
   import { Coming } from '$lib/studio/coming.svelte';
-  import { send, failureWords } from '$lib/studio/request';
+  import { failureWords } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
   import KeptRule from '$lib/studio/workbench/KeptRule.svelte';
   import { Workbench } from '$lib/studio/workbench/workbench.svelte';
   import Button from '$lib/ui/Button.svelte';
@@ -39,7 +40,7 @@
   async function remove(rule: NamedRule) {
     said = '';
     try {
-      await send('DELETE', `/api/v1/rules/${rule.id}`);
+      await api('DELETE /rules/{ruleId}', { ruleId: rule.id });
       await invalidateAll();
     } catch (error) {
       said = failureWords(error);

@@ -5,7 +5,8 @@
   import { page } from '$app/state';
   import { indexModel } from '$lib/core/model/model';
   import { patternOf } from '$lib/core/addresses/patterns';
-  import { send, failureWords } from '$lib/studio/request';
+  import { failureWords } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
   import Contest from '$lib/studio/serving/Contest.svelte';
   import WhichSite from '$lib/studio/serving/WhichSite.svelte';
   import ServesSheet from '$lib/studio/serving/ServesSheet.svelte';
@@ -43,7 +44,7 @@
     const [a, b] = [ids.indexOf(id), ids.indexOf(other)];
     [ids[a], ids[b]] = [other, id];
     try {
-      await send('PUT', '/api/v1/templates/order', { ids });
+      await api('PUT /templates/order', { body: { ids } });
       await invalidateAll();
     } catch (error) {
       said = failureWords(error);

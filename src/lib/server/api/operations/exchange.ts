@@ -3,7 +3,7 @@ import { rm, stat } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
 import { z } from 'zod';
 import { slugOf } from '../../../core/base/text';
-import { readBackup } from '../../exchange/backup/read';
+import { readBackup, type BackupResult } from '../../exchange/backup/read';
 import { writeBackup, type BackupProgress } from '../../exchange/backup/write';
 import { forgetHeld, hold, readHeld, roomFor, withHeld } from '../../exchange/held';
 import { receiveFile, startImport, viewFile } from '../../exchange/importing';
@@ -16,6 +16,9 @@ import { ownOrigin } from '../../access';
 import { attachment, download, kept, fileName, pieces } from '../http';
 import { operation } from '../operation';
 import { schemas } from '../schemas';
+import type { ExportJob } from '../jobs';
+
+type Exported = NonNullable<z.infer<typeof ExportJob>['result']>;
 
 const Named = z.object({ name: z.string().max(200).default('file') });
 const jobs_ = { tag: 'Jobs', requiredRole: 'editor' } as const;
@@ -23,7 +26,7 @@ const owns = { tag: 'Files', requiredRole: 'owner', touches: 'site' } as const;
 
 /** Writes the released site as a zip; what is built with the application is asked of the application itself. */
 const exporting = (base: string) =>
-  defineWork<{ site: string | undefined; own: string; changed?: boolean }>('export', {
+  defineWork<{ site: string | undefined; own: string; changed?: boolean }, Exported>('export', {
     again: true,
     async run({ site, own, changed }, by, progress) {
       const account = by?.id ?? 0;
@@ -51,7 +54,7 @@ const exporting = (base: string) =>
   });
 
 /** Writes a backup into a file that waits for whoever had it made. */
-const beginWritingBackup = defineWork<null>('write backup', {
+const beginWritingBackup = defineWork<null, { file: string; bytes: number }>('write backup', {
   again: true,
   async run(_, by, progress) {
     const account = by?.id ?? 0;
@@ -72,7 +75,7 @@ const beginWritingBackup = defineWork<null>('write backup', {
 });
 
 /** Fills an empty database; where its process dies, what is there is no longer empty, or nothing is. */
-const beginBackup = defineWork<{ file: string }>('backup', {
+const beginBackup = defineWork<{ file: string }, BackupResult>('backup', {
   again: false,
   async run({ file }, by, progress) {
     return withHeld(file, by?.id ?? 0, (path) => readBackup(path, progress)).finally(() => forgetHeld(file));
@@ -101,7 +104,7 @@ export function exchange(base: string) {
       ...owns,
       summary: 'Begins to write a backup into a file',
       description: 'How far it is, in rows and files, is told by its job; its result names the file.',
-      response: schemas.Job,
+      response: schemas.BackupWritingJob,
       status: 202,
       run: ({ principal }) => beginWritingBackup(null, principal),
     }),
@@ -128,7 +131,7 @@ export function exchange(base: string) {
       summary: 'Begins to fill the empty database from a backup',
       query: Named,
       body: 'file',
-      response: schemas.Job,
+      response: schemas.BackupReadingJob,
       status: 202,
       run: async ({ query, request, principal }) => {
         const { id } = await receiveFile(fileName(new URL(request.url), query.name), pieces(request), principal.id);
@@ -166,7 +169,7 @@ export function exchange(base: string) {
       touches: 'content',
       summary: 'Begins an import, or the trial of one',
       body: schemas.ImportAsked,
-      response: schemas.Job,
+      response: schemas.ImportJob,
       status: 202,
       run: ({ body, principal }) => startImport(body, principal),
     }),
@@ -202,7 +205,7 @@ export function exchange(base: string) {
       requiredRole: 'designer',
       summary: 'Begins to write the site as files',
       body: schemas.ExportAsked,
-      response: schemas.Job,
+      response: schemas.ExportJob,
       status: 202,
       run: async ({ body, origin, principal }) => {
         const site = siteAddress(body.origin);

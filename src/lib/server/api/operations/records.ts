@@ -249,10 +249,20 @@ export const records = [
     summary: 'The records and pictures that templates are designed with',
     response: schemas.Workbench,
     status: 200,
-    query: z.object({ whole: z.string().max(10).optional() }),
-    run: async ({ query }) => {
+    run: async () => {
+      const [{ records: all }, media] = await Promise.all([workbenchRecords(), readAllMedia()]);
+      return { records: all, media };
+    },
+  }),
+  operation('GET /workbench/site', {
+    id: 'readSiteOfWorkbench',
+    tag: 'Templates',
+    requiredRole: 'reader',
+    summary: 'The same with the model, the theme, and of how many records not all are there',
+    response: schemas.WorkbenchSite,
+    status: 200,
+    run: async () => {
       const [{ records: all, partial }, media] = await Promise.all([workbenchRecords(), readAllMedia()]);
-      if (query.whole === undefined) return { records: all, media };
       const [model, { theme }] = await Promise.all([plainModel(), readTheme()]);
       return { model, records: all, partial, media, theme };
     },

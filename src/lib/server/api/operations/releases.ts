@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { notFound } from '../../refusal';
 import { goBack, pendingChanges, readReleases, release, takeUp } from '../../services/releases';
 import { defineWork } from '../../jobs/jobs';
-import { affectedPages } from '../../site/affected';
+import { affectedPages, type Affected } from '../../site/affected';
 import { listsLaidOut } from '../../site/lists-ahead';
 import { answer } from '../../site/respond';
 import { operation } from '../operation';
@@ -26,7 +26,7 @@ const PageAsked = z.object({
 
 /** `base` is the site's own style sheet. */
 export function releases(base: string) {
-  const beginComparing = defineWork<null>('affected', {
+  const beginComparing = defineWork<null, Affected>('affected', {
     again: true,
     run: (_, __, progress) => affectedPages(progress, base),
   });
@@ -78,7 +78,7 @@ export function releases(base: string) {
       tag: 'Releases',
       requiredRole: 'designer',
       summary: 'Begins to find the pages that a release would change',
-      response: schemas.Job,
+      response: schemas.AffectedJob,
       status: 202,
       run: ({ principal }) => beginComparing(null, principal),
     }),

@@ -112,7 +112,7 @@ export const site = [
     tag: 'Menus',
     ...designs,
     summary: 'A menu in another state',
-    body: schemas.Menu,
+    body: schemas.MenuChange,
     response: schemas.Menu,
     status: 200,
     refuses: [409],

@@ -182,7 +182,7 @@ export const templates = [
     activity: 'Changed the rule “{name}”',
     ...rules_,
     summary: 'A kept rule in another state',
-    body: schemas.Rule,
+    body: schemas.RuleChange,
     response: schemas.Rule,
     status: 200,
     refuses: [409],

@@ -5,7 +5,8 @@
   import { goto, invalidateAll } from '$app/navigation';
   import { indexModel } from '$lib/core/model/model';
   import type { Taxonomy, Term } from '$lib/core/schema/model';
-  import { send, failureWords } from '$lib/studio/request';
+  import { failureWords } from '$lib/studio/request';
+  import { api } from '$lib/studio/api';
   import NewTaxonomy from '$lib/studio/terms/NewTaxonomy.svelte';
   import TermForm from '$lib/studio/terms/TermForm.svelte';
   import TermTree from '$lib/studio/terms/TermTree.svelte';
@@ -37,22 +38,28 @@
   const add = (event: SubmitEvent) => {
     event.preventDefault();
     void attempt(async () => {
-      const made = await send<Term>('POST', '/api/v1/terms', {
-        taxonomyId: data.taxonomy.id,
-        parentId: term?.id && data.taxonomy.tree ? term.id : null,
-        name: fresh,
+      const made = await api('POST /terms', {
+        body: {
+          taxonomyId: data.taxonomy.id,
+          parentId: term?.id && data.taxonomy.tree ? term.id : null,
+          name: fresh,
+        },
       });
       fresh = '';
       if (!term) selected = made.id;
     });
   };
   const move = (id: string, parentId: string | null, at?: number) =>
-    attempt(() => send('POST', `/api/v1/terms/${id}/move`, { parentId, ...(at === undefined ? {} : { at }) }));
+    attempt(() =>
+      api('POST /terms/{termId}/move', { termId: id, body: { parentId, ...(at === undefined ? {} : { at }) } }),
+    );
   const rename = (change: Partial<Taxonomy>) =>
-    attempt(() => send('PUT', `/api/v1/taxonomies/${data.taxonomy.id}`, { ...data.taxonomy, ...change }));
+    attempt(() =>
+      api('PUT /taxonomies/{taxonomyId}', { taxonomyId: data.taxonomy.id, body: { ...data.taxonomy, ...change } }),
+    );
   const removeTaxonomy = () =>
     attempt(async () => {
-      const { removal } = await send<{ removal: string }>('DELETE', `/api/v1/taxonomies/${data.taxonomy.id}`);
+      const { removal } = await api('DELETE /taxonomies/{taxonomyId}', { taxonomyId: data.taxonomy.id });
       deleting = false;
       offerUndo(removal, `${data.taxonomy.name} is deleted with ${counted(terms.length, 'term')}.`);
       await goto('/studio/terms');
