@@ -1,3 +1,4 @@
+import type { z } from 'zod';
 import sharp from 'sharp';
 import { dayOf, dayNumber } from '../src/lib/core/base/write';
 import { closeDatabase, run, select } from '../src/lib/server/database/connect';
@@ -10,8 +11,8 @@ import { createAccount } from '../src/lib/server/people/accounts';
 import { isAnybodyThere } from '../src/lib/server/queries/people';
 import { madeBy, proposeRecord } from '../src/lib/server/queries/own';
 import { prepareDatabase } from '../src/lib/server/services/start';
-import { saveAuthor } from '../src/lib/server/services/authors';
-import { saveTaxonomy, saveTerm } from '../src/lib/server/services/taxonomies';
+import { AuthorGiven, saveAuthor } from '../src/lib/server/services/authors';
+import { NewTerm, saveTaxonomy, saveTerm } from '../src/lib/server/services/taxonomies';
 import { saveContentType } from '../src/lib/server/services/types';
 import { createRecord } from '../src/lib/server/services/records';
 import { saveRule } from '../src/lib/server/services/rules';
@@ -40,23 +41,26 @@ const paint = (name: string, svg: string): Promise<Buffer> => {
 const draw = async (name: string, svg: string, alt: string): Promise<number> =>
   (await addBytes(name, await paint(name, svg), alt)).id;
 
+const addTerm = (term: z.input<typeof NewTerm>) => saveTerm(NewTerm.parse(term));
+const addAuthor = (author: z.input<typeof AuthorGiven>) => saveAuthor(AuthorGiven.parse(author));
+
 /** Puts the demo world into an empty database, through the same services as the screens. */
 async function seed(): Promise<void> {
   await saveSite(world.site);
   for (const taxonomy of world.taxonomies) await saveTaxonomy(taxonomy);
   for (const [i, [slug, name, parts]] of world.regions.entries()) {
-    await saveTerm({
+    await addTerm({
       ...{ id: slug, taxonomyId: 'region', parentId: null, name, slug, position: i },
       description: world.regionWords[slug],
     });
     for (const [j, [below, words]] of parts.entries())
-      await saveTerm({
+      await addTerm({
         ...{ id: below, taxonomyId: 'region', parentId: slug, name: words, slug: below, position: j },
         description: world.regionWords[below],
       });
   }
   for (const [i, name] of facilities.entries())
-    await saveTerm({
+    await addTerm({
       id: keyOf(name),
       taxonomyId: 'facility',
       parentId: null,
@@ -67,7 +71,7 @@ async function seed(): Promise<void> {
   for (const [i, [name, description]] of topics.entries()) {
     const pictureId =
       i < 3 ? await draw(`topic-${i + 1}.webp`, landscape(`topic ${name}`, i === 1), `A scene for ${name}`) : null;
-    await saveTerm({
+    await addTerm({
       id: keyOf(name),
       taxonomyId: 'topic',
       parentId: null,
@@ -83,7 +87,7 @@ async function seed(): Promise<void> {
   for (const [name, about, drawn] of authors)
     authorIds.push(
       (
-        await saveAuthor({
+        await addAuthor({
           name,
           about,
           pictureId: drawn ? await draw(`${name}.webp`, portrait(name), `${name}, drawn from the front`) : null,

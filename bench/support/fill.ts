@@ -4,7 +4,7 @@ import { readModel } from '../../src/lib/server/services/model';
 import { insertRecords } from '../../src/lib/server/services/records';
 import { SlugBook } from '../../src/lib/server/services/slugs';
 import { prepareDatabase } from '../../src/lib/server/services/start';
-import { saveTaxonomy, saveTerm } from '../../src/lib/server/services/taxonomies';
+import { NewTerm, saveTaxonomy, saveTerm } from '../../src/lib/server/services/taxonomies';
 import { saveContentType } from '../../src/lib/server/services/types';
 
 /** Two types alike in everything but how many records they have. */
@@ -48,14 +48,16 @@ async function makeType(name: string): Promise<void> {
   await prepareDatabase();
   await saveTaxonomy({ id: `${name}_area`, key: `${name}_area`, name: `${name} area`, tree: true });
   for (let i = 0; i < TERMS; i++)
-    await saveTerm({
-      id: `${name}_t${i}`,
-      taxonomyId: `${name}_area`,
-      parentId: i < 5 ? null : `${name}_t${i % 5}`,
-      name: `Area ${i}`,
-      slug: `area-${i}`,
-      position: i,
-    });
+    await saveTerm(
+      NewTerm.parse({
+        id: `${name}_t${i}`,
+        taxonomyId: `${name}_area`,
+        parentId: i < 5 ? null : `${name}_t${i % 5}`,
+        name: `Area ${i}`,
+        slug: `area-${i}`,
+        position: i,
+      }),
+    );
   await saveContentType({
     id: name,
     key: name,

@@ -4,12 +4,12 @@ import { dirname, join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import { listRecords } from '../../src/lib/server/services/lists';
-import { saveTaxonomy, saveTerm } from '../../src/lib/server/services/taxonomies';
 import { saveContentType } from '../../src/lib/server/services/types';
 import { createRecord } from '../../src/lib/server/services/records';
 import { createTemplate } from '../../src/lib/server/services/templates';
 import { answer } from '../../src/lib/server/site/respond';
 import { freshDatabase } from '../support/database';
+import { saveTaxonomy, saveTerm } from '../support/services';
 
 /**
  * Real input: the table of airports that the `vega-datasets` package carries (`data/airports.csv`; code, name, city,

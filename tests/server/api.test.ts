@@ -10,10 +10,10 @@ import type { Template } from '../../src/lib/core/schema/template';
 import { answerApi } from '../../src/lib/server/api/answer';
 import { openApi } from '../../src/lib/server/api/openapi';
 import { operations } from '../../src/lib/server/api/operations';
-import { saveTaxonomy } from '../../src/lib/server/services/taxonomies';
 import { freshDatabase } from '../support/database';
 import { OWNER } from '../support/people';
 import { field } from '../support/world';
+import { saveTaxonomy } from '../support/services';
 
 const all = operations('');
 const origin = 'https://a.example';

@@ -7,13 +7,11 @@ import { atomFeed, jsonFeed } from '../../src/lib/core/serving/feeds';
 import { treeFrom } from '../../src/lib/core/templates/build';
 import { exportType } from '../../src/lib/server/exchange/exporting';
 import { Refusal } from '../../src/lib/server/refusal';
-import { saveAuthor } from '../../src/lib/server/services/authors';
 import { addBytes } from '../../src/lib/server/services/media';
 import { saveMenu } from '../../src/lib/server/services/menus';
 import { readModel, saveSite } from '../../src/lib/server/services/model';
 import { createRecord } from '../../src/lib/server/services/records';
 import { release } from '../../src/lib/server/services/releases';
-import { saveTaxonomy, saveTerm } from '../../src/lib/server/services/taxonomies';
 import { createTemplate } from '../../src/lib/server/services/templates';
 import { saveContentType } from '../../src/lib/server/services/types';
 import { feedAt } from '../../src/lib/server/site/outlets';
@@ -21,6 +19,7 @@ import { answer } from '../../src/lib/server/site/respond';
 import { ATTACKS } from '../support/attacks';
 import { freshDatabase } from '../support/database';
 import { field } from '../support/world';
+import { saveAuthor, saveTaxonomy, saveTerm } from '../support/services';
 
 /** Every attack through every text of the model, as each kind: published, fed and exported. Pages are read by parse5 (HTML Living Standard). */
 const origin = 'https://huts.example';

@@ -12,15 +12,12 @@ import { BACKUP_TABLES, LEFT_OUT } from '../../src/lib/server/exchange/backup/ta
 import { createAccount } from '../../src/lib/server/people/accounts';
 import { noteActivity } from '../../src/lib/server/people/activity';
 import { madeBy } from '../../src/lib/server/queries/own';
-import { addRedirects } from '../../src/lib/server/services/redirects';
 import { release } from '../../src/lib/server/services/releases';
-import { shareDraft } from '../../src/lib/server/services/shares';
-import { deleteTaxonomy, saveTaxonomy, saveTerm } from '../../src/lib/server/services/taxonomies';
+import { deleteTaxonomy } from '../../src/lib/server/services/taxonomies';
 import { readBackup } from '../../src/lib/server/exchange/backup/read';
 import { writeBackup } from '../../src/lib/server/exchange/backup/write';
 import { zipFiles } from '../../src/lib/server/exchange/sources';
-import { saveAuthor } from '../../src/lib/server/services/authors';
-import { addBytes, changeMedia, readOriginal } from '../../src/lib/server/services/media';
+import { addBytes, readOriginal } from '../../src/lib/server/services/media';
 import { saveSite } from '../../src/lib/server/services/model';
 import { createRecord } from '../../src/lib/server/services/records';
 import { deleteRecords } from '../../src/lib/server/services/record-removal';
@@ -31,6 +28,7 @@ import { dump, saveModel } from '../support/fill';
 import { refused } from '../support/refused';
 import { field } from '../support/world';
 import { writeFirstBackup } from '../support/first-backup';
+import { addRedirects, changeMedia, saveAuthor, saveTaxonomy, saveTerm, shareDraft } from '../support/services';
 
 const progress = { signal: new AbortController().signal, report: () => undefined };
 

@@ -16,10 +16,10 @@ import { loadRecords } from '../../src/lib/server/queries/load';
 import { readModel } from '../../src/lib/server/services/model';
 import { createRecord } from '../../src/lib/server/services/records';
 import { createTemplate, partsAmong, readTemplates } from '../../src/lib/server/services/templates';
-import { listsOfCanvas } from '../../src/lib/server/site/canvas-lists';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 import { refused } from '../support/refused';
+import { listsOfCanvas } from '../support/services';
 
 let drop: () => Promise<void>;
 let model: ModelIndex;

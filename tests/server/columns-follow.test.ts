@@ -1,13 +1,12 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { forgetAnswers } from '../../src/lib/server/queries/kept';
 import { runImport } from '../../src/lib/server/exchange/importing';
-import { deleteAuthor, saveAuthor } from '../../src/lib/server/services/authors';
-import { generateRecords, removeGenerated } from '../../src/lib/server/services/generate';
+import { deleteAuthor } from '../../src/lib/server/services/authors';
+import { removeGenerated } from '../../src/lib/server/services/generate';
 import { findTitles, listRecords, recordTable } from '../../src/lib/server/services/lists';
 import { readModel } from '../../src/lib/server/services/model';
 import { deleteRecords, undoRemoval } from '../../src/lib/server/services/record-removal';
 import { changeRecord, createRecord, publishDue } from '../../src/lib/server/services/records';
-import { changeRecords } from '../../src/lib/server/services/records-in-bulk';
 import { release } from '../../src/lib/server/services/releases';
 import { deleteTaxonomy, deleteTerm, mergeTerms } from '../../src/lib/server/services/taxonomies';
 import { deleteContentType, saveContentType } from '../../src/lib/server/services/types';
@@ -18,6 +17,7 @@ import { join } from 'node:path';
 import { run } from '../../src/lib/server/database/connect';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
+import { changeRecords, generateRecords, saveAuthor } from '../support/services';
 
 /**
  * Whatever writes records, their values, terms or links says so: what columns in memory say after each operation is what

@@ -1,22 +1,13 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { select } from '../../src/lib/server/database/connect';
-import { deleteAuthor, saveAuthor } from '../../src/lib/server/services/authors';
-import { generateRecords, removeGenerated } from '../../src/lib/server/services/generate';
+import { deleteAuthor } from '../../src/lib/server/services/authors';
+import { removeGenerated } from '../../src/lib/server/services/generate';
 import { recordTable, findTitles } from '../../src/lib/server/services/lists';
 import { addBytes, deleteMedia } from '../../src/lib/server/services/media';
 import { readModel } from '../../src/lib/server/services/model';
 import { changeRecord, createRecord, readRecord } from '../../src/lib/server/services/records';
-import { changeRecords } from '../../src/lib/server/services/records-in-bulk';
 import { deleteRecords, undoRemoval } from '../../src/lib/server/services/record-removal';
-import {
-  deleteTaxonomy,
-  deleteTerm,
-  mergeTerms,
-  moveTerm,
-  saveTaxonomy,
-  saveTerm,
-  termCounts,
-} from '../../src/lib/server/services/taxonomies';
+import { deleteTaxonomy, deleteTerm, mergeTerms, termCounts } from '../../src/lib/server/services/taxonomies';
 import { createTemplate } from '../../src/lib/server/services/templates';
 import { countsOf, fillRates, usesOfField, usesOfType } from '../../src/lib/server/services/type-uses';
 import { deleteContentType, saveContentType, saveContentTypes } from '../../src/lib/server/services/types';
@@ -26,6 +17,7 @@ import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 import { refused } from '../support/refused';
 import { field, model } from '../support/world';
+import { changeRecords, generateRecords, moveTerm, saveAuthor, saveTaxonomy, saveTerm } from '../support/services';
 
 let drop: () => Promise<void>;
 const shed = {

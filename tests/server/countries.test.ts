@@ -3,11 +3,11 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import table from 'world-countries';
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
 import { changeRecord, createRecord } from '../../src/lib/server/services/records';
-import { saveTaxonomy, saveTerm } from '../../src/lib/server/services/taxonomies';
 import { createTemplate, deleteTemplate } from '../../src/lib/server/services/templates';
 import { saveContentTypes } from '../../src/lib/server/services/types';
 import { answer } from '../../src/lib/server/site/respond';
 import { freshDatabase } from '../support/database';
+import { saveTaxonomy, saveTerm } from '../support/services';
 
 /**
  * Real, related and nested input: the 250 countries of the `world-countries` package (its `countries.json`: names, area in

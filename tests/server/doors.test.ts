@@ -6,7 +6,6 @@ import { answerApi } from '../../src/lib/server/api/answer';
 import { operations } from '../../src/lib/server/api/operations';
 import { createRecord } from '../../src/lib/server/services/records';
 import { release } from '../../src/lib/server/services/releases';
-import { addRedirects } from '../../src/lib/server/services/redirects';
 import { createTemplate } from '../../src/lib/server/services/templates';
 import { answer } from '../../src/lib/server/site/respond';
 import { sitePolicy } from '../../src/lib/server/site/policy';
@@ -14,6 +13,7 @@ import { locationOf, ownPath, pathWithin } from '../../src/lib/server/site/send'
 import { freshDatabase } from '../support/database';
 import { OWNER } from '../support/people';
 import { saveModel } from '../support/fill';
+import { addRedirects } from '../support/services';
 
 let drop: () => Promise<void>;
 const origin = 'http://127.0.0.1:4000';

@@ -12,7 +12,7 @@ import { kinds } from '../../src/lib/core/model/kinds';
 import { inventValue } from '../../src/lib/core/model/kinds/rows';
 import type { Field } from '../../src/lib/core/schema/field';
 import { exportType } from '../../src/lib/server/exchange/exporting';
-import { receiveFile, startImport, viewFile } from '../../src/lib/server/exchange/importing';
+import { receiveFile } from '../../src/lib/server/exchange/importing';
 import { readRows } from '../../src/lib/server/exchange/read-rows';
 import { readJob } from '../../src/lib/server/jobs/jobs';
 import { recordTable } from '../../src/lib/server/services/lists';
@@ -25,6 +25,7 @@ import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 import { refused } from '../support/refused';
 import { boxType, field } from '../support/world';
+import { startImport, viewFile } from '../support/services';
 
 let drop: () => Promise<void>;
 const media: number[] = [];

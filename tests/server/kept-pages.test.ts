@@ -12,7 +12,6 @@ import { followed } from '../../src/lib/server/queries/following';
 import { Reads } from '../../src/lib/server/queries/reads';
 import { deleteRecords } from '../../src/lib/server/services/record-removal';
 import { changeRecord, createRecord } from '../../src/lib/server/services/records';
-import { changeRecords } from '../../src/lib/server/services/records-in-bulk';
 import { forgetAnswers } from '../../src/lib/server/queries/kept';
 import { createTemplate } from '../../src/lib/server/services/templates';
 import { readQuestion } from '../../src/lib/core/loops/visitors';
@@ -24,6 +23,7 @@ import { startApp, type App } from '../support/app';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 import { ownerCookie } from '../support/owner';
+import { changeRecords } from '../support/services';
 
 /** Asks as a browser does that unpacks nothing by itself. */
 const get = (address: string, headers: Record<string, string> = {}, method = 'GET') =>

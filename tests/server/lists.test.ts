@@ -2,12 +2,12 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
 import { run } from '../../src/lib/server/database/connect';
 import { forgetKept } from '../../src/lib/server/queries/kept';
-import { saveAuthor } from '../../src/lib/server/services/authors';
 import { createRecord } from '../../src/lib/server/services/records';
 import { createTemplate, deleteTemplate } from '../../src/lib/server/services/templates';
 import { answer } from '../../src/lib/server/site/respond';
 import { freshDatabase, statementsOf } from '../support/database';
 import { saveModel } from '../support/fill';
+import { saveAuthor } from '../support/services';
 
 let drop: () => Promise<void>;
 let authorId = 0;

@@ -7,7 +7,6 @@ import { cleanHtml, cleanSvg } from '../../src/lib/server/services/html';
 import {
   addBytes,
   addMedia,
-  changeMedia,
   deleteMedia,
   listMedia,
   MOST_BYTES,
@@ -26,6 +25,7 @@ import { undoRemoval } from '../../src/lib/server/services/record-removal';
 import { saveContentType } from '../../src/lib/server/services/types';
 import { freshDatabase } from '../support/database';
 import { field } from '../support/world';
+import { changeMedia } from '../support/services';
 
 let drop: () => Promise<void>;
 beforeAll(async () => {

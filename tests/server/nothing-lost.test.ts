@@ -18,7 +18,7 @@ import { guessTargets } from '../../src/lib/core/exchange/columns';
 import type { ImportFormat, ImportResult } from '../../src/lib/core/exchange/imports';
 import { closeDatabase } from '../../src/lib/server/database/connect';
 import { exportType } from '../../src/lib/server/exchange/exporting';
-import { receiveFile, runImport, viewFile } from '../../src/lib/server/exchange/importing';
+import { receiveFile, runImport } from '../../src/lib/server/exchange/importing';
 import { readBackup } from '../../src/lib/server/exchange/backup/read';
 import { writeBackup } from '../../src/lib/server/exchange/backup/write';
 import { storedMedia } from '../../src/lib/server/queries/media';
@@ -31,6 +31,7 @@ import { saveContentType } from '../../src/lib/server/services/types';
 import { freshDatabase } from '../support/database';
 import { refused } from '../support/refused';
 import { field } from '../support/world';
+import { viewFile } from '../support/services';
 
 let drop: () => Promise<void>;
 const aside = mkdtempSync(join(tmpdir(), 'plum-thread-lost-'));

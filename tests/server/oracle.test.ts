@@ -18,7 +18,6 @@ import { archivesAnswered, recordsAnswered } from '../../src/lib/core/serving/an
 import type { ContentRecord } from '../../src/lib/core/schema/record';
 import { workbenchRecords } from '../../src/lib/server/services/lists';
 import { readModel } from '../../src/lib/server/services/model';
-import { moveTerm } from '../../src/lib/server/services/taxonomies';
 import { changeRecord, createRecord, readRecord } from '../../src/lib/server/services/records';
 import { pendingChanges, release } from '../../src/lib/server/services/releases';
 import {
@@ -36,6 +35,7 @@ import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 import { archiveTarget, housesAndWays, seenIn, SHARED, target, treeOfArchives, treeOfHouses } from '../support/oracle';
 import { drained } from '../support/drained';
+import { moveTerm } from '../support/services';
 
 /** So many designs stand over the same records. */
 const DESIGNS = 10;

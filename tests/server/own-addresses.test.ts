@@ -2,12 +2,12 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { OWN_PARTS } from '../../src/lib/core/base/reserved';
 import { run } from '../../src/lib/server/database/connect';
 import { readModel } from '../../src/lib/server/services/model';
-import { saveTaxonomy } from '../../src/lib/server/services/taxonomies';
 import { saveContentType } from '../../src/lib/server/services/types';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 import { refused } from '../support/refused';
 import { model } from '../support/world';
+import { saveTaxonomy } from '../support/services';
 
 let drop: () => Promise<void>;
 beforeAll(async () => {

@@ -1,7 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { select } from '../../src/lib/server/database/connect';
 import { readModel } from '../../src/lib/server/services/model';
-import { saveTerm } from '../../src/lib/server/services/taxonomies';
 import { saveContentType } from '../../src/lib/server/services/types';
 import { changeRecord, createRecord, readRecord } from '../../src/lib/server/services/records';
 import { deleteRecords } from '../../src/lib/server/services/record-removal';
@@ -11,6 +10,7 @@ import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 import { refused } from '../support/refused';
 import { model } from '../support/world';
+import { saveTerm } from '../support/services';
 
 let drop: () => Promise<void>;
 beforeAll(async () => {

@@ -16,7 +16,7 @@ import { readModel, readModels } from '../../src/lib/server/services/model';
 import { changeRecord, createRecord, readRecord } from '../../src/lib/server/services/records';
 import { undoRemoval } from '../../src/lib/server/services/record-removal';
 import { goBack, pendingChanges, release, takeUp } from '../../src/lib/server/services/releases';
-import { deleteTaxonomy, saveTaxonomy, saveTerm } from '../../src/lib/server/services/taxonomies';
+import { deleteTaxonomy } from '../../src/lib/server/services/taxonomies';
 import { createTemplate } from '../../src/lib/server/services/templates';
 import { deleteContentType, saveContentType, saveContentTypes } from '../../src/lib/server/services/types';
 import { affectedPages } from '../../src/lib/server/site/affected';
@@ -28,6 +28,7 @@ import type { Field } from '../../src/lib/core/model/model';
 import { Refusal } from '../../src/lib/server/refusal';
 import { freshDatabase } from '../support/database';
 import { refused } from '../support/refused';
+import { saveTaxonomy, saveTerm } from '../support/services';
 
 const origin = 'https://a.example';
 const get = (path: string, which: 'released' | 'draft' = 'released') => answer(path, { base: '', origin, which });

@@ -14,13 +14,14 @@ import { readModel } from '../../src/lib/server/services/model';
 import { saveRule } from '../../src/lib/server/services/rules';
 import { changeRecord, createRecord, publishDue } from '../../src/lib/server/services/records';
 import { goBack, pendingChanges, readReleases, release, takeUp } from '../../src/lib/server/services/releases';
-import { endShare, readShares, shareDraft, shareHolds } from '../../src/lib/server/services/shares';
+import { endShare, readShares, shareHolds } from '../../src/lib/server/services/shares';
 import { createTemplate, readTemplate, saveTemplate } from '../../src/lib/server/services/templates';
 import { readTheme, saveTheme } from '../../src/lib/server/services/theme';
 import { saveContentType } from '../../src/lib/server/services/types';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 import { refused } from '../support/refused';
+import { shareDraft } from '../support/services';
 
 const origin = 'https://a.example';
 const page = (before: string): Tree =>

@@ -7,7 +7,6 @@ import type { Field } from '../../src/lib/core/schema/field';
 import { kinds } from '../../src/lib/core/model/kinds';
 import { addBytes, deleteMedia } from '../../src/lib/server/services/media';
 import { readModel } from '../../src/lib/server/services/model';
-import { changeRecords } from '../../src/lib/server/services/records-in-bulk';
 import { createRecord, readRecord } from '../../src/lib/server/services/records';
 import { deleteRecords, undoRemoval } from '../../src/lib/server/services/record-removal';
 import { deleteTaxonomy, deleteTerm, mergeTerms } from '../../src/lib/server/services/taxonomies';
@@ -16,6 +15,7 @@ import { previewKind } from '../../src/lib/server/services/kind-changes';
 import { freshDatabase } from '../support/database';
 import { dump, saveModel } from '../support/fill';
 import { boxType, field } from '../support/world';
+import { changeRecords } from '../support/services';
 
 let drop: () => Promise<void>;
 const options = { options: ['a', 'b', '12'].map((key) => ({ key, label: key.toUpperCase() })) };

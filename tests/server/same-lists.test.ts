@@ -27,7 +27,6 @@ import { forgetAnswers } from '../../src/lib/server/queries/kept';
 import { loadRecords } from '../../src/lib/server/queries/load';
 import { loadMedia } from '../../src/lib/server/queries/media';
 import { batchPool, drawComplete } from '../../src/lib/server/queries/pool';
-import { saveAuthor } from '../../src/lib/server/services/authors';
 import { readModel, saveSite } from '../../src/lib/server/services/model';
 import { answerFrom } from '../../src/lib/core/columns/answer';
 import { columnsPool } from '../../src/lib/core/columns/memory';
@@ -35,11 +34,10 @@ import type { CompiledLoop } from '../../src/lib/core/loops/compiled';
 import { tablesView } from '../../src/lib/server/queries/tables';
 import { Refusal } from '../../src/lib/server/refusal';
 import { changeRecord, createRecord } from '../../src/lib/server/services/records';
-import { changeRecords } from '../../src/lib/server/services/records-in-bulk';
 import { deleteRecords, undoRemoval } from '../../src/lib/server/services/record-removal';
-import { saveTaxonomy, saveTerm } from '../../src/lib/server/services/taxonomies';
 import { saveContentTypes } from '../../src/lib/server/services/types';
 import { freshDatabase } from '../support/database';
+import { changeRecords, saveAuthor, saveTaxonomy, saveTerm } from '../support/services';
 
 /** Models made up, each with records and lists; so many lists are compared in all. */
 const MODELS = Number(process.env.PLUM_TEST_MODELS ?? 25);

@@ -1,22 +1,13 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { blankTree, boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import type { Target } from '../../src/lib/core/schema/target';
-import { saveAuthor } from '../../src/lib/server/services/authors';
 import { deleteMenu, saveMenu } from '../../src/lib/server/services/menus';
 import { readModel } from '../../src/lib/server/services/model';
 import { deleteRecords } from '../../src/lib/server/services/record-removal';
 import { changeRecord, createRecord } from '../../src/lib/server/services/records';
-import { addRedirects, deleteRedirect, readRedirects } from '../../src/lib/server/services/redirects';
+import { deleteRedirect, readRedirects } from '../../src/lib/server/services/redirects';
 import { goBack, release } from '../../src/lib/server/services/releases';
-import { saveTerm } from '../../src/lib/server/services/taxonomies';
-import {
-  assignRecords,
-  createTemplate,
-  deleteTemplate,
-  orderTemplates,
-  readTemplate,
-  saveServing,
-} from '../../src/lib/server/services/templates';
+import { createTemplate, deleteTemplate, readTemplate } from '../../src/lib/server/services/templates';
 import { saveContentType } from '../../src/lib/server/services/types';
 import { siteDesign } from '../../src/lib/server/site/design';
 import { answer } from '../../src/lib/server/site/respond';
@@ -25,6 +16,7 @@ import { pageRows, siteStandings, templateStandings, unserved } from '../../src/
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 import { refused } from '../support/refused';
+import { addRedirects, assignRecords, orderTemplates, saveAuthor, saveServing, saveTerm } from '../support/services';
 
 let drop: () => Promise<void>;
 const ids: Record<string, number> = {};

@@ -2,10 +2,10 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { select } from '../../src/lib/server/database/connect';
 import { forgetAnswers } from '../../src/lib/server/queries/kept';
 import { recordTable } from '../../src/lib/server/services/lists';
-import { generateRecords } from '../../src/lib/server/services/generate';
 import { saveContentType } from '../../src/lib/server/services/types';
 import { freshDatabase, statementsOf } from '../support/database';
 import { field } from '../support/world';
+import { generateRecords } from '../support/services';
 
 let drop: () => Promise<void>;
 const options = { options: ['a', 'b', 'c'].map((key) => ({ key, label: key })) };

@@ -14,7 +14,6 @@ import { loadRecords } from '../../src/lib/server/queries/load';
 import { batchPool, drawComplete } from '../../src/lib/server/queries/pool';
 import { plainModel, readModel } from '../../src/lib/server/services/model';
 import { saveContentType } from '../../src/lib/server/services/types';
-import { saveAuthor } from '../../src/lib/server/services/authors';
 import { changeRecord, createRecord } from '../../src/lib/server/services/records';
 import { deleteRecords } from '../../src/lib/server/services/record-removal';
 import { siteDesign } from '../../src/lib/server/site/design';
@@ -29,6 +28,7 @@ import {
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 import { FIELDS, group } from '../support/rules';
+import { saveAuthor } from '../support/services';
 
 /** What the contest for one page comes to is the reference for what columns say of all of them. */
 let drop: () => Promise<void>;

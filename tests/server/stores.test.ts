@@ -8,7 +8,7 @@ import { join } from 'node:path';
 import { buffer } from 'node:stream/consumers';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { BUCKET, startFileStore } from '../../standins/file-store.mjs';
-import { receiveFile, viewFile } from '../../src/lib/server/exchange/importing';
+import { receiveFile } from '../../src/lib/server/exchange/importing';
 import { forgetHeld, hold, readHeld } from '../../src/lib/server/exchange/held';
 import { readBackup } from '../../src/lib/server/exchange/backup/read';
 import { writeBackup } from '../../src/lib/server/exchange/backup/write';
@@ -25,6 +25,7 @@ import { startApp } from '../support/app';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 import { refused } from '../support/refused';
+import { viewFile } from '../support/services';
 
 const folder = mkdtempSync(join(tmpdir(), 'plum-thread-stores-'));
 let remote: Awaited<ReturnType<typeof startFileStore>>;

@@ -1,8 +1,8 @@
 import { select } from '../../src/lib/server/database/connect';
 import { release } from '../../src/lib/server/services/releases';
-import { saveTaxonomy, saveTerm } from '../../src/lib/server/services/taxonomies';
 import { saveContentType } from '../../src/lib/server/services/types';
 import { model } from './world';
+import { saveTaxonomy, saveTerm } from './services';
 
 /** Puts the small model of `world.ts` into the database, and before visitors. */
 export async function saveModel({ released = true } = {}): Promise<void> {

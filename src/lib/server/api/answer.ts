@@ -1,6 +1,5 @@
 import { createHash } from 'node:crypto';
 import { z } from 'zod';
-import { problemsOf } from '../../core/base/result';
 import { unsoundIn } from '../../core/base/sound';
 import { bareFile, readBody } from './http';
 import { once } from './idempotency';
@@ -10,6 +9,7 @@ import { Refusal, type Guard } from '../refusal';
 import { openApi } from './openapi';
 import { mostBytes, type AnyOperation, type Page, type Principal } from './operation';
 import { namesIn, readParameters } from './path-parameters';
+import { readAs } from './read-as';
 import { noteActivityOf, permit } from './permission';
 
 /** An ETag of anything that can be JSON (RFC 9110, 8.8.3). */
@@ -95,9 +95,7 @@ async function carryOut(
   if (one.query) {
     const unsound = unsoundIn(Object.fromEntries(url.searchParams));
     if (unsound) throw new Refusal(422, 'The question cannot be understood.', [unsound]);
-    const asked = one.query.safeParse(Object.fromEntries(url.searchParams));
-    if (!asked.success) throw new Refusal(422, 'The question cannot be understood.', problemsOf(asked.error));
-    query = asked.data;
+    query = readAs(one.query, Object.fromEntries(url.searchParams), 'The question cannot be understood.');
   }
   if (one.body === 'file') bareFile(request);
   const requestBody = one.body && one.body !== 'file' ? await readBody(request, mostBytes(one)) : undefined;
@@ -122,14 +120,9 @@ async function carryOut(
     const guard = one.current ? guardOf(request, requestBody) : () => undefined;
     const before = one.current && (await one.current(params));
     if (one.current) guard(before);
-    const parsed = bodySchema(one)?.safeParse(requestBody);
-    if (parsed?.error)
-      throw new Refusal(422, one.refusal ?? 'Something is wrong with what was sent.', problemsOf(parsed.error));
-    return perform(
-      one,
-      { params: given, query, body: parsed ? parsed.data : requestBody, before },
-      { request, url, principal, guard },
-    );
+    const schema = bodySchema(one);
+    const body = schema ? readAs(schema, requestBody, one.refusal) : requestBody;
+    return perform(one, { params: given, query, body, before }, { request, url, principal, guard });
   });
 }
 

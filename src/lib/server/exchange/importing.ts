@@ -13,7 +13,7 @@ import type { FileView, ImportFormat, ImportResult, Job } from '../../core/excha
 import type { Field } from '../../core/schema/field';
 import type { ContentType } from '../../core/schema/model';
 import type { ModelIndex } from '../../core/model/model-index';
-import { problemsOf, type Problem } from '../../core/base/result';
+import { type Problem } from '../../core/base/result';
 import { inTransaction, savepoint } from '../database/connect';
 import { notFound, Refusal } from '../refusal';
 import { receive } from '../files/local';
@@ -61,16 +61,14 @@ const beginnings = (cells: Record<string, unknown>): Record<string, string> =>
   );
 
 /** The columns of a file with a few rows, and what each column most likely is. */
-export async function viewFile(input: unknown, by = 0): Promise<FileView> {
-  const asked = FileAsked.safeParse(input);
-  if (!asked.success) throw new Refusal(422, 'The file cannot be looked at.', problemsOf(asked.error));
-  const { typeId, format, encoding } = asked.data;
+export async function viewFile(input: z.output<typeof FileAsked>, by = 0): Promise<FileView> {
+  const { typeId, format, encoding } = input;
   const model = await readModel();
   const type = model.type(typeId);
   if (!type) throw notFound('content type with this id');
   const names = new Set<string>();
   const sample: Record<string, string>[] = [];
-  await withHeld(asked.data.file, by, async (path, { name }) => {
+  await withHeld(input.file, by, async (path, { name }) => {
     for await (const rows of readRows({ path, name, format, encoding })) {
       for (const { cells } of rows) for (const column of Object.keys(cells)) names.add(column);
       sample.push(...rows.slice(0, 3 - sample.length).map(({ cells }) => beginnings(cells)));
@@ -98,18 +96,16 @@ export const ImportAsked = FileAsked.extend({
 });
 
 /** Begins an import, or the dry run of one. */
-export async function startImport(input: unknown, by?: By): Promise<Job<ImportResult>> {
-  const asked = ImportAsked.safeParse(input);
-  if (!asked.success) throw new Refusal(422, 'The import cannot begin.', problemsOf(asked.error));
+export async function startImport(input: z.output<typeof ImportAsked>, by?: By): Promise<Job<ImportResult>> {
   const model = await readModel();
-  const type = model.type(asked.data.typeId);
+  const type = model.type(input.typeId);
   if (!type) throw notFound('content type with this id');
-  if (!Object.values(asked.data.targets).includes('@title'))
+  if (!Object.values(input.targets).includes('@title'))
     throw new Refusal(422, 'The import cannot begin.', [
       { at: 'targets', what: 'No column goes into the title.', fix: 'Choose the column that names the records.' },
     ]);
-  await heldFile(asked.data.file, by?.id ?? 0);
-  return beginImport(asked.data, by);
+  await heldFile(input.file, by?.id ?? 0);
+  return beginImport(input, by);
 }
 
 const beginImport = defineWork<z.infer<typeof ImportAsked>, ImportResult>('import', {

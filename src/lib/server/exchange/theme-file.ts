@@ -279,7 +279,7 @@ async function takeModel(
 ): Promise<void> {
   for (const taxonomy of file.model.taxonomies)
     if (mapping.taxonomies[taxonomy.id] === 'new')
-      await saveTaxonomy({ ...taxonomy, id: ids.taxonomies.get(taxonomy.id) });
+      await saveTaxonomy({ ...taxonomy, id: ids.taxonomies.get(taxonomy.id) ?? taxonomy.id });
   const known = new Set(model.terms.map(({ id }) => id));
   const depth = (term: { parentId: string | null }): number => {
     const parent = term.parentId ? file.model.terms.find(({ id }) => id === term.parentId) : undefined;

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { AuthorSchema, Slug, type Author } from '../../core/schema/model';
-import { problem, problemsOf } from '../../core/base/result';
+import { problem } from '../../core/base/result';
 import { slugOf } from '../../core/base/text';
 import { inTransaction } from '../database/connect';
 import { table } from '../database/tables';
@@ -20,10 +20,8 @@ export const AuthorGiven = AuthorSchema.extend({
 });
 
 /** Creates an author, or brings one to this state. */
-export async function saveAuthor(input: unknown, guard?: Guard): Promise<Author> {
-  const given = AuthorGiven.safeParse(input);
-  if (!given.success) throw new Refusal(422, 'The author is not complete.', problemsOf(given.error));
-  const { id, name, pictureId } = given.data;
+export async function saveAuthor(input: z.output<typeof AuthorGiven>, guard?: Guard): Promise<Author> {
+  const { id, name, pictureId } = input;
   return inTransaction(async (transaction) => {
     await lockSite(transaction);
     if (id !== undefined) guard?.((await readModel(transaction)).author(id));
@@ -32,14 +30,14 @@ export async function saveAuthor(input: unknown, guard?: Guard): Promise<Author>
         problem('pictureId', 'There is no such picture in the library.', 'Choose another one.'),
       ]);
     const taken = new Set(await authorSlugs(id ?? 0, transaction));
-    let slug = given.data.slug;
+    let slug = input.slug;
     if (slug && taken.has(slug))
       throw new Refusal(409, 'The address part is taken.', [
         problem('slug', 'Another author has it.', 'Choose another one.'),
       ]);
     const base = slugOf(name) || 'author';
     for (let n = 1; !slug; n++) if (!taken.has(n === 1 ? base : `${base}-${n}`)) slug = n === 1 ? base : `${base}-${n}`;
-    const row = { name, slug, about: cleanHtml(given.data.about), pictureId };
+    const row = { name, slug, about: cleanHtml(input.about), pictureId };
     const before = id === undefined ? undefined : await table('authors').findByPk(id, { transaction });
     if (before === null) throw notFound('author with this number');
     if (before && before.get('slug') !== slug)

@@ -6,7 +6,7 @@ import { fileTypeFromBuffer } from 'file-type';
 import sharp from 'sharp';
 import { z } from 'zod';
 import type { Media } from '../../core/schema/record';
-import { problem, problemsOf } from '../../core/base/result';
+import { problem } from '../../core/base/result';
 import { WIDTHS } from '../../core/model/media';
 import { inTransaction } from '../database/connect';
 import { likePart } from '../queries/sql';
@@ -233,14 +233,12 @@ export const MediaChange = z.strictObject({
 });
 
 /** Changes what is said of a picture or file: name, alternative text, focal point. */
-export async function changeMedia(id: number, input: unknown, guard?: Guard): Promise<Media> {
-  const parsed = MediaChange.safeParse(input);
-  if (!parsed.success) throw new Refusal(422, 'This cannot be saved.', problemsOf(parsed.error));
+export async function changeMedia(id: number, input: z.output<typeof MediaChange>, guard?: Guard): Promise<Media> {
   return inTransaction(async (transaction) => {
     await lockMedia([id], transaction);
     const before = await readMedia(id, transaction);
     guard?.(before);
-    const { name, alt, focalX, focalY } = { ...before, ...parsed.data };
+    const { name, alt, focalX, focalY } = { ...before, ...input };
     await table('media').update({ name, alt, focalX, focalY }, { where: { id }, transaction });
     return readMedia(id, transaction);
   });

@@ -1,3 +1,4 @@
+import type { z } from 'zod';
 import type { Transaction } from 'sequelize';
 import {
   AuthorSchema,
@@ -17,11 +18,10 @@ import type { ModelIndex } from '../../core/model/model-index';
 import { besideOf, keptTypes, underDesign } from '../../core/releases/design';
 import { MenuSchema, type Menu } from '../../core/schema/menu';
 import { NamedRuleSchema, type NamedRule } from '../../core/schema/named-rule';
-import { problemsOf } from '../../core/base/result';
 import { fromJson, inTransaction } from '../database/connect';
 import { plainRows, table } from '../database/tables';
 import { lockSite, modelMoved, modelVersion } from '../queries/site';
-import { Refusal, type Guard } from '../refusal';
+import { type Guard } from '../refusal';
 import { readRelease } from './designs';
 
 /** The models that stand over the records, at one version. */
@@ -141,16 +141,14 @@ interface Removable {
   isRemoved: unknown;
 }
 
-export async function saveSite(input: unknown, guard?: Guard): Promise<Site> {
-  const parsed = SiteSchema.safeParse(input);
-  if (!parsed.success) throw new Refusal(422, 'The site cannot be saved.', problemsOf(parsed.error));
-  const { name, tagline, locale, timeZone, readingPace = null } = parsed.data;
+export async function saveSite(input: z.output<typeof SiteSchema>, guard?: Guard): Promise<Site> {
+  const { name, tagline, locale, timeZone, readingPace = null } = input;
   return inTransaction(async (transaction) => {
     await lockSite(transaction);
     guard?.((await readModel(transaction)).site);
     await table('sites').update({ name, tagline, locale, timeZone, readingPace }, { where: { id: 1 }, transaction });
     await modelMoved(transaction);
-    return parsed.data;
+    return input;
   });
 }
 

@@ -5,7 +5,7 @@ import { countRecords } from '../queries/counts';
 import { typesOf } from './record-removal';
 import { lacking, wrongTerms } from './record-checks';
 import { z } from 'zod';
-import { problemsOf, type Problem } from '../../core/base/result';
+import { type Problem } from '../../core/base/result';
 import { inTransaction } from '../database/connect';
 import { Refusal } from '../refusal';
 import { readModel } from './model';
@@ -25,11 +25,9 @@ export const RecordsChanged = z.strictObject({
  * former state is kept, so that the change can be undone.
  */
 export async function changeRecords(
-  input: unknown,
+  input: z.output<typeof RecordsChanged>,
 ): Promise<{ removal: string; changed: number; left: { id: number; title: string; problems: Problem[] }[] }> {
-  const parsed = RecordsChanged.safeParse(input);
-  if (!parsed.success) throw new Refusal(422, 'These records cannot be changed so.', problemsOf(parsed.error));
-  const { ids, status, addTerms, takeTerms, authorId } = parsed.data;
+  const { ids, status, addTerms, takeTerms, authorId } = input;
   const model = await readModel();
   return inTransaction(
     async (transaction) => {

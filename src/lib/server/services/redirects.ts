@@ -1,6 +1,6 @@
 import { decodedPath } from '../../core/addresses/decoded';
 import { z } from 'zod';
-import { problem, problemsOf, type Problem } from '../../core/base/result';
+import { problem, type Problem } from '../../core/base/result';
 import { inTransaction } from '../database/connect';
 import { lockRedirects, removeRedirect, searchRedirects, writeRedirects, type Redirect } from '../queries/redirects';
 import { notFound, Refusal } from '../refusal';
@@ -37,15 +37,13 @@ export async function readRedirects(words = '', limit = 200): Promise<{ redirect
  * Writes down redirects, all or none; one from the same path goes. Those that would lead in a circle are refused with
  * the way round. Where one leads to another, visitors are sent to the end at once; see `redirectFrom` of the site.
  */
-export async function addRedirects(input: unknown): Promise<{ added: number }> {
-  const parsed = RedirectLines.safeParse(input);
-  if (!parsed.success) throw new Refusal(422, 'These redirects cannot be kept.', problemsOf(parsed.error).slice(0, 50));
+export async function addRedirects(input: z.output<typeof RedirectLines>): Promise<{ added: number }> {
   return inTransaction(async (transaction) => {
     const kept = await lockRedirects(transaction);
     const all = new Map(kept.map(({ path, target }) => [path, target]));
     const problems: Problem[] = [];
     const seen = new Map<string, number>();
-    const given = parsed.data.map(({ path, target }) => ({
+    const given = input.map(({ path, target }) => ({
       path: settledPath(path),
       target,
     }));

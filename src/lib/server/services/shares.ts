@@ -1,8 +1,7 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { z } from 'zod';
-import { problemsOf } from '../../core/base/result';
 import { deleteShare, insertShare, shareExpires, sharesHolding } from '../queries/shares';
-import { notFound, Refusal } from '../refusal';
+import { notFound } from '../refusal';
 
 /** A link by which somebody without an account sees the draft, until it expires. */
 export interface ShareLink {
@@ -25,10 +24,8 @@ export const ShareAsked = z.strictObject({
 });
 
 /** Makes a link; its token is told this once, and kept as a hash only. */
-export async function shareDraft(input: unknown): Promise<ShareLink & { token: string }> {
-  const parsed = ShareAsked.safeParse(input);
-  if (!parsed.success) throw new Refusal(422, 'The draft cannot be shared so.', problemsOf(parsed.error));
-  const { note, days } = parsed.data;
+export async function shareDraft(input: z.output<typeof ShareAsked>): Promise<ShareLink & { token: string }> {
+  const { note, days } = input;
   const token = randomBytes(24).toString('base64url');
   const created = new Date();
   const expires = new Date(created.getTime() + days * 86_400_000);

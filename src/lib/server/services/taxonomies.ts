@@ -21,10 +21,8 @@ import { readRelease } from './designs';
 import { beginRemoval, sweep } from './removal';
 
 /** Creates a taxonomy, or brings one to this state. */
-export async function saveTaxonomy(input: unknown, guard?: Guard): Promise<Taxonomy> {
-  const parsed = TaxonomySchema.safeParse(input);
-  if (!parsed.success) throw new Refusal(422, 'The taxonomy is not complete.', problemsOf(parsed.error));
-  const taxonomy = parsed.data;
+export async function saveTaxonomy(input: z.output<typeof TaxonomySchema>, guard?: Guard): Promise<Taxonomy> {
+  const taxonomy = input;
   await inTransaction(async (transaction) => {
     await lockSite(transaction);
     guard?.((await readModel(transaction)).taxonomy(taxonomy.id));
@@ -66,19 +64,17 @@ export const NewTerm = TermSchema.extend({
 });
 
 /** Creates a term, or brings one to this state. A term cannot lie below itself, whoever else moves terms meanwhile. */
-export async function saveTerm(input: unknown, guard?: Guard): Promise<Term> {
-  const given = NewTerm.safeParse(input);
-  if (!given.success) throw new Refusal(422, 'The term is not complete.', problemsOf(given.error));
+export async function saveTerm(input: z.output<typeof NewTerm>, guard?: Guard): Promise<Term> {
   return inTransaction(async (transaction) => {
     await lockSite(transaction);
     const model = await readModel(transaction);
-    const id = given.data.id ?? newId('term');
+    const id = input.id ?? newId('term');
     guard?.(model.term(id));
-    const taxonomy = model.taxonomy(given.data.taxonomyId);
+    const taxonomy = model.taxonomy(input.taxonomyId);
     if (!taxonomy) throw notFound('taxonomy with this id');
     const siblings = model.terms.filter((t) => t.taxonomyId === taxonomy.id);
-    const slug = given.data.slug || freeSlug(slugOf(given.data.name) || 'term', siblings, id);
-    const parsed = TermSchema.safeParse({ ...given.data, id, slug, position: given.data.position ?? siblings.length });
+    const slug = input.slug || freeSlug(slugOf(input.name) || 'term', siblings, id);
+    const parsed = TermSchema.safeParse({ ...input, id, slug, position: input.position ?? siblings.length });
     if (!parsed.success) throw new Refusal(422, 'The term is not complete.', problemsOf(parsed.error));
     const term = parsed.data;
     const known = model.term(term.id);
@@ -120,10 +116,8 @@ export const TermMove = z.strictObject({
 });
 
 /** Moves a term with all that lies below it. */
-export async function moveTerm(id: string, input: unknown): Promise<void> {
-  const parsed = TermMove.safeParse(input);
-  if (!parsed.success) throw new Refusal(422, 'The term cannot be moved so.', problemsOf(parsed.error));
-  const { parentId, at } = parsed.data;
+export async function moveTerm(id: string, input: z.output<typeof TermMove>): Promise<void> {
+  const { parentId, at } = input;
   const term = (await readModel()).term(id);
   if (!term) throw notFound('term with this id');
   await saveTerm({ ...term, parentId });

@@ -3,7 +3,7 @@ import type { Transaction } from 'sequelize';
 import { z } from 'zod';
 import { newId } from '../../core/base/ids';
 import { compileTree, scopesOf, type LooseEnd, type PartFinder } from '../../core/render/compile';
-import { problem, problemsOf, type Problem } from '../../core/base/result';
+import { problem, type Problem } from '../../core/base/result';
 import { scopeOfTarget } from '../../core/addresses/archives';
 import { targetProblems } from '../../core/serving/targets';
 import { blankTree } from '../../core/templates/build';
@@ -179,11 +179,9 @@ export async function saveTemplate(
  */
 export async function editTemplate(
   id: string,
-  input: unknown,
+  input: z.output<typeof TemplateEditsSchema>,
 ): Promise<{ version: number; name: string; tree?: Tree; looseEnds: LooseEnd[] }> {
-  const parsed = TemplateEditsSchema.safeParse(input);
-  if (!parsed.success) throw new Refusal(422, 'The template cannot be saved.', problemsOf(parsed.error));
-  const { version, operations, labels, name, sitting } = parsed.data;
+  const { version, operations, labels, name, sitting } = input;
   return inTransaction(
     async (transaction) => {
       const row = await table('templates').findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
@@ -232,10 +230,8 @@ export const ServingSchema = z.strictObject({
 });
 
 /** Changes what a template serves, and nothing else of it. With a stale `version` nothing is written. */
-export async function saveServing(id: string, input: unknown): Promise<Template> {
-  const parsed = ServingSchema.safeParse(input);
-  if (!parsed.success) throw new Refusal(422, 'The template cannot serve this.', problemsOf(parsed.error));
-  const { serves, except, version } = parsed.data;
+export async function saveServing(id: string, input: z.output<typeof ServingSchema>): Promise<Template> {
+  const { serves, except, version } = input;
   const template = await readTemplate(id);
   const saved = await saveTemplate(id, { ...template, version, serves, ...withExcept(except) });
   return saved.template;
@@ -252,10 +248,11 @@ export const AssignedSchema = z.strictObject({
  * Has records of a type be answered by a template, as chosen records; other templates that had them chosen let go of
  * them. Gives how many other templates this changed.
  */
-export async function assignRecords(id: string, input: unknown): Promise<{ template: Template; others: number }> {
-  const parsed = AssignedSchema.safeParse(input);
-  if (!parsed.success) throw new Refusal(422, 'These records cannot be assigned.', problemsOf(parsed.error));
-  const { typeId, ids } = parsed.data;
+export async function assignRecords(
+  id: string,
+  input: z.output<typeof AssignedSchema>,
+): Promise<{ template: Template; others: number }> {
+  const { typeId, ids } = input;
   const templates = await readTemplates();
   const own = templates.find((one) => one.id === id);
   if (!own) throw notFound('template with this id');
@@ -287,12 +284,10 @@ export async function assignRecords(id: string, input: unknown): Promise<{ templ
 export const OrderSchema = z.strictObject({ ids: z.array(z.string().max(60)).max(2000) });
 
 /** Puts templates into an order: those named first, as they are named. It decides where they are equally near. */
-export async function orderTemplates(input: unknown): Promise<void> {
-  const parsed = OrderSchema.safeParse(input);
-  if (!parsed.success) throw new Refusal(422, 'This is no order of templates.', problemsOf(parsed.error));
+export async function orderTemplates(input: z.output<typeof OrderSchema>): Promise<void> {
   await inTransaction(async (transaction) => {
     const known = (await readTemplates(transaction)).map(({ id }) => id);
-    const named = parsed.data.ids.filter((id) => known.includes(id));
+    const named = input.ids.filter((id) => known.includes(id));
     const order = [...named, ...known.filter((id) => !named.includes(id))];
     await putInOrder(order, transaction);
   });

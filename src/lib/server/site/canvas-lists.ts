@@ -1,7 +1,6 @@
 import { z } from 'zod';
 import type { ArchivePlace } from '../../core/addresses/archives';
 import { localDay } from '../../core/base/write';
-import { problemsOf } from '../../core/base/result';
 import { tellList } from '../../core/loops/evaluate';
 import { keyOfList, telling, type Told } from '../../core/loops/told';
 import { enterTurns } from '../../core/loops/turns';
@@ -11,7 +10,6 @@ import { Id } from '../../core/schema/element';
 import { TemplateSchema } from '../../core/schema/template';
 import { loadRecords } from '../queries/load';
 import { batchPool, drawComplete } from '../queries/pool';
-import { Refusal } from '../refusal';
 import { readModel } from '../services/model';
 import { partsAmong, readTemplates } from '../services/templates';
 
@@ -38,10 +36,8 @@ export const CanvasAskedSchema = z.object({
 });
 
 /** What the lists of a page on a canvas yield as the site has them, over all records that visitors see. Refused where the page cannot be read. */
-export async function listsOfCanvas(input: unknown): Promise<Told> {
-  const parsed = CanvasAskedSchema.safeParse(input);
-  if (!parsed.success) throw new Refusal(422, 'The page on the canvas cannot be read.', problemsOf(parsed.error));
-  const { template, record: recordId, archive, held, story } = parsed.data;
+export async function listsOfCanvas(input: z.output<typeof CanvasAskedSchema>): Promise<Told> {
+  const { template, record: recordId, archive, held, story } = input;
   const [model, others] = await Promise.all([readModel(), readTemplates()]);
   const parts = partsAmong([...others.filter(({ id }) => id !== template.id), template]);
   const compiled = compileTree(template.tree, scopesOf(template, model), model, {

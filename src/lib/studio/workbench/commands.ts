@@ -14,7 +14,6 @@ import { repeatInPlace } from '$lib/core/templates/landing';
 import type { Api } from '$lib/client/api';
 import { api as studioApi } from '../api';
 import { failureWords } from '../request';
-import { api } from '../api';
 import type { Selection } from './selection.svelte';
 
 export interface CommandsHost {

@@ -6,7 +6,6 @@ import type { Scopes } from '$lib/core/paths/scopes';
 import { mapRule, pathsOf } from '$lib/core/rules/walk';
 import type { Api } from '$lib/client/api';
 import { api as studioApi } from '../api';
-import { api } from '../api';
 
 interface KeptRulesHost {
   model: Model;

@@ -8,7 +8,6 @@ import type { TreeOperation } from '$lib/core/templates/edits';
 import type { Api } from '$lib/client/api';
 import { api as studioApi } from '../api';
 import { failureWords, type RequestFailed } from '../request';
-import { api } from '../api';
 
 interface NamedLooksHost {
   theme: Theme;

@@ -1,14 +1,12 @@
 import type { ArchiveOf, ArchivePlace } from '$lib/core/addresses/archives';
 import type { CompiledLoop } from '$lib/core/loops/compiled';
 import { testsOf, type ListStory } from '$lib/core/loops/evaluate';
-import { isAsked, Tellings, type Told } from '$lib/core/loops/told';
+import { isAsked, Tellings } from '$lib/core/loops/told';
 import type { Env, Pool } from '$lib/core/paths/env';
 import type { CompiledTree } from '$lib/core/render/compile';
-import type { ContentRecord } from '$lib/core/schema/record';
 import type { Template } from '$lib/core/schema/template';
 import type { Api } from '$lib/client/api';
 import { api as studioApi } from '../api';
-import { api } from '../api';
 
 /** The page on the canvas, as the site is asked about its lists. */
 export interface CanvasAsked {

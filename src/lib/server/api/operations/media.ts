@@ -110,6 +110,7 @@ export const media = [
     status: 200,
     summary: 'Changes name, alternative text or focal point',
     body: schemas.MediaChange,
+    refusal: 'This cannot be saved.',
     response: schemas.Media,
     current: ({ mediaId }) => readMedia(mediaId),
     run: async ({ params, body, guard, principal }) => {

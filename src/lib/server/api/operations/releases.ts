@@ -59,6 +59,7 @@ export function releases(base: string) {
       ...writes,
       summary: 'Releases everything that was designed',
       body: schemas.NewRelease,
+      refusal: 'This cannot be released.',
       response: schemas.Release,
       status: 201,
       refuses: [409],

@@ -178,6 +178,7 @@ export const types = [
     touches: 'content',
     summary: 'Fills a type with made-up records, marked as such',
     body: schemas.MadeUpAsked,
+    refusal: 'This cannot be made.',
     response: schemas.Made,
     status: 201,
     run: ({ params, body }) => generateRecords(params.typeId, body),
