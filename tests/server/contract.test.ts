@@ -79,6 +79,15 @@ describe('an operation', () => {
 
 describe('every operation', () => {
   const all = operations('');
+  it('that takes a body of JSON has an example of it, which fits', () => {
+    const bodies = all.filter(({ body }) => body && body !== 'file');
+    expect(bodies.length).toBeGreaterThan(50);
+    for (const { id, body, example } of bodies) {
+      const { error } = (body as z.ZodType).safeParse(example);
+      expect([id, example === undefined, error?.issues]).toEqual([id, false, undefined]);
+    }
+  });
+
   it('has a schema for each parameter of its path, each body and each answer', () => {
     for (const { id, path, body, response, status } of all) {
       expect([id, namesIn(path as string).filter((name) => !Object.hasOwn(pathParameters, name))]).toEqual([id, []]);

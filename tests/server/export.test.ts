@@ -11,7 +11,6 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import { zipFiles } from '../../src/lib/server/exchange/sources';
 import { addBytes } from '../../src/lib/server/services/media';
-import { saveMenu } from '../../src/lib/server/services/menus';
 import { recordTable } from '../../src/lib/server/services/lists';
 import { deleteRecords } from '../../src/lib/server/services/record-removal';
 import { changeRecord, createRecord } from '../../src/lib/server/services/records';
@@ -21,6 +20,7 @@ import { exportSite, siteAddress, type Exported } from '../../src/lib/server/sit
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 import { refused } from '../support/refused';
+import { saveMenu } from '../support/services';
 
 let drop: () => Promise<void>;
 let folder: string;

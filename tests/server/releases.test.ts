@@ -9,19 +9,19 @@ import { database, isUnreachable, run, select } from '../../src/lib/server/datab
 import { affectedPages } from '../../src/lib/server/site/affected';
 import { releasedDesign, siteDesign, styleSheet } from '../../src/lib/server/site/design';
 import { answer } from '../../src/lib/server/site/respond';
-import { saveMenu } from '../../src/lib/server/services/menus';
 import { readModel } from '../../src/lib/server/services/model';
 import { saveRule } from '../../src/lib/server/services/rules';
 import { changeRecord, createRecord, publishDue } from '../../src/lib/server/services/records';
 import { goBack, pendingChanges, readReleases, release, takeUp } from '../../src/lib/server/services/releases';
 import { endShare, readShares, shareHolds } from '../../src/lib/server/services/shares';
 import { createTemplate, readTemplate, saveTemplate } from '../../src/lib/server/services/templates';
-import { readTheme, saveTheme } from '../../src/lib/server/services/theme';
+import { readTheme } from '../../src/lib/server/services/theme';
 import { saveContentType } from '../../src/lib/server/services/types';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 import { refused } from '../support/refused';
 import { shareDraft } from '../support/services';
+import { saveMenu, saveTheme } from '../support/services';
 
 const origin = 'https://a.example';
 const page = (before: string): Tree =>

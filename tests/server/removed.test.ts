@@ -4,13 +4,13 @@ import { answerApi } from '../../src/lib/server/api/answer';
 import { operations } from '../../src/lib/server/api/operations';
 import { select } from '../../src/lib/server/database/connect';
 import { addBytes } from '../../src/lib/server/services/media';
-import { saveMenu } from '../../src/lib/server/services/menus';
 import { createRecord } from '../../src/lib/server/services/records';
 import { forgetOld, readRemoved } from '../../src/lib/server/services/removed';
 import { createTemplate } from '../../src/lib/server/services/templates';
 import { freshDatabase } from '../support/database';
 import { OWNER } from '../support/people';
 import { dump, saveModel } from '../support/fill';
+import { saveMenu } from '../support/services';
 
 let drop: () => Promise<void>;
 const origin = 'http://127.0.0.1:4000';

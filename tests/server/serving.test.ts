@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { blankTree, boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import type { Target } from '../../src/lib/core/schema/target';
-import { deleteMenu, saveMenu } from '../../src/lib/server/services/menus';
+import { deleteMenu } from '../../src/lib/server/services/menus';
 import { readModel } from '../../src/lib/server/services/model';
 import { deleteRecords } from '../../src/lib/server/services/record-removal';
 import { changeRecord, createRecord } from '../../src/lib/server/services/records';
@@ -17,6 +17,7 @@ import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 import { refused } from '../support/refused';
 import { addRedirects, assignRecords, orderTemplates, saveAuthor, saveServing, saveTerm } from '../support/services';
+import { saveMenu } from '../support/services';
 
 let drop: () => Promise<void>;
 const ids: Record<string, number> = {};

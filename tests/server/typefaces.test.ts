@@ -7,10 +7,11 @@ import { BUILT_IN } from '../../src/lib/core/theme/theme';
 import type { Theme } from '../../src/lib/core/schema/theme';
 import { Refusal } from '../../src/lib/server/refusal';
 import { addBytes, deleteMedia, usesOfMedia } from '../../src/lib/server/services/media';
-import { readTheme, saveTheme } from '../../src/lib/server/services/theme';
+import { readTheme } from '../../src/lib/server/services/theme';
 import { filesMissing, readTypeface, typefaceIn, typefacePiece } from '../../src/lib/server/services/typefaces';
 import { addressForSigns, partedFaces, rareSigns, sheetForSigns } from '../../src/lib/server/site/faces';
 import { freshDatabase } from '../support/database';
+import { saveTheme } from '../support/services';
 
 /** Fraunces as it ships (OFL): its Latin letters, all weights. */
 const shipped = (file: string) => readFileSync(`node_modules/@fontsource-variable/${file}`);

@@ -6,7 +6,7 @@ import { BUILT_IN } from '../../src/lib/core/theme/theme';
 import type { Theme } from '../../src/lib/core/schema/theme';
 import { createRecord } from '../../src/lib/server/services/records';
 import { createTemplate, deleteTemplate, readTemplate, saveTemplate } from '../../src/lib/server/services/templates';
-import { readTheme, saveTheme, tokenUses } from '../../src/lib/server/services/theme';
+import { readTheme, tokenUses } from '../../src/lib/server/services/theme';
 import { saveContentType } from '../../src/lib/server/services/types';
 import { readVersion, readVersions } from '../../src/lib/server/services/versions';
 import { siteDesign, styleSheet } from '../../src/lib/server/site/design';
@@ -15,6 +15,7 @@ import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 import { refused } from '../support/refused';
 import { model } from '../support/world';
+import { saveTheme } from '../support/services';
 
 let drop: () => Promise<void>;
 const heading = (before: string): Tree =>

@@ -1,8 +1,13 @@
-import type { z } from 'zod';
+import { z } from 'zod';
 import { readAs } from '../../src/lib/server/api/read-as';
+import * as themeFile from '../../src/lib/server/exchange/theme-file';
+import { MappingSchema } from '../../src/lib/core/releases/theme-file';
 import * as importing from '../../src/lib/server/exchange/importing';
 import * as authors from '../../src/lib/server/services/authors';
 import * as generate from '../../src/lib/server/services/generate';
+import * as menus from '../../src/lib/server/services/menus';
+import * as theme from '../../src/lib/server/services/theme';
+import { MenuSchema } from '../../src/lib/core/schema/menu';
 import * as media from '../../src/lib/server/services/media';
 import * as bulk from '../../src/lib/server/services/records-in-bulk';
 import * as redirects from '../../src/lib/server/services/redirects';
@@ -49,3 +54,6 @@ export const orderTemplates = first(templates.OrderSchema, templates.orderTempla
 export const viewFile = first(importing.FileAsked, importing.viewFile);
 export const startImport = first(importing.ImportAsked, importing.startImport);
 export const listsOfCanvas = first(lists.CanvasAskedSchema, lists.listsOfCanvas);
+export const saveMenu = first(MenuSchema.partial({ id: true, version: true }), menus.saveMenu);
+export const saveTheme = first(theme.KeptThemeSchema, theme.saveTheme);
+export const takeTheme = first(z.object({ file: z.unknown(), mapping: MappingSchema }), themeFile.takeTheme);

@@ -4,6 +4,7 @@ import { unsoundIn } from '../../core/base/sound';
 import { bareFile, readBody } from './http';
 import { once } from './idempotency';
 import { problemAnswer, refusalAnswer } from './problem';
+import { readModel } from '../services/model';
 import { letVisitorsSee } from '../site/shared-caches';
 import { Refusal, type Guard } from '../refusal';
 import { openApi } from './openapi';
@@ -55,7 +56,7 @@ export async function answerApi(
   // Told before anything else, so that nobody learns what there is.
   if (!principal) return refusalAnswer(new Refusal(401, 'Sign in, or ask with a token.'), instance);
   if (path === '/openapi.json' && request.method === 'GET') {
-    const document = openApi(operations, url.origin);
+    const document = openApi(operations, url.origin, (await readModel()).types);
     const etag = etagOf(document);
     return tagsIn(request.headers.get('if-none-match')).includes(etag)
       ? new Response(null, { status: 304, headers: { etag } })

@@ -7,6 +7,8 @@ import {
   type ZodOpenApiResponseObject,
   type ZodOpenApiResponsesObject,
 } from 'zod-openapi';
+import type { ContentType } from '../../core/schema/model';
+import { fieldSchema } from '../../core/model/field';
 import { SESSION_COOKIE } from '../access';
 import type { AnyOperation, Method } from './operation';
 import { namesIn, pathParameters } from './path-parameters';
@@ -36,8 +38,22 @@ const ETAG = { ETag: { description: 'Names this state.', schema: { type: 'string
 const LINK = { Link: { description: 'Pages before and after (RFC 8288).', schema: { type: 'string' as const } } };
 const BYTES: ZodOpenApiContentObject = { 'application/octet-stream': {} };
 
-/** The document that describes the API, in OpenAPI 3.1, made from its operations and their schemas. */
-export function openApi(operations: readonly AnyOperation[], origin: string): Json {
+/** What `values` of a record has, by content type: the schema of each field by its id, of what is stored and answered. */
+const valueSchemas = (types: readonly ContentType[]) =>
+  Object.fromEntries(
+    types.map((type) => [
+      `ValuesOf_${type.key}`,
+      {
+        title: `Values of ${type.name}`,
+        type: 'object' as const,
+        properties: Object.fromEntries(type.fields.map((field) => [field.id, fieldSchema(field)])),
+        additionalProperties: false,
+      },
+    ]),
+  );
+
+/** The document that describes the API, in OpenAPI 3.1, made from its operations, their schemas, and the content types there are. */
+export function openApi(operations: readonly AnyOperation[], origin: string, types: readonly ContentType[] = []): Json {
   const paths: Record<string, ZodOpenApiPathItemObject> = {};
   for (const one of operations) (paths[one.path as string] ??= {})[methodOf(one)] = described(one);
   return createDocument(
@@ -53,7 +69,7 @@ export function openApi(operations: readonly AnyOperation[], origin: string): Js
       tags: [...new Set(operations.map(({ tag }) => tag))].map((name) => ({ name })),
       paths,
       components: {
-        schemas: { Problem: schemas.Problem },
+        schemas: { Problem: schemas.Problem, ...valueSchemas(types) },
         securitySchemes: {
           token: {
             type: 'http',

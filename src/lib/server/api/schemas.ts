@@ -28,6 +28,7 @@ import { RedirectLines } from '../services/redirects';
 import { ReleaseHeadSchema, ReleaseWanted } from '../services/releases';
 import { DaysKept } from '../services/removed';
 import { ShareAsked } from '../services/shares';
+import { KeptThemeSchema } from '../services/theme';
 import { NewTerm, TermMove } from '../services/taxonomies';
 import { CanvasAskedSchema } from '../site/canvas-lists';
 import { AssignedSchema, OrderSchema, ServingSchema } from '../services/templates';
@@ -194,7 +195,7 @@ export const schemas = {
     uses: z.record(z.string(), z.array(z.object({ what: z.string(), href: z.string() }))),
   }),
   Site: SiteSchema,
-  KeptTheme: z.object({ theme: ThemeSchema, version: z.number().int() }),
+  KeptTheme: KeptThemeSchema,
   Menu: MenuSchema,
   /** The address says which. */
   MenuChange: MenuSchema.partial({ id: true }),

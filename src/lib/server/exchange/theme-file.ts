@@ -4,10 +4,9 @@ import { newId } from '../../core/base/ids';
 import type { ContentType, Term } from '../../core/schema/model';
 import type { Field } from '../../core/model/model';
 import type { ModelIndex } from '../../core/model/model-index';
-import { problemsOf, type Problem } from '../../core/base/result';
+import { type Problem } from '../../core/base/result';
 import {
   fieldIds,
-  MappingSchema,
   parseThemeFile,
   sameUse,
   strayReads,
@@ -102,11 +101,9 @@ export interface ThemeTaken {
 }
 
 /** Takes a theme in, as the mapping says. What is put aside of templates can be gone back to among their versions. */
-export async function takeTheme(input: { file?: unknown; mapping?: unknown }): Promise<ThemeTaken> {
+export async function takeTheme(input: { file: unknown; mapping: Mapping }): Promise<ThemeTaken> {
   const file = read(input.file);
-  const parsed = MappingSchema.safeParse(input.mapping);
-  if (!parsed.success) throw new Refusal(422, 'The mapping cannot be read.', problemsOf(parsed.error));
-  const mapping = parsed.data;
+  const { mapping } = input;
   const model = await readModel();
   const problems = wrongChoices(file, mapping, model);
   if (problems.length) throw new Refusal(422, 'The theme cannot be taken in so.', problems);

@@ -1,7 +1,7 @@
 import { newId } from '../../core/base/ids';
-import { everyEntry, MenuSchema, type Menu } from '../../core/schema/menu';
+import { everyEntry, type Menu } from '../../core/schema/menu';
 import type { ModelIndex } from '../../core/model/model-index';
-import { problem, problemsOf, type Problem } from '../../core/base/result';
+import { problem, type Problem } from '../../core/base/result';
 import { inTransaction } from '../database/connect';
 import { table } from '../database/tables';
 import { notFound, Refusal } from '../refusal';
@@ -27,12 +27,9 @@ async function lost(menu: Menu, model: ModelIndex): Promise<Problem[]> {
 }
 
 /** Keeps a menu: a new one without an id, else in the place of the one with it. With a stale `version` nothing is written. */
-export async function saveMenu(input: unknown): Promise<Menu> {
-  const given = (input ?? {}) as Partial<Menu>;
+export async function saveMenu(given: Omit<Menu, 'id' | 'version'> & Partial<Menu>): Promise<Menu> {
   const fresh = given.id === undefined;
-  const parsed = MenuSchema.safeParse(fresh ? { ...given, id: newId('menu'), version: 0 } : given);
-  if (!parsed.success) throw new Refusal(422, 'The menu cannot be kept.', problemsOf(parsed.error));
-  const menu = parsed.data;
+  const menu: Menu = { ...given, id: given.id ?? newId('menu'), version: fresh ? 0 : (given.version ?? 0) };
   const gone = await lost(menu, await readModel());
   if (gone.length) throw new Refusal(422, 'The menu cannot be kept.', gone);
   return inTransaction(async (transaction) => {

@@ -6,7 +6,6 @@ import { ChangeSchema, type Change } from '../../core/releases/change';
 import { changesBetween } from '../../core/releases/compare';
 import { besideOf, modelDesign, underDesign, type Design } from '../../core/releases/design';
 import type { ModelIndex } from '../../core/model/model-index';
-import { problemsOf } from '../../core/base/result';
 import { fromJson, inTransaction } from '../database/connect';
 import { table } from '../database/tables';
 import { notFound, Refusal } from '../refusal';
@@ -79,10 +78,11 @@ export const ReleaseWanted = z.strictObject({
  * Publishes everything that was designed since the last release. It is one row, written and shown in one transaction:
  * whoever asks for a page before sees the former release, whoever asks after sees this one.
  */
-export async function release(input: unknown = {}): Promise<ReleaseHead> {
-  const parsed = ReleaseWanted.safeParse(input);
-  if (!parsed.success) throw new Refusal(422, 'This cannot be released.', problemsOf(parsed.error));
-  const { note, mark, pages } = parsed.data;
+export async function release({
+  note = '',
+  mark,
+  pages = null,
+}: Partial<z.output<typeof ReleaseWanted>> = {}): Promise<ReleaseHead> {
   const made = await inTransaction(async (transaction) => {
     // One release at a time, and none while the model is being written.
     await lockSite(transaction);

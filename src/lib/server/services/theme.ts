@@ -1,5 +1,5 @@
+import { z } from 'zod';
 import type { Transaction } from 'sequelize';
-import { problemsOf } from '../../core/base/result';
 import { lookProblems, tokensIn } from '../../core/styles/style';
 import { BUILT_IN, completeTheme } from '../../core/theme/theme';
 import { ThemeSchema, type Theme } from '../../core/schema/theme';
@@ -24,11 +24,11 @@ export async function readTheme(transaction?: Transaction): Promise<KeptTheme> {
   };
 }
 
+export const KeptThemeSchema = z.object({ theme: ThemeSchema, version: z.number().int() });
+
 /** Puts a theme in the place of what is kept. With a stale `version` nothing is written. */
-export async function saveTheme(input: { theme?: unknown; version?: unknown }): Promise<KeptTheme> {
-  const parsed = ThemeSchema.safeParse(input.theme);
-  if (!parsed.success) throw new Refusal(422, 'The theme cannot be read.', problemsOf(parsed.error));
-  const theme = completeTheme(parsed.data);
+export async function saveTheme(input: z.output<typeof KeptThemeSchema>): Promise<KeptTheme> {
+  const theme = completeTheme(input.theme);
   const wrong = lookProblems(theme.looks);
   if (wrong.length) throw new Refusal(422, 'The theme cannot be read.', wrong);
   return inTransaction(

@@ -11,6 +11,7 @@ import { readProposals, readStanding, propose, refusePublishing, shareWith } fro
 import { keepDays, readRemoved } from '../../services/removed';
 import { deleteRecords, undoRemoval } from '../../services/record-removal';
 import { readTheme } from '../../services/theme';
+import { serves as servesExample, tree as treeExample } from '../examples';
 import { operation } from '../operation';
 import { schemas } from '../schemas';
 import { listIn, Pages } from './common';
@@ -79,6 +80,7 @@ export const records = [
     ...shared,
     summary: 'A new record',
     body: schemas.NewRecord,
+    example: { typeId: 'hut', title: 'Ash Hut', status: 'published', values: { hut_beds: 24 }, terms: ['north'] },
     refusal: 'The record cannot be saved.',
     response: schemas.Record,
     status: 201,
@@ -99,6 +101,7 @@ export const records = [
     summary: 'Changes many records alike',
     description: 'What they were before is kept, to be undone by the removal.',
     body: schemas.RecordsChange,
+    example: { ids: [7, 8], status: 'published', addTerms: ['north'] },
     refusal: 'These records cannot be changed so.',
     response: schemas.ChangedRecords,
     status: 200,
@@ -111,6 +114,7 @@ export const records = [
     requiredRole: 'editor',
     summary: 'Deletes many records',
     body: schemas.RecordIdsAsked,
+    example: { ids: [7, 8] },
     response: schemas.RemovedRecords,
     status: 200,
     run: ({ body }) => deleteRecords(body.ids),
@@ -144,6 +148,7 @@ export const records = [
     summary: 'Changes a record',
     description: 'What is left out stays as it is; null takes a value away.',
     body: schemas.RecordChange,
+    example: { version: 3, values: { hut_beds: 26, hut_note: null } },
     refusal: 'The record cannot be saved.',
     response: schemas.Record,
     status: 200,
@@ -186,6 +191,7 @@ export const records = [
     activity: 'Proposed a record for publishing, or took that back',
     summary: 'Proposes a draft for publishing',
     body: schemas.ProposalChange,
+    example: { proposed: true },
     response: schemas.Standing,
     status: 200,
     run: ({ params, body }) => propose(params.recordId, body.proposed),
@@ -197,6 +203,7 @@ export const records = [
     activity: 'Changed with whom a record is shared',
     summary: 'Which authors may write a record too',
     body: schemas.RecordPeopleChange,
+    example: { accounts: [4] },
     response: schemas.Standing,
     status: 200,
     run: ({ params, body, principal }) => shareWith(principal, params.recordId, body.accounts),
@@ -231,6 +238,7 @@ export const records = [
     touches: 'site',
     summary: 'For how many days what was deleted is kept',
     body: schemas.DaysKept,
+    example: { days: 30 },
     response: schemas.DaysKept,
     status: 200,
     run: ({ body }) => keepDays(body),
@@ -293,6 +301,18 @@ export const records = [
     summary: 'What the lists of a page yield that is being designed, over all records',
     description: 'Nothing is kept of it. Records are those on the lists, and those that are looked up for them.',
     body: schemas.CanvasAsked,
+    example: {
+      template: {
+        id: 'hut_page',
+        name: 'Hut page',
+        purpose: 'record',
+        serves: servesExample,
+        order: 0,
+        version: 1,
+        tree: treeExample,
+      },
+      record: 7,
+    },
     refusal: 'The page on the canvas cannot be read.',
     response: schemas.CanvasLists,
     status: 200,

@@ -59,6 +59,7 @@ export function releases(base: string) {
       ...writes,
       summary: 'Releases everything that was designed',
       body: schemas.NewRelease,
+      example: { note: 'Opening times' },
       refusal: 'This cannot be released.',
       response: schemas.Release,
       status: 201,

@@ -1,3 +1,4 @@
+import { BUILT_IN } from '../../../core/theme/theme';
 import { z } from 'zod';
 import { targetProblems } from '../../../core/serving/targets';
 import { notFound, Refusal } from '../../refusal';
@@ -7,6 +8,7 @@ import { addRedirects, deleteRedirect, readRedirects } from '../../services/redi
 import { endShare, readShares, shareDraft } from '../../services/shares';
 import { readTheme, saveTheme } from '../../services/theme';
 import { contestAt, previewServing } from '../../site/serving';
+import { serves as servesExample } from '../examples';
 import { operation } from '../operation';
 import { schemas } from '../schemas';
 import { Pages, paged, wellFormed } from './common';
@@ -48,6 +50,7 @@ export const site = [
     ...designs,
     summary: 'Name, language and time zone of the site',
     body: schemas.Site,
+    example: { name: 'Huts of the ridge', tagline: 'Where to stay', locale: 'en-GB', timeZone: 'Europe/London' },
     refusal: 'The site cannot be saved.',
     response: schemas.Site,
     status: 200,
@@ -70,6 +73,7 @@ export const site = [
     ...designs,
     summary: 'The tokens in another state',
     body: schemas.KeptTheme,
+    example: { theme: BUILT_IN, version: 1 },
     refusal: 'The theme cannot be read.',
     response: schemas.KeptTheme,
     status: 200,
@@ -95,6 +99,7 @@ export const site = [
     ...designs,
     summary: 'A new menu',
     body: schemas.NewMenu,
+    example: { name: 'Main', entries: [] },
     refusal: 'The menu cannot be kept.',
     response: schemas.Menu,
     status: 201,
@@ -116,6 +121,7 @@ export const site = [
     ...designs,
     summary: 'A menu in another state',
     body: schemas.MenuChange,
+    example: { name: 'Main', entries: [], version: 2 },
     refusal: 'The menu cannot be kept.',
     response: schemas.Menu,
     status: 200,
@@ -152,6 +158,7 @@ export const site = [
     touches: 'site',
     summary: 'Writes down redirects, all or none',
     body: schemas.RedirectsAsked,
+    example: [{ path: '/old-huts', target: '/huts/' }],
     refusal: 'These redirects cannot be kept.',
     response: schemas.AddedRedirects,
     status: 201,
@@ -185,6 +192,7 @@ export const site = [
     touches: 'site',
     summary: 'A link to the draft',
     body: schemas.ShareAsked,
+    example: { note: 'For the wardens', days: 7 },
     refusal: 'The draft cannot be shared so.',
     response: schemas.NewShare,
     status: 201,
@@ -217,6 +225,7 @@ export const site = [
     readsOnly: true,
     summary: 'What would be different if a template served this',
     body: schemas.ServingAsked,
+    example: { purpose: 'record', serves: servesExample },
     response: schemas.ServingPreview,
     status: 200,
     run: async ({ body }) => {

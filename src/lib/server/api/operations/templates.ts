@@ -16,6 +16,7 @@ import {
 } from '../../services/templates';
 import { readTheme } from '../../services/theme';
 import { readVersion, readVersions } from '../../services/versions';
+import { rule as ruleExample, serves as servesExample, tree as treeExample } from '../examples';
 import { operation } from '../operation';
 import { schemas } from '../schemas';
 import { Pages, paged, sameId } from './common';
@@ -46,6 +47,7 @@ export const templates = [
     ...writes,
     summary: 'A new template',
     body: schemas.NewTemplate,
+    example: { name: 'Hut page', purpose: 'record', typeId: 'hut', ready: true },
     response: schemas.Template,
     status: 201,
     run: ({ body }) => createTemplate(body),
@@ -57,6 +59,7 @@ export const templates = [
     summary: 'The order of the templates',
     description: 'It decides where several are equally near to an address.',
     body: schemas.OrderChange,
+    example: { ids: ['hut_page', 'front_page'] },
     refusal: 'This is no order of templates.',
     status: 204,
     run: ({ body }) => orderTemplates(body),
@@ -76,6 +79,15 @@ export const templates = [
     status: 200,
     summary: 'A template in another state; visitors see it with the next release',
     body: schemas.Template,
+    example: {
+      id: 'hut_page',
+      name: 'Hut page',
+      purpose: 'record',
+      serves: servesExample,
+      order: 0,
+      version: 1,
+      tree: treeExample,
+    },
     response: schemas.Template,
     refuses: [409],
     current: ({ templateId }) => readTemplate(templateId ?? ''),
@@ -104,6 +116,7 @@ export const templates = [
     description:
       'Each operation says what its maker saw at the place that it changes. What others have kept meanwhile stays where it is another place; where it is the same one, nothing is written.',
     body: schemas.TemplateEditsAsked,
+    example: { version: 1, operations: [], name: { from: 'Hut page', to: 'Hut' } },
     refusal: 'The template cannot be saved.',
     response: schemas.EditedTemplate,
     refuses: [409],
@@ -115,6 +128,7 @@ export const templates = [
     ...writes,
     summary: 'What a template serves',
     body: schemas.ServingChange,
+    example: { serves: servesExample, version: 1 },
     refusal: 'The template cannot serve this.',
     response: schemas.Template,
     status: 200,
@@ -128,6 +142,7 @@ export const templates = [
     status: 200,
     summary: 'Has chosen records be answered by a template',
     body: schemas.AssignedAsked,
+    example: { typeId: 'hut', ids: [7] },
     refusal: 'These records cannot be assigned.',
     response: schemas.AssignedTemplate,
     run: ({ params, body }) => assignRecords(params.templateId, body),
@@ -177,6 +192,7 @@ export const templates = [
     ...rules_,
     summary: 'Keeps a rule under a name',
     body: schemas.NewRule,
+    example: { name: 'Has a note', typeId: 'hut', rule: ruleExample },
     response: schemas.Rule,
     status: 201,
     run: ({ body }) => saveRule({ ...body, id: undefined }),
@@ -187,6 +203,7 @@ export const templates = [
     ...rules_,
     summary: 'A kept rule in another state',
     body: schemas.RuleChange,
+    example: { name: 'Has a note', typeId: 'hut', rule: ruleExample, version: 1 },
     response: schemas.Rule,
     status: 200,
     refuses: [409],

@@ -4,6 +4,7 @@ import { notFound, Refusal } from '../../refusal';
 import { deleteAuthor, saveAuthor } from '../../services/authors';
 import { readModel } from '../../services/model';
 import { deleteTaxonomy, deleteTerm, mergeTerms, moveTerm, saveTaxonomy, saveTerm } from '../../services/taxonomies';
+import { taxonomy as taxonomyExample, term as termExample } from '../examples';
 import { operation } from '../operation';
 import { schemas } from '../schemas';
 import { Pages, paged, sameId } from './common';
@@ -49,6 +50,7 @@ export const terms = [
     ...designs,
     summary: 'A new taxonomy',
     body: schemas.Taxonomy,
+    example: taxonomyExample,
     refusal: 'The taxonomy is not complete.',
     response: schemas.Taxonomy,
     status: 201,
@@ -70,6 +72,7 @@ export const terms = [
     ...designs,
     summary: 'A taxonomy in another state',
     body: schemas.Taxonomy,
+    example: taxonomyExample,
     refusal: 'The taxonomy is not complete.',
     response: schemas.Taxonomy,
     status: 200,
@@ -112,6 +115,7 @@ export const terms = [
     ...edits,
     summary: 'A new term',
     body: schemas.NewTerm,
+    example: { taxonomyId: 'region', name: 'North' },
     refusal: 'The term is not complete.',
     response: schemas.Term,
     status: 201,
@@ -133,6 +137,7 @@ export const terms = [
     ...edits,
     summary: 'A term in another state',
     body: schemas.Term,
+    example: termExample,
     refusal: 'The term is not complete.',
     response: schemas.Term,
     status: 200,
@@ -161,6 +166,7 @@ export const terms = [
     ...edits,
     summary: 'Makes one term of two',
     body: schemas.TermMergeAsked,
+    example: { into: 'north' },
     response: schemas.Removal,
     status: 200,
     run: ({ params, body }) => mergeTerms(params.termId, body.into),
@@ -171,6 +177,7 @@ export const terms = [
     ...edits,
     summary: 'Moves a term with all below it',
     body: schemas.TermMoveAsked,
+    example: { parentId: null, at: 0 },
     refusal: 'The term cannot be moved so.',
     status: 204,
     run: ({ params, body }) => moveTerm(params.termId, body),
@@ -192,6 +199,7 @@ export const terms = [
     ...authors_,
     summary: 'A new author',
     body: schemas.NewAuthor,
+    example: { name: 'Ada Ash' },
     refusal: 'The author is not complete.',
     response: schemas.Author,
     status: 201,
@@ -213,6 +221,7 @@ export const terms = [
     ...authors_,
     summary: 'An author in another state',
     body: schemas.NewAuthor,
+    example: { name: 'Ada Ash', about: 'Warden of the ridge.' },
     refusal: 'The author is not complete.',
     response: schemas.Author,
     status: 200,

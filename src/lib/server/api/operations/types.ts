@@ -11,6 +11,7 @@ import { previewKind } from '../../services/kind-changes';
 import { previewOptions } from '../../services/option-changes';
 import { pagesReading, type PagesReading } from '../../site/pages-reading';
 import { download } from '../http';
+import { type as typeExample } from '../examples';
 import { operation } from '../operation';
 import { schemas } from '../schemas';
 import { Pages, paged, sameId } from './common';
@@ -40,6 +41,7 @@ export const types = [
     ...shared,
     summary: 'A new content type',
     body: schemas.ContentType,
+    example: typeExample,
     response: schemas.ContentType,
     status: 201,
     refuses: [409],
@@ -58,6 +60,7 @@ export const types = [
     description:
       'New ones too, such as both sides of a relation. What fields were taken away can be brought back by the removal. Where an option goes that records have, `becomes` says what becomes of it.',
     body: schemas.TypesChange,
+    example: { types: [typeExample] },
     response: schemas.SavedTypes,
     status: 200,
     refuses: [409],
@@ -69,6 +72,7 @@ export const types = [
     ...shared,
     summary: 'The order of the content types',
     body: schemas.OrderChange,
+    example: { ids: ['hut', 'trail'] },
     status: 204,
     run: ({ body }) => orderContentTypes(body.ids),
   }),
@@ -79,6 +83,7 @@ export const types = [
     summary: 'A JSON Schema as a content type',
     description: 'Nothing is kept.',
     body: schemas.Anything,
+    example: { title: 'Hut', type: 'object', properties: { beds: { type: 'integer' } } },
     response: schemas.TypeFromSchema,
     status: 200,
     run: async ({ body }) => {
@@ -104,6 +109,7 @@ export const types = [
     description:
       'Fields are known by id. Those left out are taken away; values of fields of another kind are converted.',
     body: schemas.ContentType,
+    example: typeExample,
     response: schemas.ContentType,
     status: 200,
     refuses: [409],
@@ -148,6 +154,7 @@ export const types = [
     requiredRole: 'designer',
     summary: 'What would become of a field’s values in another kind',
     body: schemas.Field,
+    example: { id: 'hut_beds', key: 'beds', label: 'Beds', kind: 'text' },
     response: schemas.KindPreview,
     status: 200,
     run: async ({ params, body }) => ({
@@ -161,6 +168,7 @@ export const types = [
     requiredRole: 'designer',
     summary: 'The options that a content type in another state would no longer have, with what has and names them',
     body: schemas.ContentType,
+    example: typeExample,
     response: schemas.OptionsGoing,
     status: 200,
     run: async ({ params, body }) => {
@@ -178,6 +186,7 @@ export const types = [
     touches: 'content',
     summary: 'Fills a type with made-up records, marked as such',
     body: schemas.MadeUpAsked,
+    example: { count: 20, status: 'draft', seed: 7 },
     refusal: 'This cannot be made.',
     response: schemas.Made,
     status: 201,
