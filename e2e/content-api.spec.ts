@@ -35,7 +35,7 @@ test('bad input to every part of content is told as problem details', async ({ r
     ['an export in an unknown format', request.get('/api/v1/types/hut/export?format=pdf'), 404],
     ['map data of what has no place', request.get('/api/v1/types/trail/export?format=geojson'), 422],
     ['uses of a field that is not there', request.get('/api/v1/types/hut/uses?field=gone'), 404],
-    ['a preview of nothing', request.post('/api/v1/types/hut/preview', { data: {} }), 404],
+    ['a preview of nothing', request.post('/api/v1/types/hut/preview', { data: {} }), 422],
     ['a schema that is none', request.post('/api/v1/types/schema', { data: { type: 'string' } }), 422],
     ['an order that is none', request.put('/api/v1/types/order', { headers: ANY, data: { a: 1 } }), 422],
     ['a term without a name', request.post('/api/v1/terms', { data: { taxonomyId: 'region', name: ' ' } }), 422],

@@ -14,12 +14,14 @@ const runs = (part) => !wanted.length || wanted.includes(part);
 ensureDebian('database', 'browser');
 ensurePackages();
 
-/** @type {{ part: string, passed: number, failed: number }[]} */
+/** @type {{ part: string, passed: number, failed: number, seconds: number }[]} */
 const totals = [];
 /** What failed, by its name, and which files took longest; said at the end, where it is looked for. @type {string[]} */
 const failures = [];
 /** @type {{ name: string, seconds: number }[]} */
 const times = [];
+/** @type {{ name: string, seconds: number }[]} */
+const files = [];
 const folder = mkdtempSync(join(tmpdir(), 'plum-thread-test-'));
 
 /** @param {string} command @param {string[]} args @param {Record<string, string>} [env] @returns {Promise<number>} */
@@ -33,19 +35,19 @@ const run = (command, args, env = {}) =>
     child.once('close', (code) => done(code ?? 1));
   });
 
-/** What a runner wrote of its own totals; a run that wrote nothing counts as one failure. @param {string} part @param {string} file @param {number} code @param {(report: any) => { passed: number, failed: number }} read */
-function tally(part, file, code, read) {
+/** What a runner wrote of its own totals; a run that wrote nothing counts as one failure. @param {string} part @param {number} began @param {string} file @param {number} code @param {(report: any) => { passed: number, failed: number }} read */
+function tally(part, began, file, code, read) {
   let counts = { passed: 0, failed: 1 };
   if (existsSync(file)) counts = read(JSON.parse(readFileSync(file, 'utf8')));
   if (code !== 0 && counts.failed === 0) counts.failed = 1;
-  totals.push({ part, ...counts });
+  totals.push({ part, ...counts, seconds: (Date.now() - began) / 1000 });
 }
 
 /**
  * The browser's tests stand in two halves that take about as long, each with an application and a database of its own:
  * within one they take turns. What is not named is in the first.
  */
-const SECOND = /^(people|proof|removed|rules|serving|studio|suppose|workbench)\./;
+const SECOND = /^(looks|looks-matrix|people|proof|removed|rules|serving|studio|suppose|workbench)\./;
 const HALVES = [1, 2].map((half) => ({
   half,
   files: readdirSync(join(root, 'e2e'))
@@ -86,13 +88,14 @@ async function browse(database, { half, files }) {
   // The tests sign in before anything else.
   await answered(`${env.PLUM_HTTP_ORIGIN}/healthz`, app);
   const file = join(folder, `browser-${half}.json`);
+  const began = Date.now();
   const code = await run('npx', ['playwright', 'test', ...files], {
     PLUM_TEST_SITE: env.PLUM_HTTP_ORIGIN,
     PLUM_TEST_OUTBOX: others.outbox,
     PLUM_TEST_RESULTS: join('test-results', String(half)),
     PLAYWRIGHT_JSON_OUTPUT_NAME: file,
   });
-  tally(`browser ${half} of ${HALVES.length}`, file, code, (report) => {
+  tally(`browser ${half} of ${HALVES.length}`, began, file, code, (report) => {
     const suites = [...report.suites];
     for (const suite of suites) {
       suites.push(...(suite.suites ?? []));
@@ -120,15 +123,19 @@ try {
     db = await startDatabase(folder, { quick: true });
   }
   // Checks take one processor, for minutes; what needs no database takes the other meanwhile.
+  const start = Date.now();
   const checking = runs('check')
-    ? run(process.execPath, [join(root, 'scripts', 'check.mjs')]).then(
-        (code) => void totals.unshift({ part: 'check', passed: code === 0 ? 1 : 0, failed: code === 0 ? 0 : 1 }),
-      )
+    ? run(process.execPath, [join(root, 'scripts', 'check.mjs')]).then((code) => {
+        const [passed, failed] = code === 0 ? [1, 0] : [0, 1];
+        totals.unshift({ part: 'check', passed, failed, seconds: (Date.now() - start) / 1000 });
+      })
     : undefined;
   const readVitest = (/** @type {any} */ report) => {
     for (const { name, startTime, endTime, assertionResults, status } of report.testResults) {
       const file = relative(root, name);
-      times.push({ name: file, seconds: (endTime - startTime) / 1000 });
+      for (const { fullName, duration = 0 } of assertionResults)
+        times.push({ name: `${file} › ${fullName}`, seconds: duration / 1000 });
+      files.push({ name: file, seconds: (endTime - startTime) / 1000 });
       const failed = assertionResults.filter((/** @type {any} */ one) => one.status === 'failed');
       if (status === 'failed' && !failed.length) failures.push(file);
       failures.push(...failed.map((/** @type {any} */ one) => `${file} › ${one.fullName}`));
@@ -142,12 +149,13 @@ try {
     if (part === 'server') await checking;
     if (!runs(part)) continue;
     const file = join(folder, `${part}.json`);
+    const began = Date.now();
     const code = await run(
       'npx',
       ['vitest', 'run', '--project', part, '--reporter=dot', '--reporter=json', `--outputFile.json=${file}`],
       { PLUM_TEST_DATABASE: db?.url ?? '' },
     );
-    tally(part, file, code, readVitest);
+    tally(part, began, file, code, readVitest);
   }
   const { url } = db ?? {};
   if (runs('browser') && url) await Promise.all(HALVES.map((half) => browse(url, half)));
@@ -158,10 +166,16 @@ try {
   rmSync(folder, { recursive: true, force: true });
 }
 
-for (const { name, seconds } of times.sort((a, b) => b.seconds - a.seconds).slice(0, 12))
-  console.log(`took ${seconds.toFixed(0)} s: ${name}`);
+/** @param {string} what @param {typeof times} all @param {number} many */
+function tellSlowest(what, all, many) {
+  for (const { name, seconds } of all.sort((a, b) => b.seconds - a.seconds).slice(0, many))
+    console.log(`${what} ${seconds.toFixed(0)} s: ${name}`);
+}
+tellSlowest('file', files, 10);
+tellSlowest('test', times, 10);
 for (const name of failures) console.log(`failed: ${name}`);
-for (const { part, passed, failed } of totals) console.log(`${part}: ${passed} passed, ${failed} failed`);
+for (const { part, passed, failed, seconds } of totals)
+  console.log(`${part}: ${passed} passed, ${failed} failed, ${(seconds / 60).toFixed(1)} min`);
 const sum = (/** @type {'passed' | 'failed'} */ key) => totals.reduce((n, total) => n + total[key], 0);
 console.log(`${sum('passed')} passed, ${sum('failed')} failed`);
 process.exitCode = sum('failed') ? 1 : 0;

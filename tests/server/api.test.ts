@@ -324,6 +324,15 @@ describe('two who write at once', () => {
       expect((await ask('GET', path)).body).toEqual(written?.body);
     },
   );
+
+  it.each(THINGS)('the ETag of a %s that was written is that of what stands', async (_name, make, method, change) => {
+    const path = await make();
+    const { body, etag } = await ask('GET', path);
+    // In whatever order its parts are sent.
+    const sent = Object.fromEntries(Object.entries(change(body, 5) as object).reverse());
+    const written = await ask(method, path, sent, { 'if-match': etag });
+    expect([written.status, written.etag]).toEqual([200, (await ask('GET', path)).etag]);
+  });
 });
 
 describe('a template at two workbenches', () => {

@@ -8,7 +8,7 @@ import { treeFrom } from '../../src/lib/core/templates/build';
 import { exportType } from '../../src/lib/server/exchange/exporting';
 import { Refusal } from '../../src/lib/server/refusal';
 import { addBytes } from '../../src/lib/server/services/media';
-import { readModel, saveSite } from '../../src/lib/server/services/model';
+import { readModel } from '../../src/lib/server/services/model';
 import { createRecord } from '../../src/lib/server/services/records';
 import { release } from '../../src/lib/server/services/releases';
 import { createTemplate } from '../../src/lib/server/services/templates';
@@ -20,6 +20,7 @@ import { freshDatabase } from '../support/database';
 import { field } from '../support/world';
 import { saveAuthor, saveTaxonomy, saveTerm } from '../support/services';
 import { saveMenu } from '../support/services';
+import { saveSite } from '../support/services';
 
 /** Every attack through every text of the model, as each kind: published, fed and exported. Pages are read by parse5 (HTML Living Standard). */
 const origin = 'https://huts.example';

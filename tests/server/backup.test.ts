@@ -18,7 +18,6 @@ import { readBackup } from '../../src/lib/server/exchange/backup/read';
 import { writeBackup } from '../../src/lib/server/exchange/backup/write';
 import { zipFiles } from '../../src/lib/server/exchange/sources';
 import { addBytes, readOriginal } from '../../src/lib/server/services/media';
-import { saveSite } from '../../src/lib/server/services/model';
 import { createRecord } from '../../src/lib/server/services/records';
 import { deleteRecords } from '../../src/lib/server/services/record-removal';
 import { createTemplate, readTemplates, saveTemplate } from '../../src/lib/server/services/templates';
@@ -29,6 +28,7 @@ import { refused } from '../support/refused';
 import { field } from '../support/world';
 import { writeFirstBackup } from '../support/first-backup';
 import { addRedirects, changeMedia, saveAuthor, saveTaxonomy, saveTerm, shareDraft } from '../support/services';
+import { saveSite } from '../support/services';
 
 const progress = { signal: new AbortController().signal, report: () => undefined };
 

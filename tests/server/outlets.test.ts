@@ -1,12 +1,13 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { placeOf } from '../../src/lib/core/addresses/places';
-import { readModel, saveSite } from '../../src/lib/server/services/model';
+import { readModel } from '../../src/lib/server/services/model';
 import { createRecord } from '../../src/lib/server/services/records';
 import { answer } from '../../src/lib/server/site/respond';
 import { feedAt, sitemapPart } from '../../src/lib/server/site/outlets';
 import { sendIfNew } from '../../src/lib/server/site/send';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
+import { saveSite } from '../support/services';
 
 let drop: () => Promise<void>;
 const ORIGIN = 'https://a.example';

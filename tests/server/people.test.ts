@@ -87,6 +87,7 @@ describe('every operation', () => {
     body: undefined,
     query: undefined,
     activity: undefined,
+    response: undefined,
     current: one.current && (() => Promise.resolve(looked.push(one.id))),
     run: () => Promise.resolve({}),
     status: 200,

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { treeFrom } from '../../src/lib/core/templates/build';
 import type { Rule } from '../../src/lib/core/schema/rule';
 import { listRecords, moreRecords } from '../../src/lib/server/services/lists';
-import { plainModel, readModel, saveSite } from '../../src/lib/server/services/model';
+import { plainModel, readModel } from '../../src/lib/server/services/model';
 import { createRecord } from '../../src/lib/server/services/records';
 import { deleteRule, ruleUses, saveRule } from '../../src/lib/server/services/rules';
 import { createTemplate, deleteTemplate, saveTemplate } from '../../src/lib/server/services/templates';
@@ -12,6 +12,7 @@ import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 import { refused } from '../support/refused';
 import { own } from '../support/world';
+import { saveSite } from '../support/services';
 
 let drop: () => Promise<void>;
 const all = (...rules: Rule[]) => ({ group: 'all' as const, rules });

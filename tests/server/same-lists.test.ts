@@ -27,7 +27,7 @@ import { forgetAnswers } from '../../src/lib/server/queries/kept';
 import { loadRecords } from '../../src/lib/server/queries/load';
 import { loadMedia } from '../../src/lib/server/queries/media';
 import { batchPool, drawComplete } from '../../src/lib/server/queries/pool';
-import { readModel, saveSite } from '../../src/lib/server/services/model';
+import { readModel } from '../../src/lib/server/services/model';
 import { answerFrom } from '../../src/lib/core/columns/answer';
 import { columnsPool } from '../../src/lib/core/columns/memory';
 import type { CompiledLoop } from '../../src/lib/core/loops/compiled';
@@ -38,6 +38,7 @@ import { deleteRecords, undoRemoval } from '../../src/lib/server/services/record
 import { saveContentTypes } from '../../src/lib/server/services/types';
 import { freshDatabase } from '../support/database';
 import { changeRecords, saveAuthor, saveTaxonomy, saveTerm } from '../support/services';
+import { saveSite } from '../support/services';
 
 /** Models made up, each with records and lists; so many lists are compared in all. */
 const MODELS = Number(process.env.PLUM_TEST_MODELS ?? 25);

@@ -9,7 +9,7 @@ import { readBody, numberOf, respond } from '../../src/lib/server/api/http';
 import { problemAnswer } from '../../src/lib/server/api/problem';
 import { Refusal } from '../../src/lib/server/refusal';
 import { addBytes, readMedia, readOriginal, readRendition } from '../../src/lib/server/services/media';
-import { readModel, saveSite } from '../../src/lib/server/services/model';
+import { readModel } from '../../src/lib/server/services/model';
 import { saveContentType } from '../../src/lib/server/services/types';
 import { listRecords, recordCounts, recordTable, workbenchRecords } from '../../src/lib/server/services/lists';
 import { changeRecord, createRecord } from '../../src/lib/server/services/records';
@@ -18,6 +18,7 @@ import { forgetKept } from '../../src/lib/server/queries/kept';
 import { answer } from '../../src/lib/server/site/respond';
 import { freshDatabase, statementsOf } from '../support/database';
 import { saveModel } from '../support/fill';
+import { saveSite } from '../support/services';
 
 const folder = mkdtempSync(join(tmpdir(), 'plum-thread-media-'));
 let drop: () => Promise<void>;

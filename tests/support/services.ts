@@ -8,6 +8,7 @@ import * as generate from '../../src/lib/server/services/generate';
 import * as menus from '../../src/lib/server/services/menus';
 import * as theme from '../../src/lib/server/services/theme';
 import { MenuSchema } from '../../src/lib/core/schema/menu';
+import * as model from '../../src/lib/server/services/model';
 import * as media from '../../src/lib/server/services/media';
 import * as bulk from '../../src/lib/server/services/records-in-bulk';
 import * as redirects from '../../src/lib/server/services/redirects';
@@ -15,7 +16,7 @@ import * as shares from '../../src/lib/server/services/shares';
 import * as taxonomies from '../../src/lib/server/services/taxonomies';
 import * as templates from '../../src/lib/server/services/templates';
 import * as lists from '../../src/lib/server/site/canvas-lists';
-import { TaxonomySchema } from '../../src/lib/core/schema/model';
+import { SiteSchema, TaxonomySchema } from '../../src/lib/core/schema/model';
 import { TemplateEditsSchema } from '../../src/lib/core/templates/merging';
 
 /** Services as the API asks for them: what is sent passes the schema of the operation, or is refused. */
@@ -38,6 +39,7 @@ const second =
   async (to: To, sent: unknown, ...more: More): Promise<R> =>
     service(to, readAs(schema, sent), ...more);
 
+export const saveSite = first(SiteSchema, model.saveSite);
 export const saveAuthor = first(authors.AuthorGiven, authors.saveAuthor);
 export const saveTaxonomy = first(TaxonomySchema, taxonomies.saveTaxonomy);
 export const saveTerm = first(taxonomies.NewTerm, taxonomies.saveTerm);

@@ -164,6 +164,7 @@ async function perform(
 
 /** Throws where a handler answers something else than its operation says: an error of ours, which is logged. */
 function checkResponse({ id, response, lists }: AnyOperation, result: unknown): void {
+  if (!response) return;
   const schema = response as z.ZodType;
   const { error } = (lists ? z.array(schema) : schema).safeParse(lists ? (result as Page).items : result);
   const [issue] = error?.issues ?? [];

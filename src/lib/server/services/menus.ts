@@ -29,7 +29,9 @@ async function lost(menu: Menu, model: ModelIndex): Promise<Problem[]> {
 /** Keeps a menu: a new one without an id, else in the place of the one with it. With a stale `version` nothing is written. */
 export async function saveMenu(given: Omit<Menu, 'id' | 'version'> & Partial<Menu>): Promise<Menu> {
   const fresh = given.id === undefined;
-  const menu: Menu = { ...given, id: given.id ?? newId('menu'), version: fresh ? 0 : (given.version ?? 0) };
+  const { id = newId('menu'), name, entries, version = 0 } = given;
+  // In the order in which a menu is read, by which its ETag is made.
+  const menu: Menu = { id, name, entries, version: fresh ? 0 : version };
   const gone = await lost(menu, await readModel());
   if (gone.length) throw new Refusal(422, 'The menu cannot be kept.', gone);
   return inTransaction(async (transaction) => {
