@@ -118,6 +118,8 @@ describe('a witness', () => {
     const cases: Rule[] = [
       all(test('text.starts', 'name', 'The'), test('text.contains', 'name', 'old'), test('text.ends', 'name', 'House')),
       all(test('text.contains', 'name', 'a'), test('text.lacks', 'name', 'b')),
+      all(test('text.longer', 'name', 12), test('text.starts', 'name', 'The')),
+      { group: 'none', rules: [test('text.longer', 'name', 5), test('empty', 'name'), test('text.is', 'name', 'Q')] },
       all({ test: 'order.gt', path: own('height'), other: own('stars') }, test('order.gt', 'stars', 3)),
       all({ test: 'order.eq', path: own('height'), other: own('stars') }),
       all(test('whole.odd', 'stars'), test('order.gt', 'stars', 3)),

@@ -107,7 +107,10 @@ function testWords(rule: CompiledRule, env: Env): string {
   if (operator.operand === 'none') return `${label} ${operator.label}`;
   if (test.other) return `${label} ${operator.label} ${pathWords(test.other, env.model)}`;
   const several = Array.isArray(test.operand) ? (test.operand as unknown[]) : [test.operand];
-  if (operator.operand === 'count') return `${label} ${operator.label} ${String(test.operand)}`;
+  if (operator.operand === 'count') {
+    const unit = Number(test.operand) === 1 ? operator.unit?.replace(/s$/, '') : operator.unit;
+    return [label, operator.label, String(test.operand), unit].filter(Boolean).join(' ');
+  }
   if (operator.operand === 'days') return `${label} ${operator.label.replace('…', String(test.operand))}`;
   const words = several.map((value) => constantWords(value, path.type, env));
   const joined = operator.operand === 'range' ? words.join(' and ') : words.join(', ');

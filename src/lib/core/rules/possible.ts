@@ -3,6 +3,7 @@ import type { Possible } from '../model/family';
 import type { Env } from '../paths/env';
 import type { ValueType } from '../paths/scopes';
 import type { CompiledTest } from './compile';
+import type { Decision } from './operators/operator';
 
 /**
  * Values that between them give the tests on one path every outcome that any value could: one for each interval that the
@@ -24,38 +25,46 @@ export function possibleValues(tests: readonly CompiledTest[], env: Env): Possib
   // What is compared with another value of the record depends on that.
   const own = tests.filter((made) => !made.test.other);
   const left = tests.filter((made) => made.test.other);
+  const by = (...ways: Decision['by'][]) =>
+    own.filter(({ operator: { decided } }) => decided && ways.includes(decided.by));
+  /** Of those that are decided otherwise nothing is known. */
+  const unknown = (...ways: Decision['by'][]) => {
+    const told = by('presence', ...ways);
+    return [...left, ...own.filter((made) => !told.includes(made))];
+  };
   if (type.many) {
     const lists = listsFor(own, type, env);
-    return lists && { values: lists, left };
+    return lists && { values: lists, left: unknown('members', 'count') };
   }
   switch (possible.by) {
     case 'answers':
       return { values: [undefined, ...possible.values(type.settings)], left };
     case 'line': {
-      const days = own.filter((made) => made.test.test.startsWith('day.'));
-      const fixed = own.filter((made) => made.operator.name.startsWith('order.'));
-      // Of the rest only presence has the same answer for all values.
-      left.push(...own.filter((made) => made.operator.name.startsWith('whole.')));
+      const [days, fixed] = [by('days'), by('cuts')];
       // Days from today and fixed days move past each other; the first are then as good as unknown.
-      if (days.length && fixed.length) return { values: along(fixed, type, possible, env), left: [...left, ...days] };
-      return { values: along([...fixed, ...days], type, possible, env), left };
+      if (days.length && fixed.length) return { values: along(fixed, type, possible, env), left: unknown('cuts') };
+      return { values: along([...fixed, ...days], type, possible, env), left: unknown('cuts', 'days') };
     }
     case 'words': {
-      const constants = own.flatMap(({ test }) =>
-        test.test === 'text.is' || test.test === 'text.isnt' || test.test === 'text.oneof' ? listed(test.operand) : [],
+      // One that goes by something else, such as a part of a text, may have any of them.
+      if (own.length > by('texts', 'presence').length) return { values: [undefined, SOME], left: unknown() };
+      const constants = own.flatMap(({ operator: { decided }, test }) =>
+        decided?.by === 'texts' ? decided.texts(test.operand) : [],
       );
-      const parts = own.filter(({ test }) => /^text\.(contains|lacks|starts|ends)$/.test(test.test));
-      if (parts.length)
-        return { values: [undefined, SOME], left: [...left, ...own.filter((one) => one.operator.operand !== 'none')] };
       return { values: [undefined, ...constants, SOME], left };
     }
     case 'members': {
       const lists = listsFor(own, type, env);
-      return lists && { values: [undefined, ...lists.flatMap((list) => (list.length === 1 ? list : []))], left };
+      return (
+        lists && {
+          values: [undefined, ...lists.flatMap((list) => (list.length === 1 ? list : []))],
+          left: unknown('members'),
+        }
+      );
     }
     case 'presence':
       // Only whether there is a value can be asked.
-      return { values: [undefined, SOME], left: [...left, ...own.filter((one) => one.operator.operand !== 'none')] };
+      return { values: [undefined, SOME], left: unknown() };
   }
 }
 
@@ -67,23 +76,20 @@ const listed = (operand: unknown): unknown[] => (Array.isArray(operand) ? (opera
 function along(tests: readonly CompiledTest[], type: ValueType, line: Line, env: Env): unknown[] {
   const { timeZone } = env.model.site;
   const numberOf = (value: unknown): number => type.kind.family.columns.number?.(value, type.settings) ?? Number.NaN;
-  const relative = tests.some((made) => made.test.test.startsWith('day.'));
+  const relative = tests.some(({ operator }) => operator.decided?.by === 'days');
   const valueOf = (at: number): unknown =>
     // Days from today are those of the calendar: some time on that day.
     line.at(line.instants && relative ? startOfDay(dayOf(Math.round(at)), timeZone).getTime() + 6 * HOUR : at);
   const today = dayNumber(env.today);
   const cuts = [
     ...new Set(
-      tests.flatMap(({ test, operator }): number[] => {
-        if (!test.test.startsWith('day.'))
-          return operator.operand === 'none' ? [] : listed(test.operand).map(numberOf).filter(Number.isFinite);
-        const days = Number(test.operand ?? 0);
-        return test.test === 'day.last'
-          ? [today - days, today]
-          : test.test === 'day.next'
-            ? [today, today + days]
-            : [today];
-      }),
+      tests.flatMap(({ test, operator: { decided } }): number[] =>
+        decided?.by === 'days'
+          ? decided.cuts(Number(test.operand ?? 0)).map((day) => today + day)
+          : decided?.by === 'cuts'
+            ? decided.cuts(test.operand).map(numberOf).filter(Number.isFinite)
+            : [],
+      ),
     ),
   ].sort((a, b) => a - b);
   const { min, max } = type.settings as { min?: number; max?: number };
@@ -114,8 +120,10 @@ type Line = Extract<Possible, { by: 'line' }>;
 
 /** Sets of members that the tests tell apart, and as many of the others as counts do. */
 function listsFor(tests: readonly CompiledTest[], type: ValueType, env: Env): unknown[][] | undefined {
-  const sets = tests.filter((made) => /^(terms|relation|choices)\./.test(made.test.test));
-  const counts = tests.filter((made) => made.operator.counts).map(({ test }) => Number(test.operand));
+  const sets = tests.filter(({ operator }) => operator.decided?.by === 'members');
+  const counts = tests
+    .filter(({ operator }) => operator.decided?.by === 'count')
+    .map(({ test }) => Number(test.operand));
   const most = Math.max(1, ...counts.map((count) => count + 1));
   if (most > 200) return undefined;
   const named = [...new Set(sets.flatMap(({ test }) => listed(test.operand)))];

@@ -236,13 +236,17 @@ function candidatesFor(
 ): unknown[] {
   const { type, tests, where } = variable;
   const own = tests.filter(({ other, path }) => !other && samePlace(path.path, variable.path));
-  const days = own.filter(({ test }) => test.test.startsWith('day.'));
+  const days = own.filter(({ operator }) => operator.decided?.by === 'days');
   const rest = own.filter((made) => !days.includes(made));
   const from = [rest, days].flatMap((some) => known(some, env));
+  const texts = textsFor(own, env);
+  const constants = own.flatMap(({ test }) =>
+    Array.isArray(test.operand) ? (test.operand as unknown[]) : [test.operand],
+  );
   const raw = [
     ...from,
-    ...textsFor(own),
-    ...wholeFor(own),
+    ...texts,
+    ...own.flatMap(({ operator, test }) => operator.tries?.(test.operand, [...constants, ...texts]) ?? []),
     ...tests.filter(({ other }) => other).flatMap((made) => near(made, variable, all, base, env)),
     ...where.flatMap((rule) => rowsFor(rule, type, among, env)),
     ...(own.length || where.length ? [] : [undefined, ...from]),
@@ -301,11 +305,15 @@ const inventorFor = ({ media, records, today }: Among): Inventor => ({
 });
 
 /** Texts that have all of what tests of parts of text ask for, and those that have each. */
-function textsFor(tests: readonly CompiledTest[]): string[] {
-  const asked = (name: string) =>
-    tests.filter(({ test }) => test.test === name).map(({ test }) => String(test.operand));
-  const [starts, has, ends] = [asked('text.starts'), asked('text.contains'), asked('text.ends')];
-  if (!starts.length && !has.length && !ends.length && !asked('text.lacks').length) return [];
+function textsFor(tests: readonly CompiledTest[], env: Env): string[] {
+  const parts = tests.flatMap(({ operator, path: { type }, test }) => {
+    const asked = typeof test.operand === 'string' ? operator.lookup?.(test.operand, env, type) : undefined;
+    return asked?.by === 'text' && 'has' in asked ? [asked] : [];
+  });
+  if (!parts.length) return [];
+  const at = (place: (typeof parts)[number]['at']) =>
+    parts.flatMap((part) => (part.at === place && !part.not ? [part.has] : []));
+  const [starts, has, ends] = [at('start'), at('anywhere'), at('end')];
   const longest = (list: string[]) => [...list].sort((a, b) => b.length - a.length)[0] ?? '';
   return [
     [longest(starts), ...has, longest(ends)].filter(Boolean).join(' '),
@@ -316,22 +324,6 @@ function textsFor(tests: readonly CompiledTest[]): string[] {
     ...starts.flatMap((start) => ends.map((end) => `${start} ${end}`)),
     ELSE,
   ].filter(Boolean);
-}
-
-/** Whole numbers that are odd, even and multiples, in and around what other tests ask for. */
-function wholeFor(tests: readonly CompiledTest[]): number[] {
-  if (!tests.some(({ test }) => test.test.startsWith('whole.'))) return [];
-  const cuts = tests.flatMap(({ test }) =>
-    Array.isArray(test.operand) ? (test.operand as unknown[]) : [test.operand],
-  );
-  const around = [0, ...cuts.filter((cut): cut is number => typeof cut === 'number')];
-  const steps = tests.flatMap(({ test }) => (test.test === 'whole.every' ? [Number(test.operand)] : []));
-  return around.flatMap((cut) => [
-    ...[0, 1, 2, 3, -1, -2].map((by) => Math.round(cut) + by),
-    ...steps
-      .filter((n) => n > 0)
-      .flatMap((n) => [Math.ceil(cut / n) * n, (Math.floor(cut / n) + 1) * n, (Math.ceil(cut / n) - 1) * n]),
-  ]);
 }
 
 /** What a value is compared with, and what lies next to that. */

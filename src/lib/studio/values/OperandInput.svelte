@@ -67,12 +67,12 @@
   <input
     type="number"
     min="0"
-    aria-label={operator.operand === 'days' ? 'Days' : 'Number'}
+    aria-label={operator.unit ? operator.unit.replace(/^./, (c) => c.toUpperCase()) : 'Number'}
     class="w-20"
     value={typeof value === 'number' ? value : ''}
     oninput={(e) => onchange(e.currentTarget.value === '' ? undefined : Number(e.currentTarget.value))}
   />
-  {#if operator.operand === 'days'}<span>days</span>{/if}
+  {#if operator.unit}<span>{operator.unit}</span>{/if}
 {:else if operator.operand === 'range'}
   {@render line(list[0], 'From', (v) => withPart(0, v))}
   <span>and</span>

@@ -25,6 +25,7 @@ const anyTest = (
     takes,
     operand: 'several',
     negative,
+    decided: { by: 'members' },
     test: (value, operand, env) => {
       const of = wanted(operand, env);
       return list(value).some((id) => of.includes(id)) !== negative;
@@ -39,6 +40,7 @@ const allTest = (name: string, group: TestGroup, takes: Operator['takes'] = 'eit
   group,
   takes,
   operand: 'several',
+  decided: { by: 'members' },
   test: (value, operand) => list(operand).every((id) => list(value).includes(id)),
   lookup: (operand) => ({ by: 'member', of: list(operand), need: 'all' }),
 });

@@ -16,6 +16,24 @@ export type Lookup =
   | { by: 'presence'; not?: boolean };
 
 /**
+ * By what a test comes out, as far as that can be told before there is a record: an analysis of rules goes through the values
+ * that tell these tests apart. A test without it may come out either way.
+ */
+export type Decision =
+  /** By whether there is a value: the same for all that there are. */
+  | { by: 'presence' }
+  /** By where a value lies along its line: its answer changes at these constants, and nowhere else. */
+  | { by: 'cuts'; cuts(operand: unknown): unknown[] }
+  /** The same, at these days counted from today. */
+  | { by: 'days'; cuts(days: number): number[] }
+  /** By which text it is: these it tells from each other and from all else. */
+  | { by: 'texts'; texts(operand: unknown): unknown[] }
+  /** By which members are in a set, of those that its operand names. */
+  | { by: 'members' }
+  /** By how many members there are. */
+  | { by: 'count' };
+
+/**
  * One way to compare. `group` says which values it fits by their family (without one every value); `takes` whether it wants one value
  * or a list. On an empty value a test is false, and true where `negative`; only `counts` ones see empty lists.
  */
@@ -25,8 +43,16 @@ export interface Operator {
   group?: TestGroup;
   takes: 'one' | 'list' | 'either';
   operand: OperandShape;
+  /** What its operand counts, in words for many, such as `days`. */
+  unit?: string;
   negative?: boolean;
   counts?: boolean;
+  decided?: Decision;
+  /**
+   * Values worth trying where one is looked for that has a certain outcome: of those for which it holds, and of others. `among` are
+   * values that other tests ask for.
+   */
+  tries?(operand: unknown, among: readonly unknown[]): unknown[];
   /** Brings a constant or a value into the form that `test` compares; done once for constants. */
   prepare?(operand: unknown, type: ValueType): unknown;
   /** Brings a value into the form that `test` compares; the same for all tests with the same function. */

@@ -19,6 +19,7 @@ const compareTest = (
   takes: 'one',
   operand: 'same',
   negative,
+  decided: { by: 'cuts', cuts: (operand) => [operand] },
   prepare: key,
   seen: key,
   test: (value, operand) => compare(value as number, operand as number) !== negative,
@@ -46,6 +47,8 @@ const dayTest = (
   group: 'days',
   takes: 'one',
   operand: days ? 'days' : 'none',
+  ...(days && { unit: 'days' }),
+  decided: { by: 'days', cuts: (count) => bounds(count).filter((day) => Math.abs(day) < FOREVER) },
   seen: daysAway,
   test: (value, operand) => holds(value as number, Number(operand ?? 0)),
   lookup: (operand, env, type) => {
@@ -73,6 +76,7 @@ export const orderOperators: Operator[] = [
     group: 'order',
     takes: 'one',
     operand: 'range',
+    decided: { by: 'cuts', cuts: (operand) => operand as unknown[] },
     prepare: range,
     seen: key,
     test: (value, operand) => {

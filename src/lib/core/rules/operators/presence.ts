@@ -7,6 +7,7 @@ const presenceOperators: Operator[] = [
     label: 'has a value',
     takes: 'either',
     operand: 'none',
+    decided: { by: 'presence' },
     test: () => true,
     lookup: () => ({ by: 'presence' }),
   },
@@ -16,6 +17,7 @@ const presenceOperators: Operator[] = [
     takes: 'either',
     operand: 'none',
     negative: true,
+    decided: { by: 'presence' },
     test: () => false,
     lookup: () => ({ by: 'presence', not: true }),
   },
@@ -27,6 +29,7 @@ const countTest = (name: string, label: string, compare: (count: number, wanted:
   takes: 'list',
   operand: 'count',
   counts: true,
+  decided: { by: 'count' },
   test: (value, operand) => compare((value as unknown[]).length, Number(operand)),
 });
 

@@ -12,6 +12,16 @@ const wholeTest = (
   takes: 'one',
   operand,
   test: (value, n) => Number.isInteger(value) && holds(value as number, Number(n ?? 0)),
+  // Numbers that are odd, even and multiples, in and around what other tests ask for.
+  tries: (n, among) => {
+    const step = operand === 'count' ? Number(n) : 0;
+    return [0, ...among.filter((one): one is number => typeof one === 'number')].flatMap((cut) => [
+      ...[0, 1, 2, 3, -1, -2].map((by) => Math.round(cut) + by),
+      ...(step > 0
+        ? [Math.ceil(cut / step) * step, (Math.floor(cut / step) + 1) * step, (Math.ceil(cut / step) - 1) * step]
+        : []),
+    ]);
+  },
 });
 
 /** Of whole numbers, such as the position in a loop; a number with a fraction is none of these. */
