@@ -14,7 +14,7 @@ import { exportSite, siteAddress } from '../../site/export/export';
 import { exportsBefore, keepManifest, manifestBefore } from '../../site/export/before';
 import { ownOrigin } from '../../access';
 import { attachment, download, kept, fileName, pieces } from '../http';
-import { operation } from '../operation';
+import { operation, type Principal } from '../operation';
 import { schemas } from '../schemas';
 import type { ExportJob } from '../jobs';
 
@@ -23,6 +23,16 @@ type Exported = NonNullable<z.infer<typeof ExportJob>['result']>;
 const Named = z.object({ name: z.string().max(200).default('file') });
 const jobs_ = { tag: 'Jobs', requiredRole: 'editor' } as const;
 const owns = { tag: 'Files', requiredRole: 'owner', touches: 'site' } as const;
+
+/** A zip that waits for whoever had it written, under a name with the day. */
+async function heldZip(file: string, name: string, request: Request, principal: Principal): Promise<Response> {
+  const { content, size } = await readHeld(file, principal.id);
+  return kept(request, content, {
+    'content-type': 'application/zip',
+    'content-length': String(size),
+    'content-disposition': attachment(`${name}-${new Date().toISOString().slice(0, 10)}.zip`),
+  });
+}
 
 /** Writes the released site as a zip; what is built with the application is asked of the application itself. */
 const exporting = (base: string) =>
@@ -115,13 +125,8 @@ export function exchange(base: string) {
       summary: 'A backup that was written into a file',
       response: 'file',
       status: 200,
-      run: async ({ params, request, principal }) => {
-        const { content, size } = await readHeld(params.file, principal.id);
-        return kept(request, content, {
-          'content-type': 'application/zip',
-          'content-length': String(size),
-          'content-disposition': attachment(`plum-thread-${new Date().toISOString().slice(0, 10)}.zip`),
-        });
+      run: ({ params, request, principal }) => {
+        return heldZip(params.file, 'plum-thread', request, principal);
       },
     }),
     operation('POST /backup', {
@@ -231,13 +236,8 @@ export function exchange(base: string) {
       summary: 'A site that was written as files',
       response: 'file',
       status: 200,
-      run: async ({ params, request, principal }) => {
-        const { content, size } = await readHeld(params.file, principal.id);
-        return kept(request, content, {
-          'content-type': 'application/zip',
-          'content-length': String(size),
-          'content-disposition': attachment(`site-${new Date().toISOString().slice(0, 10)}.zip`),
-        });
+      run: ({ params, request, principal }) => {
+        return heldZip(params.file, 'site', request, principal);
       },
     }),
     operation('GET /theme-file', {

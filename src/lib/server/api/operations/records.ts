@@ -11,7 +11,7 @@ import { readProposals, readStanding, propose, refusePublishing, shareWith } fro
 import { keepDays, readRemoved } from '../../services/removed';
 import { deleteRecords, undoRemoval } from '../../services/record-removal';
 import { readTheme } from '../../services/theme';
-import { serves as servesExample, tree as treeExample } from '../examples';
+import { templateExample } from '../examples';
 import { operation } from '../operation';
 import { schemas } from '../schemas';
 import { listIn, Pages } from './common';
@@ -302,15 +302,7 @@ export const records = [
     description: 'Nothing is kept of it. Records are those on the lists, and those that are looked up for them.',
     body: schemas.CanvasAsked,
     example: {
-      template: {
-        id: 'hut_page',
-        name: 'Hut page',
-        purpose: 'record',
-        serves: servesExample,
-        order: 0,
-        version: 1,
-        tree: treeExample,
-      },
+      template: templateExample,
       record: 7,
     },
     refusal: 'The page on the canvas cannot be read.',

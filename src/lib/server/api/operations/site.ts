@@ -8,7 +8,7 @@ import { addRedirects, deleteRedirect, readRedirects } from '../../services/redi
 import { endShare, readShares, shareDraft } from '../../services/shares';
 import { readTheme, saveTheme } from '../../services/theme';
 import { contestAt, previewServing } from '../../site/serving';
-import { serves as servesExample } from '../examples';
+import { servesExample } from '../examples';
 import { operation } from '../operation';
 import { schemas } from '../schemas';
 import { Pages, paged, wellFormed } from './common';

@@ -16,7 +16,7 @@ import {
 } from '../../services/templates';
 import { readTheme } from '../../services/theme';
 import { readVersion, readVersions } from '../../services/versions';
-import { rule as ruleExample, serves as servesExample, tree as treeExample } from '../examples';
+import { ruleExample, servesExample, templateExample } from '../examples';
 import { operation } from '../operation';
 import { schemas } from '../schemas';
 import { Pages, paged, sameId } from './common';
@@ -79,15 +79,7 @@ export const templates = [
     status: 200,
     summary: 'A template in another state; visitors see it with the next release',
     body: schemas.Template,
-    example: {
-      id: 'hut_page',
-      name: 'Hut page',
-      purpose: 'record',
-      serves: servesExample,
-      order: 0,
-      version: 1,
-      tree: treeExample,
-    },
+    example: templateExample,
     response: schemas.Template,
     refuses: [409],
     current: ({ templateId }) => readTemplate(templateId ?? ''),

@@ -4,7 +4,7 @@ import { notFound, Refusal } from '../../refusal';
 import { deleteAuthor, saveAuthor } from '../../services/authors';
 import { readModel } from '../../services/model';
 import { deleteTaxonomy, deleteTerm, mergeTerms, moveTerm, saveTaxonomy, saveTerm } from '../../services/taxonomies';
-import { taxonomy as taxonomyExample, term as termExample } from '../examples';
+import { taxonomyExample, termExample } from '../examples';
 import { operation } from '../operation';
 import { schemas } from '../schemas';
 import { Pages, paged, sameId } from './common';

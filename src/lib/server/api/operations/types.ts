@@ -11,7 +11,7 @@ import { previewKind } from '../../services/kind-changes';
 import { previewOptions } from '../../services/option-changes';
 import { pagesReading, type PagesReading } from '../../site/pages-reading';
 import { download } from '../http';
-import { type as typeExample } from '../examples';
+import { typeExample } from '../examples';
 import { operation } from '../operation';
 import { schemas } from '../schemas';
 import { Pages, paged, sameId } from './common';
