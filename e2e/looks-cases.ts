@@ -195,6 +195,13 @@ const CSS: Record<string, { reads: string; is?: (value: unknown) => string; inhe
   shown: { reads: 'display', is: (value) => (value === 'no' ? 'none' : '') },
   dropCap: { reads: '' },
 };
+/** Every property has its place there: one that was forgotten is not passed over. */
+function cssOf({ name }: StyleProperty): (typeof CSS)[string] {
+  const css = CSS[name];
+  if (!css) throw new Error(`Say in CSS what ${name} comes to, or that it is measured elsewhere.`);
+  return css;
+}
+
 /** Three values, for the three widths, of what a control offers. */
 function threeOf({ name, control }: StyleProperty): [unknown, unknown, unknown] {
   if (name === 'shown') return ['no', 'no', 'no'];
@@ -251,8 +258,8 @@ function cases(
       const bare = `${prefix}${kind.name}${box}bare`.toLowerCase();
       tree.push(standing(kind, { ...element(kind, bare, box), style: { wide: { layer: 0 } } }));
       for (const property of properties) {
-        const css = CSS[property.name];
-        if (!fits(property.name, kind, box) || !css?.reads || !css.is) continue;
+        const css = cssOf(property);
+        if (!fits(property.name, kind, box) || !css.reads || !css.is) continue;
         const name = `${prefix}${kind.name}${box}${property.name}`.toLowerCase();
         const values = threeOf(property);
         edits.push({
@@ -296,8 +303,8 @@ function slotCases(hidden: boolean): { style: Element['style']; made: Case[] } {
   let tree = treeFrom({ kind: kind.name, name: 'theslot' });
   const made: Case[] = [];
   for (const property of properties) {
-    const css = CSS[property.name];
-    if ((property.name === 'shown') !== hidden || !fits(property.name, kind, '') || !css?.reads || !css.is) continue;
+    const css = cssOf(property);
+    if ((property.name === 'shown') !== hidden || !fits(property.name, kind, '') || !css.reads || !css.is) continue;
     const values = threeOf(property);
     for (const [i, screen] of SCREENS.entries()) {
       const operations = lookEdit(tree.elements[tree.root]!, kind, property.name, screen, values[i] as string | number);
