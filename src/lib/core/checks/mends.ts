@@ -83,10 +83,10 @@ function readable(element: Element, { at }: LooseEnd, theme: Theme): Mend | unde
 }
 
 /** Branches that are missing, or one that has nothing in it. */
-function branchMend(element: Element, { what }: LooseEnd, { tree, elements, model }: MendGround): Mend | undefined {
+function branchMend(element: Element, { cause }: LooseEnd, { tree, elements, model }: MendGround): Mend | undefined {
   const { id, kind, children } = element;
   if (kind !== 'alternatives')
-    return what.startsWith('This branch has nothing')
+    return cause === 'empty branch'
       ? { words: 'Take the branch away', label: 'Took away an empty branch', operations: [{ do: 'remove', id }] }
       : undefined;
   const scopes = elements.get(id)?.scopes;

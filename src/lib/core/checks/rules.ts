@@ -22,29 +22,38 @@ function once<T>(env: Env, rules: readonly CompiledRule[], make: () => T): T {
   return known.get(key) as T;
 }
 
-/** A rule with what is known of it without records, as a sentence; undefined where there is nothing to say. */
-export function saidOfRule(rule: CompiledRule, env: Env): string | undefined {
-  return rule.problems.length ? undefined : once(env, [rule], () => sentenceOf(rule, env));
+/** What is known of a rule without records: which way it always comes out, and that as a sentence. */
+interface Verdict {
+  is: 'never' | 'always';
+  words: string;
 }
 
-function sentenceOf(rule: CompiledRule, env: Env): string | undefined {
-  const { never, always, conflict } = analyse(rule, env);
-  if (always) return 'This always holds, whatever a record says.';
-  if (!never) return undefined;
-  const parts = conflict.map((part) => `“${ruleWords(part, env)}”`);
-  return parts.length > 1
-    ? `This can never hold: ${parts.join(' and ')} contradict each other.`
-    : 'This can never hold, whatever a record says.';
+function verdictOf(rule: CompiledRule, env: Env): Verdict | undefined {
+  if (rule.problems.length) return undefined;
+  return once(env, [rule], () => {
+    const { never, always, conflict } = analyse(rule, env);
+    if (always) return { is: 'always', words: 'This always holds, whatever a record says.' };
+    if (!never) return undefined;
+    const parts = conflict.map((part) => `“${ruleWords(part, env)}”`);
+    const words =
+      parts.length > 1
+        ? `This can never hold: ${parts.join(' and ')} contradict each other.`
+        : 'This can never hold, whatever a record says.';
+    return { is: 'never', words };
+  });
 }
+
+/** A rule with what is known of it without records, as a sentence; undefined where there is nothing to say. */
+export const saidOfRule = (rule: CompiledRule, env: Env): string | undefined => verdictOf(rule, env)?.words;
 
 /** Elements that no record can make appear, and alternatives with a branch too many or too few. */
 export function endsOfRules(tree: Tree, elements: ReadonlyMap<string, CompiledElement>, env: Env): LooseEnd[] {
   const ends: LooseEnd[] = [];
-  const tell = (elementId: string, what: string, fix: string) =>
-    ends.push({ ...problem('rule', what, fix), elementId, via: 'rule' });
+  const tell = (elementId: string, what: string, fix: string, cause?: LooseEnd['cause']) =>
+    ends.push({ ...problem('rule', what, fix), elementId, via: 'rule', ...(cause && { cause }) });
   for (const [id, { rule }] of elements) {
-    const said = rule && saidOfRule(rule, env);
-    if (said?.startsWith('This can never')) tell(id, said, 'Change one of the tests.');
+    const verdict = rule && verdictOf(rule, env);
+    if (verdict?.is === 'never') tell(id, verdict.words, 'Change one of the tests.');
   }
   for (const element of Object.values(tree.elements)) {
     if (element.kind !== 'alternatives' || element.children.length < 2) continue;
@@ -89,6 +98,7 @@ export function endsOfRules(tree: Tree, elements: ReadonlyMap<string, CompiledEl
           child,
           'This branch has nothing in it: what gets it gets nothing.',
           'Put something into it, or take it away.',
+          'empty branch',
         );
     }
   }

@@ -28,6 +28,8 @@ export interface LooseEnd extends Problem {
   elementId: string;
   /** Slot name, or `rule`, `repeats` for what a loop goes over, `about` for the record of a part, `css` for own CSS. */
   via: string;
+  /** What it comes from, where something else goes by that: a branch with nothing in it. */
+  cause?: 'empty branch';
 }
 
 /** What the workbench wants to know of one element beside its drawing. */

@@ -32,6 +32,7 @@ export const LooseEnd = z.object({
   at: z.string(),
   what: z.string(),
   fix: z.string().optional(),
+  cause: z.literal('empty branch').optional(),
 });
 
 export const OptionsGoingSchema = z.array(
