@@ -1,7 +1,6 @@
 <script lang="ts">
   import { goto, invalidateAll } from '$app/navigation';
   import type { Job } from '$lib/core/exchange/imports';
-  import type { ContentType } from '$lib/core/schema/model';
   import { failureWords } from '$lib/studio/request';
   import { api, upload } from '$lib/studio/api';
   import Button from '$lib/ui/Button.svelte';

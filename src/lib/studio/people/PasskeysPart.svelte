@@ -15,7 +15,6 @@
 
   let name = $state('');
 
-  type Options = Parameters<typeof startRegistration>[0]['optionsJSON'];
   async function make(event: SubmitEvent) {
     event.preventDefault();
     await act(async () => {

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { invalidateAll } from '$app/navigation';
   import Button from '$lib/ui/Button.svelte';
-  import { failureWords, send } from '../request';
+  import { failureWords } from '../request';
   import { api } from '../api';
   import { may, me } from './me';
 

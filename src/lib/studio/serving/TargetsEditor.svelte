@@ -7,9 +7,9 @@
   import { blankTree } from '$lib/core/templates/build';
   import type { Purpose } from '$lib/core/schema/template';
   import type { Target } from '$lib/core/schema/target';
-  import { send, failureWords } from '$lib/studio/request';
+  import { failureWords } from '$lib/studio/request';
   import { api } from '$lib/studio/api';
-  import { Workbench, type WorkbenchData } from '$lib/studio/workbench/workbench.svelte';
+  import { Workbench } from '$lib/studio/workbench/workbench.svelte';
   import TargetRow from './TargetRow.svelte';
   import { freshTarget, TARGET_WORDS } from './words';
 

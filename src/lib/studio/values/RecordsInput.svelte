@@ -4,7 +4,6 @@
   import type { ContentRecord } from '$lib/core/schema/record';
   import Grip from '$lib/ui/carry/Grip.svelte';
   import { ListOrder, moved } from '$lib/ui/carry/list-order.svelte';
-  import { send } from '$lib/studio/request';
   import { api } from '$lib/studio/api';
   import type { InputProps } from './input';
 

@@ -3,7 +3,6 @@
   import LookOnly from '$lib/studio/people/LookOnly.svelte';
   import { Plus } from '@lucide/svelte';
   import { invalidateAll } from '$app/navigation';
-  import type { Menu } from '$lib/core/schema/menu';
   import { failureWords } from '$lib/studio/request';
   import { api } from '$lib/studio/api';
   import MenuEditor from '$lib/studio/serving/MenuEditor.svelte';

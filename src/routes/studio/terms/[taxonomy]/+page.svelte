@@ -4,7 +4,7 @@
   import LookOnly from '$lib/studio/people/LookOnly.svelte';
   import { goto, invalidateAll } from '$app/navigation';
   import { indexModel } from '$lib/core/model/model';
-  import type { Taxonomy, Term } from '$lib/core/schema/model';
+  import type { Taxonomy } from '$lib/core/schema/model';
   import { failureWords } from '$lib/studio/request';
   import { api } from '$lib/studio/api';
   import NewTaxonomy from '$lib/studio/terms/NewTaxonomy.svelte';
