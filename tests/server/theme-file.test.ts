@@ -244,7 +244,8 @@ describe('a theme as a file', () => {
     const below = structuredClone(file);
     below.model.terms[0]!.parentId = below.model.terms[0]!.id;
     expect(await no(below)).toContain('The term lies below itself.');
-    expect((await refused(takeTheme({ file, mapping: { types: {} } }))).title).toContain('mapping');
+    const unread = await refused(takeTheme({ file, mapping: { types: {} } }));
+    expect([unread.status, unread.problems[0]?.at]).toEqual([422, 'mapping.fields']);
     expect(JSON.stringify(await readTemplates())).toBe(before);
     expect((await readTheme()).version).toBe(0);
   });

@@ -148,7 +148,7 @@ describe('the theme', () => {
     });
     const bad = { ...BUILT_IN, colour: [{ key: 'ink', name: 'Ink', value: 'red;}body{display:none' }] };
     const no = await refused(saveTheme({ theme: bad, version }));
-    expect([no.status, no.problems[0]?.at]).toEqual([422, 'colour.0.value']);
+    expect([no.status, no.problems[0]?.at]).toEqual([422, 'theme.colour.0.value']);
     expect((await readTheme()).version).toBe(version);
   });
 
