@@ -1,6 +1,6 @@
 import { expect, type Page } from '@playwright/test';
 import { test } from './live';
-import { ANY, canvas, drag, newTemplate, outlineRow, picker, place, saved } from './support';
+import { ANY, canvas, drag, newTemplate, outlineRow, picker, place, released, saved } from './support';
 
 test('alternatives from a choice in one step, and a rule that can never hold is told with what contradicts', async ({
   page,
@@ -59,6 +59,41 @@ async function addTest(page: Page, value: RegExp, operator?: string): Promise<vo
   await picker(page).getByRole('button', { name: value }).first().click();
   if (operator) await page.getByRole('combobox', { name: 'Test', exact: true }).last().selectOption(operator);
 }
+
+test('a section for long titles: the count in the studio is that of the published pages', async ({ page, request }) => {
+  const list = await request.get('/api/v1/records?type=hut&per_page=200');
+  const { items } = (await list.json()) as { items: { id: number; title: string; slug: string; status: string }[] };
+  const huts = items.filter(({ status }) => status === 'published');
+  const serves = [{ on: 'records', typeId: 'hut', ids: huts.map(({ id }) => id) }];
+  const created = await request.post('/api/v1/templates', { data: { name: 'Long titles', purpose: 'record', serves } });
+  const { id } = (await created.json()) as { id: string };
+  try {
+    await page.goto(`/studio/workbench/${id}`);
+    await page.waitForLoadState('networkidle');
+    await place(page, 'text');
+    await page
+      .getByRole('textbox', { name: /fixed words|Text/ })
+      .first()
+      .fill('A long name');
+    await page.getByRole('tab', { name: /Appears/ }).click();
+    await addTest(page, /^Title/, 'text.longer');
+    await page.getByRole('spinbutton', { name: 'Characters' }).fill('15');
+    await expect(page.getByText('Appears when Title is longer than 15 characters.')).toBeVisible();
+    const long = huts.filter(({ title }) => [...title.normalize('NFC')].length > 15);
+    expect(long.length).toBeGreaterThan(0);
+    expect(long.length).toBeLessThan(huts.length);
+    await expect(page.locator('[data-total]')).toHaveText(new RegExp(`Appears for ${long.length} of`));
+    await saved(page);
+    await released(request);
+    for (const { slug, title } of huts) {
+      const html = await (await request.get(`/huts/${encodeURIComponent(slug)}`)).text();
+      expect([title, html.includes('A long name')]).toEqual([title, [...title.normalize('NFC')].length > 15]);
+    }
+  } finally {
+    await request.delete(`/api/v1/templates/${id}`, { headers: ANY });
+    await released(request);
+  }
+});
 
 test('from blank: a badge where ticked, a notice for a category, rows asked one by one, kept and copied', async ({
   page,

@@ -14,7 +14,7 @@ import { all, test } from '../support/rules';
 import { envOf, houseScopes, index, model, record } from '../support/world';
 
 const fields = (model.types.find(({ id }) => id === 'house')?.fields ?? []) as Field[];
-const made = (rule: Rule) => compileRule(rule, houseScopes, index);
+const compile = (rule: Rule) => compileRule(rule, houseScopes, index);
 
 const inventing = (seed: number): Inventor => ({
   ...inventor(seed),
@@ -50,7 +50,7 @@ function operandsFor(operator: Operator, values: readonly unknown[]): unknown[] 
 }
 
 function typeOf(field: Field): ValueType {
-  const compiled = made(test('filled', field.id));
+  const compiled = compile(test('filled', field.id));
   if (!compiled.test) throw new Error(`${field.id} cannot be read.`);
   return compiled.test.path.type;
 }
@@ -80,7 +80,7 @@ describe('every test of every kind of field', () => {
   it('is told to hold never or always only where it does so for every value there is', () => {
     for (const { operator, values, field, rule } of CASES) {
       for (const one of [all(rule), { group: 'none' as const, rules: [rule] }]) {
-        const compiled = made(one);
+        const compiled = compile(one);
         if (compiled.problems.length) continue;
         const { never, always } = analyse(compiled, envOf([]));
         const outcomes = values.map((value) => {
@@ -96,7 +96,7 @@ describe('every test of every kind of field', () => {
 
   it('that says nothing of itself is taken for neither', () => {
     // As somebody writes one who has read CONTRIBUTING alone: it holds for long texts, which the analysis cannot know.
-    const compiled = made(all(test('text.is', 'name', 'x')));
+    const compiled = compile(all(test('text.is', 'name', 'x')));
     const [part] = compiled.parts;
     if (!part?.test) throw new Error('There is no test.');
     const { decided: _, ...rest } = part.test.operator;
@@ -107,7 +107,7 @@ describe('every test of every kind of field', () => {
 
 describe('is longer than', () => {
   const long = (value: string, than: number, step = 'name') =>
-    made(all(test('text.longer', step, than))).holds(envOf([record(1, 'house', { [step]: value })]));
+    compile(all(test('text.longer', step, than))).holds(envOf([record(1, 'house', { [step]: value })]));
 
   it('counts characters as they are composed, without markup', () => {
     expect([long('Ash', 3), long('Ashy', 3), long('', 0)]).toEqual([false, true, false]);
@@ -118,7 +118,7 @@ describe('is longer than', () => {
   });
 
   it('is read back with what it counts', () => {
-    const words = (than: number) => contextFreeWords(made(all(test('text.longer', 'name', than))), index);
+    const words = (than: number) => contextFreeWords(compile(all(test('text.longer', 'name', than))), index);
     expect([words(20), words(1)]).toEqual(['Name is longer than 20 characters', 'Name is longer than 1 character']);
   });
 });

@@ -107,13 +107,13 @@ describe('the document of the API', () => {
     const { body } = await ask('GET', '/openapi.json');
     const { components } = body as unknown as typeof document;
     const values = ajv.compile(components.schemas.ValuesOf_hut ?? false);
-    const given = record.body.values as Record<string, unknown>;
-    expect([values(given), values({ ...given, height: 'tall' }), values({ ...given, nowhere: 1 })]).toEqual([
+    const stored = record.body.values as Record<string, unknown>;
+    expect([values(stored), values({ ...stored, height: 'tall' }), values({ ...stored, nowhere: 1 })]).toEqual([
       true,
       false,
       false,
     ]);
-    expect(given).toEqual({ height: 3 });
+    expect(stored).toEqual({ height: 3 });
     expect(holds('ContentType', (await ask('GET', '/types/hut')).body)).toEqual([true, null]);
     const template = await ask('POST', '/templates', {
       name: 'Hut page',
@@ -330,8 +330,8 @@ describe('two who write at once', () => {
     const { body, etag } = await ask('GET', path);
     // In whatever order its parts are sent.
     const sent = Object.fromEntries(Object.entries(change(body, 5) as object).reverse());
-    const written = await ask(method, path, sent, { 'if-match': etag });
-    expect([written.status, written.etag]).toEqual([200, (await ask('GET', path)).etag]);
+    const response = await ask(method, path, sent, { 'if-match': etag });
+    expect([response.status, response.etag]).toEqual([200, (await ask('GET', path)).etag]);
   });
 });
 

@@ -187,7 +187,7 @@ it(`tells of ${sites.length} generated sites (seed ${SEED}) what visitors get`, 
   let before: Map<string, string> | undefined;
   /** What was counted of each template in that site, and what its pages had. */
   let counted = new Map<string, { coverage: Coverage; seen: Map<number, Map<string, number>> }>();
-  for (const { name: at, index, design: made, previous, contents } of sites) {
+  for (const { name: at, index, design: generated, previous, contents } of sites) {
     if (contents) {
       before = undefined;
       counted = new Map();
@@ -209,7 +209,7 @@ it(`tells of ${sites.length} generated sites (seed ${SEED}) what visitors get`, 
         ),
       );
     before ??= await pages();
-    const { shared, ...own } = made;
+    const { shared, ...own } = generated;
     // Every other site is the one before with the rules of one template turned round, so that much is gained and lost.
     const earlierA = index % 2 ? previous?.a : undefined;
     if (earlierA) own.a = { ...earlierA, tree: turnedRound(earlierA.tree) };

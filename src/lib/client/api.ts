@@ -35,7 +35,7 @@ export type InputOf<L extends keyof ByLine> = ParametersOf<SchemasOf<L>['path']>
   WithQuery<SchemasOf<L>['query']> &
   WithBody<SchemasOf<L>['body']>;
 /** Left out where nothing is needed. */
-type Given<Input> = Record<never, never> extends Input ? [input?: Input] : [input: Input];
+type InputArguments<Input> = Record<never, never> extends Input ? [input?: Input] : [input: Input];
 
 /** What an operation answers; a page of a list where it lists. */
 export type ResponseOf<L extends keyof ByLine> = SchemasOf<L>['response'] extends infer R
@@ -49,7 +49,7 @@ export type ResponseOf<L extends keyof ByLine> = SchemasOf<L>['response'] extend
 /** Sends JSON to an address, and gives what is answered; rejects where that is a refusal. */
 export type Transport = (method: Operation['method'], address: string, body?: unknown) => Promise<unknown>;
 
-export type Api = <L extends Line>(line: L, ...given: Given<InputOf<L>>) => Promise<ResponseOf<L>>;
+export type Api = <L extends Line>(line: L, ...input: InputArguments<InputOf<L>>) => Promise<ResponseOf<L>>;
 
 type PlainInput = Record<string, unknown> & { query?: Record<string, unknown>; body?: unknown };
 

@@ -29,8 +29,8 @@ export function possibleValues(tests: readonly CompiledTest[], env: Env): Possib
     own.filter(({ operator: { decided } }) => decided && ways.includes(decided.by));
   /** Of those that are decided otherwise nothing is known. */
   const unknown = (...ways: Decision['by'][]) => {
-    const told = by('presence', ...ways);
-    return [...left, ...own.filter((made) => !told.includes(made))];
+    const decided = by('presence', ...ways);
+    return [...left, ...own.filter((made) => !decided.includes(made))];
   };
   if (type.many) {
     const lists = listsFor(own, type, env);

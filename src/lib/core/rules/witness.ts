@@ -307,8 +307,8 @@ const inventorFor = ({ media, records, today }: Among): Inventor => ({
 /** Texts that have all of what tests of parts of text ask for, and those that have each. */
 function textsFor(tests: readonly CompiledTest[], env: Env): string[] {
   const parts = tests.flatMap(({ operator, path: { type }, test }) => {
-    const asked = typeof test.operand === 'string' ? operator.lookup?.(test.operand, env, type) : undefined;
-    return asked?.by === 'text' && 'has' in asked ? [asked] : [];
+    const lookup = typeof test.operand === 'string' ? operator.lookup?.(test.operand, env, type) : undefined;
+    return lookup?.by === 'text' && 'has' in lookup ? [lookup] : [];
   });
   if (!parts.length) return [];
   const at = (place: (typeof parts)[number]['at']) =>

@@ -81,12 +81,12 @@ export async function answerApi(
 
 async function carryOut(
   one: AnyOperation,
-  given: Record<string, string>,
+  rawParams: Record<string, string>,
   request: Request,
   url: URL,
   principal: Principal,
 ): Promise<Response> {
-  const params = readParameters(one.path as string, given);
+  const params = readParameters(one.path as string, rawParams);
   let query: unknown = {};
   refuseUnknown(
     [...url.searchParams.keys()],
@@ -123,12 +123,14 @@ async function carryOut(
     if (one.current) guard(before);
     const schema = bodySchema(one);
     const body = schema ? readAs(schema, requestBody, one.refusal) : requestBody;
-    return perform(one, { params: given, query, body, before }, { request, url, principal, guard });
+    return perform(one, { rawParams, params, query, body, before }, { request, url, principal, guard });
   });
 }
 
 interface Checked {
-  params: Record<string, string>;
+  /** As they stand in the address. */
+  rawParams: Record<string, string>;
+  params: Record<string, unknown>;
   query: unknown;
   body: unknown;
   before: unknown;
@@ -137,20 +139,12 @@ interface Checked {
 /** Does what was asked, once everything about it is checked, and answers. */
 async function perform(
   one: AnyOperation,
-  { params, query, body, before }: Checked,
+  { rawParams, params, query, body, before }: Checked,
   { request, url, principal, guard }: { request: Request; url: URL; principal: Principal; guard: Guard },
 ): Promise<Response> {
-  const input = {
-    params: readParameters(one.path as string, params),
-    query,
-    body,
-    request,
-    origin: url.origin,
-    guard,
-    principal,
-  };
+  const input = { params, query, body, request, origin: url.origin, guard, principal };
   const result: unknown = await one.run(input as never);
-  await noteActivityOf(one, principal, { params, body, before, result });
+  await noteActivityOf(one, principal, { params: rawParams, body, before, result });
   if (one.method !== 'GET' && !one.readsOnly) await letVisitorsSee();
   if (result instanceof Response) return result;
   if (one.status === 204) return new Response(null, { status: 204 });

@@ -92,8 +92,8 @@ export function download(name: string, mime: string, content: AsyncIterable<stri
   return new Response(body, { headers: { 'content-type': mime, 'content-disposition': attachment(name) } });
 }
 
-/** A file that is kept, piece by piece; let go where nobody asks for what is in it. */
-export function kept(request: Request, content: Readable, headers: Record<string, string>): Response {
+/** Answers with a stored file, piece by piece; its stream is destroyed where only its headers are asked for. */
+export function fileResponse(request: Request, content: Readable, headers: Record<string, string>): Response {
   if (request.method !== 'HEAD') return new Response(Readable.toWeb(content) as ReadableStream, { headers });
   content.destroy();
   return new Response(null, { headers });

@@ -45,15 +45,30 @@ const valueSchemas = (types: readonly ContentType[]) =>
       `ValuesOf_${type.key}`,
       {
         title: `Values of ${type.name}`,
-        type: 'object' as const,
+        type: 'object',
         properties: Object.fromEntries(type.fields.map((field) => [field.id, fieldSchema(field)])),
         additionalProperties: false,
       },
     ]),
   );
 
+type Document = ReturnType<typeof createDocument>;
+/** The document of some operations takes a tenth of a second, and is the same until the application is another one. */
+const documents = new WeakMap<readonly AnyOperation[], Document>();
+
 /** The document that describes the API, in OpenAPI 3.1, made from its operations, their schemas, and the content types there are. */
 export function openApi(operations: readonly AnyOperation[], origin: string, types: readonly ContentType[] = []): Json {
+  let document = documents.get(operations);
+  if (!document) documents.set(operations, (document = documentOf(operations)));
+  const { components = {}, ...rest } = document;
+  return {
+    ...rest,
+    servers: [{ url: `${origin}/api/v1` }],
+    components: { ...components, schemas: { ...components.schemas, ...valueSchemas(types) } },
+  };
+}
+
+function documentOf(operations: readonly AnyOperation[]): Document {
   const paths: Record<string, ZodOpenApiPathItemObject> = {};
   for (const one of operations) (paths[one.path as string] ??= {})[methodOf(one)] = described(one);
   return createDocument(
@@ -65,11 +80,10 @@ export function openApi(operations: readonly AnyOperation[], origin: string, typ
         description:
           'Content types, records, terms, pictures and files, templates, releases and drawn pages. What is designed is a draft until it is released.',
       },
-      servers: [{ url: `${origin}/api/v1` }],
       tags: [...new Set(operations.map(({ tag }) => tag))].map((name) => ({ name })),
       paths,
       components: {
-        schemas: { Problem: schemas.Problem, ...valueSchemas(types) },
+        schemas: { Problem: schemas.Problem },
         securitySchemes: {
           token: {
             type: 'http',
@@ -88,7 +102,7 @@ export function openApi(operations: readonly AnyOperation[], origin: string, typ
       security: [{ token: [] }, { session: [] }],
     },
     { allowEmptySchema: { custom: true } },
-  ) as unknown as Json;
+  );
 }
 
 const methodOf = ({ method }: AnyOperation) => method.toLowerCase() as Lowercase<Method>;

@@ -45,10 +45,10 @@ export const namesIn = (path: string): ParameterName[] =>
   [...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => name as ParameterName);
 
 /** The parameters of an address as their schemas give them; refused (404) where one cannot name anything. */
-export function readParameters<P extends string>(path: P, given: Record<string, string>): ParametersOf<P> {
+export function readParameters<P extends string>(path: P, raw: Record<string, string>): ParametersOf<P> {
   const read: Record<string, unknown> = {};
   for (const name of namesIn(path)) {
-    const parsed = pathParameters[name].safeParse(given[name]);
+    const parsed = pathParameters[name].safeParse(raw[name]);
     if (!parsed.success) throw new Refusal(404, 'There is nothing with this number.');
     read[name] = parsed.data;
   }

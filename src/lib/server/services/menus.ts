@@ -27,9 +27,9 @@ async function lost(menu: Menu, model: ModelIndex): Promise<Problem[]> {
 }
 
 /** Keeps a menu: a new one without an id, else in the place of the one with it. With a stale `version` nothing is written. */
-export async function saveMenu(given: Omit<Menu, 'id' | 'version'> & Partial<Menu>): Promise<Menu> {
-  const fresh = given.id === undefined;
-  const { id = newId('menu'), name, entries, version = 0 } = given;
+export async function saveMenu(input: Omit<Menu, 'id' | 'version'> & Partial<Menu>): Promise<Menu> {
+  const fresh = input.id === undefined;
+  const { id = newId('menu'), name, entries, version = 0 } = input;
   // In the order in which a menu is read, by which its ETag is made.
   const menu: Menu = { id, name, entries, version: fresh ? 0 : version };
   const gone = await lost(menu, await readModel());

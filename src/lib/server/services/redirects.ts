@@ -43,19 +43,19 @@ export async function addRedirects(input: z.output<typeof RedirectLines>): Promi
     const all = new Map(kept.map(({ path, target }) => [path, target]));
     const problems: Problem[] = [];
     const seen = new Map<string, number>();
-    const given = input.map(({ path, target }) => ({
+    const lines = input.map(({ path, target }) => ({
       path: settledPath(path),
       target,
     }));
-    for (const [i, { path, target }] of given.entries()) {
+    for (const [i, { path, target }] of lines.entries()) {
       const before = seen.get(path);
-      if (before !== undefined && given[before]?.target !== target)
+      if (before !== undefined && lines[before]?.target !== target)
         problems.push(problem(`${i}`, `“${path}” leads to two places.`, 'Keep one of them.'));
       seen.set(path, i);
       all.set(path, target);
     }
     if (all.size > MOST) problems.push(problem('', `A site has ${MOST} redirects at most.`));
-    for (const [i, { path }] of given.entries()) {
+    for (const [i, { path }] of lines.entries()) {
       const circle = circleFrom(path, all);
       if (circle)
         problems.push(
@@ -63,7 +63,7 @@ export async function addRedirects(input: z.output<typeof RedirectLines>): Promi
         );
     }
     if (problems.length) throw new Refusal(422, 'These redirects cannot be kept.', problems.slice(0, 50));
-    const rows = [...seen.values()].map((i) => given[i] as Redirect);
+    const rows = [...seen.values()].map((i) => lines[i] as Redirect);
     await writeRedirects(rows, new Date(), transaction);
     return { added: rows.length };
   });

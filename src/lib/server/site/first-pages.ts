@@ -24,11 +24,11 @@ export async function drawFirstPages(design: SiteDesign, rounds: number): Promis
   const questions = questionsOf(design);
   const requests: [address: string, question: Question][] = [];
   for (const address of await addressesOf(design)) {
-    const hears = await draw(design, address, {});
-    if (!hears) continue;
+    const names = await draw(design, address, {});
+    if (!names) continue;
     requests.push([address, {}]);
     for (const question of questions)
-      if (Object.keys(question).every((key) => hears.has(key)) && (await draw(design, address, question)))
+      if (Object.keys(question).every((key) => names.has(key)) && (await draw(design, address, question)))
         requests.push([address, question]);
   }
   for (let round = 1; round < rounds; round++)

@@ -23,7 +23,7 @@
   } = $props();
 
   let asked = $state(false);
-  let made = $state<{ name: string; token: string }>();
+  let newToken = $state<{ name: string; token: string }>();
   let name = $state('');
   let scopes = $state<string[]>([]);
   let readOnly = $state(true);
@@ -32,7 +32,7 @@
   async function make(event: SubmitEvent) {
     event.preventDefault();
     await act(async () => {
-      made = await api('POST /account/tokens', { body: { name, scopes, readOnly, days } });
+      newToken = await api('POST /account/tokens', { body: { name, scopes, readOnly, days } });
       [asked, name, scopes] = [false, '', []];
     }, '');
   }
@@ -42,13 +42,13 @@
   title="Tokens"
   about="Lets a program ask the API as you, for some things, until a day. Its document: /api/v1/openapi.json"
 >
-  {#if made}
+  {#if newToken}
     <div class="mb-4 rounded-sm border border-hairline bg-paper p-4">
-      <p class="font-medium">The token “{made.name}”, shown this once:</p>
-      <p class="mt-2 rounded-sm bg-linen px-2 py-1 font-mono text-[13px] break-all" data-token>{made.token}</p>
+      <p class="font-medium">The token “{newToken.name}”, shown this once:</p>
+      <p class="mt-2 rounded-sm bg-linen px-2 py-1 font-mono text-[13px] break-all" data-token>{newToken.token}</p>
       <p class="mt-3 flex gap-2">
-        <Button onclick={() => void navigator.clipboard.writeText(made?.token ?? '')}>Copy it</Button>
-        <Button tone="bare" onclick={() => (made = undefined)}>I have it</Button>
+        <Button onclick={() => void navigator.clipboard.writeText(newToken?.token ?? '')}>Copy it</Button>
+        <Button tone="bare" onclick={() => (newToken = undefined)}>I have it</Button>
       </p>
     </div>
   {/if}

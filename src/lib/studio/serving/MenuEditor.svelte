@@ -41,10 +41,10 @@
     failed = '';
     const sent = entries;
     try {
-      const kept = await api('PUT /menus/{menuId}', { menuId: menu.id, body: { name, entries, version } });
-      version = kept.version;
+      const stored = await api('PUT /menus/{menuId}', { menuId: menu.id, body: { name, entries, version } });
+      version = stored.version;
       if (sent === entries) saving = 'saved';
-      onsaved(kept);
+      onsaved(stored);
     } catch (error) {
       failed = failureWords(error);
       saving = 'changed';

@@ -14,7 +14,7 @@
   async function make(event: SubmitEvent) {
     event.preventDefault();
     try {
-      const made = await api('POST /taxonomies', {
+      const taxonomy = await api('POST /taxonomies', {
         body: {
           id: newId('tax'),
           key: keyOf(name, 'taxonomy'),
@@ -23,7 +23,7 @@
         },
       });
       ondone?.();
-      await goto(`/studio/terms/${made.id}`, { invalidateAll: true });
+      await goto(`/studio/terms/${taxonomy.id}`, { invalidateAll: true });
     } catch (error) {
       const refused = error as RequestFailed;
       failed = refused.problems.map((p) => p.what).join(' ') || refused.message;

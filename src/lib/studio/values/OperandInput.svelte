@@ -64,15 +64,18 @@
 {/snippet}
 
 {#if operator.operand === 'count' || operator.operand === 'days'}
-  <input
-    type="number"
-    min="0"
-    aria-label={operator.unit ? operator.unit.replace(/^./, (c) => c.toUpperCase()) : 'Number'}
-    class="w-20"
-    value={typeof value === 'number' ? value : ''}
-    oninput={(e) => onchange(e.currentTarget.value === '' ? undefined : Number(e.currentTarget.value))}
-  />
-  {#if operator.unit}<span>{operator.unit}</span>{/if}
+  <!-- What is counted stays beside the number. -->
+  <span class="inline-flex items-center gap-1.5">
+    <input
+      type="number"
+      min="0"
+      aria-label={operator.unit ? operator.unit.replace(/^./, (c) => c.toUpperCase()) : 'Number'}
+      class="w-20"
+      value={typeof value === 'number' ? value : ''}
+      oninput={(e) => onchange(e.currentTarget.value === '' ? undefined : Number(e.currentTarget.value))}
+    />
+    {operator.unit ?? ''}
+  </span>
 {:else if operator.operand === 'range'}
   {@render line(list[0], 'From', (v) => withPart(0, v))}
   <span>and</span>

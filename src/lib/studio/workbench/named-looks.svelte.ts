@@ -126,9 +126,9 @@ export class NamedLooks {
     if (now && now !== look) return;
     for (let n = 0; n < TRIES; n++) {
       try {
-        const kept = await this.api('GET /theme');
-        const theme = { ...kept.theme, looks: withLook(kept.theme.looks, look) };
-        await this.api('PUT /theme', { body: { theme, version: kept.version } });
+        const stored = await this.api('GET /theme');
+        const theme = { ...stored.theme, looks: withLook(stored.theme.looks, look) };
+        await this.api('PUT /theme', { body: { theme, version: stored.version } });
         this.failed = '';
         return;
       } catch (error) {

@@ -89,7 +89,7 @@ export class Saving {
     this.labels = [];
     this.name = undefined;
     try {
-      const kept = await this.api('POST /templates/{templateId}/edits', {
+      const result = await this.api('POST /templates/{templateId}/edits', {
         templateId: this.host.template.id,
         body: {
           version: this.host.template.version,
@@ -99,7 +99,7 @@ export class Saving {
           sitting: this.sitting,
         },
       });
-      this.take(kept);
+      this.take(result);
     } catch (error) {
       const failed = error as RequestFailed;
       this.operations = [...sent.operations, ...this.operations];

@@ -161,9 +161,9 @@ export class SiteLists {
         const now = this.next;
         this.next = undefined;
         const { times } = this;
-        const told = await this.api('POST /workbench/lists', { body: now }).catch(() => undefined);
-        if (!told || times !== this.times) continue;
-        this.tellings = this.tellings.with(told);
+        const lists = await this.api('POST /workbench/lists', { body: now }).catch(() => undefined);
+        if (!lists || times !== this.times) continue;
+        this.tellings = this.tellings.with(lists);
         this.answered = now;
         this.host.show?.();
       }

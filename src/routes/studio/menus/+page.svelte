@@ -22,14 +22,14 @@
         leads: { to: 'type', typeId: id },
         below: [],
       }));
-      const made = await api('POST /menus', {
+      const created = await api('POST /menus', {
         body: {
           name: data.model.menus.length ? 'Another menu' : 'Main menu',
           entries: data.model.menus.length ? [] : types,
         },
       });
       await invalidateAll();
-      chosen = made.id;
+      chosen = created.id;
     } catch (error) {
       said = failureWords(error);
     }

@@ -51,14 +51,14 @@
     said = failed = '';
     working = true;
     try {
-      const made = await api('POST /releases', {
+      const released = await api('POST /releases', {
         body: {
           note,
           mark: data.mark,
           pages: found?.changed ?? null,
         },
       });
-      said = `Released. Visitors see release ${made.id}.`;
+      said = `Released. Visitors see release ${released.id}.`;
       note = '';
       await invalidateAll();
     } catch (error) {

@@ -19,8 +19,8 @@ const guarded = { ...changes, fresh: true } as const;
 /** Refuses a password that is not the account's, and counts the tries. */
 async function provePassword(principal: Principal, password: string): Promise<void> {
   await throttle('account', `confirm ${principal.id}`);
-  const { password: kept } = await accountNumbered(principal.id);
-  if (!(await passwordFits(kept, password)))
+  const { password: hash } = await accountNumbered(principal.id);
+  if (!(await passwordFits(hash, password)))
     throw new Refusal(422, 'This is not your password.', [{ at: 'current', what: 'It is another one.' }]);
   await forgiven(`confirm ${principal.id}`);
 }
@@ -93,8 +93,8 @@ export const account = (all: () => readonly AnyOperation[]) =>
       description:
         'The one of before is given too, where there is one; all other sessions end, and tokens for programs unless `keepTokens` is true.',
       run: async ({ principal, body: { current, password, keepTokens = false } }) => {
-        const { password: kept } = await accountNumbered(principal.id);
-        if (kept !== null) await provePassword(principal, current ?? '');
+        const { password: hash } = await accountNumbered(principal.id);
+        if (hash !== null) await provePassword(principal, current ?? '');
         else if (!principal.fresh) throw new Refusal(403, 'Show once more that it is you.', [], { confirm: true });
         await setPassword(principal.id, password, { but: principal.session, tokens: !keepTokens });
         await confirmSession(principal.session ?? '');
@@ -129,10 +129,10 @@ export const account = (all: () => readonly AnyOperation[]) =>
       status: 201,
       refuses: [409],
       run: async ({ principal, body, origin }) => {
-        const made = await finishPasskey(principal.id, body, { origin });
+        const passkey = await finishPasskey(principal.id, body, { origin });
         await endOtherAccess(principal.id, { but: principal.session });
-        letKnow(await accountNumbered(principal.id), `The passkey “${made.name}” signs you in from now on.`);
-        return made;
+        letKnow(await accountNumbered(principal.id), `The passkey “${passkey.name}” signs you in from now on.`);
+        return passkey;
       },
     }),
     operation('DELETE /account/passkeys/{passkeyId}', {

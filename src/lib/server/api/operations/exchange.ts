@@ -13,8 +13,8 @@ import { localPath } from '../../files/local';
 import { exportSite, siteAddress } from '../../site/export/export';
 import { exportsBefore, keepManifest, manifestBefore } from '../../site/export/before';
 import { ownOrigin } from '../../access';
-import { attachment, download, kept, fileName, pieces } from '../http';
-import { operation, type Principal } from '../operation';
+import { attachment, download, fileResponse, fileName, pieces } from '../http';
+import { operation, type OperationInput } from '../operation';
 import { schemas } from '../schemas';
 import type { ExportJob } from '../jobs';
 
@@ -24,15 +24,21 @@ const Named = z.object({ name: z.string().max(200).default('file') });
 const jobs_ = { tag: 'Jobs', requiredRole: 'editor' } as const;
 const owns = { tag: 'Files', requiredRole: 'owner', touches: 'site' } as const;
 
-/** A zip that waits for whoever had it written, under a name with the day. */
-async function heldZip(file: string, name: string, request: Request, principal: Principal): Promise<Response> {
-  const { content, size } = await readHeld(file, principal.id);
-  return kept(request, content, {
-    'content-type': 'application/zip',
-    'content-length': String(size),
-    'content-disposition': attachment(`${name}-${new Date().toISOString().slice(0, 10)}.zip`),
-  });
-}
+/** Sends a zip that was written for whoever asks, under a name with the day. */
+const storedZip = (name: string) =>
+  ({
+    tag: 'Files',
+    response: 'file',
+    status: 200,
+    run: async ({ params, request, principal }: OperationInput<'/{file}', undefined, undefined>) => {
+      const { content, size } = await readHeld(params.file, principal.id);
+      return fileResponse(request, content, {
+        'content-type': 'application/zip',
+        'content-length': String(size),
+        'content-disposition': attachment(`${name}-${new Date().toISOString().slice(0, 10)}.zip`),
+      });
+    },
+  }) as const;
 
 /** Writes the released site as a zip; what is built with the application is asked of the application itself. */
 const exporting = (base: string) =>
@@ -120,14 +126,9 @@ export function exchange(base: string) {
     }),
     operation('GET /backup/{file}', {
       id: 'readBackupFile',
-      tag: 'Files',
       requiredRole: 'owner',
       summary: 'A backup that was written into a file',
-      response: 'file',
-      status: 200,
-      run: ({ params, request, principal }) => {
-        return heldZip(params.file, 'plum-thread', request, principal);
-      },
+      ...storedZip('plum-thread'),
     }),
     operation('POST /backup', {
       id: 'takeBackup',
@@ -231,14 +232,9 @@ export function exchange(base: string) {
     }),
     operation('GET /export/{file}', {
       id: 'readExport',
-      tag: 'Files',
       requiredRole: 'designer',
       summary: 'A site that was written as files',
-      response: 'file',
-      status: 200,
-      run: ({ params, request, principal }) => {
-        return heldZip(params.file, 'site', request, principal);
-      },
+      ...storedZip('site'),
     }),
     operation('GET /theme-file', {
       id: 'exportTheme',

@@ -1,4 +1,4 @@
-import { kept, numberOf, respond } from '$lib/server/api/http';
+import { fileResponse, numberOf, respond } from '$lib/server/api/http';
 import { mediaKept } from '$lib/server/media-access';
 import { notFound } from '$lib/server/refusal';
 import { readOriginal, readRendition } from '$lib/server/services/media';
@@ -9,7 +9,7 @@ const HEADERS = {
   'content-security-policy': "default-src 'none'; style-src 'unsafe-inline'; sandbox",
 };
 
-/** A picture as it was kept (`original`), or one of its renditions (`640.webp`, `640.jpeg`). */
+/** A picture as it was fileResponse (`original`), or one of its renditions (`640.webp`, `640.jpeg`). */
 export const GET: RequestHandler = (event) =>
   respond(async () => {
     const { params } = event;
@@ -28,7 +28,7 @@ export const GET: RequestHandler = (event) =>
       content.destroy();
       throw notFound('picture with this number; files are taken home by their name');
     }
-    return kept(event.request, content, {
+    return fileResponse(event.request, content, {
       ...{ 'content-type': mime, 'content-length': String(size) },
       ...HEADERS,
       ...caching,

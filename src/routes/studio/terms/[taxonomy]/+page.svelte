@@ -38,7 +38,7 @@
   const add = (event: SubmitEvent) => {
     event.preventDefault();
     void attempt(async () => {
-      const made = await api('POST /terms', {
+      const created = await api('POST /terms', {
         body: {
           taxonomyId: data.taxonomy.id,
           parentId: term?.id && data.taxonomy.tree ? term.id : null,
@@ -46,7 +46,7 @@
         },
       });
       fresh = '';
-      if (!term) selected = made.id;
+      if (!term) selected = created.id;
     });
   };
   const move = (id: string, parentId: string | null, at?: number) =>

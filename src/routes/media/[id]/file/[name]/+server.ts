@@ -1,4 +1,4 @@
-import { attachment, kept, numberOf, respond } from '$lib/server/api/http';
+import { attachment, fileResponse, numberOf, respond } from '$lib/server/api/http';
 import { mediaKept } from '$lib/server/media-access';
 import { readOriginal } from '$lib/server/services/media';
 import type { RequestHandler } from './$types';
@@ -9,7 +9,7 @@ export const GET: RequestHandler = (event) =>
     const id = numberOf(event.params.id);
     const caching = await mediaKept(id, event);
     const { content, mime, size, name } = await readOriginal(id);
-    return kept(event.request, content, {
+    return fileResponse(event.request, content, {
       'content-type': mime,
       'content-length': String(size),
       'content-disposition': attachment(name),
