@@ -29,5 +29,7 @@ export default defineConfig({
     noExternal: ['@atlaskit/pragmatic-drag-and-drop'],
   },
   build: { assetsInlineLimit: 0 },
+  // In parts, so that a worker loads what it needs.
+  worker: { format: 'es' },
   server: { fs: { allow: ['.'] } },
 });

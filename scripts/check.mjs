@@ -10,6 +10,7 @@ const CHECKS = [
   ['format', ['prettier', '--check', '.']],
   ['import directions', ['depcruise', 'src', '--output-type', 'err']],
   ['dead code', ['knip', '--no-progress']],
+  ['weight of code', ['node', 'scripts/weight.mjs']],
 ];
 
 /** @param {string[]} command @returns {Promise<{ code: number | null, output: string }>} */

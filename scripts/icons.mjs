@@ -280,7 +280,7 @@ try {
     if (!nodes[name] && !former[name]) console.error(`There is no icon named ${name}.`);
   const at = (/** @type {string} */ file) => join(root, 'src', 'lib', 'core', 'base', 'icons', file);
   writeFileSync(at('set.json'), `[\n${set.map((icon) => JSON.stringify(icon)).join(',\n')}\n]\n`);
-  writeFileSync(at('names.json'), `${JSON.stringify({ names: set.map(({ name }) => name), former })}\n`);
+  writeFileSync(at('names.json'), `${JSON.stringify({ names: set.map(({ name }) => name).join(' '), former })}\n`);
   console.log(`${set.length} icons`);
 } finally {
   rmSync(folder, { recursive: true, force: true });

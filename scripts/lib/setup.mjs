@@ -90,7 +90,7 @@ export async function ensureBuild() {
   for (; !release; release = await take(cache)) await new Promise((done) => setTimeout(done, 500));
   try {
     const hash = createHash('sha256');
-    for (const path of ['src', 'static', 'package-lock.json', 'svelte.config.js', 'vite.config.ts'])
+    for (const path of ['src', 'static', 'package.json', 'package-lock.json', 'svelte.config.js', 'vite.config.ts'])
       addToHash(path, hash);
     const state = hash.digest('hex');
     const stamp = join(root, 'build', '.built-from');

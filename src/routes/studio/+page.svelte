@@ -10,7 +10,7 @@
   import { counted } from '$lib/core/base/counted';
   import { Coming } from '$lib/studio/coming.svelte';
   import Button from '$lib/ui/Button.svelte';
-  import NewTemplate, { type Start } from '$lib/studio/serving/NewTemplate.svelte';
+  import type { Start } from '$lib/studio/serving/NewTemplate.svelte';
 
   let { data } = $props();
 
@@ -20,6 +20,11 @@
   const looseEnds = $derived([...data.looseEnds, ...(standing.now?.looseEnds ?? [])]);
 
   let starting: Start | undefined = $state();
+  /** Once it was needed, the sheet stays, so that it can close. */
+  let sheetUsed = $state(false);
+  $effect(() => {
+    if (starting) sheetUsed = true;
+  });
 
   let siteWrong = $state('');
 
@@ -282,4 +287,8 @@
   </div>
 </main>
 
-<NewTemplate model={data.model} start={starting} {served} onclose={() => (starting = undefined)} />
+{#if sheetUsed}
+  {#await import('$lib/studio/serving/NewTemplate.svelte') then { default: NewTemplate }}
+    <NewTemplate model={data.model} start={starting} {served} onclose={() => (starting = undefined)} />
+  {/await}
+{/if}

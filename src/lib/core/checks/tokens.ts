@@ -1,6 +1,7 @@
 import type { LooseEnd } from '../render/compile';
 import { tokensIn } from '../styles/style';
-import { knownVariables, unknownVariables, type KnownName } from '../styles/known';
+import { unknownVariables } from '#own-css';
+import { knownVariables, type KnownName } from '../styles/known';
 import type { Tree } from '../schema/element';
 import { walk } from '../templates/tree';
 import { TOKEN_GROUPS, type Theme } from '../schema/theme';

@@ -1,4 +1,4 @@
-import { converter, parse } from 'culori';
+import { converter, parse } from '../base/colour';
 import { fail, ok, problem, problemsOf, type Problem, type Result } from '../base/result';
 import { keyOf } from '../base/text';
 import { lookOf, lookOfTypography, lookTokens } from './look-tokens';

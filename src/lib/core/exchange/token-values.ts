@@ -1,4 +1,4 @@
-import { formatHex, formatHex8, parse } from 'culori';
+import { formatHex, formatHex8, parse } from '../base/colour';
 import { z } from 'zod';
 import { problem, type Problem } from '../base/result';
 import type { TokenGroup } from '../schema/theme';

@@ -1,4 +1,5 @@
-import { parsePhoneNumberFromString, type CountryCode } from 'libphonenumber-js/min';
+import { parsePhoneNumber } from '#phone-numbers';
+import type { CountryCode } from 'libphonenumber-js/min';
 import { z } from 'zod';
 import { defineFormat, pick } from './format';
 
@@ -27,7 +28,7 @@ export const phone = defineFormat({
     const text = typeof value === 'string' ? value : (value as { url: string }).url.replace(/^tel:/i, '');
     // The longest number of E.164 has 15 digits; what is far longer is none, and is not read as one.
     if (text.length > 100) return text;
-    const found = parsePhoneNumberFromString(text, country as CountryCode);
+    const found = parsePhoneNumber(text, country as CountryCode);
     if (form === 'digits') return found ? found.number : text.replace(/[^0-9+]/g, '');
     if (!found) return text;
     return form === 'national' ? found.formatNational() : found.formatInternational();

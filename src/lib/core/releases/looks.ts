@@ -1,4 +1,7 @@
-import { generate, parse, walk, type CssNode, type PseudoClassSelector, type Rule } from 'css-tree';
+import type { CssNode, PseudoClassSelector, Rule } from 'css-tree';
+import generate from 'css-tree/generator';
+import parse from 'css-tree/parser';
+import walk from 'css-tree/walker';
 
 /** What has to be on a page for a rule to be seen there, as far as names tell: classes and elements. */
 interface Needs {

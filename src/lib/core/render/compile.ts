@@ -11,7 +11,7 @@ import type { Path } from '../schema/path';
 import type { Scopes } from '../paths/scopes';
 import { problem, type Problem } from '../base/result';
 import { compileRule, type CompiledRule } from '../rules/compile';
-import { confineCss } from '../styles/confine';
+import { confineCss } from '#own-css';
 import { insideOf, PAGE_ROOM, roomWith, type Room } from '../styles/room';
 import { boxesIn } from '../styles/boxes';
 import { joinedStyle, pageGroundCss, styleCss } from '../styles/style';

@@ -1,4 +1,8 @@
-import { generate, ident, parse, walk, type CssNode, type List } from 'css-tree';
+import type { CssNode, List } from 'css-tree';
+import generate from 'css-tree/generator';
+import parse from 'css-tree/parser';
+import { ident } from 'css-tree/utils';
+import walk from 'css-tree/walker';
 
 export interface CssProblem {
   /** From 1. */

@@ -1,4 +1,4 @@
-import { formatHex, parse, rgb, wcagContrast } from 'culori';
+import { converter, formatHex, parse, wcagContrast } from '../base/colour';
 
 /** The least contrast of text to its ground (WCAG 2.2, 1.4.3), and of large text. */
 export const LEAST = 4.5;
@@ -16,6 +16,8 @@ export function inkOn(ground: string): string {
   if (light >= dark) return light >= LEAST ? '#ffffff' : '#000000';
   return dark >= LEAST ? '#1a1a1a' : '#000000';
 }
+
+const rgb = converter('rgb');
 
 type Rgb = { r: number; g: number; b: number; alpha: number };
 const WHITE: Rgb = { r: 1, g: 1, b: 1, alpha: 1 };

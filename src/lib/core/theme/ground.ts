@@ -1,6 +1,6 @@
 import { contrastOver, inkOn, LEAST } from './contrast';
 import type { Theme } from '../schema/theme';
-import { formatHex, interpolate } from 'culori';
+import { formatHex, interpolate } from '../base/colour';
 
 /**
  * What stands on a ground reads its colours from four variables: text, quiet text, links and lines. A ground sets them for

@@ -194,6 +194,11 @@ export const schemas = {
     rules: z.array(NamedRuleSchema),
     uses: z.record(z.string(), z.array(z.object({ what: z.string(), href: z.string() }))),
   }),
+  Icon: z.object({
+    name: z.string(),
+    words: z.string().describe('What it is found by besides its name'),
+    body: z.string().describe('Elements of SVG in a box of 24 by 24, drawn by lines of the colour of the text'),
+  }),
   Site: SiteSchema,
   KeptTheme: KeptThemeSchema,
   Menu: MenuSchema,

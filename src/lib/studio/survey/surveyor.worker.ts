@@ -14,6 +14,8 @@ import { compileTree, scopesOf, type CompiledTree } from '$lib/core/render/compi
 import { archivesAnswered, pagesSurrounded, recordsAnswered, type Answered } from '$lib/core/serving/answers';
 import type { Tree } from '$lib/core/schema/element';
 import type { Serving } from '$lib/core/serving/contest';
+import { allLoaded } from '$lib/core/base/on-demand';
+import { fetchMissingIcons, noteMissingIcons } from '../values/missing-icons';
 import type { Ask, Chosen, Head, SurveyGround, Told, What } from './messages';
 
 /** Asks about many records away from the screen, so that this stays at hand; whatever is asked anew stops what went before. */
@@ -94,9 +96,6 @@ function compile({ index, parts, template, looks }: Known, tree: Tree): Compiled
     looks,
   });
 }
-
-/** Drawings of icons, which are fetched with the first page that is drawn. */
-const icons = () => import('$lib/core/base/icons/all');
 
 const today = ({ model }: Known) => localDay(new Date(), model.site.timeZone);
 
@@ -234,14 +233,13 @@ function chosen(subjects: readonly Subject[], { term, longest }: Chosen, { index
 }
 
 async function draw({ job, tree, set, what, ids, most, choose }: Ask & { do: 'draw' }): Promise<void> {
-  await icons();
   const here = known;
   if (!here) return;
   const stopped = () => latest.draw !== job;
   // Pages of records that are here are drawn at once; who chooses among all waits for them.
   if (!ids) await here.whole;
   if (stopped()) return;
-  const compiled = compile(here, tree);
+  let compiled = compile(here, tree);
   const pool = poolOf(here);
   let subjects: Subject[];
   if (ids) {
@@ -255,13 +253,21 @@ async function draw({ job, tree, set, what, ids, most, choose }: Ask & { do: 'dr
     tell({ told: 'listed', job, heads: subjects.map(headOf), all: found.subjects.length });
   }
   const given = { model: here.index, pool, today: today(here) };
-  const look = looksOf(tree, compiled, given, what.is === 'turns' ? what.loop : undefined);
+  const lookWith = (by: CompiledTree) => looksOf(tree, by, given, what.is === 'turns' ? what.loop : undefined);
+  let look = lookWith(compiled);
   const of = subjects.length;
   let looks: Look[] = [];
   let since = performance.now();
   if (!of) tell({ told: 'drawing', job, looks, done: 0, of, css: compiled.css });
   for (const [i, subject] of subjects.entries()) {
-    looks.push(look(subject));
+    let drawn = look(subject);
+    const [loaded, icons] = await Promise.all([allLoaded(), fetchMissingIcons()]);
+    if (loaded || icons) {
+      compiled = compile(here, tree);
+      look = lookWith(compiled);
+      drawn = look(subject);
+    }
+    looks.push(drawn);
     // Some at a time: the first are on screen while the rest is drawn.
     if (performance.now() - since < 40 && i < of - 1) continue;
     tell({ told: 'drawing', job, looks, done: i + 1, of, css: compiled.css });
@@ -310,6 +316,8 @@ async function judge({ job, tree, titled }: Ask & { do: 'judge' }): Promise<void
     if (found.subjects.length <= most && !here.partial.length) return;
   }
 }
+
+noteMissingIcons();
 
 self.onmessage = ({ data }: MessageEvent<Ask>) => {
   const failed = (error: unknown) => tell({ told: 'failed', why: (error as Error).message });

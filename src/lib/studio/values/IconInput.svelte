@@ -1,8 +1,9 @@
 <script lang="ts">
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
-  import type { Icon } from '$lib/core/base/icons';
-  import { drawings } from './drawings.svelte';
+  import { learnIcons, type Icon } from '$lib/core/base/icons';
+  import { api } from '../api';
+  import { failureWords } from '../request';
   import Drawn from './Drawn.svelte';
   import type { InputProps } from './input';
 
@@ -11,13 +12,21 @@
   let open = $state(false);
   let search = $state('');
   const name = $derived(typeof value === 'string' ? value : '');
-  let find: ((search: string) => readonly Icon[]) | undefined = $state.raw();
-  $effect(() => {
-    if (open) void drawings.fetch().then(({ findIcons }) => (find = findIcons));
-  });
-  const found = $derived(find?.(search) ?? []);
+  let found: { icons: readonly Icon[]; total: number } | undefined = $state.raw();
+  let failed = $state('');
   /** So many are drawn at once; a search brings the others. */
   const MOST = 240;
+  let latest = 0;
+  $effect(() => {
+    if (!open) return;
+    const job = ++latest;
+    api('GET /icons', { query: { search: search.slice(0, 100), per_page: MOST } })
+      .then(({ items, total }) => {
+        learnIcons(items);
+        if (job === latest) [found, failed] = [{ icons: items, total }, ''];
+      })
+      .catch((error: unknown) => (failed = failureWords(error)));
+  });
 </script>
 
 <span class="flex items-center gap-2">
@@ -37,8 +46,8 @@
   bind:open
   wide
   title="Icon for {field.label}"
-  about={find
-    ? `${found.length.toLocaleString('en-GB')} of the icons that ship with the application${found.length > MOST ? `; the first ${MOST} are drawn, a word finds the others` : ''}.`
+  about={found
+    ? `${found.total.toLocaleString('en-GB')} of the icons that ship with the application${found.total > MOST ? `; the first ${MOST} are drawn, a word finds the others` : ''}.`
     : 'The icons are on their way.'}
 >
   <input
@@ -48,8 +57,9 @@
     aria-label="Find an icon"
     bind:value={search}
   />
+  {#if failed}<p role="alert" class="mt-2 text-madder">{failed}</p>{/if}
   <div class="mt-3 grid grid-cols-[repeat(auto-fill,minmax(6.5rem,1fr))] gap-1">
-    {#each found.slice(0, MOST) as icon (icon.name)}
+    {#each found?.icons ?? [] as icon (icon.name)}
       <button
         type="button"
         class="flex flex-col items-center gap-1 rounded-sm border px-1 py-2 text-xs hover:border-faded {icon.name ===
@@ -67,7 +77,7 @@
       </button>
     {:else}
       <p class="col-span-full text-faded">
-        {find ? 'No icon is called so. Try another word, such as “water” or “way”.' : ''}
+        {found ? 'No icon is called so. Try another word, such as “water” or “way”.' : ''}
       </p>
     {/each}
   </div>

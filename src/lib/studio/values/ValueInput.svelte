@@ -12,7 +12,6 @@
   import MediaInput from './MediaInput.svelte';
   import PlaceInput from './PlaceInput.svelte';
   import RecordsInput from './RecordsInput.svelte';
-  import RichInput from './RichInput.svelte';
   import RowsInput from './RowsInput.svelte';
   import type { InputProps, ValueInputProps } from './input';
 
@@ -26,7 +25,6 @@
 
   /** Inputs of several parts; the others are single controls, below. */
   const LARGE: Partial<Record<Control, Component<InputProps>>> = {
-    rich: RichInput,
     choices: ChoicesInput,
     media: MediaInput,
     embed: EmbedInput,
@@ -47,7 +45,13 @@
 
 {#snippet input(inner: ValueInputProps)}<Self {...inner} />{/snippet}
 
-{#if Large}
+{#if control === 'rich'}
+  {#await import('./RichInput.svelte')}
+    <div class="h-40 rounded-sm border border-hairline bg-paper" aria-busy="true"></div>
+  {:then { default: RichInput }}
+    <RichInput {field} {settings} {value} {id} {invalid} {describedby} {onchange} {input} />
+  {/await}
+{:else if Large}
   <Large {field} {settings} {value} {id} {invalid} {describedby} {onchange} {input} />
 {:else if control === 'line'}
   <input

@@ -1,21 +1,19 @@
-import { onMissedIcon } from '$lib/core/base/icons';
+import { onLoaded } from '$lib/core/base/on-demand';
+import { fetchMissingIcons, noteMissingIcons } from './missing-icons';
 
-/** Drawings of icons, which are many: fetched as a whole with the first that is drawn or chosen, never before. */
+/** What drawing needs and is fetched when it is first needed: drawings of icons, large libraries. */
 class Drawings {
-  /** Counts up when they are there, so that what was drawn without them is drawn again. */
+  /** Counts up when some have come, so that what was drawn without them is drawn again. */
   known = $state(0);
-  private coming: Promise<typeof import('$lib/core/base/icons/all')> | undefined;
 
   constructor() {
-    onMissedIcon(() => void this.fetch());
+    onLoaded(() => this.known++);
+    // All that one picture misses is asked for at once.
+    noteMissingIcons(() => setTimeout(() => void this.fetch()));
   }
 
-  fetch(): Promise<typeof import('$lib/core/base/icons/all')> {
-    this.coming ??= import('$lib/core/base/icons/all').then((all) => {
-      this.known++;
-      return all;
-    });
-    return this.coming;
+  private async fetch(): Promise<void> {
+    if (await fetchMissingIcons()) this.known++;
   }
 }
 

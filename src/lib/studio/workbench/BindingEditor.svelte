@@ -8,7 +8,6 @@
   import type { Binding, Fallback, FormatUse, Take } from '$lib/core/schema/binding';
   import { fittingTakes, startBinding, takeWords } from '$lib/core/templates/bring';
   import { takeOf, takesFor, typeAfter } from '$lib/core/paths/takes';
-  import FormatEditor from './FormatEditor.svelte';
   import FormatPicker from './FormatPicker.svelte';
   import PathPicker from './PathPicker.svelte';
   import type { Workbench } from './workbench.svelte';
@@ -130,13 +129,15 @@
     {/if}
   </div>
   {#each binding.formats as use, i (i)}
-    <FormatEditor
-      {wb}
-      {scopes}
-      {use}
-      result={resultAfter(i + 1)}
-      onchange={(next) => setFormats(next ? binding.formats.with(i, next) : binding.formats.toSpliced(i, 1))}
-    />
+    {#await import('./FormatEditor.svelte') then { default: FormatEditor }}
+      <FormatEditor
+        {wb}
+        {scopes}
+        {use}
+        result={resultAfter(i + 1)}
+        onchange={(next) => setFormats(next ? binding.formats.with(i, next) : binding.formats.toSpliced(i, 1))}
+      />
+    {/await}
   {/each}
   {#each wrong.slice(0, 1) as problem (problem.what)}<p class="pl-30 text-madder">{problem.what}</p>{/each}
 {/if}

@@ -13,7 +13,8 @@
   import { EditorView, keymap, lineNumbers, placeholder } from '@codemirror/view';
   import { untrack } from 'svelte';
   import { confineCss, type CssProblem } from '$lib/core/styles/confine';
-  import { unknownVariables, type KnownName } from '$lib/core/styles/known';
+  import type { KnownName } from '$lib/core/styles/known';
+  import { unknownVariables } from '$lib/core/styles/unknown-variables';
 
   let {
     value,

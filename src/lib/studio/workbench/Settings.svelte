@@ -1,3 +1,14 @@
+<script lang="ts" module>
+  /** Loaded after the page is there, so that it is there sooner; a pane that is opened before waits for its own. */
+  const PANES = {
+    loop: () => import('./LoopEditor.svelte'),
+    branches: () => import('./BranchesEditor.svelte'),
+    visitors: () => import('./VisitorsEditor.svelte'),
+    looks: () => Promise.all([import('./PropControls.svelte'), import('./StylePanel.svelte')]),
+    rule: () => import('./RulePanel.svelte'),
+  };
+</script>
+
 <script lang="ts">
   import LookOnly from '../people/LookOnly.svelte';
   import Sign from '$lib/ui/Sign.svelte';
@@ -9,15 +20,9 @@
   import type { Screen } from '$lib/core/schema/style';
   import { knownSelectors, knownVariables } from '$lib/core/styles/known';
   import { completeTheme } from '$lib/core/theme/theme';
-  import { untrack } from 'svelte';
+  import { onMount, untrack } from 'svelte';
   import Tip from '$lib/ui/Tip.svelte';
-  import BranchesEditor from './BranchesEditor.svelte';
-  import LoopEditor from './LoopEditor.svelte';
-  import VisitorsEditor from './VisitorsEditor.svelte';
-  import PropControls from './PropControls.svelte';
-  import RulePanel from './RulePanel.svelte';
   import SlotEditor from './SlotEditor.svelte';
-  import StylePanel from './StylePanel.svelte';
   import type { Workbench } from './workbench.svelte';
 
   let {
@@ -34,6 +39,9 @@
     onwidths: (widths: Screen) => void;
     oncorrect: (path: Path) => void;
   } = $props();
+
+  /** Milliseconds after which what may be opened next is loaded. */
+  const PRELOAD_AFTER = 500;
 
   const element = $derived(wb.element(wb.selection.id) ?? wb.element(wb.tree.root)!);
   const kind = $derived(elementNamed(element.kind));
@@ -71,6 +79,13 @@
     ].filter(Boolean),
   );
   const several = $derived(wb.selection.chosen.length);
+
+  onMount(() => {
+    // A pane that cannot be loaded now is asked for again when it is opened, and says so then.
+    const preload = () => Object.values(PANES).forEach((load) => void load().catch(() => undefined));
+    const timer = setTimeout(preload, PRELOAD_AFTER);
+    return () => clearTimeout(timer);
+  });
 
   /** The dock takes as much of the height as the designer gives it. */
   let height = $state(256);
@@ -186,11 +201,21 @@
       {/each}
       <LookOnly allowed={!wb.looking}>
         <Tabs.Content value="repeats"
-          >{#if kind?.loop}<LoopEditor {wb} {element} />{/if}</Tabs.Content
+          >{#if kind?.loop && tab === 'repeats'}
+            {#await PANES.loop() then { default: LoopEditor }}<LoopEditor {wb} {element} />{/await}
+          {/if}</Tabs.Content
         >
-        <Tabs.Content value="branches"><BranchesEditor {wb} {element} /></Tabs.Content>
+        <Tabs.Content value="branches"
+          >{#if tab === 'branches'}
+            {#await PANES.branches() then { default: BranchesEditor }}<BranchesEditor {wb} {element} />{/await}
+          {/if}</Tabs.Content
+        >
         <Tabs.Content value="visitors"
-          >{#if visited}<VisitorsEditor {wb} {element} scopes={{ loops: [visited] }} />{/if}</Tabs.Content
+          >{#if visited && tab === 'visitors'}
+            {#await PANES.visitors() then { default: VisitorsEditor }}
+              <VisitorsEditor {wb} {element} scopes={{ loops: [visited] }} />
+            {/await}
+          {/if}</Tabs.Content
         >
         <Tabs.Content value="values">
           {#each slots as [name, slot] (`${element.id} ${name}`)}<SlotEditor
@@ -204,8 +229,10 @@
         <Tabs.Content value="looks">
           <!-- Many controls: they are there only while they are looked at. -->
           {#if tab === 'looks'}
-            {#if kind}<PropControls {wb} {element} {kind} />{/if}
-            <StylePanel {wb} {element} {screen} {onwidths} />
+            {#await PANES.looks() then [{ default: PropControls }, { default: StylePanel }]}
+              {#if kind}<PropControls {wb} {element} {kind} />{/if}
+              <StylePanel {wb} {element} {screen} {onwidths} />
+            {/await}
           {/if}
         </Tabs.Content>
         <Tabs.Content value="css">
@@ -227,7 +254,13 @@
               {/key}
             {/await}{/if}
         </Tabs.Content>
-        <Tabs.Content value="rule"><RulePanel {wb} {element} {certain} {oncorrect} /></Tabs.Content>
+        <Tabs.Content value="rule"
+          >{#if tab === 'rule'}
+            {#await PANES.rule() then { default: RulePanel }}
+              <RulePanel {wb} {element} {certain} {oncorrect} />
+            {/await}
+          {/if}</Tabs.Content
+        >
       </LookOnly>
     </div>
   </Tabs.Root>

@@ -11,12 +11,9 @@
   import type { Element } from '$lib/core/schema/element';
   import { plainField } from '$lib/core/model/field';
   import ColourInput from '../values/ColourInput.svelte';
-  import IconInput from '../values/IconInput.svelte';
-  import MediaInput from '../values/MediaInput.svelte';
   import BindingEditor from './BindingEditor.svelte';
   import { changeable } from './suppose';
   import PathPicker from './PathPicker.svelte';
-  import WordsInput from './WordsInput.svelte';
   import type { Workbench } from './workbench.svelte';
 
   let {
@@ -163,24 +160,26 @@
         {/if}
       {:else if slot.shape === 'picture' || slot.shape === 'pictures'}
         <div class="min-w-0 grow">
-          <MediaInput
-            field={choices(slot.shape === 'picture' ? 'picture' : 'pictures')}
+          {#await import('../values/MediaInput.svelte') then { default: MediaInput }}
+            <MediaInput
+              field={choices(slot.shape === 'picture' ? 'picture' : 'pictures')}
+              settings={{}}
+              value={fixed}
+              id="slot-{element.id}-{name}"
+              invalid={false}
+              onchange={(next) => write(next as number | number[] | null)}
+            />
+          {/await}
+        </div>
+      {:else if slot.shape === 'icon'}
+        {#await import('../values/IconInput.svelte') then { default: IconInput }}<IconInput
+            field={choices('icon')}
             settings={{}}
             value={fixed}
             id="slot-{element.id}-{name}"
             invalid={false}
-            onchange={(next) => write(next as number | number[] | null)}
-          />
-        </div>
-      {:else if slot.shape === 'icon'}
-        <IconInput
-          field={choices('icon')}
-          settings={{}}
-          value={fixed}
-          id="slot-{element.id}-{name}"
-          invalid={false}
-          onchange={(next) => write(next as string | null)}
-        />
+            onchange={(next) => write(next as string | null)}
+          />{/await}
       {:else if slot.shape === 'colour'}
         <ColourInput
           field={choices('colour')}
@@ -247,14 +246,18 @@
   {/each}
   {#if words}
     {#key element.id}
-      <WordsInput
-        {wb}
-        {scopes}
-        {words}
-        label={slot.label}
-        {whose}
-        onchange={(label, next) => put(label, { words: next })}
-      />
+      {#await import('./WordsInput.svelte')}
+        <div class="h-16 rounded-sm border border-hairline bg-paper" aria-busy="true"></div>
+      {:then { default: WordsInput }}
+        <WordsInput
+          {wb}
+          {scopes}
+          {words}
+          label={slot.label}
+          {whose}
+          onchange={(label, next) => put(label, { words: next })}
+        />
+      {/await}
     {/key}
   {:else if binding}
     <BindingEditor

@@ -7,6 +7,7 @@
   import { coloursCss } from '$lib/core/elements/common';
   import { compileTree } from '$lib/core/render/compile';
   import type { Tree } from '$lib/core/schema/element';
+  import { drawings } from '../values/drawings.svelte';
   import VersionPicture from './VersionPicture.svelte';
   import type { Workbench } from './workbench.svelte';
 
@@ -55,6 +56,7 @@
   const same = $derived(JSON.stringify(treeOf(chosen)) === JSON.stringify(treeOf(against)));
 
   const page = (tree: Tree) => {
+    void drawings.known;
     const made = compileTree(tree, wb.scopes, wb.index, {
       parts: (id) => wb.parts.find((part) => part.id === id),
       id: wb.template.id,

@@ -1,5 +1,4 @@
 <script lang="ts">
-  import ActivityBeside from '../people/ActivityBeside.svelte';
   import { History, Redo2, Undo2 } from '@lucide/svelte';
   import { Popover } from 'bits-ui';
   import PopoverContent from '$lib/ui/PopoverContent.svelte';
@@ -79,6 +78,10 @@
     <div class="mt-2 border-t border-hairline px-3 pt-2">
       <Button onclick={() => onversions()}>Earlier versions</Button>
     </div>
-    <div class="mt-2 px-3"><ActivityBeside subject={about} /></div>
+    <div class="mt-2 px-3">
+      {#await import('../people/ActivityBeside.svelte') then { default: ActivityBeside }}
+        <ActivityBeside subject={about} />
+      {/await}
+    </div>
   </PopoverContent>
 </Popover.Root>

@@ -2,7 +2,7 @@
   import { may } from '../people/me';
   import { onOthers } from '../others';
   import { PanelLeftClose, PanelLeftOpen, ZoomIn, ZoomOut } from '@lucide/svelte';
-  import { onMount, untrack } from 'svelte';
+  import { onMount, tick, untrack } from 'svelte';
   import { beforeNavigate, invalidateAll } from '$app/navigation';
   import { page } from '$app/state';
   import { addressOf } from '$lib/core/addresses/addresses';
@@ -17,24 +17,17 @@
   import { usesOf } from '$lib/core/templates/tree';
   import Canvas from './Canvas.svelte';
   import { changeable, type Changeable } from './suppose';
-  import ChangeSheet from './ChangeSheet.svelte';
   import DragLabel from './DragLabel.svelte';
   import DropMenu from './DropMenu.svelte';
   import { Drag } from './drag.svelte';
-  import KeptRule from './KeptRule.svelte';
   import LooseEnds from './LooseEnds.svelte';
   import Outline from './Outline.svelte';
   import RecordStrip from './RecordStrip.svelte';
   import Settings from './Settings.svelte';
   import Shelf from './Shelf.svelte';
-  import Shortcuts from './Shortcuts.svelte';
   import Supposed from './Supposed.svelte';
   import Threads from './Threads.svelte';
   import Unsaved from './Unsaved.svelte';
-  import Coverage from '../survey/Coverage.svelte';
-  import ProofSheet from '../survey/ProofSheet.svelte';
-  import ServesSheet from '../serving/ServesSheet.svelte';
-  import VersionsSheet from './VersionsSheet.svelte';
   import WhatWasDone from './WhatWasDone.svelte';
   import { Workbench, type WorkbenchData } from './workbench.svelte';
 
@@ -83,6 +76,15 @@
   let zoomed = $state(true);
   let versions = $state(false);
   let correcting: Changeable | undefined = $state.raw();
+  /** Sheets are loaded when they are first needed, and stay from then on, so that they can close. */
+  const used = $state({ rule: false, versions: false, change: false, serves: false, shortcuts: false });
+  $effect(() => {
+    if (wb.rules.editing) used.rule = true;
+    if (versions) used.versions = true;
+    if (correcting) used.change = true;
+    if (serving) used.serves = true;
+    if (keys) used.shortcuts = true;
+  });
   /** The room there is, where the page is as wide as that. */
   let room = $state(900);
   const screen = $derived(screenOf(width || room));
@@ -96,7 +98,15 @@
     const uses = usesOf(wb.tree).filter((use) => use.elementId === id && use.via !== 'rule' && use.via !== 'repeats');
     const found = uses.map((use) => changeable(wb, use.path, wb.scopesAt(id))).find(Boolean);
     if (found) correcting = found;
-    else document.querySelector<HTMLElement>('[data-slot-editor] input, [data-slot-editor] [role=textbox]')?.focus();
+    else void focusSlot();
+  }
+  async function focusSlot() {
+    // The editor of words comes when it is first needed.
+    if (document.querySelector('[data-slot-editor] [aria-busy]')) {
+      await import('./WordsInput.svelte');
+      await tick();
+    }
+    document.querySelector<HTMLElement>('[data-slot-editor] input, [data-slot-editor] [role=textbox]')?.focus();
   }
   /** Told by shelf and outline whenever their rows may stand elsewhere. */
   const moved = () => {
@@ -342,8 +352,11 @@
       </p>
     {/if}
     {#if wb.view === 'page'}<Canvas {wb} {drag} {width} {zoomed} onedit={editElement} />
-    {:else if wb.view === 'proof'}<ProofSheet {wb} {width} />
-    {:else}<Coverage {wb} />{/if}
+    {:else if wb.view === 'proof'}
+      {#await import('../survey/ProofSheet.svelte') then { default: ProofSheet }}<ProofSheet {wb} {width} />{/await}
+    {:else}
+      {#await import('../survey/Coverage.svelte') then { default: Coverage }}<Coverage {wb} />{/await}
+    {/if}
     {#if wb.view === 'page' || (wb.view === 'coverage' && wb.selection.id !== wb.tree.root)}
       <Settings
         {wb}
@@ -362,14 +375,30 @@
 
 <DragLabel {drag} nameOf={(id) => wb.nameOf(id)} />
 <DropMenu {drag} />
-<KeptRule {wb} />
-<VersionsSheet {wb} bind:open={versions} />
-<ChangeSheet {wb} target={correcting} onclose={() => (correcting = undefined)} />
+{#if used.rule}
+  {#await import('./KeptRule.svelte') then { default: KeptRule }}<KeptRule {wb} />{/await}
+{/if}
+{#if used.versions}
+  {#await import('./VersionsSheet.svelte') then { default: VersionsSheet }}
+    <VersionsSheet {wb} bind:open={versions} />
+  {/await}
+{/if}
+{#if used.change}
+  {#await import('./ChangeSheet.svelte') then { default: ChangeSheet }}
+    <ChangeSheet {wb} target={correcting} onclose={() => (correcting = undefined)} />
+  {/await}
+{/if}
 
-<Shortcuts bind:open={keys} />
-<ServesSheet
-  template={serving ? wb.template : undefined}
-  model={wb.model}
-  onclose={() => (serving = false)}
-  onsaved={(template) => wb.servesNow(template)}
-/>
+{#if used.shortcuts}
+  {#await import('./Shortcuts.svelte') then { default: Shortcuts }}<Shortcuts bind:open={keys} />{/await}
+{/if}
+{#if used.serves}
+  {#await import('../serving/ServesSheet.svelte') then { default: ServesSheet }}
+    <ServesSheet
+      template={serving ? wb.template : undefined}
+      model={wb.model}
+      onclose={() => (serving = false)}
+      onsaved={(template) => wb.servesNow(template)}
+    />
+  {/await}
+{/if}

@@ -10,7 +10,6 @@
   import { failureWords } from '$lib/studio/request';
   import { api } from '$lib/studio/api';
   import { offerUndo } from '$lib/studio/undo.svelte';
-  import RichInput from '$lib/studio/values/RichInput.svelte';
   import Button from '$lib/ui/Button.svelte';
 
   let { data } = $props();
@@ -129,14 +128,18 @@
             </div>
             <div>
               <label class="dye-label block" for="about">About</label>
-              <RichInput
-                field={about}
-                settings={{}}
-                id="about"
-                value={draft.about}
-                invalid={false}
-                onchange={(value) => draft && (draft.about = (value as string) ?? '')}
-              />
+              {#await import('$lib/studio/values/RichInput.svelte')}
+                <div class="h-40 rounded-sm border border-hairline bg-paper" aria-busy="true"></div>
+              {:then { default: RichInput }}
+                <RichInput
+                  field={about}
+                  settings={{}}
+                  id="about"
+                  value={draft.about}
+                  invalid={false}
+                  onchange={(value) => draft && (draft.about = (value as string) ?? '')}
+                />
+              {/await}
             </div>
             <div class="flex items-center gap-3">
               <Button tone="main" type="submit">Save</Button>

@@ -9,13 +9,17 @@
   import { api } from '$lib/studio/api';
   import Contest from '$lib/studio/serving/Contest.svelte';
   import WhichSite from '$lib/studio/serving/WhichSite.svelte';
-  import ServesSheet from '$lib/studio/serving/ServesSheet.svelte';
   import Redirects from '$lib/studio/serving/Redirects.svelte';
   import Button from '$lib/ui/Button.svelte';
 
   let { data } = $props();
 
   let changing: string | undefined = $state();
+  /** Once it was needed, the sheet stays, so that it can close. */
+  let sheetUsed = $state(false);
+  $effect(() => {
+    if (changing) sheetUsed = true;
+  });
   let redirecting = $state(false);
   let said = $state('');
   /** What visitors see is changed by a release alone. */
@@ -235,5 +239,9 @@
     {/each}
   </aside>
 </main>
-<ServesSheet template={one} model={data.model} onclose={() => (changing = undefined)} />
+{#if sheetUsed}
+  {#await import('$lib/studio/serving/ServesSheet.svelte') then { default: ServesSheet }}
+    <ServesSheet template={one} model={data.model} onclose={() => (changing = undefined)} />
+  {/await}
+{/if}
 <Redirects bind:open={redirecting} />

@@ -1,9 +1,15 @@
-import { learnIcons, type Icon } from './index';
+import { currentName, learnIcons, type Icon } from './index';
 import set from './set.json';
 
-/** Every icon. Importing this makes their drawings known; the studio does so only once one is drawn or chosen. */
+/** Every icon. Importing this makes all their drawings known, as a server needs; a browser asks for those that it draws. */
 export const icons: readonly Icon[] = set;
 learnIcons(icons);
+
+const byName = new Map(icons.map((icon) => [icon.name, icon]));
+
+/** The icons of these names, former ones too; names of none are passed over. */
+export const iconsNamed = (names: readonly string[]): Icon[] =>
+  names.flatMap((name) => byName.get(currentName(name)) ?? []);
 
 /**
  * Icons whose name or words begin, word by word, with everything that is searched for; the one so named first, then

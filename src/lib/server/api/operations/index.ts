@@ -1,6 +1,7 @@
 import type { AnyOperation } from '../operation';
 import { account } from './account';
 import { exchange } from './exchange';
+import { icons } from './icons';
 import { media } from './media';
 import { people } from './people';
 import { records } from './records';
@@ -19,6 +20,7 @@ const apartFromAccount = (base: string) =>
     ...media,
     ...templates,
     ...site,
+    ...icons,
     ...releases(base),
     ...exchange(base),
     ...people,

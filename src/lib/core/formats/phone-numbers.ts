@@ -1,0 +1,1 @@
+export { parsePhoneNumberFromString as parsePhoneNumber } from 'libphonenumber-js/min';

@@ -1,0 +1,2 @@
+export { confineCss } from './confine';
+export { unknownVariables } from './unknown-variables';
