@@ -38,6 +38,8 @@ const FIELDS: Field[] = [
   field('richtext', 'richtext'),
   field('number', 'number', { decimals: 2, min: -5, max: 900 }),
   field('whole', 'number', { decimals: 0 }),
+  field('money', 'money', { currency: 'JPY' }),
+  field('fee', 'money', { currency: 'EUR', only: true }),
   field('yesno', 'yesno'),
   field('date', 'date'),
   field('time', 'time'),

@@ -6,6 +6,7 @@ import { decodedPath } from '../../src/lib/core/addresses/decoded';
 import { placeOf } from '../../src/lib/core/addresses/places';
 import { parsePattern } from '../../src/lib/core/addresses/patterns';
 import { parseUriTemplate } from '../../src/lib/core/addresses/uri-template';
+import { parseMoney } from '../../src/lib/core/base/money';
 import { parseDuration } from '../../src/lib/core/base/duration';
 import { unsoundIn } from '../../src/lib/core/base/sound';
 import { fold, slugOf } from '../../src/lib/core/base/text';
@@ -121,6 +122,7 @@ const PARSERS: Record<string, Parser[]> = {
     ['the part of an address', slugOf],
   ],
   'core/base/duration': [['a duration', parseDuration]],
+  'core/base/money': [['an amount of money', parseMoney]],
   'core/base/sound': [['anything as JSON', (text) => unsoundIn([text])]],
   'core/addresses/places': [['an address of the site', (text) => placeOf(`/${text}`, index)]],
   'core/addresses/decoded': [['a path with escapes', decodedPath]],
@@ -140,7 +142,11 @@ const PARSERS: Record<string, Parser[]> = {
 const ELSEWHERE: Record<string, string> = {
   'core/exchange/token-values': 'by core/exchange/design-tokens',
   'core/theme/ground': 'colours of the theme, which its schema bounds',
-  'core/styles/known': 'own CSS, through core/styles/confine first',
+  'core/base/colour': 'by core/theme/contrast, a colour',
+  'core/formats/phone-numbers': 'by core/formats/phone',
+  'core/formats/phone-numbers.browser': 'by core/formats/phone',
+  'core/styles/css-syntax.d': 'the types of a library',
+  'core/styles/unknown-variables': 'own CSS, through core/styles/confine first',
   'core/releases/looks': 'style sheets that we wrote',
   'core/content/validate': 'by core/model/field, value by value',
   'core/model/kinds/player': 'by core/model/field, as a value of the kind embed',
@@ -157,7 +163,7 @@ const LIMIT = 6;
 
 /** Libraries that read a language, and names under which functions read text from outside. */
 const LIBRARY =
-  /from '(csv-parse|js-yaml|markdown-it|sanitize-html|css-tree|turndown|bowser|culori|yauzl|file-type|fontkitten|libphonenumber-js)[/']/;
+  /from '(csv-parse|js-yaml|markdown-it|sanitize-html|css-tree|turndown|bowser|culori|yauzl|file-type|fontkitten|libphonenumber-js|(?:\.\.\/)+(?:core\/)?base\/colour)[/']/;
 const READS_TEXT =
   /^export (?:async )?(?:function\*? (?:parse|clean|split|confine|settled|from|decode)\w*\(\w+: (?:string|unknown)\b|const (?:parse|clean|split|confine|settled)\w* = \(\w+: string\b)/m;
 

@@ -77,6 +77,7 @@ describe('rules', () => {
       text: ['name', 'x'],
       order: ['height', 1],
       whole: ['height', 1],
+      money: ['fee', '5.00 EUR'],
       days: ['built', '2026-01-01'],
       choice: ['state', 'fair'],
       choices: ['uses', 'ski'],

@@ -96,6 +96,7 @@ const KINDS = [
   'rows',
   'colour',
   'duration',
+  'money',
   'email',
   'phone',
   'icon',
@@ -116,6 +117,8 @@ register(
 /** What a made-up kind is like. */
 const likeOf = (kind: string) => kind.replace(/^made_/, '');
 const DAYS = ['2025-12-31', '2026-01-01', '2026-06-14', '2026-06-15', '2026-06-16', '2027-02-28', '0987-03-04'];
+
+const AMOUNTS = ['0.00 EUR', '-0.01 EUR', '12.50 EUR', '12.50 CHF', '1999999999.99 EUR', '1250 JPY', '1.005 KWD'];
 
 /** A source of random choices that a failing run can be made again from. */
 function chooser(seed: number) {
@@ -184,6 +187,8 @@ function makeValue(make: Chooser, field: Field): unknown {
       return make.pick(['#aabbcc', '#102030']);
     case 'duration':
       return make.pick(['PT0S', 'PT1H', 'PT60M', 'PT90M', 'P1D', 'PT24H', 'P1M', 'P30D', 'P31D', 'P1Y', 'PT0.5S']);
+    case 'money':
+      return make.pick(AMOUNTS);
     case 'email':
       return make.pick(['ash@a.example', 'ASH@a.example', 'b.c@example.org']);
     case 'phone':
@@ -401,6 +406,8 @@ function operandFor(make: Chooser, type: ValueType, world: World): unknown {
       return make.pick([...world.records.map((record) => record.id), ...world.gone, 1]);
     case 'duration':
       return make.pick(['PT0S', 'PT1H', 'PT90M', 'P1D', 'P30D', 'P1M']);
+    case 'money':
+      return make.pick(AMOUNTS);
     case 'link':
       return make.pick(['https://a.example/', 'example', '/']);
     default:

@@ -68,6 +68,7 @@ export const model: Model = {
         field('spot', 'place', {}, 'Spot'),
         field('opens', 'time', {}, 'Opens'),
         field('phone', 'phone', {}, 'Phone'),
+        field('fee', 'money', { currency: 'EUR' }, 'Fee'),
         field('prose', 'richtext', {}, 'Prose'),
         field(
           'uses',
@@ -82,6 +83,7 @@ export const model: Model = {
             fields: [
               field('season', 'text', {}, 'Season'),
               field('price', 'number', { unit: '£' }, 'Price'),
+              field('deposit', 'money', { currency: 'EUR' }, 'Deposit'),
               field('guide', 'relation', { relationId: 'g', side: 'a', many: false, typeIds: ['person'] }, 'Guide'),
               field(
                 'beds',

@@ -4,7 +4,7 @@ import { drawChart } from '../draw/chart';
 import { kindOf, type Field } from '../model/model';
 import { writeValue } from '../formats/write-value';
 import { withoutMarkup } from './common';
-import { CAPTION, face, SURFACE, WORDS } from '../styles/boxes';
+import { CAPTION, CUT, face, SURFACE, WORDS } from '../styles/boxes';
 import { defineElement, pick } from './element';
 
 type Row = Record<string, unknown>;
@@ -31,7 +31,7 @@ export const chart = defineElement({
     rows: { label: 'Rows', shape: 'rows', required: true },
     caption: { label: 'Caption', shape: 'inline' },
   },
-  boxes: [face('& svg', SURFACE), CAPTION],
+  boxes: [face('& svg', [...SURFACE, 'ratio'], { css: CUT }), CAPTION],
   never: [...WORDS, 'text', 'hyphens', 'wrap'],
   draw: ({ props, slot, attributes, studio, blank }) => {
     const [source, caption] = [slot('rows'), slot('caption')];
@@ -40,19 +40,23 @@ export const chart = defineElement({
     return (env) => {
       const found = source.found(env);
       const fields = (found?.type.settings as { fields?: Field[] } | undefined)?.fields ?? [];
-      const numbers = fields.filter((field) => kindOf(field)?.kind.family.slots.includes('number'));
+      const numbers = fields.filter((field) => kindOf(field)?.kind.family.figure);
       const value = numbers.find((field) => field.id === props.value) ?? numbers[0];
       const label = fields.find((field) => field.id === props.label) ?? fields.find((field) => field !== value);
       if (!found || !value) return studio && found ? blank('These rows have no number to draw') : none;
       const named = label && kindOf(label);
+      const { kind, settings } = kindOf(value) ?? {};
+      let unit: string | undefined;
       const points = (Array.isArray(found.value) ? (found.value as Row[]) : [found.value as Row]).flatMap((row) => {
-        const amount = row[value.id];
-        if (typeof amount !== 'number') return [];
+        const held = row[value.id];
+        const figure = held === undefined || held === null ? undefined : kind?.family.figure?.(held, settings);
+        // What is of another unit than the first, such as an amount of another currency, cannot be drawn beside it.
+        if (!figure || (unit !== undefined && figure.unit !== unit)) return [];
+        unit = figure.unit;
         const type = named && { ...named, label: '', typeIds: [] };
-        return [{ value: amount, label: type ? writeValue(row[label.id], type, env) : '' }];
+        return [{ value: figure.value, label: type ? writeValue(row[label.id], type, env) : '' }];
       });
       const words = caption.inline(env);
-      const { unit } = kindOf(value)?.settings as { unit?: string };
       const drawn = drawChart(points, {
         as: props.as,
         locale: env.model.site.locale,

@@ -27,7 +27,7 @@ export const divider = defineElement({
       css: { border: (value) => `border-width:${value} 0 0;border-style:solid none none` },
     }),
   ],
-  never: ['padding', 'paddingBlock', 'paddingInline', 'ground', 'radius', 'shadow', 'minHeight'],
+  never: ['padding', 'paddingBlock', 'paddingInline', 'ground', 'radius', 'shadow', 'minHeight', 'ratio'],
   draw: ({ props, attributes }) => {
     const html = `<hr${attributes('divider', `divider-${props.look}`)}>`;
     return () => html;

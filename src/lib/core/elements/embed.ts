@@ -1,7 +1,7 @@
 import sign from 'lucide/dist/esm/icons/square-play.mjs';
 import { z } from 'zod';
 import { withoutMarkup } from './common';
-import { CAPTION, face, SURFACE, WORDS } from '../styles/boxes';
+import { CAPTION, CUT, face, SURFACE, WORDS } from '../styles/boxes';
 import { defineElement } from './element';
 
 export const embed = defineElement({
@@ -20,7 +20,7 @@ export const embed = defineElement({
     caption: { label: 'Caption', shape: 'inline' },
   },
   brings: { roles: ['player'], slot: 'source' },
-  boxes: [face('& iframe', SURFACE), CAPTION],
+  boxes: [face('& iframe', [...SURFACE, 'ratio'], { css: CUT }), CAPTION],
   never: [...WORDS, 'text', 'hyphens', 'wrap'],
   draw: ({ slot, attributes, studio, blank }) => {
     const [source, title, caption] = [slot('source'), slot('title'), slot('caption')];

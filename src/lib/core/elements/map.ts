@@ -1,7 +1,7 @@
 import sign from 'lucide/dist/esm/icons/map.mjs';
 import { z } from 'zod';
 import { drawMap, planMap, type MapPoint } from '../draw/map';
-import { CAPTION, face, SURFACE, WORDS } from '../styles/boxes';
+import { CAPTION, CUT, face, SURFACE, WORDS } from '../styles/boxes';
 import { defineElement, pick } from './element';
 
 const HEIGHTS = { wide: 240, landscape: 427, square: 640 };
@@ -32,7 +32,7 @@ export const map = defineElement({
     caption: { label: 'Caption', shape: 'inline' },
   },
   brings: { roles: ['map'], slot: 'place' },
-  boxes: [face('& svg', SURFACE), CAPTION],
+  boxes: [face('& svg', [...SURFACE, 'ratio'], { css: CUT }), CAPTION],
   never: [...WORDS, 'text', 'hyphens', 'wrap'],
   draw: ({ props, slot, attributes, studio, blank }) => {
     const [source, caption] = [slot('place'), slot('caption')];

@@ -2,7 +2,7 @@ import sign from 'lucide/dist/esm/icons/image.mjs';
 import { z } from 'zod';
 import { altOf, drawImage, imagePlace, SHAPE, PICTURE_SHAPES, withoutMarkup } from './common';
 import { atMost } from '../styles/room';
-import { CAPTION, face, SURFACE, WORDS } from '../styles/boxes';
+import { CAPTION, CUT, face, SURFACE, WORDS } from '../styles/boxes';
 import { defineElement, pick } from './element';
 
 /** The most that each width is, in rem. */
@@ -47,7 +47,7 @@ export const picture = defineElement({
     link: { label: 'Leads to', shape: 'url' },
   },
   brings: { roles: ['picture'], slot: 'source' },
-  boxes: [face('& img', SURFACE), CAPTION],
+  boxes: [face('& img', [...SURFACE, 'ratio'], { css: CUT }), CAPTION],
   never: [...WORDS, 'text', 'hyphens', 'wrap'],
   brought: {
     width: { full: {}, half: { maxWidth: '36rem' }, fifth: { maxWidth: '15rem' }, icon: { maxWidth: '6rem' } },
@@ -65,7 +65,8 @@ export const picture = defineElement({
       const image = drawImage(media, env, {
         alt: withoutMarkup(alt.inline(env)) || altOf(media),
         ...place,
-        cut: props.shape !== 'own' && props.keep === 'focus',
+        // What has its own shape may be cut by its looks.
+        cut: props.keep === 'focus' || props.shape === 'own',
         most: props.most || undefined,
       });
       const url = link.url(env);

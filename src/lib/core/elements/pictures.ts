@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { mediaAddress } from '../model/media';
 import { altOf, drawImage, imagePlace, GAP_BROUGHT, SHAPE, PICTURE_SHAPES } from './common';
 import { columnsRoom, GAPS, gridRoom } from '../styles/room';
-import { CAPTION, face, SURFACE, WORDS } from '../styles/boxes';
+import { CAPTION, CUT, face, SURFACE, WORDS } from '../styles/boxes';
 import { defineElement, pick } from './element';
 
 export const pictures = defineElement({
@@ -39,7 +39,7 @@ export const pictures = defineElement({
   ],
   slots: { source: { label: 'Pictures', shape: 'pictures', required: true } },
   brings: { roles: ['pictures'], slot: 'source' },
-  boxes: [face('& img', SURFACE), face('&', ['gap']), CAPTION],
+  boxes: [face('& img', [...SURFACE, 'ratio'], { css: CUT }), face('&', ['gap']), CAPTION],
   never: [...WORDS, 'text', 'hyphens', 'wrap'],
   brought: GAP_BROUGHT,
   draw: ({ props, slot, attributes, studio, blank, room }) => {
@@ -64,7 +64,7 @@ export const pictures = defineElement({
       const some = props.most ? shown.slice(0, props.most) : shown;
       const place = placeOf(some.length);
       for (const media of some) {
-        const image = drawImage(media, env, { alt: altOf(media), ...place, cut: props.shape !== 'own' });
+        const image = drawImage(media, env, { alt: altOf(media), ...place, cut: true });
         const inner = props.full ? `<a href="${mediaAddress(media)}">${image}</a>` : image;
         const words = props.captions && media.alt ? `<figcaption>${altOf(media)}</figcaption>` : '';
         out += `<li>${words ? `<figure>${inner}${words}</figure>` : inner}</li>`;

@@ -21,7 +21,7 @@ export const spacer = defineElement({
     },
   ],
   slots: {},
-  never: [...SURFACE, ...PADDING, 'minHeight'],
+  never: [...SURFACE, ...PADDING, 'minHeight', 'ratio'],
   draw: ({ props, attributes }) => {
     const html = `<div${attributes('spacer', `spacer-${props.size}`)} aria-hidden="true"></div>`;
     return () => html;

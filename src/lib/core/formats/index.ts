@@ -8,6 +8,7 @@ import { letterCase } from './letter-case';
 import { length } from './length';
 import { link } from './link';
 import { list } from './list';
+import { money } from './money';
 import { number } from './number';
 import { phone } from './phone';
 import { plain } from './plain';
@@ -20,6 +21,7 @@ export const formats: Format[] = [
   time,
   duration,
   number,
+  money,
   yesNo,
   choice,
   link,

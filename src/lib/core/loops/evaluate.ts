@@ -87,7 +87,9 @@ export function orderItems(loop: CompiledLoop, env: Env, items: Thing[]): Thing[
       loop.order.map(({ path, take, type }) => {
         const read = path.read(env);
         const value = path.type.many ? takeOf(read as unknown[], take ?? 'first', path.type) : read;
-        return value === undefined ? undefined : orderKey(value, type);
+        // Of one of each part, that which is the smallest or the largest of all.
+        const one = Array.isArray(value) && take !== 'listed' ? value.at(take === 'largest' ? -1 : 0) : value;
+        return one === undefined ? undefined : orderKey(one, type);
       }),
     ),
   }));

@@ -126,7 +126,8 @@ export function compileLoop(
     }
     const { type } = path.value;
     const one = type.many ? takesFor(type).find((t) => t === (take ?? 'first') && t !== 'listed') : undefined;
-    const after = one ? typeAfter(type, one) : type;
+    // Of one of each part the order goes by a single one.
+    const after = one ? { ...typeAfter(type, one), many: false } : type;
     if (after.many || !after.kind.family.order)
       problems.push(
         problem(

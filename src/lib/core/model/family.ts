@@ -20,10 +20,11 @@ export type SlotShape =
   | 'terms';
 
 /** Groups of tests; a test says which it belongs to, a family which of them fit its values. */
-export type TestGroup = 'text' | 'order' | 'days' | 'whole' | 'choice' | 'yesno' | 'choices' | 'terms' | 'records';
+export type TestGroup =
+  'text' | 'order' | 'money' | 'days' | 'whole' | 'choice' | 'yesno' | 'choices' | 'terms' | 'records';
 
 /** What a format writes; a family says which of these its values are. Formats of text write every value as it reads. */
-export type Written = 'text' | 'number' | 'day' | 'clock' | 'choice' | 'yesno' | 'address' | 'duration';
+export type Written = 'text' | 'number' | 'day' | 'clock' | 'choice' | 'yesno' | 'address' | 'duration' | 'money';
 
 /** What shows a value at its best; elements say for which of these they are brought. */
 export type ShownAs =
@@ -45,7 +46,8 @@ export type ShownAs =
   | 'loop';
 
 /** The input in which a constant is given to compare values with. */
-export type Operand = 'words' | 'number' | 'date' | 'time' | 'instant' | 'duration' | 'answers' | 'records' | 'none';
+export type Operand =
+  'words' | 'number' | 'date' | 'time' | 'instant' | 'duration' | 'money' | 'answers' | 'records' | 'none';
 
 /** One of the few answers that a value may be. */
 export interface Answer {
@@ -100,7 +102,9 @@ export type Possible =
       at(number: number): unknown;
       whole: boolean;
       step(settings: unknown): number;
-      within(number: number): boolean;
+      within(number: number, settings: unknown): boolean;
+      /** Numbers worth trying, where those that may be are few and far between. */
+      tries?(settings: unknown): number[];
       /** An instant: its days are those of the site's calendar. */
       instants?: boolean;
     }
@@ -143,6 +147,11 @@ export interface Family {
     average?(values: unknown[]): unknown;
     /** The smallest and the largest by the number column. */
     extremes?: boolean;
+    /**
+     * Several values in parts that can be taken together, in order, such as amounts of one currency: sum, average, smallest and
+     * largest then give one of each part.
+     */
+    parts?(values: unknown[]): unknown[][];
   };
   operand: Operand;
   /** What is wrong with a constant, where that is not for the kind to say. */
@@ -176,6 +185,8 @@ export interface Family {
   told?(value: unknown, reader: Reader, origin: string): unknown;
   /** Numbers and booleans of a file are words here. */
   wordsOfNumbers?: boolean;
+  /** The number that charts draw of a value, and what it is of; values of one unit are drawn together. */
+  figure?(value: unknown, settings: unknown): { value: number; unit?: string } | undefined;
   /** Figures, set flush at the decimal point in tables. */
   figures?: boolean;
   /** What is wrong with settings beside the model, such as a taxonomy that is gone. */

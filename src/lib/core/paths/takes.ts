@@ -1,4 +1,5 @@
 import { number } from '../model/kinds/number';
+import type { Family } from '../model/family';
 import type { ValueType } from './scopes';
 import type { Take } from '../schema/binding';
 
@@ -28,21 +29,28 @@ export function takesFor(type: ValueType): Take[] {
   ];
 }
 
+/** Takes that make one value of all; where these are of several parts, one of each. */
+const OF_ALL: ReadonlySet<Take> = new Set(['sum', 'average', 'smallest', 'largest']);
+
 /** The type after a take. A count is a bare number; the others keep the kind. */
 export function typeAfter(type: ValueType, take: Take | undefined): ValueType {
   if (!take || take === 'listed') return type;
   if (take === 'count') return { ...type, kind: number, settings: {}, many: false, typeIds: [] };
-  return { ...type, many: false };
+  return { ...type, many: Boolean(type.kind.family.takes?.parts) && OF_ALL.has(take) };
 }
 
-/** One value of many; undefined where there is none. Families say how their values add up; text is never added. */
+/** One value of many, or one of each part; undefined where there is none. Families say how their values add up; text is never added. */
 export function takeOf(values: unknown[], take: Take, { kind: { family }, settings }: ValueType): unknown {
   if (take === 'count') return values.length;
   if (take === 'listed') return values;
   if (!values.length) return undefined;
+  if (family.takes?.parts && OF_ALL.has(take))
+    return family.takes.parts(values).flatMap((part) => oneOf(part, take, family, settings) ?? []);
+  return oneOf(values, take, family, settings);
+}
+
+function oneOf(values: unknown[], take: Take, family: Family, settings: unknown): unknown {
   switch (take) {
-    case 'first':
-      return values[0];
     case 'last':
       return values.at(-1);
     case 'sum':
@@ -55,5 +63,7 @@ export function takeOf(values: unknown[], take: Take, { kind: { family }, settin
       const way = take === 'smallest' ? 1 : -1;
       return values.reduce((a, b) => ((at(b) - at(a)) * way < 0 ? b : a));
     }
+    default:
+      return values[0];
   }
 }

@@ -95,11 +95,13 @@ function along(tests: readonly CompiledTest[], type: ValueType, line: Line, env:
   const { min, max } = type.settings as { min?: number; max?: number };
   const step = line.step(type.settings);
   const allowed = (at: number): boolean =>
-    line.within(at) && (line.whole || type.kind.value(type.settings).safeParse(Number(at.toFixed(10))).success);
+    line.within(at, type.settings) &&
+    (line.whole || type.kind.value(type.settings).safeParse(Number(at.toFixed(10))).success);
   /** Some allowed value between two, without them. */
   const between = (low: number, high: number): number[] => {
     const middle = (low + high) / 2;
     const tries = [
+      ...(line.tries?.(type.settings) ?? []),
       ...(Number.isFinite(middle) ? [middle, Math.floor(middle), Math.ceil(middle)] : []),
       ...[low + step, low + 1, high - step, high - 1, min ?? Number.NaN, max ?? Number.NaN, 0, 1],
     ];

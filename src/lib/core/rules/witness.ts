@@ -353,7 +353,7 @@ function near(
   return values.flatMap((one) => {
     const number = one === undefined ? 0 : (columns.number?.(one, other.type.settings) ?? 0);
     return [number, number - step, number + step]
-      .filter((to) => possible.within(to))
+      .filter((to) => possible.within(to, type.settings))
       .map((to) => possible.at(Number(to.toFixed(10))));
   });
 }

@@ -44,6 +44,12 @@ export const WITH_LINKS: Box['css'] = {
   colour: (value) => `color:${tokenCss('colour', value)};--text-link:${tokenCss('colour', value)}`,
 };
 
+/** Proportions of a picture, a drawing or a player, which is as high as they say; what has others is cut to fill them. */
+export const CUT: Box['css'] = {
+  ratio: (value) =>
+    value === 'auto' ? 'aspect-ratio:auto' : `aspect-ratio:${String(value)};height:auto;object-fit:cover`,
+};
+
 const box = (name: string, label: string, selector: string, has: readonly string[], more: Partial<Box> = {}): Box => ({
   ...{ name, label, selector, has: new Set(has) },
   ...more,

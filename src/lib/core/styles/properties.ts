@@ -132,6 +132,17 @@ export const properties: StyleProperty[] = [
   }),
   length('maxWidth', 'At most as wide as', 'Size', (value) => `max-width:${value}`, { least: 0 }),
   length('minHeight', 'At least as high as', 'Size', 'min-height', { least: 0 }),
+  choose(
+    'ratio',
+    'Proportions, width to height',
+    'Size',
+    pick(
+      ...['auto', 'Its own', '3/1', '3 : 1', '21/9', '21 : 9', '16/9', '16 : 9', '3/2', '3 : 2', '4/3', '4 : 3'],
+      ...['1/1', '1 : 1', '4/5', '4 : 5', '3/4', '3 : 4', '2/3', '2 : 3', '9/16', '9 : 16'],
+    ),
+    'aspect-ratio',
+    { also: 'aspect ratio proportion square widescreen portrait landscape' },
+  ),
   choose('grow', 'Takes room that is left', 'Size', pick('1', 'Yes', '0', 'No'), 'flex-grow'),
 
   choose('text', 'Text', 'Alignment', pick('start', 'Start', 'center', 'Centre', 'end', 'End'), 'text-align'),

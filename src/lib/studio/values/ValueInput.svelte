@@ -10,6 +10,7 @@
   import EmbedInput from './EmbedInput.svelte';
   import IconInput from './IconInput.svelte';
   import MediaInput from './MediaInput.svelte';
+  import MoneyInput from './MoneyInput.svelte';
   import PlaceInput from './PlaceInput.svelte';
   import RecordsInput from './RecordsInput.svelte';
   import RowsInput from './RowsInput.svelte';
@@ -30,6 +31,7 @@
     embed: EmbedInput,
     icon: IconInput,
     colour: ColourInput,
+    money: MoneyInput,
     place: PlaceInput,
     records: RecordsInput,
     rows: RowsInput,

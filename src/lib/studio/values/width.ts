@@ -8,6 +8,7 @@ const WIDTHS: Record<Control, 'half' | 'normal' | 'whole'> = {
   area: 'whole',
   rich: 'whole',
   number: 'half',
+  money: 'half',
   yesno: 'half',
   date: 'half',
   time: 'half',

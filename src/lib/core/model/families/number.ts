@@ -29,6 +29,7 @@ export const number = defineFamily<number>({
     step: (settings) => 10 ** -((settings as { decimals?: number }).decimals ?? 6),
     within: () => true,
   },
+  figure: (value, settings) => ({ value: value as number, unit: (settings as { unit?: string }).unit }),
   groups: true,
   told: (value) => value,
   figures: true,

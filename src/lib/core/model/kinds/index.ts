@@ -11,6 +11,7 @@ import { icon } from './icon';
 import type { FieldKind } from './kind';
 import { link } from './link';
 import { longText } from './long-text';
+import { money } from './money';
 import { number } from './number';
 import { phone } from './phone';
 import { picture } from './picture';
@@ -33,6 +34,7 @@ export const kinds: FieldKind[] = [
   longText,
   richText,
   number,
+  money,
   yesNo,
   date,
   time,

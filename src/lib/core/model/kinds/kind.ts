@@ -19,6 +19,7 @@ export type Control =
   | 'area'
   | 'rich'
   | 'number'
+  | 'money'
   | 'yesno'
   | 'date'
   | 'time'

@@ -6,6 +6,7 @@ export interface SchemaNode {
   description?: string;
   type?: string | string[];
   format?: string;
+  pattern?: string;
   enum?: unknown[];
   oneOf?: { const?: unknown; title?: string }[];
   properties?: Record<string, SchemaNode>;

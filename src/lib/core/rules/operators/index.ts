@@ -3,6 +3,7 @@ import type { Path } from '../../schema/path';
 import type { Test } from '../../schema/rule';
 import { choiceOperators } from './choice';
 import { memberOperators } from './members';
+import { moneyOperators } from './money';
 import { fits, type Operator } from './operator';
 import { orderOperators } from './order';
 import { generalOperators } from './presence';
@@ -13,6 +14,7 @@ import { wholeOperators } from './whole';
 export const operators: Operator[] = [
   ...textOperators,
   ...orderOperators,
+  ...moneyOperators,
   ...wholeOperators,
   ...choiceOperators,
   ...memberOperators,
