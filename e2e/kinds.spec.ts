@@ -1,6 +1,6 @@
 import { expect } from '@playwright/test';
 import { test } from './live';
-import { ANY, canvas, newTemplate, place, saved, shelfRow, drag } from './support';
+import { ANY, canvas, newTemplate, place, released, saved, shelfRow, drag } from './support';
 
 test('a duration is typed as people write it, sorted by its length, and a quote says who said it', async ({
   page,
@@ -78,4 +78,70 @@ test('what is wrong with the status and the author of a record stands beside the
       .getByText(/author/)
       .last(),
   ).toBeVisible();
+});
+
+test('an amount of money is typed with its currency, refused beside its field, and compared on the published page', async ({
+  page,
+  request,
+}) => {
+  const created = await request.post('/api/v1/types', {
+    data: {
+      ...{ id: 'ticket', key: 'ticket', name: 'Ticket', plural: 'Tickets', base: 'tickets', taxonomyIds: [] },
+      fields: [
+        { id: 'ticket_price', key: 'price', label: 'Price', kind: 'money', settings: { currency: 'EUR' } },
+        {
+          ...{ id: 'ticket_parts', key: 'parts', label: 'Parts', kind: 'rows' },
+          settings: {
+            fields: [{ id: 'ticket_part', key: 'part', label: 'Costs', kind: 'money', settings: { currency: 'EUR' } }],
+          },
+        },
+      ],
+    },
+  });
+  expect(created.status()).toBe(201);
+  await page.goto('/studio/content/ticket/new');
+  await page.waitForLoadState('networkidle');
+  await page.getByLabel('Title', { exact: true }).fill('Summer pass');
+  const price = page.getByLabel('Price', { exact: true });
+  await price.fill('twelve');
+  await page.getByLabel('Status').selectOption('published');
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(page.getByText('This is an amount with its currency, such as 12.50 EUR.').first()).toBeVisible();
+  await price.fill('12,5');
+  await page.getByLabel('Currency of Price').selectOption('CHF');
+  await page.getByRole('button', { name: 'Save', exact: true }).click();
+  await page.waitForURL(/ticket\/\d+$/);
+  await expect(price).toHaveValue('12.50');
+
+  const record = (title: string, values: object) =>
+    request.post('/api/v1/records', { data: { typeId: 'ticket', title, status: 'published', values } });
+  await record('Family', {
+    ticket_price: '30 EUR',
+    ticket_parts: [{ ticket_part: '0.10 EUR' }, { ticket_part: '0.20 EUR' }, { ticket_part: '5 CHF' }],
+  });
+  const serves = [{ on: 'type', typeId: 'ticket' }];
+  const template = await request.post('/api/v1/templates', { data: { name: 'Ticket', purpose: 'record', serves } });
+  const { id } = (await template.json()) as { id: string };
+  await page.goto(`/studio/workbench/${id}`);
+  await page.waitForLoadState('networkidle');
+  await expect(shelfRow(page, 'Price')).toContainText(/CHF\s12\.50|€30\.00/);
+  await place(page, 'text');
+  await page
+    .getByRole('textbox', { name: /fixed words|Text/ })
+    .first()
+    .fill('Not cheap');
+  await page.getByRole('tab', { name: /Appears/ }).click();
+  await page.getByRole('button', { name: 'Add a test' }).last().click();
+  await page.locator('[data-popover-content]').getByText('Price', { exact: true }).click();
+  await page.getByRole('combobox', { name: 'Test', exact: true }).last().selectOption('money.ge');
+  await page.getByRole('textbox', { name: 'Value' }).fill('10');
+  await expect(page.getByText('Appears when Price ≥ €10.00.')).toBeVisible();
+  await expect(page.locator('[data-total]')).toHaveText(/Appears for 1 of\s+2/);
+  await saved(page);
+  await released(request);
+  const has = async (slug: string) => (await (await request.get(`/tickets/${slug}`)).text()).includes('Not cheap');
+  expect([await has('family'), await has('summer-pass')]).toEqual([true, false]);
+  await request.delete(`/api/v1/templates/${id}`, { headers: ANY });
+  await request.delete('/api/v1/types/ticket', { headers: ANY });
+  await released(request);
 });

@@ -1,3 +1,4 @@
+import { targetsIn } from '../model/settings';
 import { TypedFastBitSet } from 'typedfastbitset';
 import { startOfDay } from '../base/write';
 import { wordsAsked } from '../base/words';
@@ -169,7 +170,7 @@ function found(lookup: Lookup, step: string, reading: Reading, table: Table): Ro
       'numbers',
       linksStep(relation.relationId, relation.side),
     );
-    const seen = seenAt(reading, (known?.settings as { typeIds?: string[] } | undefined)?.typeIds ?? []);
+    const seen = seenAt(reading, targetsIn(known?.settings));
     const states = reading.model.types.map(({ id }) => tableOf(reading, id).state);
     return table.keep(`${name('links')} ${reading.drafts} ${states}`, () => member(lookup, table, lists, seen));
   }
@@ -299,7 +300,7 @@ function foundBehind(lookup: Lookup, step: string, next: string, reading: Readin
     'numbers',
     linksStep(relation.relationId, relation.side),
   );
-  const { typeIds } = known.settings as { typeIds: string[] };
+  const typeIds = targetsIn(known.settings);
   const behind: { far: Table; rows: Rows }[] = [];
   for (const id of typeIds) {
     if (!model.type(id)) continue;

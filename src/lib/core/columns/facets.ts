@@ -1,3 +1,4 @@
+import { taxonomyIn } from '../model/settings';
 import type { CompiledLoop, Facet } from '../loops/compiled';
 import { wanted } from '../loops/visitors';
 import type { Env } from '../paths/env';
@@ -89,7 +90,7 @@ function countIn(facet: Facet, reading: ListReading, table: Table): FacetCount |
     return { options: new Map(), ...(ends && { low: ends[0], high: ends[1] }) };
   }
   if (how?.by === 'answers' && how.counted === 'terms') {
-    const { taxonomyId } = type.settings as { taxonomyId: string };
+    const taxonomyId = taxonomyIn(type.settings);
     const { lists } = columnAt<ListColumn<string>>(reading, table, 'texts', TERMS);
     // Each term with every term above it, so that a record counts once for each.
     const above = new Map(model.termsOf(taxonomyId).map(({ id }) => [id, model.above(id)]));

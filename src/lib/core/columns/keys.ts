@@ -1,3 +1,4 @@
+import { optionsIn, targetsIn } from '../model/settings';
 import type { OrderKey } from '../loops/compiled';
 import { kindOf, relationOf } from '../model/field';
 import { isIndexed } from '../model/kinds/kind';
@@ -36,7 +37,7 @@ function own(step: string, type: ValueType, down: boolean, reading: Reading, tab
   const { family } = type.kind;
   const named = (name: string, keys: () => Float64Array, derived = true): TableKey => ({ name, keys, down, derived });
   if (step === '@type') {
-    const options = (type.settings as { options: { key: string }[] }).options.map((option) => option.key);
+    const options = optionsIn(type.settings).map((option) => option.key);
     const place = options.indexOf(table.typeId);
     return named(`type ${place}`, () => table.derive(`type ${place}`, [], (keys) => keys.fill(place)));
   }
@@ -130,7 +131,7 @@ function ofSeveral(
   if (relation) {
     if (take !== 'count') return undefined;
     if (elsewhere) return key([], () => NONE, true);
-    const { typeIds } = known.settings as { typeIds: string[] };
+    const typeIds = targetsIn(known.settings);
     const { lists } = columnAt<ListColumn<number>>(
       reading,
       table,
@@ -163,7 +164,7 @@ function behind(
   const relation = entry && relationOf(entry.field);
   if (!relation || !known || model.beside?.written.has(step) || model.beside?.written.has(next)) return undefined;
   if (next.startsWith('@') && (!INDEXED.has(next) || next === '@type')) return undefined;
-  const { typeIds } = known.settings as { typeIds: string[] };
+  const typeIds = targetsIn(known.settings);
   const farIds = typeIds.filter((id) => model.type(id));
   // Ranks of several tables say nothing of each other.
   const [farId] = farIds;

@@ -1,3 +1,4 @@
+import { formerOptionsIn, hasOptions, optionsIn } from '../model/settings';
 import { z } from 'zod';
 import { subFieldsOf } from '../model/field';
 import type { Field } from '../schema/field';
@@ -10,14 +11,14 @@ export interface ChoiceField {
   field: Field;
 }
 
-const optionsOf = ({ settings }: Field): Option[] => (settings.options ?? []) as Option[];
+const optionsOf = ({ settings }: Field): Option[] => optionsIn(settings);
 /** Options that are no longer offered, but that records may still have. */
-export const goneOptions = ({ settings }: Pick<Field, 'settings'>): Option[] => (settings.gone ?? []) as Option[];
+export const goneOptions = ({ settings }: Pick<Field, 'settings'>): Option[] => formerOptionsIn(settings);
 
 /** The fields with options of a type, those of rows too. */
 function choiceFields(fields: readonly Field[], within: Field[] = []): ChoiceField[] {
   return fields.flatMap((field) => [
-    ...(Array.isArray(field.settings.options) ? [{ within, field }] : []),
+    ...(hasOptions(field.settings) ? [{ within, field }] : []),
     ...choiceFields(subFieldsOf(field) ?? [], [...within, field]),
   ]);
 }

@@ -1,7 +1,8 @@
+import { fieldsIn } from '../model/settings';
 import sign from 'lucide/dist/esm/icons/chart-column.mjs';
 import { z } from 'zod';
 import { drawChart } from '../draw/chart';
-import { kindOf, type Field } from '../model/model';
+import { kindOf } from '../model/model';
 import { writeValue } from '../formats/write-value';
 import { withoutMarkup } from './common';
 import { CAPTION, CUT, face, SURFACE, WORDS } from '../styles/boxes';
@@ -39,7 +40,7 @@ export const chart = defineElement({
     const none = studio && !source.bound ? blank('Chart without rows') : '';
     return (env) => {
       const found = source.found(env);
-      const fields = (found?.type.settings as { fields?: Field[] } | undefined)?.fields ?? [];
+      const fields = fieldsIn(found?.type.settings);
       const numbers = fields.filter((field) => kindOf(field)?.kind.family.figure);
       const value = numbers.find((field) => field.id === props.value) ?? numbers[0];
       const label = fields.find((field) => field.id === props.label) ?? fields.find((field) => field !== value);

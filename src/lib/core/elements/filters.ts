@@ -1,3 +1,4 @@
+import { unitIn } from '../model/settings';
 import sign from 'lucide/dist/esm/icons/list-filter.mjs';
 import { z } from 'zod';
 import { writeNumber } from '../base/write';
@@ -116,7 +117,7 @@ function drawFacet(facet: Facet, count: FacetCount, { chosen }: Wanted, env: Env
   if (how?.by === 'range') {
     if (!own && count.low === undefined) return '';
     const { input } = how;
-    const { unit } = path.type.settings as { unit?: string };
+    const { unit } = unitIn(path.type.settings);
     const ends = (at: number | undefined): string => (at === undefined ? '' : how.text(at, env.model.site));
     const end = (name: 'from' | 'to', words: string, at: number | undefined) => {
       const bound = ends(at);

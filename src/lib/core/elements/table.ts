@@ -1,3 +1,4 @@
+import { fieldsIn } from '../model/settings';
 import sign from 'lucide/dist/esm/icons/table.mjs';
 import { z } from 'zod';
 import { kindOf, type Field } from '../model/model';
@@ -73,7 +74,7 @@ export const table = defineElement({
     const none = studio && !source.bound ? blank('Table without rows') : '';
     return (env) => {
       const found = source.found(env);
-      const all = ((found?.type.settings as { fields?: Field[] } | undefined)?.fields ?? []).filter((f) => kindOf(f));
+      const all = fieldsIn(found?.type.settings).filter((f) => kindOf(f));
       const chosen = props.columns.length
         ? props.columns.flatMap((id) => all.find((field) => field.id === id) ?? [])
         : all;

@@ -1,3 +1,4 @@
+import { optionsIn } from '../model/settings';
 import { z } from 'zod';
 import { defineFormat, pick } from './format';
 
@@ -16,7 +17,7 @@ export const choice = defineFormat({
     },
   ],
   write: (value, { as }, { settings }) => {
-    const options = (settings.options ?? []) as { key: string; label: string }[];
+    const options = optionsIn(settings);
     const at = options.findIndex((option) => option.key === value);
     if (as === 'key') return String(value);
     return as === 'place' ? String(at + 1) : (options[at]?.label ?? '');

@@ -1,3 +1,4 @@
+import { decimalsIn, unitIn } from '../model/settings';
 import { z } from 'zod';
 import { defineFormat, pick } from './format';
 import { currencyOf, currencyOptions } from '../base/currency';
@@ -55,14 +56,14 @@ export const number = defineFormat({
   ],
   write: (value, { style, currency: asked, decimals: digitsAsked, grouping, unit }, { site, settings }) => {
     // What the field says of its numbers holds where nothing else is asked.
-    const decimals = digitsAsked ?? (typeof settings.decimals === 'number' ? settings.decimals : undefined);
+    const decimals = digitsAsked ?? decimalsIn(settings);
     if (style === 'ordinal') return writeOrdinal(Number(value), site.locale);
     const digits = decimals === undefined ? {} : { minimumFractionDigits: decimals, maximumFractionDigits: decimals };
     const useGrouping = grouping && groupingOf(settings);
     const options: Intl.NumberFormatOptions =
       style === 'currency'
         ? {
-            ...currencyOptions(asked ?? currencyOf(settings.unit) ?? 'GBP', decimals),
+            ...currencyOptions(asked ?? currencyOf(unitIn(settings).unit) ?? 'GBP', decimals),
             useGrouping: grouping && 'auto',
           }
         : style === 'compact'
@@ -71,7 +72,7 @@ export const number = defineFormat({
             ? { ...digits, useGrouping: grouping && 'auto', style: 'percent' }
             : { maximumFractionDigits: MOST_DECIMALS, ...digits, useGrouping };
     const withUnit = unit && (style === 'plain' || style === 'compact');
-    const words = { unit: settings.unit as string | undefined, unitOne: settings.unitOne as string | undefined };
+    const words = unitIn(settings);
     return writeNumber(Number(value), site.locale, options, withUnit ? words : undefined);
   },
 });

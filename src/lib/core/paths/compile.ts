@@ -1,3 +1,4 @@
+import { fieldsIn, targetsIn } from '../model/settings';
 import type { ContentRecord } from '../schema/record';
 import { kindOf, type Field } from '../model/model';
 import type { ModelIndex } from '../model/model-index';
@@ -126,9 +127,7 @@ export function compilePath(path: Path, scopes: Scopes, model: ModelIndex): Resu
         return found === undefined ? undefined : env.pool.record(found);
       };
     }
-    place = toRecord
-      ? { typeIds: type.typeIds }
-      : { typeIds: [], fields: (type.settings as { fields: Field[] }).fields };
+    place = toRecord ? { typeIds: type.typeIds } : { typeIds: [], fields: fieldsIn(type.settings) };
   }
   return fail(problem('steps', 'The path has no end.'));
 }
@@ -255,7 +254,7 @@ function fieldValue(field: Field, owner: string, get: (thing: Thing, id: string)
       ),
     );
   const { kind, settings, many } = known;
-  const typeIds = kind.family.leads === 'record' ? (settings as { typeIds: string[] }).typeIds : [];
+  const typeIds = kind.family.leads === 'record' ? targetsIn(settings) : [];
   const id = field.id;
   const raw: ReadOf<Thing> =
     many || !kind.family.listed ? (thing) => get(thing, id) : (thing) => (get(thing, id) as number[] | undefined)?.[0];

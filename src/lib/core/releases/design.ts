@@ -1,3 +1,4 @@
+import { formerOptionsIn, hasOptions, optionsIn } from '../model/settings';
 import { z } from 'zod';
 import { indexModel } from '../model/model';
 import { withGone } from '../content/options';
@@ -29,7 +30,7 @@ export type Design = z.infer<typeof DesignSchema>;
 export const modelDesign = ({ types, taxonomies }: Pick<Model, 'types' | 'taxonomies'>) => ({ types, taxonomies });
 
 const optionsOf = ({ settings }: Field): Option[] | undefined =>
-  Array.isArray(settings.options) ? (settings.options as Option[]) : undefined;
+  hasOptions(settings) ? optionsIn(settings) : undefined;
 
 /**
  * A field as visitors see it: as it was released. Only a change of its kind holds at once, since it converts the values;
@@ -39,7 +40,7 @@ function asReleased(field: Field, now: Field | undefined): Field {
   if (!now) return field;
   if (now.kind !== field.kind) return { ...field, kind: now.kind, settings: now.settings, initial: now.initial };
   const options = optionsOf(now);
-  if (options) return withGone(field, [...((now.settings.gone ?? []) as Option[]), ...options]);
+  if (options) return withGone(field, [...formerOptionsIn(now.settings), ...options]);
   const { fields } = field.settings;
   return Array.isArray(fields)
     ? { ...field, settings: { ...field.settings, fields: allAsReleased(fields as Field[], now.settings.fields) } }
@@ -92,9 +93,7 @@ export function keptTypes(draft: readonly ContentType[], seen: readonly ContentT
 }
 
 const keysOf = ({ settings }: Field): string =>
-  JSON.stringify(
-    [...((settings.options ?? []) as Option[]), ...((settings.gone ?? []) as Option[])].map(({ key }) => key),
-  );
+  JSON.stringify([...optionsIn(settings), ...formerOptionsIn(settings)].map(({ key }) => key));
 
 /** What the kept types have beside those of a model. */
 export function besideOf(types: readonly ContentType[], kept: readonly ContentType[]): Beside {

@@ -1,3 +1,4 @@
+import { hasOptions } from '../model/settings';
 import type { Field } from '../schema/field';
 import type { ContentType, Taxonomy } from '../schema/model';
 import { patternOf } from '../addresses/patterns';
@@ -46,8 +47,8 @@ function fieldChanges(before: readonly Field[], after: readonly Field[]): string
   const kinds = pairs.filter(({ was, now }) => was.kind !== now.kind).map(({ now }) => now);
   const set = pairs.filter(({ was, now }) => was.kind === now.kind && !same(was.settings, now.settings));
   const [options, others] = [
-    set.filter(({ now }) => Array.isArray(now.settings.options)),
-    set.filter(({ now }) => !Array.isArray(now.settings.options)),
+    set.filter(({ now }) => hasOptions(now.settings)),
+    set.filter(({ now }) => !hasOptions(now.settings)),
   ];
   return [
     ...(added.length ? [`Fields added: ${labels(added)}`] : []),

@@ -1,3 +1,4 @@
+import { fieldsIn } from '../model/settings';
 import { leadsOf } from '../model/field';
 import { z } from 'zod';
 import { kindNamed } from '../model/kinds';
@@ -293,9 +294,6 @@ export function strayReads(template: Template, known: ReadonlySet<string>): numb
 /** The ids of a type's fields with those of its rows at every depth. */
 export function fieldIds(type: Pick<ContentType, 'fields'>): string[] {
   const visit = (fields: readonly Field[]): string[] =>
-    fields.flatMap((field) => [
-      field.id,
-      ...(leadsOf(field) === 'entry' ? visit((field.settings.fields ?? []) as Field[]) : []),
-    ]);
+    fields.flatMap((field) => [field.id, ...(leadsOf(field) === 'entry' ? visit(fieldsIn(field.settings)) : [])]);
   return visit(type.fields);
 }

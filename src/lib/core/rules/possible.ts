@@ -1,3 +1,4 @@
+import { boundsIn } from '../model/settings';
 import { dayNumber, dayOf, startOfDay } from '../base/write';
 import type { Possible } from '../model/family';
 import type { Env } from '../paths/env';
@@ -92,7 +93,7 @@ function along(tests: readonly CompiledTest[], type: ValueType, line: Line, env:
       ),
     ),
   ].sort((a, b) => a - b);
-  const { min, max } = type.settings as { min?: number; max?: number };
+  const { min, max } = boundsIn(type.settings);
   const step = line.step(type.settings);
   const allowed = (at: number): boolean =>
     line.within(at, type.settings) &&

@@ -1,8 +1,9 @@
+import { fieldsIn } from '../model/settings';
 import { elements } from '../elements';
 import type { ElementKind } from '../elements/element';
 import type { ShownAs } from '../model/family';
 import { roleOf } from '../model/kinds/kind';
-import { kindOf, type Field } from '../model/model';
+import { kindOf } from '../model/model';
 import { newId } from '../base/ids';
 import type { Path } from '../schema/path';
 import type { ValueType } from '../paths/scopes';
@@ -151,7 +152,7 @@ export function otherWays(path: Path, type: ValueType): { words: string; piece: 
 function cardsOver(path: Path, type: ValueType): Nested {
   const id = newId('e');
   const at = `loop:${id}`;
-  const fields = ((type.settings as { fields?: Field[] } | undefined)?.fields ?? []).flatMap((field) => {
+  const fields = fieldsIn(type.settings).flatMap((field) => {
     const known = kindOf(field);
     return known ? [{ field, role: roleOf(known.kind, known.many) }] : [];
   });

@@ -1,3 +1,4 @@
+import { boundsIn, unitIn } from '../model/settings';
 import { kindOf, roleOfField } from '../model/field';
 import type { Field } from '../schema/field';
 import type { ContentType } from '../schema/model';
@@ -33,7 +34,8 @@ const leadPicture = (fields: readonly Field[]): Field | undefined =>
 
 /** A rating is a number with small bounds and halves or whole steps, such as 0 to 5. */
 function isRating(field: Field): boolean {
-  const { min, max, unit } = field.settings as { min?: number; max?: number; unit?: string };
+  const { min, max } = boundsIn(field.settings);
+  const { unit } = unitIn(field.settings);
   return (
     Boolean(kindOf(field)?.kind.family.slots.includes('number')) && min === 0 && max !== undefined && max <= 10 && !unit
   );
@@ -59,7 +61,7 @@ export function recordTree(type: ContentType, model: ModelIndex): Tree {
       facts.push({
         kind: 'rating',
         name: field.label,
-        props: { of: (field.settings as { max: number }).max },
+        props: { of: boundsIn(field.settings).max },
         slots: { value: bound(field), label: { fixed: field.label } },
       });
     else if (role === 'story') story.push({ kind: 'text', name: field.label, slots: { text: bound(field) } });

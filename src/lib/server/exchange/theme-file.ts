@@ -1,3 +1,4 @@
+import { fieldsIn } from '../../core/model/settings';
 import { modelMoved } from '../queries/site';
 import { leadsOf } from '../../core/model/field';
 import { newId } from '../../core/base/ids';
@@ -258,8 +259,8 @@ function idsOf(file: ThemeFile, mapping: Mapping, model: ModelIndex, templates: 
 }
 
 function pairRows(field: Field, own: Field | undefined, ids: Ids, used: Set<string>): void {
-  const theirs = (own?.settings.fields ?? []) as Field[];
-  for (const sub of (field.settings.fields ?? []) as Field[]) {
+  const theirs = fieldsIn(own?.settings);
+  for (const sub of fieldsIn(field.settings)) {
     const match = theirs.find(({ id, key }) => id === sub.id || key === sub.key);
     ids.fields.set(sub.id, match?.id ?? (used.has(sub.id) ? newId('f') : sub.id));
     if (leadsOf(sub) === 'entry') pairRows(sub, match, ids, used);
@@ -321,7 +322,7 @@ async function takeModel(
 /** Sub-fields of rows with the ids that they get. */
 function withRowIds(field: Field, ids: Ids): Field {
   if (leadsOf(field) !== 'entry') return field;
-  const fields = ((field.settings.fields ?? []) as Field[]).map((sub) => ({
+  const fields = fieldsIn(field.settings).map((sub) => ({
     ...withRowIds(sub, ids),
     id: ids.fields.get(sub.id) ?? sub.id,
   }));

@@ -1,3 +1,4 @@
+import { hostsIn } from '../../core/model/settings';
 import { subFieldsOf } from '../../core/model/field';
 import sanitizeHtml from 'sanitize-html';
 import { attributesFor, embedFrom, embedOf, mayEmbed, reduced, type PlayerHost } from '../../core/model/kinds/player';
@@ -197,7 +198,7 @@ export function cleanValue(field: Field, value: unknown): unknown {
   if (!known || value === null || value === undefined) return value;
   // What is longer than any text may be is refused for that, and not read before.
   if (typeof value === 'string' && value.length > LONGEST) return value;
-  const { hosts = [] } = known.settings as { hosts?: readonly PlayerHost[] };
+  const hosts = hostsIn(known.settings);
   if (known.kind.outside === 'markup') {
     if (typeof value !== 'string') return value;
     const clean = cleanHtml(value, hosts);

@@ -1,3 +1,4 @@
+import { fieldsIn, hasOptions, optionsIn } from '../../core/model/settings';
 import type { Transaction } from 'sequelize';
 import { problem, type Problem } from '../../core/base/result';
 import {
@@ -111,7 +112,7 @@ export async function followOptions(
     const becomes = answerOf(one);
     if (!becomes || 'stay' in becomes) return [];
     const to = 'to' in becomes ? becomes.to : undefined;
-    if (to !== undefined && !(one.after.settings.options as { key: string }[]).some(({ key }) => key === to))
+    if (to !== undefined && !optionsIn(one.after.settings).some(({ key }) => key === to))
       throw new Refusal(422, 'The content type is not complete.', [
         problem(
           at(one),
@@ -130,9 +131,9 @@ export async function followOptions(
     });
   const stay = gone.filter((one) => 'stay' in (answerOf(one) ?? {}));
   const settle = (field: Field, before: Field | undefined): Field => {
-    const fields = field.settings.fields as Field[] | undefined;
-    const formerFields = (before?.settings.fields ?? []) as Field[];
-    const whole = fields
+    const fields = fieldsIn(field.settings);
+    const formerFields = fieldsIn(before?.settings);
+    const whole = fields.length
       ? {
           ...field,
           settings: {
@@ -146,7 +147,7 @@ export async function followOptions(
           },
         }
       : field;
-    if (!Array.isArray(field.settings.options)) return whole;
+    if (!hasOptions(field.settings)) return whole;
     const own = stay.filter(({ field: { id } }) => id === field.id).map(({ option }) => option);
     const known = before?.kind === field.kind ? ((before.settings.gone ?? []) as { key: string; label: string }[]) : [];
     return withGone(whole, [...known, ...own]);

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { fieldsIn, targetsIn } from '$lib/core/model/settings';
   import type { Snippet } from 'svelte';
   import { keyOf } from '$lib/core/base/text';
   import { kinds, kindNamed } from '$lib/core/model/kinds';
@@ -74,7 +75,7 @@
     const value = field.settings[control.name];
     return value === undefined || value === null ? '' : String(value);
   }
-  const typeIds = $derived((field.settings.typeIds ?? []) as string[]);
+  const typeIds = $derived(targetsIn(field.settings));
   const otherField = $derived(
     model.types
       .flatMap((type) => type.fields.map((other) => ({ type, other })))
@@ -158,8 +159,8 @@
       <div class="col-span-4">
         <p class="dye-label mb-1">{control.label}</p>
         {@render list({
-          fields: (field.settings.fields ?? []) as Field[],
-          saved: (saved?.settings.fields ?? []) as Field[],
+          fields: fieldsIn(field.settings),
+          saved: fieldsIn(saved?.settings),
           model,
           typeId,
           at: `${at}.settings.fields`,

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { fieldsIn } from '$lib/core/model/settings';
   import { counted } from '$lib/core/base/counted';
   import Self from './FieldList.svelte';
   import Sign from '$lib/ui/Sign.svelte';
@@ -108,9 +109,7 @@
           <Sign sign={kind?.sign} class="text-faded" />
           <span class="truncate font-medium">{field.label || 'A new field'}</span>
           <span class="shrink-0 text-faded"
-            >{kind?.label}{kind?.family.leads === 'entry'
-              ? ` of ${((field.settings.fields ?? []) as unknown[]).length}`
-              : ''}</span
+            >{kind?.label}{kind?.family.leads === 'entry' ? ` of ${fieldsIn(field.settings).length}` : ''}</span
           >
           {#if field.required}<span class="shrink-0 rounded-sm bg-linen-deep px-1 text-xs">required</span>{/if}
           {#if field.unique}<span class="shrink-0 rounded-sm bg-linen-deep px-1 text-xs">unique</span>{/if}

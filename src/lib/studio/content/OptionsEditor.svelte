@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { optionsIn } from '$lib/core/model/settings';
   import { X } from '@lucide/svelte';
   import { keyOf } from '$lib/core/base/text';
   import { goneOptions } from '$lib/core/content/options';
@@ -21,7 +22,7 @@
     onchange: (options: Option[]) => void;
   } = $props();
 
-  const options = $derived((field.settings.options ?? []) as Option[]);
+  const options = $derived(optionsIn(field.settings));
   const gone = $derived(goneOptions(field));
   let adding = $state('');
   const order = new ListOrder(

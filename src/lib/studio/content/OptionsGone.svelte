@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { fieldsIn, optionsIn } from '$lib/core/model/settings';
   import type { Becomes, OptionAnswer, OptionGoingSeen } from '$lib/core/content/options';
   import type { ContentType } from '$lib/core/schema/model';
   import Button from '$lib/ui/Button.svelte';
@@ -29,8 +30,8 @@
 
   function optionsOf(id: string, fields = type.fields): { key: string; label: string }[] {
     for (const field of fields) {
-      if (field.id === id) return (field.settings.options ?? []) as { key: string; label: string }[];
-      const inner = optionsOf(id, (field.settings.fields ?? []) as ContentType['fields']);
+      if (field.id === id) return optionsIn(field.settings);
+      const inner = optionsOf(id, fieldsIn(field.settings));
       if (inner.length) return inner;
     }
     return [];

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { fieldsIn, targetsIn } from '$lib/core/model/settings';
   import { counted } from '$lib/core/base/counted';
   import { leadsOf } from '$lib/core/model/field';
   import { partsFor, patternOf } from '$lib/core/addresses/patterns';
@@ -75,7 +76,7 @@
       taken.add(key);
       const sub =
         leadsOf(field) === 'entry'
-          ? { settings: { ...field.settings, fields: withKeys((field.settings.fields ?? []) as Field[]) } }
+          ? { settings: { ...field.settings, fields: withKeys(fieldsIn(field.settings)) } }
           : {};
       return { ...field, key, ...sub };
     });
@@ -87,7 +88,7 @@
     for (const field of own.fields) {
       const named = others[field.id];
       if (leadsOf(field) !== 'record' || !named?.label.trim()) continue;
-      for (const id of field.settings.typeIds as string[]) {
+      for (const id of targetsIn(field.settings)) {
         const target = id === own.id ? own : (far.get(id) ?? model.types.find((t) => t.id === id));
         if (!target) continue;
         const side: Field = {

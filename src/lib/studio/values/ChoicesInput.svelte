@@ -1,9 +1,10 @@
 <script lang="ts">
+  import { optionsIn } from '$lib/core/model/settings';
   import type { InputProps } from './input';
 
   let { field, settings, value, id, describedby, onchange }: InputProps = $props();
 
-  const options = $derived((settings.options ?? []) as { key: string; label: string }[]);
+  const options = $derived(optionsIn(settings));
   const chosen = $derived(Array.isArray(value) ? (value as string[]) : []);
 
   /** What it has that is no longer offered stands beside, to be taken away. */

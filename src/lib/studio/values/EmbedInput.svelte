@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { hostsIn } from '$lib/core/model/settings';
   import {
     embedFrom,
     leftWords,
@@ -13,7 +14,7 @@
   let { field, settings, value, id, invalid, describedby, onchange }: InputProps = $props();
 
   const embed = $derived(value as Player | null | undefined);
-  const hosts = $derived((settings.hosts ?? []) as PlayerHost[]);
+  const hosts = $derived(hostsIn(settings));
   const fine = $derived(embed ? mayEmbed(embed.src, hosts) : false);
   /** As a frame of the form shows it: with no more than its host is given now. */
   const shown = $derived(embed && fine ? reduced(outspoken(embed, hosts), hosts).player : undefined);

@@ -27,7 +27,7 @@
     {id}
     type="text"
     inputmode="decimal"
-    class="w-full max-w-32 text-right"
+    class="w-32 min-w-24 text-right"
     placeholder="12.50"
     aria-invalid={invalid}
     aria-describedby={describedby}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { unitIn } from '$lib/core/model/settings';
   import type { Operator } from '$lib/core/rules/operators/operator';
   import type { ValueType } from '$lib/core/paths/scopes';
   import type { ModelIndex } from '$lib/core/model/model-index';
@@ -32,7 +33,7 @@
       label: `${'\u2003'.repeat(depth)}${label}`,
     })),
   );
-  const unit = $derived((type.settings as { unit?: string }).unit);
+  const unit = $derived(unitIn(type.settings).unit);
 
   const INPUTS: Partial<Record<typeof operand, string>> = {
     date: 'date',

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { leadsToMany, targetsIn } from '$lib/core/model/settings';
   import { Combobox } from 'bits-ui';
   import { tick, untrack } from 'svelte';
   import type { ContentRecord } from '$lib/core/schema/record';
@@ -11,8 +12,8 @@
 
   let { field, settings, value, id, invalid, describedby, onchange }: InputProps = $props();
 
-  const typeIds = $derived((settings.typeIds ?? []) as string[]);
-  const many = $derived(settings.many !== false);
+  const typeIds = $derived(targetsIn(settings));
+  const many = $derived(leadsToMany(settings));
   const ids = $derived(Array.isArray(value) ? (value as number[]) : []);
   let known: Record<number, Titled> = $state({});
   /** What is called as was asked for last, and that. */

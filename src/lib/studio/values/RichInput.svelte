@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { hostsIn } from '$lib/core/model/settings';
   import {
     Bold,
     Heading2,
@@ -51,7 +52,7 @@
   let choosing = $state(false);
   /** What became of the code of a player. */
   let said = $state('');
-  const hosts = $derived((settings.hosts ?? []) as PlayerHost[]);
+  const hosts = $derived(hostsIn(settings));
 
   // Made once: an attachment would begin anew with every value it reads.
   const mount = (element: HTMLElement) => untrack(() => begin(element));

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { countsIn, fieldsIn } from '$lib/core/model/settings';
   import { ChevronDown, ChevronRight, Copy, X } from '@lucide/svelte';
   import { untrack, tick } from 'svelte';
   import { SvelteSet } from 'svelte/reactivity';
@@ -14,8 +15,8 @@
 
   let { field, settings, value, id, describedby, onchange, input }: InputProps = $props();
 
-  const fields = $derived((settings.fields ?? []) as Field[]);
-  const most = $derived(settings.most as number | undefined);
+  const fields = $derived(fieldsIn(settings));
+  const most = $derived(countsIn(settings).most);
   let items: { id: string; row: Row }[] = $state([]);
   let next = 0;
   const folded = new SvelteSet<string>();

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { formerOptionsIn, optionsIn, unitIn } from '$lib/core/model/settings';
   import Self from './ValueInput.svelte';
   import { readMoment, shownMoment } from '$lib/studio/site-clock';
   import type { Component } from 'svelte';
@@ -22,7 +23,7 @@
   const control = $derived(known?.kind.control ?? 'line');
   const settings = $derived((known?.settings ?? {}) as Record<string, unknown>);
   const link = $derived((value ?? { url: '' }) as { url: string; label?: string });
-  const options = $derived((settings.options ?? []) as { key: string; label: string }[]);
+  const options = $derived(optionsIn(settings));
 
   /** Inputs of several parts; the others are single controls, below. */
   const LARGE: Partial<Record<Control, Component<InputProps>>> = {
@@ -82,7 +83,7 @@
       value={value ?? ''}
       oninput={(e) => onchange(e.currentTarget.value === '' ? null : Number(e.currentTarget.value))}
     />
-    {#if settings.unit}<span class="text-faded">{settings.unit}</span>{/if}
+    {#if unitIn(settings).unit}<span class="text-faded">{unitIn(settings).unit}</span>{/if}
   </span>
 {:else if control === 'yesno'}
   <select
@@ -114,7 +115,7 @@
     <option value="">Not chosen</option>
     {#each options as option (option.key)}<option value={option.key}>{option.label}</option>{/each}
     {#if value && !options.some(({ key }) => key === value)}<option value={value as string}
-        >{goneWords(value as string, { options, gone: settings.gone as typeof options })}</option
+        >{goneWords(value as string, { options, gone: formerOptionsIn(settings) })}</option
       >{/if}
   </select>
 {:else if control === 'link'}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { fieldsIn } from '$lib/core/model/settings';
   import type { ElementKind, PropControl } from '$lib/core/elements/element';
   import { kindOf, type Field } from '$lib/core/model/model';
   import { compilePath, compileRecord } from '$lib/core/paths/compile';
@@ -34,7 +35,7 @@
   function subfieldsOf(control: PropControl): Field[] {
     const slot = element.slots[control.slot ?? ''];
     const made = slot && 'bound' in slot ? compilePath(slot.bound.path, scopes, wb.index) : undefined;
-    const fields = made?.ok ? ((made.value.type.settings as { fields?: Field[] }).fields ?? []) : [];
+    const fields = made?.ok ? fieldsIn(made.value.type.settings) : [];
     return fields.filter((field) => !control.fits || kindOf(field)?.kind.family.slots.includes(control.fits));
   }
   const chosen = $derived((element.props.columns ?? []) as string[]);
