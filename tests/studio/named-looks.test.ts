@@ -3,7 +3,7 @@ import { treeFrom } from '../../src/lib/core/templates/build';
 import { applyEdit, type TreeOperation } from '../../src/lib/core/templates/edits';
 import { BUILT_IN as SHIPPED } from '../../src/lib/core/theme/theme';
 import type { Theme } from '../../src/lib/core/schema/theme';
-import { NamedLooks } from '../../src/lib/studio/workbench/named-looks.svelte';
+import { NamedLooks } from '../../src/lib/studio/workbench/state/named-looks.svelte';
 import { createApi, type Transport } from '../../src/lib/client/api';
 import { RequestFailed } from '../../src/lib/studio/request';
 

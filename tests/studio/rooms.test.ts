@@ -6,10 +6,10 @@ import type { Template } from '../../src/lib/core/schema/template';
 import type { SentOperation } from '../../src/lib/core/templates/merging';
 import { BUILT_IN } from '../../src/lib/core/theme/theme';
 import { RequestFailed } from '../../src/lib/studio/request';
-import { Saving } from '../../src/lib/studio/workbench/saving.svelte';
-import type { CanvasAsked } from '../../src/lib/studio/workbench/site-lists.svelte';
-import { changeable, showOne, suppose } from '../../src/lib/studio/workbench/suppose';
-import { Workbench } from '../../src/lib/studio/workbench/workbench.svelte';
+import { Saving } from '../../src/lib/studio/workbench/state/saving.svelte';
+import type { CanvasAsked } from '../../src/lib/studio/workbench/state/site-lists.svelte';
+import { changeable, showOne, suppose } from '../../src/lib/studio/workbench/state/suppose';
+import { Workbench } from '../../src/lib/studio/workbench/state/workbench.svelte';
 import { model, picture, record } from '../support/world';
 
 const words = (text: string) => ({ fixed: text });

@@ -2,7 +2,7 @@ import { hash, verify } from '@node-rs/argon2';
 import pLimit from 'p-limit';
 import { passwordProblem, settledPassword } from '../../core/people/passwords';
 import { Refusal } from '../refusal';
-import { COMMON_PASSWORDS } from './common-passwords';
+import list from './common-passwords.json';
 
 /** Argon2id (the library's own choice) with memory in KiB, passes and lanes as OWASP's Password Storage Cheat Sheet gives them (from memory). */
 const COST = { memoryCost: 19_456, timeCost: 2, parallelism: 1 };
@@ -21,7 +21,8 @@ export async function hashing<T>(work: () => Promise<T>): Promise<T> {
 }
 
 let common: Set<string> | undefined;
-const isCommon = (folded: string): boolean => (common ??= new Set(COMMON_PASSWORDS.trim().split(/\s+/))).has(folded);
+const isCommon = (folded: string): boolean =>
+  (common ??= new Set(list.passwords.flatMap((line) => line.split(' ')))).has(folded);
 
 /** Refuses a new password that would be guessed; `own` are words that everybody who knows the account would try. */
 export function checkPassword(password: string, own: readonly string[]): void {

@@ -5,8 +5,8 @@
   import type { Purpose } from '$lib/core/schema/template';
   import type { Target } from '$lib/core/schema/target';
   import RecordsInput from '$lib/studio/values/RecordsInput.svelte';
-  import RuleEditor from '$lib/studio/workbench/RuleEditor.svelte';
-  import type { Workbench } from '$lib/studio/workbench/workbench.svelte';
+  import RuleEditor from '$lib/studio/workbench/rules/RuleEditor.svelte';
+  import type { Workbench } from '$lib/studio/workbench/state/workbench.svelte';
   import { TARGET_WORDS } from './words';
 
   let {

@@ -9,7 +9,7 @@
   import type { Target } from '$lib/core/schema/target';
   import { failureWords } from '$lib/studio/request';
   import { api } from '$lib/studio/api';
-  import { Workbench } from '$lib/studio/workbench/workbench.svelte';
+  import { Workbench } from '$lib/studio/workbench/state/workbench.svelte';
   import TargetRow from './TargetRow.svelte';
   import { freshTarget, TARGET_WORDS } from './words';
 

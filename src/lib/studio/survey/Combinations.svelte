@@ -2,8 +2,8 @@
   import { untrack } from 'svelte';
   import { MADE_UP } from '$lib/core/content/suppose';
   import { completeTheme, themeCss } from '$lib/core/theme/theme';
-  import { put } from '../workbench/suppose';
-  import type { Workbench } from '../workbench/workbench.svelte';
+  import { put } from '../workbench/state/suppose';
+  import type { Workbench } from '../workbench/state/workbench.svelte';
   import { combineAll, type CombinedAll } from './combined';
   import { Mounts } from './mounts';
   import Page from './Page.svelte';

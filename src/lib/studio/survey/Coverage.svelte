@@ -3,10 +3,10 @@
   import { IN_PART } from '$lib/core/render/compile';
   import type { Head, What } from './messages';
   import { combinationsOf, smallestLook } from '$lib/core/coverage/coverage';
-  import { showOne } from '../workbench/suppose';
+  import { showOne } from '../workbench/state/suppose';
   import Button from '$lib/ui/Button.svelte';
-  import type { Workbench } from '../workbench/workbench.svelte';
-  import WhichRecords from '../workbench/WhichRecords.svelte';
+  import type { Workbench } from '../workbench/state/workbench.svelte';
+  import WhichRecords from '../workbench/settings/WhichRecords.svelte';
   import Strip from './Strip.svelte';
   import Titles from './Titles.svelte';
 

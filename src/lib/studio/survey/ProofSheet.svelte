@@ -6,8 +6,8 @@
   import { typesServed } from '$lib/core/templates/served';
   import { completeTheme, themeCss } from '$lib/core/theme/theme';
   import Button from '$lib/ui/Button.svelte';
-  import type { Workbench } from '../workbench/workbench.svelte';
-  import WhichRecords from '../workbench/WhichRecords.svelte';
+  import type { Workbench } from '../workbench/state/workbench.svelte';
+  import WhichRecords from '../workbench/settings/WhichRecords.svelte';
   import type { Head, What } from './messages';
   import { Mounts } from './mounts';
   import Combinations from './Combinations.svelte';

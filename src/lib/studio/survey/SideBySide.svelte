@@ -1,7 +1,7 @@
 <script lang="ts">
   import { counted } from '$lib/core/base/counted';
   import Button from '$lib/ui/Button.svelte';
-  import type { Workbench } from '../workbench/workbench.svelte';
+  import type { Workbench } from '../workbench/state/workbench.svelte';
   import type { Head } from './messages';
   import Page from './Page.svelte';
 

@@ -3,7 +3,7 @@
   import type { Look } from '$lib/core/coverage/look';
   import type { Head } from './messages';
   import type { Mounts } from './mounts';
-  import type { Workbench } from '../workbench/workbench.svelte';
+  import type { Workbench } from '../workbench/state/workbench.svelte';
 
   let {
     wb,

@@ -4,7 +4,7 @@
   import { mendOf } from '$lib/core/checks/mends';
   import { placeOfEnd } from '$lib/core/checks/places';
   import type { LooseEnd } from '$lib/core/render/compile';
-  import type { Workbench } from './workbench.svelte';
+  import type { Workbench } from './state/workbench.svelte';
 
   let { wb }: { wb: Workbench } = $props();
 

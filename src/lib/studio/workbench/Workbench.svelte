@@ -15,21 +15,21 @@
   import type { Screen } from '$lib/core/schema/style';
   import { questionOf } from '$lib/core/loops/visitors';
   import { usesOf } from '$lib/core/templates/tree';
-  import Canvas from './Canvas.svelte';
-  import { changeable, type Changeable } from './suppose';
-  import DragLabel from './DragLabel.svelte';
-  import DropMenu from './DropMenu.svelte';
-  import { Drag } from './drag.svelte';
+  import Canvas from './canvas/Canvas.svelte';
+  import { changeable, type Changeable } from './state/suppose';
+  import DragLabel from './canvas/DragLabel.svelte';
+  import DropMenu from './canvas/DropMenu.svelte';
+  import { Drag } from './canvas/drag.svelte';
   import LooseEnds from './LooseEnds.svelte';
-  import Outline from './Outline.svelte';
-  import RecordStrip from './RecordStrip.svelte';
-  import Settings from './Settings.svelte';
-  import Shelf from './Shelf.svelte';
-  import Supposed from './Supposed.svelte';
-  import Threads from './Threads.svelte';
-  import Unsaved from './Unsaved.svelte';
-  import WhatWasDone from './WhatWasDone.svelte';
-  import { Workbench, type WorkbenchData } from './workbench.svelte';
+  import Outline from './outline/Outline.svelte';
+  import RecordStrip from './records/RecordStrip.svelte';
+  import Settings from './settings/Settings.svelte';
+  import Shelf from './shelf/Shelf.svelte';
+  import Supposed from './records/Supposed.svelte';
+  import Threads from './shelf/Threads.svelte';
+  import Unsaved from './versions/Unsaved.svelte';
+  import WhatWasDone from './versions/WhatWasDone.svelte';
+  import { Workbench, type WorkbenchData } from './state/workbench.svelte';
 
   let { data }: { data: WorkbenchData } = $props();
 
@@ -103,7 +103,7 @@
   async function focusSlot() {
     // The editor of words comes when it is first needed.
     if (document.querySelector('[data-slot-editor] [aria-busy]')) {
-      await import('./WordsInput.svelte');
+      await import('./settings/WordsInput.svelte');
       await tick();
     }
     document.querySelector<HTMLElement>('[data-slot-editor] input, [data-slot-editor] [role=textbox]')?.focus();
@@ -376,15 +376,15 @@
 <DragLabel {drag} nameOf={(id) => wb.nameOf(id)} />
 <DropMenu {drag} />
 {#if used.rule}
-  {#await import('./KeptRule.svelte') then { default: KeptRule }}<KeptRule {wb} />{/await}
+  {#await import('./rules/KeptRule.svelte') then { default: KeptRule }}<KeptRule {wb} />{/await}
 {/if}
 {#if used.versions}
-  {#await import('./VersionsSheet.svelte') then { default: VersionsSheet }}
+  {#await import('./versions/VersionsSheet.svelte') then { default: VersionsSheet }}
     <VersionsSheet {wb} bind:open={versions} />
   {/await}
 {/if}
 {#if used.change}
-  {#await import('./ChangeSheet.svelte') then { default: ChangeSheet }}
+  {#await import('./records/ChangeSheet.svelte') then { default: ChangeSheet }}
     <ChangeSheet {wb} target={correcting} onclose={() => (correcting = undefined)} />
   {/await}
 {/if}

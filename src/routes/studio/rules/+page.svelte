@@ -8,8 +8,8 @@
   import { Coming } from '$lib/studio/coming.svelte';
   import { failureWords } from '$lib/studio/request';
   import { api } from '$lib/studio/api';
-  import KeptRule from '$lib/studio/workbench/KeptRule.svelte';
-  import { Workbench } from '$lib/studio/workbench/workbench.svelte';
+  import KeptRule from '$lib/studio/workbench/rules/KeptRule.svelte';
+  import { Workbench } from '$lib/studio/workbench/state/workbench.svelte';
   import Button from '$lib/ui/Button.svelte';
 
   let { data } = $props();
