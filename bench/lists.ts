@@ -2,7 +2,7 @@ import type { VisitorSettings } from '../src/lib/core/schema/loop';
 import { boundTo, treeFrom } from '../src/lib/core/templates/build';
 import { closeDatabase, select } from '../src/lib/server/database/connect';
 import { changeRecord } from '../src/lib/server/services/records';
-import { forgetAnswers, forgetKept } from '../src/lib/server/queries/kept';
+import { clearResults, clearReadCache } from '../src/lib/server/queries/read-cache';
 import { release } from '../src/lib/server/services/releases';
 import { createTemplate, deleteTemplate } from '../src/lib/server/services/templates';
 import { answer } from '../src/lib/server/site/respond';
@@ -16,7 +16,7 @@ await fillBoth();
 
 /** As for the first visitor: nothing is kept from before. */
 const first = (address: string) => {
-  forgetKept();
+  clearReadCache();
   return get(address);
 };
 const get = (address: string) => {
@@ -175,7 +175,7 @@ for (const [label, query] of [
 console.log('\nThe first question after a start, and one after a record was changed:');
 {
   const from = performance.now();
-  forgetAnswers();
+  clearResults();
   await first('/many-things/?q=line+thing');
   console.log(`laid out anew: ${(performance.now() - from).toFixed(0)} ms`);
   const { id } = (await select<{ id: number }>("SELECT id FROM records WHERE type_id = 'many' LIMIT 1"))[0]!;

@@ -1,7 +1,7 @@
 import { boundTo, treeFrom } from '../src/lib/core/templates/build';
 import { closeDatabase, inTransaction, run, select } from '../src/lib/server/database/connect';
 import { touchEverything } from '../src/lib/server/database/touched';
-import { forgetAnswers, forgetKept } from '../src/lib/server/queries/kept';
+import { clearResults, clearReadCache } from '../src/lib/server/queries/read-cache';
 import { release } from '../src/lib/server/services/releases';
 import { createTemplate, deleteTemplate } from '../src/lib/server/services/templates';
 import { answer } from '../src/lib/server/site/respond';
@@ -73,7 +73,7 @@ async function measured(): Promise<number[]> {
     await release();
     const times: number[] = [];
     for (let i = 0; i < ROUNDS + 5; i++) {
-      forgetKept();
+      clearReadCache();
       const from = performance.now();
       const { status } = await get(`/many-things/${more}`);
       if (status !== 200) throw new Error(`There is no page: ${more}`);
@@ -125,7 +125,7 @@ async function multiply(times: number): Promise<void> {
   await run('UPDATE record_counts SET n = n * ?', [times]);
   await select('ANALYZE TABLE records, record_index, record_counts, record_terms, record_words');
   await inTransaction((transaction) => Promise.resolve(touchEverything(transaction)));
-  forgetAnswers();
+  clearResults();
 }
 
 const said = (n: number) => n.toLocaleString('en');
@@ -133,7 +133,7 @@ await fillOne('many', SIZES.many);
 const few = await measured();
 await multiply(TIMES);
 const from = performance.now();
-forgetAnswers();
+clearResults();
 await get('/many-things/');
 console.log(
   `Laid out anew for ${said(SIZES.many * TIMES)}: ${((performance.now() - from) / 1000).toFixed(1)} s for the first page`,

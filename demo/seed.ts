@@ -9,7 +9,7 @@ import { readModel, saveSite } from '../src/lib/server/services/model';
 import { release } from '../src/lib/server/services/releases';
 import { createAccount } from '../src/lib/server/people/accounts';
 import { isAnybodyThere } from '../src/lib/server/queries/people';
-import { madeBy, proposeRecord } from '../src/lib/server/queries/own';
+import { noteCreator, proposeRecord } from '../src/lib/server/queries/own';
 import { prepareDatabase } from '../src/lib/server/services/start';
 import { AuthorGiven, saveAuthor } from '../src/lib/server/services/authors';
 import { NewTerm, saveTaxonomy, saveTerm } from '../src/lib/server/services/taxonomies';
@@ -376,7 +376,7 @@ async function seedPeople(): Promise<void> {
     const own = await select<{ id: number; status: string }>(
       "SELECT id, status FROM records WHERE type_id = 'entry' ORDER BY id DESC LIMIT 6",
     );
-    await madeBy(
+    await noteCreator(
       'records',
       own.map((row) => row.id),
       id,

@@ -20,24 +20,24 @@ import {
   publicOrigin,
   whoIsAsking,
 } from '$lib/server/access';
-import { forgetOldKeys } from '$lib/server/api/idempotency';
+import { deleteOldKeys } from '$lib/server/api/idempotency';
 import { readBytes } from '$lib/server/api/http';
 import { answerPreflight, corsHeaders } from '$lib/server/api/cors';
 import { problemAnswer, refusalAnswer } from '$lib/server/api/problem';
 import { closeDatabase, isUnreachable } from '$lib/server/database/connect';
 import { log } from '$lib/server/log';
-import { forgetLongHeld } from '$lib/server/exchange/held';
-import { forgetOldJobs, leaveJobs, lookAfterJobs, workedBeside } from '$lib/server/jobs/jobs';
+import { deleteOldUploads } from '$lib/server/exchange/uploads';
+import { deleteOldJobs, stopJobs, lookAfterJobs, workedBeside } from '$lib/server/jobs/jobs';
 import { tidyMedia } from '$lib/server/services/media';
-import { forgetChanges } from '$lib/server/queries/changes';
-import { keepListsReady } from '$lib/server/site/lists-ahead';
+import { deleteOldChanges } from '$lib/server/queries/changes';
+import { prewarmLists } from '$lib/server/site/prewarm-lists';
 import { publishDue } from '$lib/server/services/records';
-import { forgetActivity } from '$lib/server/people/activity';
-import { forgetEnded } from '$lib/server/queries/people';
-import { forgetOld } from '$lib/server/services/removed';
+import { deleteOldActivity } from '$lib/server/people/activity';
+import { deleteExpired } from '$lib/server/queries/people';
+import { deleteOldRemovals } from '$lib/server/services/removed';
 import { compressText } from '$lib/server/site/compressed';
 import { answerVisitor } from '$lib/server/site/visitors';
-import { saidOfAll } from '$lib/server/site/wire';
+import { commonHeaders } from '$lib/server/site/http-response';
 import { prepareDatabase } from '$lib/server/services/start';
 import { checkFolder, startProblem } from '$lib/server/services/start-problems';
 import { building } from '$app/environment';
@@ -60,7 +60,7 @@ async function prepared(): Promise<void> {
     } catch (error) {
       const known = startProblem(error);
       if (known) log.fatal(known);
-      else if (!isUnreachable(error)) log.fatal(error, 'The database could not be prepared');
+      else if (!isUnreachable(error)) log.fatal(error, 'Database preparation failed');
       else if (tries === 30)
         log.fatal('The database does not answer. Check that it runs, and the host and port in PLUM_DATABASE.');
       if (known || !isUnreachable(error) || tries === 30) process.exit(1);
@@ -80,7 +80,7 @@ export const init: ServerInit = async () => {
   (globalThis as { plumThreadVisitor?: typeof answerVisitor }).plumThreadVisitor = answerVisitor;
   // What this process works on goes to others. See scripts/lib/serve.mjs.
   process.once('sveltekit:shutdown', () => {
-    const left = leaveJobs().catch(() => undefined);
+    const left = stopJobs().catch(() => undefined);
     // Whoever started the server ends the process then; by itself it ends once no connection is idle.
     (globalThis as { plumThreadEnding?: Promise<void> }).plumThreadEnding = left;
     void left.then(closeDatabase);
@@ -90,7 +90,7 @@ export const init: ServerInit = async () => {
   // Long work that was begun is looked for at once where another process says so.
   const lookForJobs = () =>
     lookAfterJobs().catch((error: unknown) => {
-      if (!isUnreachable(error)) log.error(error, 'Long work could not be looked after');
+      if (!isUnreachable(error)) log.error(error, 'Job polling failed');
     });
   if (!workedBeside()) setInterval(() => void lookForJobs(), LOOK_FOR_JOBS).unref();
   if (process.env.PLUM_WORK === 'only') {
@@ -102,13 +102,13 @@ export const init: ServerInit = async () => {
   tidyMedia()
     .then(({ aside, back, deleted, refused }) => {
       if (refused) log.warn(refused);
-      if (aside || back || deleted) log.info({ aside, back, deleted }, 'Files were put in order');
+      if (aside || back || deleted) log.info({ aside, back, deleted }, 'File store clean-up finished');
     })
-    .catch((error: unknown) => log.error(error, 'Files could not be put in order'));
+    .catch((error: unknown) => log.error(error, 'File store clean-up failed'));
   // What lists are answered from is there before visitors ask, and again after a release by any process.
   const layOut = () =>
-    keepListsReady().catch((error: unknown) => {
-      if (!isUnreachable(error)) log.error(error, 'Lists could not be laid out');
+    prewarmLists().catch((error: unknown) => {
+      if (!isUnreachable(error)) log.error(error, 'List prewarming failed');
     });
   void layOut();
   setInterval(() => {
@@ -120,15 +120,15 @@ export const init: ServerInit = async () => {
   }, LOOK_FOR_DUE).unref();
   setInterval(() => {
     Promise.all([
-      forgetOldJobs(),
-      forgetLongHeld(),
-      forgetOld(),
-      forgetChanges(60),
-      forgetEnded(new Date()),
-      forgetActivity(),
-      forgetOldKeys(),
+      deleteOldJobs(),
+      deleteOldUploads(),
+      deleteOldRemovals(),
+      deleteOldChanges(60),
+      deleteExpired(new Date()),
+      deleteOldActivity(),
+      deleteOldKeys(),
     ]).catch((error: unknown) => {
-      if (!isUnreachable(error)) log.error(error, 'What has ended could not be forgotten');
+      if (!isUnreachable(error)) log.error(error, 'Clean-up of expired rows failed');
     });
   }, LOOK_FOR_OLD).unref();
 };
@@ -227,7 +227,7 @@ export const handle: Handle = async ({ event, resolve }) => {
   // What is of the studio is somebody's own.
   if (path !== undefined && !isStudio(path) && event.request.method === 'GET')
     response = await compressText(event.request, response);
-  for (const [name, value] of Object.entries(saidOfAll(requestId, path))) response.headers.set(name, value);
+  for (const [name, value] of Object.entries(commonHeaders(requestId, path))) response.headers.set(name, value);
   if (path?.startsWith('/api/'))
     for (const [name, value] of corsHeaders(event.request)) response.headers.append(name, value);
   // Nothing of the studio stays behind in a browser, or on the way to it.

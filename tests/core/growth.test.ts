@@ -25,7 +25,7 @@ import { confineCss } from '../../src/lib/core/styles/confine';
 import { contrast } from '../../src/lib/core/theme/contrast';
 import { decode } from '../../src/lib/server/exchange/decode';
 import { markdownOf } from '../../src/lib/server/exchange/exporting';
-import { FileAsked } from '../../src/lib/server/exchange/importing';
+import { ImportFileRequest } from '../../src/lib/server/exchange/importing';
 import { jsonValues } from '../../src/lib/server/exchange/json-values';
 import { guessFormat, nestedAt, sourceRows } from '../../src/lib/server/exchange/sources';
 import { fromOf } from '../../src/lib/server/people/coming-in';
@@ -73,7 +73,7 @@ const PARSERS: Record<string, Parser[]> = {
       return [`a value of the kind ${name}`, (text) => parseValue(field, cleanValue(field, text), 'f')];
     }),
   'server/exchange/sources': [
-    ...FileAsked.shape.format.options.map((format): Parser => [
+    ...ImportFileRequest.shape.format.options.map((format): Parser => [
       `a file as ${format}`,
       (text) =>
         withFile(text, async (path) => {

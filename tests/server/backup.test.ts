@@ -11,7 +11,7 @@ import { closeDatabase, run, select } from '../../src/lib/server/database/connec
 import { BACKUP_TABLES, LEFT_OUT } from '../../src/lib/server/exchange/backup/tables';
 import { createAccount } from '../../src/lib/server/people/accounts';
 import { noteActivity } from '../../src/lib/server/people/activity';
-import { madeBy } from '../../src/lib/server/queries/own';
+import { noteCreator } from '../../src/lib/server/queries/own';
 import { release } from '../../src/lib/server/services/releases';
 import { deleteTaxonomy } from '../../src/lib/server/services/taxonomies';
 import { readBackup } from '../../src/lib/server/exchange/backup/read';
@@ -168,7 +168,7 @@ async function fillAround(): Promise<void> {
   );
   const author = await createAccount({ name: 'Bo', email: 'bo@huts.example', role: 'author', mayPublish: false });
   const [record] = await select<{ id: number }>("SELECT id FROM records WHERE type_id = 'house' LIMIT 1");
-  await madeBy('records', [record!.id], author.id);
+  await noteCreator('records', [record!.id], author.id);
   await run('INSERT INTO record_shares (record_id, account_id) VALUES (?, ?)', [record!.id, author.id]);
   await release({ note: 'First' });
   await saveTaxonomy({ id: 'gone', key: 'gone', name: 'Gone', tree: true });

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { forgetAnswers } from '../../src/lib/server/queries/kept';
+import { clearResults } from '../../src/lib/server/queries/read-cache';
 import { runImport } from '../../src/lib/server/exchange/importing';
 import { deleteAuthor } from '../../src/lib/server/services/authors';
 import { removeGenerated } from '../../src/lib/server/services/generate';
@@ -190,7 +190,7 @@ describe('columns follow', () => {
     const before = await said();
     await operation();
     const held = await said();
-    forgetAnswers();
+    clearResults();
     const anew = await said();
     expect(held).toEqual(anew);
     expect(before).toHaveLength(held.length);

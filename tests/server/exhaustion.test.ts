@@ -12,7 +12,7 @@ import { operations } from '../../src/lib/server/api/operations';
 import { refusalAnswer } from '../../src/lib/server/api/problem';
 import { createAccount } from '../../src/lib/server/people/accounts';
 import { hashing } from '../../src/lib/server/people/passwords';
-import { madeBy } from '../../src/lib/server/queries/own';
+import { noteCreator } from '../../src/lib/server/queries/own';
 import { addBytes, readMedia } from '../../src/lib/server/services/media';
 import { createRecord } from '../../src/lib/server/services/records';
 import { startApp, type App } from '../support/app';
@@ -165,7 +165,7 @@ describe('an author who may not publish', () => {
     const who = await person('pia');
     const svg = '<svg xmlns="http://www.w3.org/2000/svg" width="7" height="9"><rect width="7" height="9"/></svg>';
     const { id } = await addBytes('7.svg', Buffer.from(svg), 'Before');
-    await madeBy('media', [id], who.id);
+    await noteCreator('media', [id], who.id);
     expect(await ask(who, 'PATCH', `/media/${id}`, { alt: 'A draft’s' })).toBe(200);
     await createRecord('house', { title: 'Seen', status: 'published', values: { photo: id } });
     expect(await ask(who, 'PATCH', `/media/${id}`, { alt: 'Seen at once' })).toBe(403);
@@ -177,7 +177,7 @@ describe('an author who may not publish', () => {
   it('shares on no record of others', async () => {
     const [maker, other, third] = [await person('ann'), await person('ben'), await person('cy')];
     const { id } = await createRecord('house', { title: 'Of Ann', values: {} });
-    await madeBy('records', [id], maker.id);
+    await noteCreator('records', [id], maker.id);
     expect(await ask(maker, 'PUT', `/records/${id}/people`, { accounts: [other.id] })).toBe(200);
     expect(await ask(other, 'PATCH', `/records/${id}`, { title: 'With Ben' })).toBe(200);
     expect(await ask(other, 'PUT', `/records/${id}/people`, { accounts: [other.id, third.id] })).toBe(403);

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
 import { zipFiles } from '../../src/lib/server/exchange/sources';
-import { forgetAnswers } from '../../src/lib/server/queries/kept';
+import { clearResults } from '../../src/lib/server/queries/read-cache';
 import { createRecord } from '../../src/lib/server/services/records';
 import { release } from '../../src/lib/server/services/releases';
 import { createTemplate } from '../../src/lib/server/services/templates';
@@ -72,7 +72,7 @@ describe('a page with many lists that have pages', () => {
 
   it('is drawn with others: statements do not grow with pages, and others have their turn between', async () => {
     const exported = async () => {
-      forgetAnswers();
+      clearResults();
       let turns = 0;
       let over = false;
       const count = () => {

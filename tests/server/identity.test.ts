@@ -19,7 +19,7 @@ import { beginSession, sessionWith } from '../../src/lib/server/people/sessions'
 import { afterFirstFactor, withPassword } from '../../src/lib/server/people/sign-in';
 import { FREE_TRIES, waitAfter } from '../../src/lib/server/people/throttle';
 import { createToken, tokenWith } from '../../src/lib/server/people/tokens';
-import { forgetEnded } from '../../src/lib/server/queries/people';
+import { deleteExpired } from '../../src/lib/server/queries/people';
 import { startMailServer } from '../../standins/mail-server.mjs';
 import { freshDatabase } from '../support/database';
 import { FOREIGN, startLyingProvider, type Said } from '../support/lying-provider';
@@ -347,7 +347,7 @@ describe('what has ended', () => {
         [],
       );
     const lives = await givePass('provider');
-    await forgetEnded(new Date());
+    await deleteExpired(new Date());
     expect(await select('SELECT COUNT(*) AS n FROM passes WHERE ends < NOW()')).toEqual([{ n: 0 }]);
     expect(await lookAtPass(lives)).toBeDefined();
   });

@@ -4,14 +4,14 @@ import { inTransaction, run, select } from '../../src/lib/server/database/connec
 import {
   cancelJob,
   defineWork,
-  forgetOldJobs,
-  leaveJobs,
+  deleteOldJobs,
+  stopJobs,
   lookAfterJobs,
   readJob,
   type Progress,
 } from '../../src/lib/server/jobs/jobs';
 import { Refusal } from '../../src/lib/server/refusal';
-import { listsLaidOut, tellHowFar } from '../../src/lib/server/site/lists-ahead';
+import { prewarmProgress, reportProgress } from '../../src/lib/server/site/prewarm-lists';
 import { startApp, type App } from '../support/app';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
@@ -160,7 +160,7 @@ describe('work that goes on', () => {
     };
     const job = await begin({ say: 'left' });
     await pause(10);
-    await leaveJobs();
+    await stopJobs();
     await expect.poll(() => aborted).toBe(true);
     expect(await select('SELECT state, holder FROM jobs WHERE id = ?', [job.id])).toEqual([
       { state: 'waiting', holder: null },
@@ -180,27 +180,27 @@ describe('work that goes on', () => {
 describe('laying out lists', () => {
   const none = { processes: 0, done: 0, total: 0 };
   it('is told of by each process that is at it for longer than a moment, until it is done or dead', async () => {
-    expect(await listsLaidOut()).toEqual(none);
+    expect(await prewarmProgress()).toEqual(none);
     // What takes no longer is told of nowhere.
-    await tellHowFar(9, 60_000).end();
-    const [one, other] = [tellHowFar(5, 10), tellHowFar(7, 10)];
+    await reportProgress(9, 60_000).end();
+    const [one, other] = [reportProgress(5, 10), reportProgress(7, 10)];
     one.at(2);
     other.at(3);
-    await expect.poll(listsLaidOut, { timeout: 300_000 }).toEqual({ processes: 2, done: 5, total: 12 });
+    await expect.poll(prewarmProgress, { timeout: 300_000 }).toEqual({ processes: 2, done: 5, total: 12 });
     one.at(4);
-    await expect.poll(listsLaidOut, { timeout: 300_000 }).toEqual({ processes: 2, done: 7, total: 12 });
+    await expect.poll(prewarmProgress, { timeout: 300_000 }).toEqual({ processes: 2, done: 7, total: 12 });
     await one.end();
-    expect(await listsLaidOut()).toEqual({ processes: 1, done: 3, total: 7 });
+    expect(await prewarmProgress()).toEqual({ processes: 1, done: 3, total: 7 });
     // One that died says nothing more; nobody takes over what is of its own, and it is forgotten in the end.
     await other.end();
     await run("UPDATE jobs SET state = 'running', heard = NOW(3) - INTERVAL 20 SECOND WHERE kind = 'lists'", []);
-    expect(await listsLaidOut()).toEqual(none);
+    expect(await prewarmProgress()).toEqual(none);
     await lookAfterJobs();
     const left = () =>
       select<{ n: number }>("SELECT COUNT(*) AS n FROM jobs WHERE kind = 'lists' AND state = 'running'");
     expect(Number((await left())[0]!.n)).toBe(2);
     await run("UPDATE jobs SET heard = NOW(3) - INTERVAL 2 HOUR WHERE kind = 'lists'", []);
-    await forgetOldJobs();
+    await deleteOldJobs();
     expect(Number((await left())[0]!.n)).toBe(0);
   });
 });

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
 import { run } from '../../src/lib/server/database/connect';
-import { forgetKept } from '../../src/lib/server/queries/kept';
+import { clearReadCache } from '../../src/lib/server/queries/read-cache';
 import { createRecord } from '../../src/lib/server/services/records';
 import { createTemplate, deleteTemplate } from '../../src/lib/server/services/templates';
 import { answer } from '../../src/lib/server/site/respond';
@@ -187,14 +187,14 @@ describe('lists that visitors choose from', () => {
   it('cost a number of statements that choices do not change', async () => {
     const template = await createTemplate({ name: 'Cost', purpose: 'archive', typeId: 'way', tree: page() });
     await at('/ways/');
-    forgetKept();
+    clearReadCache();
     const few = (await statementsOf(() => at('/ways/'))).length;
     const asked =
       '/ways/?house-area=south&house-area=north&house-open=yes&house-height-from=0&house-q=a&house-sort=highest';
-    forgetKept();
+    clearReadCache();
     // What is looked for with them is laid out once, and asks for nothing after that.
     await at(asked);
-    forgetKept();
+    clearReadCache();
     expect((await statementsOf(() => at(asked))).length).toBeLessThanOrEqual(few);
     // Nothing has been written since: the lists need not be asked for again.
     expect((await statementsOf(() => at(asked))).length).toBeLessThan(few);
@@ -258,7 +258,7 @@ describe('what a page costs', () => {
       // The newest one stands first, and so answers.
       await run('UPDATE templates SET `order` = ? WHERE id = ?', [-perPage, template.id]);
       let html = '';
-      forgetKept();
+      clearReadCache();
       const statements = await statementsOf(async () => {
         html = (await answer('/houses/', { base: '', which: 'draft', origin: 'http://a.example' })).html;
       });

@@ -27,7 +27,7 @@ import { createToken, tokenWith } from '../../src/lib/server/people/tokens';
 import { addBytes } from '../../src/lib/server/services/media';
 import { isMediaPublished } from '../../src/lib/server/queries/own';
 import { createRecord } from '../../src/lib/server/services/records';
-import { forgetEnded } from '../../src/lib/server/queries/people';
+import { deleteExpired } from '../../src/lib/server/queries/people';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 
@@ -276,7 +276,7 @@ describe('sessions', () => {
     await run('UPDATE sessions SET ends = ? WHERE token_hash = ?', [new Date(Date.now() - 1), hashOf(two)]);
     expect(await sessionWith(two)).toBeUndefined();
     expect(await sessionsOf(ids.editor, '')).toEqual([]);
-    await forgetEnded(new Date());
+    await deleteExpired(new Date());
     expect(await sessionWith('x'.repeat(43))).toBeUndefined();
     expect(await sessionWith("' OR 1=1 --")).toBeUndefined();
   });

@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { fromOwnPages } from '../../src/lib/server/access';
 import { answerApi } from '../../src/lib/server/api/answer';
 import { answerPreflight, corsHeaders } from '../../src/lib/server/api/cors';
-import { forgetOldKeys } from '../../src/lib/server/api/idempotency';
+import { deleteOldKeys } from '../../src/lib/server/api/idempotency';
 import type { Principal } from '../../src/lib/server/api/operation';
 import { operations } from '../../src/lib/server/api/operations';
 import { run, select } from '../../src/lib/server/database/connect';
@@ -66,7 +66,7 @@ describe('a request with an Idempotency-Key', () => {
     const other = await keyed(key, { ...house, title: 'Other' });
     expect([other.status, other.body.problems?.[0]?.at]).toEqual([422, 'Idempotency-Key']);
     await run('UPDATE idempotency_keys SET created = ?', [new Date(Date.now() - 25 * 3_600_000)]);
-    await forgetOldKeys();
+    await deleteOldKeys();
     expect((await keyed(key, { ...house, title: 'Other' })).status).toBe(201);
     for (const bad of ['é', 'x'.repeat(300), 'a b']) expect([bad, (await keyed(bad)).status].at(1)).toBe(400);
     // One whose process died is done in the end.

@@ -9,7 +9,7 @@ import { lockRow, writeValues } from '../../src/lib/server/queries/records';
 import { lockSite, modelMoved } from '../../src/lib/server/queries/site';
 import { migrate } from '../../src/lib/server/database/migrate';
 import { prepareDatabase } from '../../src/lib/server/services/start';
-import { forgetReleases } from '../../src/lib/server/services/designs';
+import { clearReleases } from '../../src/lib/server/services/designs';
 import { isMediaPublished } from '../../src/lib/server/queries/own';
 import { recordTable } from '../../src/lib/server/services/lists';
 import { readModel, readModels } from '../../src/lib/server/services/model';
@@ -98,7 +98,7 @@ let sailors: number[];
 /** Everything from the beginning: two boats with their crews, released. */
 async function begin(): Promise<void> {
   // Another database in the same process: nothing of the one before is known any more.
-  forgetReleases();
+  clearReleases();
   await run('UPDATE sites SET model_version = ?', [(version += 1000)]);
   await saveTaxonomy({ id: 'water', key: 'waters', name: 'Water', tree: false });
   await saveTerm({ id: 'lake', taxonomyId: 'water', name: 'Lake', slug: 'lake' });
@@ -450,7 +450,7 @@ describe('a site from before the model was released', () => {
     await run('ALTER TABLE content_types DROP COLUMN is_removed', []);
     await run('ALTER TABLE taxonomies DROP COLUMN is_removed', []);
     await run('UPDATE sites SET model_version = model_version + 10', []);
-    forgetReleases();
+    clearReleases();
     expect(await prepareDatabase()).toEqual(['0010-released-model']);
     expect(await migrate()).toEqual([]);
     expect(await html('/ships/wren')).toBe(before);

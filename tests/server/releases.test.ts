@@ -13,7 +13,7 @@ import { readModel } from '../../src/lib/server/services/model';
 import { saveRule } from '../../src/lib/server/services/rules';
 import { changeRecord, createRecord, publishDue } from '../../src/lib/server/services/records';
 import { goBack, pendingChanges, readReleases, release, takeUp } from '../../src/lib/server/services/releases';
-import { endShare, readShares, shareHolds } from '../../src/lib/server/services/shares';
+import { endShare, readShares, shareExpiry } from '../../src/lib/server/services/shares';
 import { createTemplate, readTemplate, saveTemplate } from '../../src/lib/server/services/templates';
 import { readTheme } from '../../src/lib/server/services/theme';
 import { saveContentType } from '../../src/lib/server/services/types';
@@ -268,17 +268,17 @@ describe('scheduled records', () => {
 describe('links to the draft', () => {
   it('hold until they expire or are taken back, and are kept as a hash only', async () => {
     const { token, id } = await shareDraft({ note: 'For Bo', days: 2 });
-    expect((await shareHolds(token))?.getTime()).toBeGreaterThan(Date.now() + 86_400_000);
+    expect((await shareExpiry(token))?.getTime()).toBeGreaterThan(Date.now() + 86_400_000);
     const [row] = await select<{ hash: string }>('SELECT token_hash AS hash FROM share_links WHERE id = ?', [id]);
     expect(row?.hash).not.toContain(token);
-    expect(await shareHolds('wrong-token-that-is-long-enough')).toBeUndefined();
-    expect(await shareHolds("' OR 1=1 --")).toBeUndefined();
+    expect(await shareExpiry('wrong-token-that-is-long-enough')).toBeUndefined();
+    expect(await shareExpiry("' OR 1=1 --")).toBeUndefined();
     await run('UPDATE share_links SET expires = ? WHERE id = ?', [new Date(Date.now() - 1000), id]);
-    expect(await shareHolds(token)).toBeUndefined();
+    expect(await shareExpiry(token)).toBeUndefined();
     expect(await readShares()).toEqual([]);
     const other = await shareDraft({});
     await endShare(other.id);
-    expect(await shareHolds(other.token)).toBeUndefined();
+    expect(await shareExpiry(other.token)).toBeUndefined();
     expect((await refused(shareDraft({ days: 1000 }))).status).toBe(422);
     expect((await refused(endShare(999))).status).toBe(404);
   });

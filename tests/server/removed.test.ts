@@ -5,7 +5,7 @@ import { operations } from '../../src/lib/server/api/operations';
 import { select } from '../../src/lib/server/database/connect';
 import { addBytes } from '../../src/lib/server/services/media';
 import { createRecord } from '../../src/lib/server/services/records';
-import { forgetOld, readRemoved } from '../../src/lib/server/services/removed';
+import { deleteOldRemovals, readRemoved } from '../../src/lib/server/services/removed';
 import { createTemplate } from '../../src/lib/server/services/templates';
 import { freshDatabase } from '../support/database';
 import { OWNER } from '../support/people';
@@ -155,12 +155,12 @@ describe('what was removed', () => {
     expect((await ask('PUT', '/removals/days', { days: 2 })).body).toEqual({ days: 2 });
     const { id } = await createRecord('house', { title: 'Long gone' });
     await ask('DELETE', `/records/${id}`);
-    await forgetOld();
+    await deleteOldRemovals();
     expect((await readRemoved('Long gone')).total).toBe(1);
     await select("UPDATE removals SET created = created - INTERVAL 49 HOUR WHERE what LIKE '%Long gone%'").catch(
       () => undefined,
     );
-    await forgetOld();
+    await deleteOldRemovals();
     expect((await readRemoved('Long gone')).total).toBe(0);
     expect(await select("SELECT 1 FROM removed_rows WHERE data LIKE '%Long gone%'")).toEqual([]);
   });

@@ -7,7 +7,7 @@ import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import { closeDatabase } from '../../src/lib/server/database/connect';
 import { migrate } from '../../src/lib/server/database/migrate';
 import { closeReplicas } from '../../src/lib/server/database/replicas';
-import { forgetAnswers } from '../../src/lib/server/queries/kept';
+import { clearResults } from '../../src/lib/server/queries/read-cache';
 import { changeRecord, createRecord } from '../../src/lib/server/services/records';
 import { release } from '../../src/lib/server/services/releases';
 import { createTemplate } from '../../src/lib/server/services/templates';
@@ -73,12 +73,12 @@ const page = async (path: string) => (await answer(path, { base: '', origin: 'ht
 async function fromDatabase(path: string): Promise<string> {
   const { PLUM_REPLICAS } = process.env;
   delete process.env.PLUM_REPLICAS;
-  forgetAnswers();
+  clearResults();
   try {
     return await page(path);
   } finally {
     process.env.PLUM_REPLICAS = PLUM_REPLICAS;
-    forgetAnswers();
+    clearResults();
   }
 }
 
@@ -100,7 +100,7 @@ describe('replicas', () => {
     for (let i = 0; i < 6; i++) await write();
     process.env.PLUM_REPLICAS = servers.replicas;
     await caughtUp(1);
-    forgetAnswers();
+    clearResults();
     const before = await readsOf(1);
     const html = await page('/houses/house-1');
     // Its columns and its record, and how far the replica has come.
@@ -126,7 +126,7 @@ describe('replicas', () => {
     await servers.tell(1, 'START SLAVE');
     const before = await readsOf(1);
     await caughtUp(1);
-    forgetAnswers();
+    clearResults();
     await page('/houses/');
     expect(await readsOf(1)).toBeGreaterThan(before + 2);
   });

@@ -23,7 +23,7 @@ import { isSearched } from '../../src/lib/core/content/search';
 import { scopeOfArchive, type ArchiveOf, type ArchivePlace } from '../../src/lib/core/addresses/archives';
 import { takesFor, typeAfter } from '../../src/lib/core/paths/takes';
 import { run, select } from '../../src/lib/server/database/connect';
-import { forgetAnswers } from '../../src/lib/server/queries/kept';
+import { clearResults } from '../../src/lib/server/queries/read-cache';
 import { loadRecords } from '../../src/lib/server/queries/load';
 import { loadMedia } from '../../src/lib/server/queries/media';
 import { batchPool, drawComplete } from '../../src/lib/server/queries/pool';
@@ -230,7 +230,7 @@ interface World {
 async function fill(make: Chooser): Promise<World> {
   // The model is kept by its version, which every fresh database begins anew.
   await run('UPDATE sites SET model_version = ?', [1000 + make.below(1e9)]);
-  forgetAnswers();
+  clearResults();
   await saveSite({
     name: 'Made up',
     tagline: '',

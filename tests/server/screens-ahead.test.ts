@@ -1,15 +1,15 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
-import { forgetColumns } from '../../src/lib/server/queries/tables';
+import { clearColumns } from '../../src/lib/server/queries/tables';
 import { createRecord } from '../../src/lib/server/services/records';
 import { release } from '../../src/lib/server/services/releases';
 import { recordTable } from '../../src/lib/server/services/lists';
 import { createTemplate } from '../../src/lib/server/services/templates';
 import { answer } from '../../src/lib/server/site/respond';
 import { siteDesign } from '../../src/lib/server/site/design';
-import { keepListsReady } from '../../src/lib/server/site/lists-ahead';
+import { prewarmLists } from '../../src/lib/server/site/prewarm-lists';
 import { siteStandings } from '../../src/lib/server/site/standings';
-import { soon } from '../../src/lib/server/soon';
+import { deferred } from '../../src/lib/server/deferred';
 import { freshDatabase, statementsOf } from '../support/database';
 import { saveModel } from '../support/fill';
 
@@ -46,13 +46,13 @@ describe('what screens open with', () => {
   };
 
   it('is laid out before anybody opens them, for the released design and for the one being worked on', async () => {
-    forgetColumns();
+    clearColumns();
     expect(filling(await statementsOf(open)).length).toBeGreaterThan(3);
-    forgetColumns();
-    await keepListsReady();
+    clearColumns();
+    await prewarmLists();
     expect(filling(await statementsOf(open))).toEqual([]);
     // Nothing is done again that was done.
-    expect(filling(await statementsOf(keepListsReady))).toEqual([]);
+    expect(filling(await statementsOf(prewarmLists))).toEqual([]);
   });
 
   it('and so is what visitors search and put in order, with the search of the site', async () => {
@@ -76,11 +76,11 @@ describe('what screens open with', () => {
       ] as const)
         expect((await answer(path, { base: '', origin: 'https://huts.example' }, asked)).status).toBe(200);
     };
-    forgetColumns();
+    clearColumns();
     const reading = (statements: string[]) => statements.filter((sql) => /FROM record_words .* > 0/.test(sql));
     expect(reading(await statementsOf(visit)).length).toBeGreaterThan(1);
-    forgetColumns();
-    await keepListsReady();
+    clearColumns();
+    await prewarmLists();
     const statements = await statementsOf(visit);
     expect([...reading(statements), ...filling(statements)]).toEqual([]);
   });
@@ -95,19 +95,19 @@ describe('what screens open with', () => {
     await release();
     /** Groups of records whose numbers are read to ask them. */
     const asking = (statements: string[]) => statements.filter((sql) => /LIMIT 500\b/.test(sql));
-    expect(asking(await statementsOf(keepListsReady))).toEqual([]);
+    expect(asking(await statementsOf(prewarmLists))).toEqual([]);
     expect(asking(await statementsOf(open)).length).toBeGreaterThan(0);
   });
 
   it('comes with them where it is soon, later where it is not, and what fails is told either way', async () => {
     const slow = (ms: number, fails = false) =>
       new Promise<string>((done, fail) => setTimeout(() => (fails ? fail(new Error('No.')) : done('there')), ms));
-    expect(await soon(Promise.resolve(1))).toEqual({ of: 1 });
-    expect(await soon(slow(1), 1000)).toEqual({ of: 'there' });
-    const { of } = await soon(slow(50), 1);
+    expect(await deferred(Promise.resolve(1))).toEqual({ of: 1 });
+    expect(await deferred(slow(1), 1000)).toEqual({ of: 'there' });
+    const { of } = await deferred(slow(50), 1);
     expect(of).toBeInstanceOf(Promise);
     expect(await of).toBe('there');
-    await expect(soon(slow(1, true), 1000)).rejects.toThrow('No.');
-    await expect((await soon(slow(50, true), 1)).of).rejects.toThrow('No.');
+    await expect(deferred(slow(1, true), 1000)).rejects.toThrow('No.');
+    await expect((await deferred(slow(50, true), 1)).of).rejects.toThrow('No.');
   });
 });

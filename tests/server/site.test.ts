@@ -14,7 +14,7 @@ import { saveContentType } from '../../src/lib/server/services/types';
 import { listRecords, recordCounts, recordTable, workbenchRecords } from '../../src/lib/server/services/lists';
 import { changeRecord, createRecord } from '../../src/lib/server/services/records';
 import { createTemplate, deleteTemplate, readTemplates } from '../../src/lib/server/services/templates';
-import { forgetKept } from '../../src/lib/server/queries/kept';
+import { clearReadCache } from '../../src/lib/server/queries/read-cache';
 import { answer } from '../../src/lib/server/site/respond';
 import { freshDatabase, statementsOf } from '../support/database';
 import { saveModel } from '../support/fill';
@@ -91,9 +91,9 @@ describe('the site', () => {
 
   it('costs the same for a page of 20 and for the front page however much there is', async () => {
     await get('/ways/');
-    forgetKept();
+    clearReadCache();
     const archive = await statementsOf(() => get('/ways/'));
-    forgetKept();
+    clearReadCache();
     const last = await statementsOf(() => get('/ways/page/2/'));
     expect(archive.length).toBe(last.length);
     expect((await statementsOf(() => get('/'))).length).toBeLessThan(5);

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { select } from '../../src/lib/server/database/connect';
-import { forgetAnswers } from '../../src/lib/server/queries/kept';
+import { clearResults } from '../../src/lib/server/queries/read-cache';
 import { recordTable } from '../../src/lib/server/services/lists';
 import { saveContentType } from '../../src/lib/server/services/types';
 import { freshDatabase, statementsOf } from '../support/database';
@@ -63,7 +63,7 @@ async function expectIndexed(statements: readonly string[]): Promise<void> {
 
 /** What a question asks of the database: where nothing is laid out for it yet, and after that. */
 async function expectLaidOut(ask: () => Promise<unknown>): Promise<void> {
-  forgetAnswers();
+  clearResults();
   const first = await readsOf(ask);
   expect(first.length).toBeGreaterThan(1);
   // Of a type all records are read for that; how is the database's choice.

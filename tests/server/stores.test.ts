@@ -9,7 +9,7 @@ import { buffer } from 'node:stream/consumers';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { BUCKET, startFileStore } from '../../standins/file-store.mjs';
 import { receiveFile } from '../../src/lib/server/exchange/importing';
-import { forgetHeld, hold, readHeld } from '../../src/lib/server/exchange/held';
+import { deleteUpload, keepUpload, readUpload } from '../../src/lib/server/exchange/uploads';
 import { readBackup } from '../../src/lib/server/exchange/backup/read';
 import { writeBackup } from '../../src/lib/server/exchange/backup/write';
 import { closeDatabase } from '../../src/lib/server/database/connect';
@@ -275,16 +275,16 @@ describe('pictures and files of a site in a bucket', () => {
     expect([format, inBucket().filter((name) => name.startsWith('site/outgoing/')).length]).toEqual(['csv', 1]);
     expect((await viewFile({ file: id, typeId: 'house', format: 'csv' }, 3)).columns).toEqual(['Title', 'Height']);
     expect((await refused(viewFile({ file: id, typeId: 'house', format: 'csv' }, 4))).status).toBe(404);
-    await forgetHeld(id);
+    await deleteUpload(id);
     const path = await localPath('.zip');
     await writeFile(path, 'a zip');
-    const home = await hold(3, path, { name: 'site.zip', size: 5 });
-    const { content, size } = await readHeld(home, 3);
+    const home = await keepUpload(3, path, { name: 'site.zip', size: 5 });
+    const { content, size } = await readUpload(home, 3);
     expect([(await buffer(content)).toString(), size, existsSync(path)]).toEqual(['a zip', 5, false]);
-    await forgetHeld(home);
+    await deleteUpload(home);
     expect(inBucket().filter((name) => name.startsWith('site/outgoing/'))).toEqual([]);
     // A row whose file has gone, such as one that somebody took away by hand.
-    expect((await refused(readHeld(home, 3))).status).toBe(404);
+    expect((await refused(readUpload(home, 3))).status).toBe(404);
   });
 
   it('are let go where nobody reads them to their end', async () => {

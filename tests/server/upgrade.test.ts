@@ -4,7 +4,7 @@ import { letItBeSeen } from '../../src/lib/server/database/version';
 import { migrate, workLeft } from '../../src/lib/server/database/migrate';
 import { migrations } from '../../src/lib/server/database/migrations';
 import { table, TABLE_NAMES } from '../../src/lib/server/database/tables';
-import { forgetAnswers } from '../../src/lib/server/queries/kept';
+import { clearResults } from '../../src/lib/server/queries/read-cache';
 import { readModel } from '../../src/lib/server/services/model';
 import { reindex } from '../../src/lib/server/services/record-parts';
 import { createRecord } from '../../src/lib/server/services/records';
@@ -96,7 +96,7 @@ describe('a database of an earlier time', () => {
   let pages: unknown;
   let modelVersion = 1000;
   const seen = async (which: 'draft' | 'released') => {
-    forgetAnswers();
+    clearResults();
     return [
       await titles('/houses/', {}, which),
       await titles('/search/', { q: ['fog fell'] }, which),

@@ -4,7 +4,7 @@ import { isAllowedOrigin } from './api/cors';
 import { sessionWith } from './people/sessions';
 import { tokenWith } from './people/tokens';
 import { isAnybodyThere } from './queries/people';
-import { shareHolds } from './services/shares';
+import { shareExpiry } from './services/shares';
 
 /** Holds the secret of a session. */
 export const SESSION_COOKIE = 'plum_session';
@@ -34,7 +34,7 @@ export async function whoIsAsking({
 /** Whether somebody may see the draft: signed in, or by a link that was shared with them. */
 export async function seesDraft(event: Pick<RequestEvent, 'request' | 'url' | 'cookies'>): Promise<boolean> {
   const token = event.cookies.get(DRAFT_COOKIE);
-  if (token !== undefined && (await shareHolds(token))) return true;
+  if (token !== undefined && (await shareExpiry(token))) return true;
   return (await whoIsAsking(event)) !== undefined;
 }
 

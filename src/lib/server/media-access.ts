@@ -8,7 +8,7 @@ import { readModels } from './services/model';
  * Whether whoever asks may have a picture or file, and how long it may be kept on its way: what a published page uses is
  * everybody's, what only drafts use is for those who see the draft, and for nobody else there.
  */
-export async function mediaKept(
+export async function mediaCaching(
   id: number,
   event: Pick<RequestEvent, 'request' | 'url' | 'cookies'>,
 ): Promise<{ 'cache-control': string }> {

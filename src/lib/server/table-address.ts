@@ -1,7 +1,7 @@
 import { Refusal } from './refusal';
 
 /** What the address of a table asks for, to be checked by the table itself. */
-export function tableAsked(params: URLSearchParams): Record<string, unknown> {
+export function tableQueryOf(params: URLSearchParams): Record<string, unknown> {
   const whole = (name: string) => {
     const text = params.get(name);
     return text === null ? undefined : Number(text);

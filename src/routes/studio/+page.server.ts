@@ -12,7 +12,7 @@ import { pendingChanges } from '$lib/server/services/releases';
 import { partsAmong, readTemplates } from '$lib/server/services/templates';
 import { readTheme } from '$lib/server/services/theme';
 import { siteDesign } from '$lib/server/site/design';
-import { soon } from '$lib/server/soon';
+import { deferred } from '$lib/server/deferred';
 import { siteStandings, templateStandings, tiedTemplates, unserved } from '$lib/server/site/standings';
 import type { PageServerLoad } from './$types';
 
@@ -43,7 +43,7 @@ async function lookAtPages() {
 }
 
 export const load: PageServerLoad = async ({ locals: { who } }) => {
-  const standing = soon(lookAtPages());
+  const standing = deferred(lookAtPages());
   // Told when it is waited for.
   standing.catch(() => undefined);
   const [model, templates, counts, { theme }, pending] = await Promise.all([

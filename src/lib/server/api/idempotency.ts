@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { forgetKeys, freeKey, storedResponse, storeResponse, takeKey } from '../queries/idempotency';
+import { deleteKeys, freeKey, storedResponse, storeResponse, takeKey } from '../queries/idempotency';
 import { Refusal } from '../refusal';
 
 /** How long an answer is known, in milliseconds. */
@@ -74,4 +74,4 @@ export async function once(
   }
 }
 
-export const forgetOldKeys = (): Promise<void> => forgetKeys(new Date(Date.now() - DAY));
+export const deleteOldKeys = (): Promise<void> => deleteKeys(new Date(Date.now() - DAY));

@@ -1,7 +1,7 @@
 import { atLeast } from '../../core/people/roles';
 import { noteActivity } from '../people/activity';
 import { isOwn } from '../people/own';
-import { madeBy } from '../queries/own';
+import { noteCreator } from '../queries/own';
 import { Refusal } from '../refusal';
 import type { AnyOperation, Principal } from './operation';
 
@@ -58,7 +58,7 @@ export async function noteActivityOf(
   { params, body, before, result }: Done,
 ): Promise<void> {
   const [was, made, asked] = [named(before), named(result), named(body)];
-  if (typeof made.removal === 'string') await madeBy('removals', [made.removal], principal.id);
+  if (typeof made.removal === 'string') await noteCreator('removals', [made.removal], principal.id);
   if (!one.activity) return;
   const [kind = ''] = (one.path as string).split('/').filter(Boolean);
   const subject = SUBJECTS[kind];

@@ -18,19 +18,19 @@ import { ProviderRules } from '../people/provider';
 import { NewToken } from '../people/tokens';
 import { TreeSchema } from '../../core/schema/element';
 import { TemplateEditsSchema } from '../../core/templates/merging';
-import { FileAsked, ImportAsked } from '../exchange/importing';
+import { ImportFileRequest, ImportRequest } from '../exchange/importing';
 import { AuthorGiven } from '../services/authors';
-import { MadeUpAsked } from '../services/generate';
+import { SampleRequest } from '../services/generate';
 import { OptionAnswerSchema } from '../../core/content/options';
 import { MediaChange } from '../services/media';
 import { RecordsChanged } from '../services/records-in-bulk';
 import { RedirectLines } from '../services/redirects';
 import { ReleaseHeadSchema, ReleaseWanted } from '../services/releases';
-import { DaysKept } from '../services/removed';
-import { ShareAsked } from '../services/shares';
+import { Retention } from '../services/removed';
+import { ShareRequest } from '../services/shares';
 import { KeptThemeSchema } from '../services/theme';
 import { NewTerm, TermMove } from '../services/taxonomies';
-import { CanvasAskedSchema } from '../site/canvas-lists';
+import { CanvasQuerySchema } from '../site/canvas-lists';
 import { AssignedSchema, OrderSchema, ServingSchema } from '../services/templates';
 import { AffectedJob, BackupReadingJob, BackupWritingJob, ExportJob, ImportJob, JobSchema } from './jobs';
 import {
@@ -129,7 +129,7 @@ export const schemas = {
     left: z.array(z.object({ id: z.number(), title: z.string(), problems: Problems })),
   }),
   Titles: z.array(z.object({ id: z.number(), title: z.string(), typeId: z.string(), status: z.enum(STATUSES) })),
-  MadeUpAsked,
+  MadeUpAsked: SampleRequest,
   Made: z.object({ made: z.number() }),
   /** What was taken away, to be put back by. */
   Removal: z.object({ removal: z.string() }),
@@ -143,7 +143,7 @@ export const schemas = {
     total: z.number(),
     days: z.number(),
   }),
-  DaysKept,
+  DaysKept: Retention,
   Taxonomy: TaxonomySchema,
   Term: TermSchema,
   NewTerm,
@@ -182,7 +182,7 @@ export const schemas = {
     except: z.array(TargetSchema).max(50).default([]),
   }),
   AssignedAsked: AssignedSchema,
-  CanvasAsked: CanvasAskedSchema,
+  CanvasAsked: CanvasQuerySchema,
   LaidOut: z.object({ processes: z.number().int(), done: z.number().int(), total: z.number().int() }),
   Versions: z.array(VersionHead),
   Version: z.object({ version: z.number(), tree: TreeSchema }),
@@ -212,7 +212,7 @@ export const schemas = {
   RedirectsAsked: RedirectLines,
   AddedRedirects: z.object({ added: z.number() }),
   Shares: z.array(Share),
-  ShareAsked,
+  ShareAsked: ShareRequest,
   NewShare: Share.extend({ token: z.string() }),
   Release: ReleaseHeadSchema,
   NewRelease: ReleaseWanted,
@@ -224,8 +224,8 @@ export const schemas = {
     to: z.string().optional(),
     html: z.string(),
   }),
-  FileAsked,
-  ImportAsked,
+  FileAsked: ImportFileRequest,
+  ImportAsked: ImportRequest,
   ReceivedFile: z.object({ id: z.string(), name: z.string(), size: z.number(), format: z.enum(IMPORT_FORMATS) }),
   ExportAsked: z.strictObject({
     origin: z.string().max(500).default(''),

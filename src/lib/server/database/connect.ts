@@ -140,7 +140,7 @@ const PATIENCE = 2000;
  * Rows of a statement that takes the database no time; where it says nothing for two seconds, it counts as away. Asked by
  * connections of their own, since waiting for others that are busy is no silence.
  */
-export async function selectSoon<Row extends object>(sql: string, values: unknown[] = []): Promise<Row[]> {
+export async function selectQuickly<Row extends object>(sql: string, values: unknown[] = []): Promise<Row[]> {
   return persistently(() => askSoon(sql, values));
 }
 
@@ -233,7 +233,7 @@ async function contentMoved(transaction: Transaction, rest: boolean): Promise<vo
 
 /** How many transactions there were. */
 export async function contentVersion(): Promise<string> {
-  const [row] = await selectSoon<{ n: number }>('SELECT SUM(n) AS n FROM content_changes');
+  const [row] = await selectQuickly<{ n: number }>('SELECT SUM(n) AS n FROM content_changes');
   return String(row?.n);
 }
 askBy(contentVersion);

@@ -21,7 +21,7 @@ import { readModel } from '../services/model';
 import { stillSo } from '../services/record-checks';
 import { changeIn, changeTogether, insertRecords } from '../services/records';
 import { SlugBook } from '../services/slugs';
-import { forgetHeld, heldFile, hold, roomFor, withHeld } from './held';
+import { deleteUpload, uploadOf, keepUpload, makeRoomForUpload, withUpload } from './uploads';
 import { defineWork, type By, type Progress } from '../jobs/jobs';
 import { readRows } from './read-rows';
 import { guessFormat, type SourceFile, type SourceRow } from './sources';
@@ -34,17 +34,17 @@ export async function receiveFile(
   content: AsyncIterable<Uint8Array>,
   by = 0,
 ): Promise<{ id: string; name: string; size: number; format: ImportFormat }> {
-  await roomFor(by);
+  await makeRoomForUpload(by);
   const { path, size } = await receive(name, content, MOST_BYTES);
   try {
     const format = await guessFormat(path, name);
-    return { id: await hold(by, path, { name, size }), name, size, format };
+    return { id: await keepUpload(by, path, { name, size }), name, size, format };
   } finally {
     await rm(path, { force: true });
   }
 }
 
-export const FileAsked = z.object({
+export const ImportFileRequest = z.object({
   file: z.string(),
   typeId: z.string(),
   format: z.enum(['csv', 'json', 'geojson', 'markdown']),
@@ -61,14 +61,14 @@ const beginnings = (cells: Record<string, unknown>): Record<string, string> =>
   );
 
 /** The columns of a file with a few rows, and what each column most likely is. */
-export async function viewFile(input: z.output<typeof FileAsked>, by = 0): Promise<FileView> {
+export async function viewFile(input: z.output<typeof ImportFileRequest>, by = 0): Promise<FileView> {
   const { typeId, format, encoding } = input;
   const model = await readModel();
   const type = model.type(typeId);
   if (!type) throw notFound('content type with this id');
   const names = new Set<string>();
   const sample: Record<string, string>[] = [];
-  await withHeld(input.file, by, async (path, { name }) => {
+  await withUpload(input.file, by, async (path, { name }) => {
     for await (const rows of readRows({ path, name, format, encoding })) {
       for (const { cells } of rows) for (const column of Object.keys(cells)) names.add(column);
       sample.push(...rows.slice(0, 3 - sample.length).map(({ cells }) => beginnings(cells)));
@@ -86,7 +86,7 @@ export async function viewFile(input: z.output<typeof FileAsked>, by = 0): Promi
   return { columns, sample, targets, into: columnsOf(type, model) };
 }
 
-export const ImportAsked = FileAsked.extend({
+export const ImportRequest = ImportFileRequest.extend({
   targets: z.record(z.string(), z.string()),
   /** What becomes of rows whose address part is that of a record already there. */
   existing: z.enum(['add', 'update', 'skip']).default('add'),
@@ -96,7 +96,7 @@ export const ImportAsked = FileAsked.extend({
 });
 
 /** Begins an import, or the dry run of one. */
-export async function startImport(input: z.output<typeof ImportAsked>, by?: By): Promise<Job<ImportResult>> {
+export async function startImport(input: z.output<typeof ImportRequest>, by?: By): Promise<Job<ImportResult>> {
   const model = await readModel();
   const type = model.type(input.typeId);
   if (!type) throw notFound('content type with this id');
@@ -104,24 +104,25 @@ export async function startImport(input: z.output<typeof ImportAsked>, by?: By):
     throw new Refusal(422, 'The import cannot begin.', [
       { at: 'targets', what: 'No column goes into the title.', fix: 'Choose the column that names the records.' },
     ]);
-  await heldFile(input.file, by?.id ?? 0);
+  await uploadOf(input.file, by?.id ?? 0);
   return beginImport(input, by);
 }
 
-const beginImport = defineWork<z.infer<typeof ImportAsked>, ImportResult>('import', {
+const beginImport = defineWork<z.infer<typeof ImportRequest>, ImportResult>('import', {
   // Nothing of it is there before its end; else rows that came in would come in twice.
   again: ({ dry, allOrNothing }) => dry || allOrNothing,
   async run(asked, by, progress) {
     const model = await readModel();
     const type = model.type(asked.typeId);
     if (!type) throw notFound('content type with this id');
-    const { name, result } = await withHeld(asked.file, by?.id ?? 0, async (path, { name, size }) => {
+    const { name, result } = await withUpload(asked.file, by?.id ?? 0, async (path, { name, size }) => {
       const into = type.fields.find(({ id }) => id === asked.targets[BODY]);
       const bodyAsMarkup = into !== undefined && kindOf(into)?.kind.outside === 'markup';
       const file = { path, name, format: asked.format, encoding: asked.encoding, bodyAsMarkup };
       return { name, result: await runImport(file, type, model, asked, progress, size) };
     });
-    if (!asked.dry && !progress.signal.aborted && !(asked.allOrNothing && result.refused)) await forgetHeld(asked.file);
+    if (!asked.dry && !progress.signal.aborted && !(asked.allOrNothing && result.refused))
+      await deleteUpload(asked.file);
     if (!asked.dry && result.added + result.updated)
       await noteActivity({
         ...{ by, via: 'import', operation: 'startImport', subject: `type ${type.id}` },
@@ -131,7 +132,7 @@ const beginImport = defineWork<z.infer<typeof ImportAsked>, ImportResult>('impor
   },
 });
 
-type Settings = Pick<z.infer<typeof ImportAsked>, 'targets' | 'existing' | 'allOrNothing' | 'dry'>;
+type Settings = Pick<z.infer<typeof ImportRequest>, 'targets' | 'existing' | 'allOrNothing' | 'dry'>;
 
 /** Thrown to leave a transaction without keeping anything. */
 class Undo extends Error {}

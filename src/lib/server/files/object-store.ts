@@ -51,7 +51,7 @@ export function objectStore(given: string): FileStore {
       return await ask();
     } catch (error) {
       const status = statusOf(error);
-      log.error({ store: where, status, error: (error as Error).name }, 'The store of files failed');
+      log.error({ store: where, status, error: (error as Error).name }, 'Object store request failed');
       throw new Refusal(
         503,
         status === 403

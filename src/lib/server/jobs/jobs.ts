@@ -8,7 +8,7 @@ import { log } from '../log';
 import {
   addJob,
   endJob,
-  forgetJobs,
+  deleteJobs,
   hearOfJob,
   jobById,
   putBackJob,
@@ -147,7 +147,7 @@ async function work(own: Running): Promise<void> {
     ending = { state: abort.signal.aborted ? 'cancelled' : 'failed' };
     if (error instanceof Refusal) ending = { ...ending, title: error.title, problems: error.problems };
     else if (!abort.signal.aborted) {
-      log.error(error, 'A job has failed');
+      log.error(error, 'Job failed');
       ending.title = 'Something went wrong on our side. Nothing was half kept; try again.';
     }
   }
@@ -163,7 +163,7 @@ async function end(own: Running, ending: Ending): Promise<void> {
       return;
     } catch (error) {
       if (!isUnreachable(error)) {
-        log.error(error, 'How a job ended could not be noted');
+        log.error(error, 'Job result could not be stored');
         return;
       }
       await new Promise((done) => setTimeout(done, 1000));
@@ -210,7 +210,7 @@ export async function lookAfterJobs(): Promise<void> {
 }
 
 /** Hands on what this process works on, before it ends. */
-export async function leaveJobs(): Promise<void> {
+export async function stopJobs(): Promise<void> {
   leaving = true;
   await Promise.all(
     [...running.values()].map(async (own) => {
@@ -222,7 +222,7 @@ export async function leaveJobs(): Promise<void> {
 }
 
 /** Forgets what ended long ago. */
-export const forgetOldJobs = (): Promise<void> => forgetJobs(KEPT);
+export const deleteOldJobs = (): Promise<void> => deleteJobs(KEPT);
 
 const jobOf = (row: JobRow): Job => {
   const own = row.state === 'running' ? running.get(row.id) : undefined;

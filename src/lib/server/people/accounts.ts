@@ -66,7 +66,7 @@ export interface AccountRow extends Omit<Account, 'created' | 'has'> {
   roleBefore: Role | null;
 }
 
-export const told = ({ id, name, email, role, mayPublish, closed, created, ...row }: AccountRow): Account => ({
+export const publicAccount = ({ id, name, email, role, mayPublish, closed, created, ...row }: AccountRow): Account => ({
   ...{ id, name, email, role, mayPublish: Boolean(mayPublish), closed: Boolean(closed) },
   created: created.toISOString(),
   has: { password: row.password !== null, code: row.codeSecret !== null, provider: row.subject !== null },
@@ -85,7 +85,7 @@ export async function accountNumbered(id: number): Promise<AccountRow> {
 }
 
 export const readAccounts = async (): Promise<Account[]> =>
-  plainRows<AccountRow>(await table('accounts').findAll({ order: ['name', 'id'], limit: 5000 })).map(told);
+  plainRows<AccountRow>(await table('accounts').findAll({ order: ['name', 'id'], limit: 5000 })).map(publicAccount);
 
 const taken = (error: unknown): never => {
   if (error instanceof UniqueConstraintError)
@@ -111,7 +111,7 @@ export async function createAccount(
   const row = await table('accounts')
     .create({ ...asked, closed: false, created: new Date(), handle, password: kept, subject, emailProved, roleByRule })
     .catch(taken);
-  return told(row.get({ plain: true }) as AccountRow);
+  return publicAccount(row.get({ plain: true }) as AccountRow);
 }
 
 const LAST_OWNER = 'This is the only owner. Make somebody else an owner first.';
@@ -147,7 +147,7 @@ export async function changeAccount(id: number, requested: AnyChange): Promise<A
     await endPasses(id, EVERY_LINK);
   } else if (change.role !== undefined && change.role !== before.role && atLeast(change.role, before.role))
     await endSessions(id);
-  return told(await accountNumbered(id));
+  return publicAccount(await accountNumbered(id));
 }
 
 /** Takes an account away; what it did keeps its name. */

@@ -46,7 +46,7 @@ export async function noteActivity({ by, via, operation, what, subject, goesOn }
     });
 }
 
-export interface ActivityAsked {
+export interface ActivityQuery {
   search?: string;
   account?: number;
   via?: string;
@@ -63,7 +63,7 @@ const day = (text: string | undefined, plus = 0): Date | undefined => {
 
 /** What was done, the last first. */
 export async function readActivity(
-  asked: ActivityAsked,
+  asked: ActivityQuery,
   limit = 50,
   offset = 0,
 ): Promise<{ items: Activity[]; total: number }> {
@@ -90,7 +90,7 @@ export async function activityDays(): Promise<number> {
   return row ? fromJson<number>(row.get('value')) : 730;
 }
 /** Forgets what was done longer ago than it is kept. */
-export async function forgetActivity(): Promise<void> {
+export async function deleteOldActivity(): Promise<void> {
   const before = new Date(Date.now() - (await activityDays()) * 86_400_000);
   await table('activities').destroy({ where: { moment: { [Op.lt]: before } }, limit: 1000 });
 }

@@ -29,7 +29,7 @@ export async function mail(to: string, subject: string, text: string): Promise<b
     });
     return true;
   } catch (error) {
-    log.error({ err: (error as Error).message }, 'A letter could not be sent');
+    log.error({ err: (error as Error).message }, 'Mail could not be sent');
     return false;
   }
 }

@@ -1,4 +1,4 @@
-import { countTry, forgetTries, slowTry } from '../queries/people';
+import { countTry, deleteAttempts, slowTry } from '../queries/people';
 import { Refusal } from '../refusal';
 import { hashOf } from './secrets';
 
@@ -52,10 +52,10 @@ export async function throttlePassword(email: string, address: string, knownDevi
 }
 
 /** Tries of an account that ended well are not held against it. */
-export const forgiven = (account: string): Promise<void> => forgetTries(name('account', account));
+export const forgiven = (account: string): Promise<void> => deleteAttempts(name('account', account));
 
 export async function forgivenPassword(email: string, address: string, knownDevice: string | undefined): Promise<void> {
-  await forgetTries(name('pair', `${address} ${email}`));
-  await forgetTries(name('anywhere', email));
-  if (knownDevice !== undefined) await forgetTries(name('device', `${knownDevice} ${email}`));
+  await deleteAttempts(name('pair', `${address} ${email}`));
+  await deleteAttempts(name('anywhere', email));
+  if (knownDevice !== undefined) await deleteAttempts(name('device', `${knownDevice} ${email}`));
 }

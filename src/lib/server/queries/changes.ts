@@ -49,5 +49,5 @@ export async function writtenSince(counters: Counters): Promise<Written[] | 'eve
 }
 
 /** Forgets changes from before so many minutes. */
-export const forgetChanges = (minutes: number): Promise<void> =>
+export const deleteOldChanges = (minutes: number): Promise<void> =>
   run('DELETE FROM record_changes WHERE moment < NOW() - INTERVAL ? MINUTE LIMIT 50000', [minutes]);

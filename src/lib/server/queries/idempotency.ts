@@ -40,5 +40,5 @@ export const storeResponse = (
 
 export const freeKey = (name: string): Promise<void> => run('DELETE FROM idempotency_keys WHERE name = ?', [name]);
 
-export const forgetKeys = (before: Date): Promise<void> =>
+export const deleteKeys = (before: Date): Promise<void> =>
   run('DELETE FROM idempotency_keys WHERE created < ? LIMIT 10000', [before]);

@@ -155,5 +155,5 @@ export async function ownWork(
 }
 
 /** Forgets jobs that ended so many seconds ago, and those of whose process nothing was heard for as long. */
-export const forgetJobs = (seconds: number): Promise<void> =>
+export const deleteJobs = (seconds: number): Promise<void> =>
   run("DELETE FROM jobs WHERE state <> 'waiting' AND heard < NOW(3) - INTERVAL ? SECOND", [seconds]);

@@ -17,7 +17,7 @@ export const isOwnRemoval = (id: string, accountId: number): Promise<boolean> =>
   found('SELECT id FROM removals WHERE id = ? AND made_by = ?', [id, accountId]);
 
 /** Notes who made something. */
-export const madeBy = (
+export const noteCreator = (
   table: 'records' | 'media' | 'removals',
   ids: readonly (number | string)[],
   accountId: number,

@@ -1,6 +1,6 @@
 import type { Transaction } from 'sequelize';
 import type { Role } from '../../core/people/roles';
-import { inTransaction, run, select, selectSoon } from '../database/connect';
+import { inTransaction, run, select, selectQuickly } from '../database/connect';
 
 export interface SessionRow {
   id: string;
@@ -14,7 +14,7 @@ export interface SessionRow {
 
 /** The session with this hash, and whose it is, where it still holds and its account is open. */
 export async function sessionOf(hash: string, now: Date, seenSince: Date): Promise<SessionRow | undefined> {
-  const [row] = await selectSoon<SessionRow & { mayPublish: unknown }>(
+  const [row] = await selectQuickly<SessionRow & { mayPublish: unknown }>(
     `SELECT s.id, s.account_id AS accountId, s.seen, s.confirmed, a.name, a.role, a.may_publish AS mayPublish FROM sessions s
      JOIN accounts a ON a.id = s.account_id WHERE s.token_hash = ? AND s.ends > ? AND s.seen > ? AND NOT a.is_closed`,
     [hash, now, seenSince],
@@ -34,7 +34,7 @@ export interface TokenRow {
 
 /** The token for programs with this hash, and whose it is, where it still holds. */
 export async function apiTokenOf(hash: string, now: Date): Promise<TokenRow | undefined> {
-  const [row] = await selectSoon<TokenRow & { mayPublish: unknown }>(
+  const [row] = await selectQuickly<TokenRow & { mayPublish: unknown }>(
     `SELECT t.id, t.account_id AS accountId, t.scopes, t.used, a.name, a.role, a.may_publish AS mayPublish FROM api_tokens t
      JOIN accounts a ON a.id = t.account_id WHERE t.token_hash = ? AND t.ends > ? AND NOT a.is_closed`,
     [hash, now],
@@ -99,7 +99,7 @@ export function slowTry(name: string, now: Date, ends: Date, waitAfter: (tries: 
   );
 }
 
-export const forgetTries = (name: string): Promise<void> => run('DELETE FROM throttles WHERE name = ?', [name]);
+export const deleteAttempts = (name: string): Promise<void> => run('DELETE FROM throttles WHERE name = ?', [name]);
 
 /** Notes the step of a code as used; false where it, or a later one, was used before. */
 export async function useCodeStep(accountId: number, step: number, transaction: Transaction): Promise<boolean> {
@@ -121,10 +121,10 @@ export async function countOpen(role: Role, transaction: Transaction): Promise<n
 
 /** Whether anybody has an account. */
 export const isAnybodyThere = async (): Promise<boolean> =>
-  (await selectSoon('SELECT id FROM accounts LIMIT 1')).length > 0;
+  (await selectQuickly('SELECT id FROM accounts LIMIT 1')).length > 0;
 
 /** Forgets what no longer holds. */
-export async function forgetEnded(now: Date): Promise<void> {
+export async function deleteExpired(now: Date): Promise<void> {
   // However many there are; a thousand at a time, so that nobody waits for a lock.
   for (const table of ['sessions', 'passes', 'throttles', 'devices'])
     while ((await select(`DELETE FROM ${table} WHERE ends < ? LIMIT 1000 RETURNING ends`, [now])).length === 1000);

@@ -7,7 +7,7 @@ import type { Env, Pool } from '../../core/paths/env';
 import { tablesView } from './tables';
 import type { Tables } from '../../core/columns/reading';
 import { readAside } from '../database/replicas';
-import { keptNow, type Kept } from './kept';
+import { currentCache, type ReadCache } from './read-cache';
 import { loadRecords } from './load';
 import { loadMedia } from './media';
 import type { Reads } from './reads';
@@ -38,7 +38,7 @@ export function batchPool(
     /** So many pages are drawn from it at the same time, and what they lack is fetched for all of them at once. */
     together?: number;
     /** What the database has said already; what is in it is not lacking. Nothing of drafts is. */
-    kept?: Kept;
+    kept?: ReadCache;
   },
 ): BatchPool {
   const records = new Map<number, ContentRecord | undefined>();
@@ -145,7 +145,7 @@ export function batchPool(
   }
 
   async function fetchAll(): Promise<void> {
-    const kept = options.drafts ? undefined : await (keptHere ??= keptNow());
+    const kept = options.drafts ? undefined : await (keptHere ??= currentCache());
     if (!view.ready || view.lacking) await view.fill();
     const loaded = kept?.records(model, options.relations);
     for (const id of lacks.records) if (loaded?.has(id)) records.set(id, loaded.get(id));

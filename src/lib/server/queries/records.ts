@@ -43,7 +43,7 @@ export const recordIdsOfType = async (
   );
 
 /** How many records of a type were made up. */
-export async function madeUpOfType(typeId: string): Promise<number> {
+export async function countSamples(typeId: string): Promise<number> {
   const [row] = await select<{ n: number }>(
     'SELECT COUNT(*) AS n FROM records WHERE type_id = ? AND is_generated = TRUE',
     [typeId],

@@ -51,7 +51,7 @@ function touchRow(table: Removable, row: Readonly<Record<string, unknown>>, tran
 }
 
 /** Rows as they are, before they change. */
-export async function wholeRows({ table, column, values }: RowsOf, transaction: Transaction): Promise<object[]> {
+export async function rowsBefore({ table, column, values }: RowsOf, transaction: Transaction): Promise<object[]> {
   const rows = await select<Record<string, unknown>>(
     `SELECT * FROM ${table} WHERE ${column} IN (?)`,
     [values],
@@ -153,7 +153,9 @@ export async function removalRows(
 }
 
 /** How many rows of each table these removals keep. */
-export const rowsKept = async (ids: readonly string[]): Promise<{ id: string; table: Removable; n: number }[]> =>
+export const removedRowCounts = async (
+  ids: readonly string[],
+): Promise<{ id: string; table: Removable; n: number }[]> =>
   ids.length
     ? (
         await select<{ id: string; table: Removable; n: number }>(
@@ -164,5 +166,5 @@ export const rowsKept = async (ids: readonly string[]): Promise<{ id: string; ta
     : [];
 
 /** Forgets removals from before a time for good. */
-export const forgetRemovals = (before: Date): Promise<void> =>
+export const deleteRemovals = (before: Date): Promise<void> =>
   run('DELETE FROM removals WHERE created < ? LIMIT 1000', [before]);

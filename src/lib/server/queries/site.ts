@@ -1,5 +1,5 @@
 import type { Transaction } from 'sequelize';
-import { run, select, selectSoon } from '../database/connect';
+import { run, select, selectQuickly } from '../database/connect';
 
 /** Waits until nobody else writes the model; held to the end of the transaction. */
 export const lockSite = async (transaction: Transaction): Promise<void> => {
@@ -16,7 +16,7 @@ export async function modelVersion(transaction?: Transaction): Promise<{ version
   const sql = 'SELECT model_version AS version, release_id AS shown FROM sites WHERE id = 1';
   const [row] = await (transaction
     ? select<{ version: number; shown: number | null }>(sql, [], transaction)
-    : selectSoon<{ version: number; shown: number | null }>(sql));
+    : selectQuickly<{ version: number; shown: number | null }>(sql));
   return { version: row?.version ?? 0, shown: row?.shown ?? 0 };
 }
 
@@ -29,7 +29,7 @@ export async function releaseShown(transaction?: Transaction): Promise<number> {
   const sql = 'SELECT release_id AS id FROM sites WHERE id = 1';
   const [row] = await (transaction
     ? select<{ id: number | null }>(sql, [], transaction)
-    : selectSoon<{ id: number | null }>(sql));
+    : selectQuickly<{ id: number | null }>(sql));
   return row?.id ?? 0;
 }
 
@@ -39,7 +39,7 @@ export const showRelease = (id: number, transaction: Transaction): Promise<void>
 
 /** Whether the database answers. */
 export const databaseAnswers = (): Promise<boolean> =>
-  selectSoon('SELECT 1').then(
+  selectQuickly('SELECT 1').then(
     () => true,
     () => false,
   );

@@ -141,7 +141,7 @@ export async function bringUp(): Promise<number> {
 }
 
 /** Forgets all columns. */
-export function forgetColumns(): void {
+export function clearColumns(): void {
   held = nothing();
 }
 

@@ -27,4 +27,4 @@ export async function readRelease(id: number, transaction?: Transaction): Promis
 }
 
 /** Forgets what was read: releases have been written in another form. */
-export const forgetReleases = (): void => known.clear();
+export const clearReleases = (): void => known.clear();

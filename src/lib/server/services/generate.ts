@@ -17,7 +17,7 @@ import { beginRemoval } from './removal';
 import { SlugBook } from './slugs';
 import { inventor } from '../../core/content/invent';
 
-export const MadeUpAsked = z.strictObject({
+export const SampleRequest = z.strictObject({
   count: z
     .number({ error: 'Say how many.' })
     .int()
@@ -29,7 +29,10 @@ export const MadeUpAsked = z.strictObject({
 });
 
 /** Fills a type with made-up records, marked as such. */
-export async function generateRecords(typeId: string, input: z.output<typeof MadeUpAsked>): Promise<{ made: number }> {
+export async function generateRecords(
+  typeId: string,
+  input: z.output<typeof SampleRequest>,
+): Promise<{ made: number }> {
   const { count, status, seed = Date.now() } = input;
   const model = await readModel();
   const type = model.type(typeId);

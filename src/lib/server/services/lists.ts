@@ -42,7 +42,7 @@ export async function listRecords(
   return out;
 }
 
-const TableAsked = z.object({
+const TableQuery = z.object({
   search: z.string().max(200).default(''),
   filter: RuleSchema.optional(),
   order: z.object({ step: z.string().max(80), down: z.boolean() }).default({ step: '@title', down: false }),
@@ -51,8 +51,8 @@ const TableAsked = z.object({
 });
 
 /** What a table is asked for; refused where that cannot be read. */
-export function askedOfTable(input: unknown): z.infer<typeof TableAsked> {
-  const asked = TableAsked.safeParse(input);
+export function parseTableQuery(input: unknown): z.infer<typeof TableQuery> {
+  const asked = TableQuery.safeParse(input);
   if (!asked.success) throw new Refusal(422, 'The list cannot be read.', problemsOf(asked.error));
   return asked.data;
 }
@@ -64,7 +64,7 @@ export interface RecordTable {
 
 /** Part of a type's records in one order, filtered by a rule that starts at `loop:table`, drafts included. */
 export async function recordTable(typeId: string, input: unknown = {}): Promise<RecordTable> {
-  const { search, filter, order, limit, offset } = askedOfTable(input);
+  const { search, filter, order, limit, offset } = parseTableQuery(input);
   const model = await readModel();
   if (!model.type(typeId)) throw notFound('content type with this id');
   const rules: Rule[] = filter ? [filter] : [];

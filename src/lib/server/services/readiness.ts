@@ -1,5 +1,5 @@
 import { databaseAnswers } from '../queries/site';
-import { listsReady } from '../site/lists-ahead';
+import { listsArePrewarmed } from '../site/prewarm-lists';
 import { checkFolder } from './start-problems';
 
 /** Whether this process can answer everybody as fast as ever: its database answers, files can be written, and lists are laid out. */
@@ -14,7 +14,7 @@ export async function readiness(): Promise<{ ready: boolean; lacks: string[] }> 
   const lacks = [
     ...(database ? [] : ['the database']),
     ...(files ? [] : ['the folder of files']),
-    ...(listsReady() ? [] : ['the lists of the site']),
+    ...(listsArePrewarmed() ? [] : ['the lists of the site']),
   ];
   return { ready: !lacks.length, lacks };
 }

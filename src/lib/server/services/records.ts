@@ -14,7 +14,7 @@ import {
 } from '../queries/records';
 import type { Field } from '../../core/schema/field';
 import { countRecords } from '../queries/counts';
-import { madeBy } from '../queries/own';
+import { noteCreator } from '../queries/own';
 import { holdModel } from '../queries/site';
 import { noteFormerSlug } from '../queries/redirects';
 import { writeTerms, missingTargets, writeIndex } from './record-parts';
@@ -62,7 +62,7 @@ export async function createRecord(typeId: string, input: unknown, given: Given 
       const { type, model } = await typeNamed(typeId, transaction);
       const made = await insertRecords(model, type, [input], transaction, new SlugBook(type.id), given);
       if (made.problems.length) throw refusalOf(made.problems);
-      if (given.madeBy !== undefined) await madeBy('records', made.ids, given.madeBy, transaction);
+      if (given.madeBy !== undefined) await noteCreator('records', made.ids, given.madeBy, transaction);
       return made.ids;
     },
     { writes: 'records' },

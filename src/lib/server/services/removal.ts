@@ -9,7 +9,7 @@ import {
   lockRemoval,
   putBack,
   REMOVABLE,
-  wholeRows,
+  rowsBefore,
   type Removable,
   type RowsOf,
 } from '../queries/removals';
@@ -42,7 +42,7 @@ export async function beginRemoval(what: string, transaction: Transaction): Prom
 export async function sweep(removalId: string, sweeps: Sweep[], transaction: Transaction): Promise<void> {
   for (const { stay, ...rows } of sweeps) {
     if (!rows.values.length) continue;
-    await keepRows(removalId, rows.table, (await wholeRows(rows, transaction)).map(pack), transaction);
+    await keepRows(removalId, rows.table, (await rowsBefore(rows, transaction)).map(pack), transaction);
     // What was added to rows that stay goes again when they are put back.
     if (stay && rows.table === 'record_terms')
       await keepRows(removalId, rows.table, [pack({ $clear: rows.values })], transaction);

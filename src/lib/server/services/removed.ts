@@ -1,13 +1,13 @@
 import { z } from 'zod';
 import { table } from '../database/tables';
 import { fromJson } from '../database/connect';
-import { forgetRemovals, removalRows, rowsKept, type Removable } from '../queries/removals';
+import { deleteRemovals, removalRows, removedRowCounts, type Removable } from '../queries/removals';
 import { likePart } from '../queries/sql';
 
 const DAY = 86_400_000;
 const PRESET = 30;
 
-export const DaysKept = z.strictObject({
+export const Retention = z.strictObject({
   days: z
     .number({ error: 'Say for how many days it is kept.' })
     .int()
@@ -45,12 +45,12 @@ const WORDS: Record<Removable, [string, string] | undefined> = {
 };
 
 /** For how many days what was removed can be brought back. */
-export async function daysKept(): Promise<number> {
+export async function retentionDays(): Promise<number> {
   const row = await table('settings').findByPk('days removed things are kept');
   return row ? fromJson<number>(row.get('value')) : PRESET;
 }
 
-export async function keepDays({ days }: z.infer<typeof DaysKept>): Promise<{ days: number }> {
+export async function saveRetention({ days }: z.infer<typeof Retention>): Promise<{ days: number }> {
   await table('settings').upsert({ name: 'days removed things are kept', value: days });
   return { days };
 }
@@ -61,8 +61,11 @@ export async function readRemoved(
   limit = 50,
   offset = 0,
 ): Promise<{ items: Removed[]; total: number; days: number }> {
-  const [days, { rows, total }] = await Promise.all([daysKept(), removalRows(`%${likePart(search)}%`, limit, offset)]);
-  const kept = await rowsKept(rows.map(({ id }) => id));
+  const [days, { rows, total }] = await Promise.all([
+    retentionDays(),
+    removalRows(`%${likePart(search)}%`, limit, offset),
+  ]);
+  const kept = await removedRowCounts(rows.map(({ id }) => id));
   const items = rows.map(({ id, what, created }) => ({
     id,
     what,
@@ -79,4 +82,5 @@ export async function readRemoved(
 }
 
 /** Forgets for good what was removed longer ago than it is kept. */
-export const forgetOld = async (): Promise<void> => forgetRemovals(new Date(Date.now() - (await daysKept()) * DAY));
+export const deleteOldRemovals = async (): Promise<void> =>
+  deleteRemovals(new Date(Date.now() - (await retentionDays()) * DAY));

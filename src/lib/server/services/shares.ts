@@ -14,7 +14,7 @@ export interface ShareLink {
 
 const hashOf = (token: string): string => createHash('sha256').update(token).digest('hex');
 
-export const ShareAsked = z.strictObject({
+export const ShareRequest = z.strictObject({
   note: z.string().trim().max(200).default(''),
   days: z
     .number({ error: 'Say for how many days it holds.' })
@@ -24,7 +24,7 @@ export const ShareAsked = z.strictObject({
 });
 
 /** Makes a link; its token is told this once, and kept as a hash only. */
-export async function shareDraft(input: z.output<typeof ShareAsked>): Promise<ShareLink & { token: string }> {
+export async function shareDraft(input: z.output<typeof ShareRequest>): Promise<ShareLink & { token: string }> {
   const { note, days } = input;
   const token = randomBytes(24).toString('base64url');
   const created = new Date();
@@ -44,7 +44,7 @@ export async function endShare(id: number): Promise<void> {
 }
 
 /** When the link of a token expires; undefined where there is none, or it has. */
-export async function shareHolds(token: string): Promise<Date | undefined> {
+export async function shareExpiry(token: string): Promise<Date | undefined> {
   if (!/^[\w-]{20,60}$/.test(token)) return undefined;
   return shareExpires(hashOf(token), new Date());
 }

@@ -7,7 +7,7 @@ import { fromJson, inTransaction } from '../database/connect';
 import { touchEverything } from '../database/touched';
 import { migrate, workDone, workLeft } from '../database/migrate';
 import type { Work } from '../database/migrations';
-import { forgetReleases } from './designs';
+import { clearReleases } from './designs';
 import { readDraft, readModel } from './model';
 import { reindex } from './record-parts';
 import { release } from './releases';
@@ -27,7 +27,7 @@ const WORKS: Record<Work, () => Promise<unknown>> = {
       }
       await modelMoved(transaction);
     });
-    forgetReleases();
+    clearReleases();
     if (!(await releaseShown()) && draft.types.length)
       await release({ note: 'As the site was before content types were released' });
   },

@@ -3,7 +3,7 @@ import { thereOf, type There } from '../../core/columns/there';
 import { relationOf } from '../../core/model/field';
 import type { ModelIndex } from '../../core/model/model-index';
 import { filledCounts, linkedCount } from '../queries/counts';
-import { keptNow } from '../queries/kept';
+import { currentCache } from '../queries/read-cache';
 import { fromRecords } from '../queries/tables';
 
 /** What there is of each type: how many records, under which terms, authors and hours. */
@@ -16,7 +16,7 @@ export const thereByType = (model: ModelIndex, seen: { drafts: boolean }): Promi
 
 /** Of how many records of a type, drafts among them, each field has a value or anything related. */
 export async function filledFields(model: ModelIndex, typeId: string): Promise<Map<string, number>> {
-  const cache = await keptNow();
+  const cache = await currentCache();
   const key = `filled ${typeId}`;
   const known = cache.get(key) as Map<string, number> | undefined;
   if (known) return known;

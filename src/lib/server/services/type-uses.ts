@@ -1,4 +1,4 @@
-import { madeUpOfType } from '../queries/records';
+import { countSamples } from '../queries/records';
 import { countsByStatus } from '../queries/counts';
 import type { Path } from '../../core/schema/path';
 import { pathsOf } from '../../core/rules/walk';
@@ -76,7 +76,7 @@ export async function usesOfType(typeId: string): Promise<{ uses: TypeUse[]; rec
 export async function countsOf(
   typeId: string,
 ): Promise<{ total: number; published: number; drafts: number; generated: number }> {
-  const [counts, generated] = await Promise.all([countsByStatus(), madeUpOfType(typeId)]);
+  const [counts, generated] = await Promise.all([countsByStatus(), countSamples(typeId)]);
   const of = (status: string) => counts.find((one) => one.typeId === typeId && one.status === status)?.n ?? 0;
   const [published, drafts] = [of('published'), of('draft')];
   return { total: published + drafts, published, drafts, generated };

@@ -15,7 +15,7 @@ import type { ModelIndex } from '../../core/model/model-index';
 import { firstWords } from '../../core/render/first-words';
 import { FEED_FORMS } from '../../core/serving/feeds';
 import { archiveTree } from '../../core/templates/start';
-import { keptNow } from '../queries/kept';
+import { currentCache } from '../queries/read-cache';
 import { publishedCounts } from '../queries/counts';
 import { isAnyPublished } from '../queries/records';
 import { winner } from './contests';
@@ -83,7 +83,7 @@ export async function answerArchive(
 /** Whether anything of a type was published in a year or month; those in which nothing was have no page. */
 async function anyPublished(of: ArchivePlace & { of: 'date' }, { site }: ModelIndex): Promise<boolean> {
   const [from, until] = daysOf(of);
-  const kept = await keptNow();
+  const kept = await currentCache();
   const key = `any published ${of.typeId} ${from} ${until}`;
   const known = kept.get(key) as boolean | undefined;
   if (known !== undefined) return known;

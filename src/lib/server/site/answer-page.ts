@@ -4,16 +4,16 @@ import { atomFeed, FEED_FORMS, jsonFeed } from '../../core/serving/feeds';
 import base from '../../site/site.css?inline';
 import { isUnreachable } from '../database/connect';
 import { followed } from '../queries/following';
-import { shareHolds } from '../services/shares';
-import { heardAddress, partsOf } from './asked';
+import { shareExpiry } from '../services/shares';
+import { addressOfDependencies, partsOf } from './page-dependencies';
 import { awayPage, keepDrawn, lastDrawn } from './away';
-import { keepPage } from './kept-pages';
+import { cachePage } from './page-cache';
 import { feedAt } from './outlets';
 import { answer } from './respond';
 import { sitePolicy } from './policy';
 import { etagOf, ifNew, locationOf, ownPath } from './send';
 import { keysHeader } from './shared-caches';
-import type { Answered, PageAsked } from './wire';
+import type { PageResponse, PageRequest } from './http-response';
 
 const PAGE = { 'content-type': 'text/html; charset=utf-8', vary: 'accept-encoding' };
 
@@ -25,7 +25,7 @@ const banner = (path: string) =>
  * Answers a visitor who asks for a page of the site or one of its feeds. `token` is that of a link to the draft. Throws a
  * URIError where the path is not well formed.
  */
-export async function answerPage(asked: PageAsked, token?: string): Promise<Answered> {
+export async function answerPage(asked: PageRequest, token?: string): Promise<PageResponse> {
   const { address, origin } = asked;
   const known = asked.header('if-none-match');
   // A form sends what was left open too; the address that can be shared is the one without.
@@ -42,7 +42,7 @@ export async function answerPage(asked: PageAsked, token?: string): Promise<Answ
       const text = found.form === 'feed.atom' ? atomFeed(found.feed) : JSON.stringify(jsonFeed(found.feed), null, 2);
       return ifNew(known, text, { 'content-type': `${FEED_FORMS[found.form]}; charset=utf-8` });
     }
-    const draft = token !== undefined && (await shareHolds(token)) !== undefined;
+    const draft = token !== undefined && (await shareExpiry(token)) !== undefined;
     // Asked before anything is read, so that what is written meanwhile is not taken for known.
     const version = draft ? undefined : await followed();
     const { status, html, css, players, to, timeZone, reads, hears } = await answer(
@@ -59,14 +59,14 @@ export async function answerPage(asked: PageAsked, token?: string): Promise<Answ
     const etag = etagOf(html);
     if (status === 200 && version !== undefined) {
       if (timeZone && reads && hears && asked.method === 'GET')
-        keepPage(asked, { version, html, etag, headers, timeZone, reads, hears });
-      keepDrawn(heardAddress(address), { html, css, players });
+        cachePage(asked, { version, html, etag, headers, timeZone, reads, hears });
+      keepDrawn(addressOfDependencies(address), { html, css, players });
     }
     return ifNew(known, html, headers, status, draft, etag);
   } catch (error) {
     if (!isUnreachable(error)) throw error;
     // The page as it was last seen is better than none; RFC 9110, 15.6.4 for those that nobody has seen.
-    const last = lastDrawn(heardAddress(address));
+    const last = lastDrawn(addressOfDependencies(address));
     if (last)
       return ifNew(known, last.html, { ...PAGE, 'content-security-policy': sitePolicy(last.css, last.players) });
     return {

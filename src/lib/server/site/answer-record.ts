@@ -11,7 +11,7 @@ import { scriptJson, structuredOf } from '../../core/render/structured';
 import type { ContentRecord } from '../../core/schema/record';
 import { recordTree } from '../../core/templates/start';
 import { readAside } from '../database/replicas';
-import { keptNow } from '../queries/kept';
+import { currentCache } from '../queries/read-cache';
 import { loadRecords } from '../queries/load';
 import { batchPool, drawComplete } from '../queries/pool';
 import type { Reads } from '../queries/reads';
@@ -84,7 +84,7 @@ export async function answerRecord(
 }
 
 async function recordAt(typeId: string, slug: string, model: ModelIndex): Promise<ContentRecord | undefined> {
-  const kept = await keptNow();
+  const kept = await currentCache();
   const key = `record at ${typeId} ${slug}`;
   const known = kept.get(key) as number | undefined;
   const id = known ?? (await recordsAtSlugs(typeId, [slug]))[0]?.id;

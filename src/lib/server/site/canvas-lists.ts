@@ -25,7 +25,7 @@ const Place = z.object({
 });
 
 /** The page on a canvas: a template as it is there, which may not be kept yet, and what it is looked at with. */
-export const CanvasAskedSchema = z.object({
+export const CanvasQuerySchema = z.object({
   template: TemplateSchema,
   record: z.number().int().positive().optional(),
   archive: Place.optional(),
@@ -36,7 +36,7 @@ export const CanvasAskedSchema = z.object({
 });
 
 /** What the lists of a page on a canvas yield as the site has them, over all records that visitors see. Refused where the page cannot be read. */
-export async function listsOfCanvas(input: z.output<typeof CanvasAskedSchema>): Promise<Told> {
+export async function listsOfCanvas(input: z.output<typeof CanvasQuerySchema>): Promise<Told> {
   const { template, record: recordId, archive, held, story } = input;
   const [model, others] = await Promise.all([readModel(), readTemplates()]);
   const parts = partsAmong([...others.filter(({ id }) => id !== template.id), template]);

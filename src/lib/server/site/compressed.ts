@@ -2,9 +2,9 @@ import { createHash } from 'node:crypto';
 import { promisify } from 'node:util';
 import { brotliCompress, constants, gzip } from 'node:zlib';
 import { LRUCache } from 'lru-cache';
-import { takes } from './kept-pages';
+import { acceptsCoding } from './page-cache';
 
-/** Texts that are worth it. Pages are compressed as they are kept (`kept-pages.ts`); pictures and typefaces are compressed already. */
+/** Texts that are worth it. Pages are compressed as they are kept (`page-cache.ts`); pictures and typefaces are compressed already. */
 const TEXT = /^(text\/(css|plain|xml)|application\/(atom\+xml|feed\+json|xml|ld\+json)|image\/svg\+xml)\b/;
 /** Bytes below which a header costs as much as is gained. */
 const LEAST = 600;
@@ -31,7 +31,7 @@ export async function compressText(request: Request, response: Response): Promis
   if (!TEXT.test(headers.get('content-type') ?? '') || /private|no-store/.test(headers.get('cache-control') ?? ''))
     return response;
   const accept = request.headers.get('accept-encoding') ?? undefined;
-  const coding = (['br', 'gzip'] as const).find((one) => takes(accept, one));
+  const coding = (['br', 'gzip'] as const).find((one) => acceptsCoding(accept, one));
   const own = new Headers(headers);
   if (!/accept-encoding/i.test(own.get('vary') ?? '')) own.append('vary', 'accept-encoding');
   const text = Buffer.from(await response.arrayBuffer());

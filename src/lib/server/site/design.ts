@@ -1,7 +1,7 @@
 import { LRUCache } from 'lru-cache';
 import { formerAddresses } from '../queries/releases';
 import { releaseShown } from '../queries/site';
-import { keptNow } from '../queries/kept';
+import { currentCache } from '../queries/read-cache';
 import { createHash } from 'node:crypto';
 import { addressForSigns, facesOfPages, partedFaces, rareSigns } from './faces';
 import { themeCss } from '../../core/theme/theme';
@@ -77,7 +77,7 @@ export async function siteDesign(which: Which): Promise<SiteDesign> {
     return remembered(`draft ${mark}`, () => makeDesign(`draft-${mark}`, undefined, models.draft, design, []), models);
   }
   // Which release it is and how the content types stand are read at once, and everything else follows from that.
-  const kept = await keptNow();
+  const kept = await currentCache();
   const known = kept.get('released design') as SiteDesign | undefined;
   const design = known ?? (await releasedDesign(await releaseShown()));
   if (!known) kept.put('released design', design, 'lasts');

@@ -12,7 +12,7 @@ import { nameOf } from '../../core/templates/names';
 import { usesOf, walk } from '../../core/templates/tree';
 import { elementNamed } from '../../core/elements';
 import { valuesOf, whyOf, type Why } from '../../core/checks/why';
-import { keptNow } from '../queries/kept';
+import { currentCache } from '../queries/read-cache';
 import { batchPool, drawComplete, type BatchPool } from '../queries/pool';
 import type { Reads } from '../queries/reads';
 import { partsAmong } from '../services/templates';
@@ -64,7 +64,7 @@ export async function drawTemplate(
   const { tree, steps } = template
     ? design.ready(template, frame)
     : design.readyPlain(JSON.stringify(plainScopes), given.tree, plainScopes, frame);
-  const batch = given.batch ?? batchPool(model, { drafts: false, relations: steps, kept: await keptNow() });
+  const batch = given.batch ?? batchPool(model, { drafts: false, relations: steps, kept: await currentCache() });
   const pool = given.reads ? batch.readFor(given.reads) : batch.pool;
   const today = localDay(new Date(), model.site.timeZone);
   const hears = archive?.of === 'search' ? new Set([...tree.keys, 'q']) : tree.keys;

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { keysHeader, sharedSeconds } from './shared-caches';
-import type { Answered } from './wire';
+import type { PageResponse } from './http-response';
 
 /**
  * How caches may keep what every visitor gets (RFC 9111; stale-while-revalidate: RFC 5861): they ask each time whether it
@@ -27,7 +27,7 @@ export function ifNew(
   status = 200,
   secret = false,
   tag = etagOf(body),
-): Answered {
+): PageResponse {
   const etag = `"${tag}"`;
   const own = {
     ...(status === 200 && !secret && keysHeader()),
@@ -41,7 +41,7 @@ export function ifNew(
 }
 
 /** An answer as the router sends it. */
-export const asResponse = ({ status, headers, body }: Answered): Response =>
+export const asResponse = ({ status, headers, body }: PageResponse): Response =>
   new Response(body === undefined || typeof body === 'string' ? body : new Uint8Array(body), {
     status,
     headers: { ...headers },

@@ -62,7 +62,7 @@ export async function letVisitorsSee(): Promise<void> {
     await Promise.all(
       all.map((cache) =>
         tell(cache, keys.slice(i, i + TOLD_AT_ONCE)).catch((error: unknown) =>
-          log.warn({ cache, error: (error as Error).message }, 'A shared cache could not be told what has changed'),
+          log.warn({ cache, error: (error as Error).message }, 'Shared cache purge failed'),
         ),
       ),
     );

@@ -99,7 +99,7 @@ async function standingsOf(
 }
 
 /** The pages that are asked for: all, or those of one template, that none answers, or that only the order decides. */
-export interface PagesAsked {
+export interface PageQuery {
   show?: string;
   /** Part of a title or an address. */
   search?: string;
@@ -110,7 +110,7 @@ export interface PagesAsked {
 /** Some pages of a site, archives first, and how many there are of those that are asked for. */
 export async function pageRows(
   site: SiteStandings,
-  { show = '', search = '', offset, count }: PagesAsked,
+  { show = '', search = '', offset, count }: PageQuery,
 ): Promise<{ rows: PageRow[]; found: number }> {
   const words = fold(search.trim());
   const archives = site.archives.filter(

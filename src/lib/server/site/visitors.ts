@@ -3,8 +3,8 @@ import { OWN_PARTS } from '../../core/base/reserved';
 import { DRAFT_COOKIE, isOwnName } from '../access';
 import { followed } from '../queries/following';
 import { answerPage } from './answer-page';
-import { answerKept } from './kept-pages';
-import { sendOut } from './wire';
+import { answerFromCache } from './page-cache';
+import { sendResponse } from './http-response';
 
 /** An address that is longer goes to the router. */
 const LONGEST = 600;
@@ -38,11 +38,11 @@ async function draw(request: IncomingMessage, response: ServerResponse): Promise
     await followed();
     await turn();
     // Whoever asked for the same page before may have had it drawn.
-    if (await answerKept(request, response)) return true;
+    if (await answerFromCache(request, response)) return true;
     const { method = 'GET', url = '/', headers } = request;
     const origin = process.env.PLUM_HTTP_ORIGIN ?? '';
     const header = (name: string) => headers[name] as string | undefined;
-    sendOut(request, response, await answerPage({ method, address: url, origin, header }), from);
+    sendResponse(request, response, await answerPage({ method, address: url, origin, header }), from);
     return true;
   } catch {
     // The router asks again, and says what went wrong; unless something was sent already.
@@ -56,6 +56,6 @@ async function draw(request: IncomingMessage, response: ServerResponse): Promise
  */
 export function answerVisitor(request: IncomingMessage, response: ServerResponse): boolean | Promise<boolean> {
   const further = (answered: boolean) => answered || (isForPage(request) && draw(request, response));
-  const answered = answerKept(request, response);
+  const answered = answerFromCache(request, response);
   return typeof answered === 'boolean' ? further(answered) : answered.then(further);
 }

@@ -1,6 +1,6 @@
 import { error, redirect } from '@sveltejs/kit';
 import { DRAFT_COOKIE } from '$lib/server/access';
-import { shareHolds } from '$lib/server/services/shares';
+import { shareExpiry } from '$lib/server/services/shares';
 import { pathWithin } from '$lib/server/site/send';
 import type { RequestHandler } from './$types';
 
@@ -11,7 +11,7 @@ export const GET: RequestHandler = async ({ params, url, cookies }) => {
     cookies.delete(DRAFT_COOKIE, { path: '/' });
     redirect(303, address);
   }
-  const expires = await shareHolds(params.token);
+  const expires = await shareExpiry(params.token);
   if (!expires) error(410, 'This link has expired, or was taken back. Ask for a new one.');
   cookies.set(DRAFT_COOKIE, params.token, {
     path: '/',

@@ -1,5 +1,5 @@
 import { error } from '@sveltejs/kit';
-import { accountNumbered, told } from '$lib/server/people/accounts';
+import { accountNumbered, publicAccount } from '$lib/server/people/accounts';
 import { providerName } from '$lib/server/people/provider';
 import { readPasskeys } from '$lib/server/people/passkeys';
 import { recoveryCodesLeft } from '$lib/server/people/second-factor';
@@ -20,7 +20,7 @@ export const load: PageServerLoad = async ({ locals: { who } }) => {
   ]);
   return {
     provider: providerName(),
-    ...{ account: told(account), passkeys, recovery, sessions, tokens },
+    ...{ account: publicAccount(account), passkeys, recovery, sessions, tokens },
     groups: tokenGroups(allOperations),
   };
 };

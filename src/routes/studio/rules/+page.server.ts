@@ -4,7 +4,7 @@ import { workbenchRecords } from '$lib/server/services/lists';
 import { ruleUses } from '$lib/server/services/rules';
 import { readTheme } from '$lib/server/services/theme';
 import { rulesHolding } from '$lib/server/site/rules-holding';
-import { soon } from '$lib/server/soon';
+import { deferred } from '$lib/server/deferred';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async () => {
@@ -15,7 +15,7 @@ export const load: PageServerLoad = async () => {
     ruleUses(),
     readTheme(),
     // Right after a start, columns of many records are not laid out yet.
-    soon(readModel().then(rulesHolding)),
+    deferred(readModel().then(rulesHolding)),
   ]);
   return { model, records, partial, media, uses, theme, holding };
 };

@@ -1,5 +1,5 @@
 import { Refusal } from '../../refusal';
-import { accountNumbered, changeAccount, endOtherAccess, setPassword, told } from '../../people/accounts';
+import { accountNumbered, changeAccount, endOtherAccess, setPassword, publicAccount } from '../../people/accounts';
 import { askAddress, letKnow } from '../../people/links';
 import { beginPasskey, deletePasskey, finishPasskey, readPasskeys } from '../../people/passkeys';
 import { passwordFits } from '../../people/passwords';
@@ -35,7 +35,7 @@ export const account = (all: () => readonly AnyOperation[]) =>
       response: schemas.Me,
       status: 200,
       run: async ({ principal }) => ({
-        account: told(await accountNumbered(principal.id)),
+        account: publicAccount(await accountNumbered(principal.id)),
         may: all()
           .filter((one) => mayAsk(one, principal))
           .map(({ id }) => id),
@@ -64,7 +64,7 @@ export const account = (all: () => readonly AnyOperation[]) =>
             `Somebody principal is signed in wants to sign in with ${email} from now on; a link was sent there.`,
           );
         }
-        const account = name === undefined ? told(before) : await changeAccount(principal.id, { name });
+        const account = name === undefined ? publicAccount(before) : await changeAccount(principal.id, { name });
         return { ...account, ...(moves && { pendingEmail: email }) };
       },
     }),

@@ -5,7 +5,7 @@ import { z } from 'zod';
 import { slugOf } from '../../../core/base/text';
 import { readBackup, type BackupResult } from '../../exchange/backup/read';
 import { writeBackup, type BackupProgress } from '../../exchange/backup/write';
-import { forgetHeld, hold, readHeld, roomFor, withHeld } from '../../exchange/held';
+import { deleteUpload, keepUpload, readUpload, makeRoomForUpload, withUpload } from '../../exchange/uploads';
 import { receiveFile, startImport, viewFile } from '../../exchange/importing';
 import { cancelJob, defineWork, readJob } from '../../jobs/jobs';
 import { exportTheme, planTheme, takeTheme } from '../../exchange/theme-file';
@@ -31,7 +31,7 @@ const storedZip = (name: string) =>
     response: 'file',
     status: 200,
     run: async ({ params, request, principal }: OperationInput<'/{file}', undefined, undefined>) => {
-      const { content, size } = await readHeld(params.file, principal.id);
+      const { content, size } = await readUpload(params.file, principal.id);
       return fileResponse(request, content, {
         'content-type': 'application/zip',
         'content-length': String(size),
@@ -46,7 +46,7 @@ const exporting = (base: string) =>
     again: true,
     async run({ site, own, changed }, by, progress) {
       const account = by?.id ?? 0;
-      await roomFor(account);
+      await makeRoomForUpload(account);
       const path = await localPath('.zip');
       const other = async (address: string) => {
         const answer = await globalThis.fetch(new URL(address, ownOrigin(new URL(own))));
@@ -60,7 +60,7 @@ const exporting = (base: string) =>
         if (!made) return undefined;
         const { manifest, ...told } = made;
         const written = before && [...manifest].filter(([name, hash]) => before.get(name) !== hash).length;
-        const file = await hold(account, path, { name: 'site.zip', size: (await stat(path)).size });
+        const file = await keepUpload(account, path, { name: 'site.zip', size: (await stat(path)).size });
         await keepManifest(site ?? '', told.pages, manifest);
         return { ...told, file, ...(written !== undefined && { changed: written }) };
       } finally {
@@ -74,13 +74,13 @@ const beginWritingBackup = defineWork<null, { file: string; bytes: number }>('wr
   again: true,
   async run(_, by, progress) {
     const account = by?.id ?? 0;
-    await roomFor(account);
+    await makeRoomForUpload(account);
     const path = await localPath('.zip');
     try {
       const tell = ({ done, total }: BackupProgress) => progress.report(done, total);
       await pipeline(writeBackup({ tell, signal: progress.signal }), createWriteStream(path));
       const { size } = await stat(path);
-      return { file: await hold(account, path, { name: 'backup.zip', size }), bytes: size };
+      return { file: await keepUpload(account, path, { name: 'backup.zip', size }), bytes: size };
     } catch (error) {
       if (progress.signal.aborted) return undefined;
       throw error;
@@ -94,7 +94,7 @@ const beginWritingBackup = defineWork<null, { file: string; bytes: number }>('wr
 const beginBackup = defineWork<{ file: string }, BackupResult>('backup', {
   again: false,
   async run({ file }, by, progress) {
-    return withHeld(file, by?.id ?? 0, (path) => readBackup(path, progress)).finally(() => forgetHeld(file));
+    return withUpload(file, by?.id ?? 0, (path) => readBackup(path, progress)).finally(() => deleteUpload(file));
   },
 });
 

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { atLeast } from '../../../core/people/roles';
 import { isOwn } from '../../people/own';
-import { madeBy } from '../../queries/own';
+import { noteCreator } from '../../queries/own';
 import { refuseSeenMedia, refuseWhereOthersUse } from '../../services/standing';
 import { addMedia, changeMedia, deleteMedia, listMedia, readMedia, usesOfMedia } from '../../services/media';
 import { readTypeface } from '../../services/typefaces';
@@ -54,7 +54,7 @@ export const media = [
     refuses: [413],
     run: async ({ query, request, principal }) => {
       const added = await addMedia(fileName(new URL(request.url), query.name), pieces(request), query.alt);
-      if (!added.again) await madeBy('media', [added.id], principal.id);
+      if (!added.again) await noteCreator('media', [added.id], principal.id);
       return added;
     },
   }),

@@ -8,7 +8,7 @@ import { plainModel } from '../../services/model';
 import { changeRecord, createRecord, readRecord } from '../../services/records';
 import { changeRecords } from '../../services/records-in-bulk';
 import { readProposals, readStanding, propose, refusePublishing, shareWith } from '../../services/standing';
-import { keepDays, readRemoved } from '../../services/removed';
+import { saveRetention, readRemoved } from '../../services/removed';
 import { deleteRecords, undoRemoval } from '../../services/record-removal';
 import { readTheme } from '../../services/theme';
 import { templateExample } from '../examples';
@@ -241,7 +241,7 @@ export const records = [
     example: { days: 30 },
     response: schemas.DaysKept,
     status: 200,
-    run: ({ body }) => keepDays(body),
+    run: ({ body }) => saveRetention(body),
   }),
   operation('POST /removals/{removalId}/undo', {
     id: 'undoRemoval',

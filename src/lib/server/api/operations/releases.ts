@@ -4,7 +4,7 @@ import { notFound } from '../../refusal';
 import { goBack, pendingChanges, readReleases, release, takeUp } from '../../services/releases';
 import { defineWork } from '../../jobs/jobs';
 import { affectedPages, type Affected } from '../../site/affected';
-import { listsLaidOut } from '../../site/lists-ahead';
+import { prewarmProgress } from '../../site/prewarm-lists';
 import { answer } from '../../site/respond';
 import { operation } from '../operation';
 import { schemas } from '../schemas';
@@ -40,7 +40,7 @@ export function releases(base: string) {
         'Each process has what lists are answered from by itself, and lays it out after it has started and after a release, while everybody is answered. None is at it where `processes` is 0.',
       response: schemas.LaidOut,
       status: 200,
-      run: () => listsLaidOut(),
+      run: () => prewarmProgress(),
     }),
     operation('GET /releases', {
       id: 'listReleases',

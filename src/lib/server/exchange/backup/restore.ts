@@ -12,7 +12,7 @@ import type { Progress } from '../../jobs/jobs';
 import { columnsOf, emptyTable, insertPlain, setParents, updateSite, type PlainRow } from '../../queries/snapshot';
 import { Refusal } from '../../refusal';
 import { cleanSvg } from '../../services/html';
-import { forgetReleases } from '../../services/designs';
+import { clearReleases } from '../../services/designs';
 import { modelMoved } from '../../queries/site';
 import { zipFiles } from '../sources';
 import { accountNumbers } from './accounts';
@@ -253,7 +253,7 @@ export async function restoreBackup(
     touchEverything(transaction);
     await modelMoved(transaction);
   });
-  forgetReleases();
+  clearReleases();
   progress.report(total, total);
   const of = (name: string) => counts[name] ?? 0;
   return {

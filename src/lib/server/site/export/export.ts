@@ -8,7 +8,7 @@ import { sitemap, sitemapIndex } from '../../../core/serving/sitemap';
 import { ICON_ADDRESS, siteIcon } from '../../../core/theme/icon';
 import { readAside } from '../../database/replicas';
 import type { Progress } from '../../jobs/jobs';
-import { keptNow } from '../../queries/kept';
+import { currentCache } from '../../queries/read-cache';
 import { loadRecords } from '../../queries/load';
 import { batchPool } from '../../queries/pool';
 import { Refusal } from '../../refusal';
@@ -190,7 +190,7 @@ async function drawSite(
   const recordAt = new Map(records.map((record) => [addressOf(record, model), record]));
   /** Draws some pages from what is fetched for all of them. */
   const drawGroup = async (some: readonly string[]): Promise<Text[]> => {
-    const kept = await keptNow();
+    const kept = await currentCache();
     const batch = batchPool(model, { drafts: false, together: some.length, kept });
     const ids = new Set(some.flatMap((address) => recordAt.get(address.split('?')[0] as string)?.id ?? []));
     const whole = await readAside(kept.version, () => loadRecords(model, [...ids], { drafts: false }));

@@ -1,5 +1,5 @@
 import { fileResponse, numberOf, respond } from '$lib/server/api/http';
-import { mediaKept } from '$lib/server/media-access';
+import { mediaCaching } from '$lib/server/media-access';
 import { notFound } from '$lib/server/refusal';
 import { readOriginal, readRendition } from '$lib/server/services/media';
 import type { RequestHandler } from './$types';
@@ -14,7 +14,7 @@ export const GET: RequestHandler = (event) =>
   respond(async () => {
     const { params } = event;
     const id = numberOf(params.id);
-    const caching = await mediaKept(id, event);
+    const caching = await mediaCaching(id, event);
     const rendition = /^(\d{2,4})\.([a-z]{3,4})$/.exec(params.file);
     if (rendition) {
       const { bytes, mime } = await readRendition(id, Number(rendition[1]), rendition[2] as string);

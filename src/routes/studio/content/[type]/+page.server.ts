@@ -5,12 +5,12 @@ import { typesServed } from '$lib/core/templates/served';
 import { readTemplateHeads } from '$lib/server/services/templates';
 import { Refusal } from '$lib/server/refusal';
 import { titlesOf } from '$lib/server/queries/records';
-import { askedOfTable, recordTable } from '$lib/server/services/lists';
+import { parseTableQuery, recordTable } from '$lib/server/services/lists';
 import { loadMedia } from '$lib/server/queries/media';
 import { plainModel, readModel } from '$lib/server/services/model';
 import { countsOf } from '$lib/server/services/type-uses';
-import { soon } from '$lib/server/soon';
-import { tableAsked } from '$lib/server/table-address';
+import { deferred } from '$lib/server/deferred';
+import { tableQueryOf } from '$lib/server/table-address';
 import type { PageServerLoad } from './$types';
 
 const PER_PAGE = 50;
@@ -52,12 +52,16 @@ export const load: PageServerLoad = async ({ params, url }) => {
   let asked = {};
   let refused = '';
   try {
-    asked = askedOfTable({ ...tableAsked(url.searchParams), limit: PER_PAGE, offset: (page - 1) * PER_PAGE });
+    asked = parseTableQuery({ ...tableQueryOf(url.searchParams), limit: PER_PAGE, offset: (page - 1) * PER_PAGE });
   } catch (failure) {
     refused = refusalOf(failure);
   }
   // Right after a start, columns of many records are not laid out yet.
-  const [rows, counts, heads] = await Promise.all([soon(rowsOf(type, asked)), countsOf(type.id), readTemplateHeads()]);
+  const [rows, counts, heads] = await Promise.all([
+    deferred(rowsOf(type, asked)),
+    countsOf(type.id),
+    readTemplateHeads(),
+  ]);
   return {
     model,
     type,

@@ -1,5 +1,5 @@
 import { attachment, fileResponse, numberOf, respond } from '$lib/server/api/http';
-import { mediaKept } from '$lib/server/media-access';
+import { mediaCaching } from '$lib/server/media-access';
 import { readOriginal } from '$lib/server/services/media';
 import type { RequestHandler } from './$types';
 
@@ -7,7 +7,7 @@ import type { RequestHandler } from './$types';
 export const GET: RequestHandler = (event) =>
   respond(async () => {
     const id = numberOf(event.params.id);
-    const caching = await mediaKept(id, event);
+    const caching = await mediaCaching(id, event);
     const { content, mime, size, name } = await readOriginal(id);
     return fileResponse(event.request, content, {
       'content-type': mime,

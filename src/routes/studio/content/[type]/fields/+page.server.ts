@@ -2,7 +2,7 @@ import { error } from '@sveltejs/kit';
 import { plainModel, readModels } from '$lib/server/services/model';
 import { countsOf, fillRates } from '$lib/server/services/type-uses';
 import { pendingChanges } from '$lib/server/services/releases';
-import { soon } from '$lib/server/soon';
+import { deferred } from '$lib/server/deferred';
 import type { PageServerLoad } from './$types';
 
 const OF_TYPES: ReadonlySet<string> = new Set(['type', 'addresses', 'structured']);
@@ -15,6 +15,6 @@ export const load: PageServerLoad = async ({ params }) => {
   const shown = models.seen.find(({ id }) => id === type.id);
   const waiting = changes.filter(({ what, id }) => OF_TYPES.has(what) && id === type.id);
   // Last, since it may keep the process busy.
-  const fill = await soon(fillRates(type.id));
+  const fill = await deferred(fillRates(type.id));
   return { model, type, fill, counts, waiting, seen: shown ? [shown.id, ...shown.fields.map(({ id }) => id)] : [] };
 };

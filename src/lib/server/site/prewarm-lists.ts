@@ -11,7 +11,7 @@ import { log } from '../log';
 import { recordTable } from '../services/lists';
 import { readModel } from '../services/model';
 import { siteDesign, type SiteDesign } from './design';
-import { drawFirstPages } from './first-pages';
+import { drawFirstPages } from './prewarm-pages';
 import { layOutStandings } from './standings';
 
 /** The lists of a design: the loops of its templates, and of the parts in these, that go over a query or an archive. */
@@ -30,7 +30,7 @@ let working: Promise<void> | undefined;
  * Brings columns up to the last write, and lays out the lists of the released design where this process has not yet, such
  * as after a start, a release, or a write that touched everything. To be called again and again.
  */
-export const keepListsReady = (): Promise<void> =>
+export const prewarmLists = (): Promise<void> =>
   (working ??= makeReady().finally(() => {
     working = undefined;
   }));
@@ -44,7 +44,7 @@ async function makeReady(): Promise<void> {
   await layOutScreens(design);
   await drawFirstPages(design, ready ? 1 : ROUNDS);
   done = state;
-  if (!ready) log.info({ ms: Math.round(performance.now()) }, 'The lists of the site are laid out: ready');
+  if (!ready) log.info({ ms: Math.round(performance.now()) }, 'Lists prewarmed: ready');
   ready = true;
 }
 
@@ -52,7 +52,7 @@ let ready = false;
 /** So often the first pages are drawn after a start. */
 const ROUNDS = 3;
 /** Whether the lists of the released design were laid out once since this process started. */
-export const listsReady = (): boolean => ready;
+export const listsArePrewarmed = (): boolean => ready;
 
 /** What laying out is called among jobs. */
 const KIND = 'lists';
@@ -63,10 +63,10 @@ const HEARD = 1000;
 const SILENT = 10;
 
 /** How far laying out is, in lists, of all processes that are at it: each has columns of its own. No processes where none is. */
-export const listsLaidOut = (): Promise<{ processes: number; done: number; total: number }> => ownWork(KIND, SILENT);
+export const prewarmProgress = (): Promise<{ processes: number; done: number; total: number }> => ownWork(KIND, SILENT);
 
 /** Tells all processes how far this one is, where it takes longer than a moment (`heard`, in milliseconds). */
-export function tellHowFar(total: number, heard = HEARD): { at(done: number): void; end(): Promise<void> } {
+export function reportProgress(total: number, heard = HEARD): { at(done: number): void; end(): Promise<void> } {
   const id = newId('job');
   let now = 0;
   let told: Promise<unknown> = Promise.resolve();
@@ -95,7 +95,7 @@ async function layOutLists(design: SiteDesign): Promise<void> {
   const { model } = design;
   const env = makeEnv({ model, pool: EMPTY_POOL, today: localDay(new Date(), model.site.timeZone) });
   const lists = listsOf(design);
-  const told = tellHowFar(lists.length);
+  const told = reportProgress(lists.length);
   try {
     for (const [n, loop] of lists.entries()) {
       await layOutList(loop, env);
@@ -122,7 +122,7 @@ async function layOutList(loop: CompiledLoop, env: Env): Promise<void> {
     await view.fill();
   }
   const took = performance.now() - from;
-  if (took > TOLD) log.info({ list: loop.scope.name, took: Math.round(took) }, 'A list was laid out');
+  if (took > TOLD) log.info({ list: loop.scope.name, took: Math.round(took) }, 'List prewarmed');
 }
 const READER = { drafts: false };
 

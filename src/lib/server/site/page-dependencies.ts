@@ -16,13 +16,13 @@ export function partsOf(address: string): { path: string; given: [string, string
 const heard = new LRUCache<string, ReadonlySet<string>>({ max: 20_000 });
 
 /** Notes what the page at a path listens to, when it is kept. */
-export const noteHeard = (path: string, names: ReadonlySet<string>): void => void heard.set(path, names);
+export const noteDependencies = (path: string, names: ReadonlySet<string>): void => void heard.set(path, names);
 
 /**
  * The address of the same page without what it does not listen to, such as where a visitor comes from; as it is where
  * that is not known, or where a form left something empty, which leads to the address without.
  */
-export function heardAddress(address: string): string {
+export function addressOfDependencies(address: string): string {
   if (!address.includes('?')) return address;
   const { path, given, said } = partsOf(address);
   const names = heard.get(path);

@@ -1,5 +1,5 @@
 /** What a screen shows as soon as it is there: the value, or the promise of it where it takes longer. */
-export interface Soon<T> {
+export interface Deferred<T> {
   of: T | Promise<T>;
 }
 
@@ -10,9 +10,9 @@ const PATIENCE = 50;
  * What `work` comes to where that is soon; else its promise, which goes to the screen after everything else (SvelteKit,
  * “Streaming with promises”). What fails soon is thrown, and later told to the screen.
  */
-export async function soon<T>(work: Promise<T>, patience = PATIENCE): Promise<Soon<T>> {
+export async function deferred<T>(work: Promise<T>, patience = PATIENCE): Promise<Deferred<T>> {
   let timer: NodeJS.Timeout | undefined;
-  const late = new Promise<Soon<T>>((go) => (timer = setTimeout(() => go({ of: work }), patience)));
+  const late = new Promise<Deferred<T>>((go) => (timer = setTimeout(() => go({ of: work }), patience)));
   try {
     return await Promise.race([work.then((of) => ({ of })), late]);
   } finally {

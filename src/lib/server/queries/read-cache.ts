@@ -1,6 +1,6 @@
 import { LRUCache } from 'lru-cache';
 import { follow, followAnew, followed, isFollowed, type Went } from './following';
-import { forgetColumns } from './tables';
+import { clearColumns } from './tables';
 import type { ModelIndex } from '../../core/model/model-index';
 import type { ContentRecord } from '../../core/schema/record';
 
@@ -13,37 +13,37 @@ const MOST = 1000;
 const MOST_RECORDS = 5000;
 
 /** Records by their number; undefined where visitors see none. */
-interface KeptRecords {
+interface CachedRecords {
   has(id: number): boolean;
   get(id: number): ContentRecord | undefined;
   put(id: number, record: ContentRecord | undefined): void;
 }
 
-export interface Kept {
+export interface ReadCache {
   /** What state the content was in. */
   readonly version: string;
   get(key: string): unknown;
   /** What lasts holds until something else than records is written. */
   put(key: string, answer: NonNullable<unknown>, lasts?: 'lasts'): void;
   /** Records read with these relations under this model. */
-  records(model: ModelIndex, relations: ReadonlySet<string> | undefined): KeptRecords;
+  records(model: ModelIndex, relations: ReadonlySet<string> | undefined): CachedRecords;
 }
 
 const EVERY: ReadonlySet<string> = new Set();
 type ById = Map<number, ContentRecord | undefined>;
 
-const answers = new LRUCache<string, NonNullable<unknown>>({ max: MOST });
+const results = new LRUCache<string, NonNullable<unknown>>({ max: MOST });
 let lasting = new Map<string, unknown>();
 let loaded = new Map<ModelIndex, Map<ReadonlySet<string>, ById>>();
 
-function forget(): void {
-  answers.clear();
+function clear(): void {
+  results.clear();
   [lasting, loaded] = [new Map(), new Map()];
 }
 
 follow((went: Went) => {
-  if (went === 'everything') return forget();
-  answers.clear();
+  if (went === 'everything') return clear();
+  results.clear();
   for (const byRelations of loaded.values())
     for (const records of byRelations.values()) for (const { id } of went) records.delete(id);
 });
@@ -62,14 +62,14 @@ function recordsOf(model: ModelIndex, relations: ReadonlySet<string>): ById {
 }
 
 /** What is kept as of now. Answers put into it later than the next change are let go. */
-export async function keptNow(): Promise<Kept> {
+export async function currentCache(): Promise<ReadCache> {
   const version = await followed();
   /** Whether nothing was written since, as far as that is known here. */
   const holds = () => isFollowed(version);
   return {
     version,
     get(key) {
-      return lasting.get(key) ?? answers.get(key);
+      return lasting.get(key) ?? results.get(key);
     },
     put(key, answer, lasts) {
       if (!holds()) return;
@@ -77,7 +77,7 @@ export async function keptNow(): Promise<Kept> {
         lasting.set(key, answer);
         return;
       }
-      answers.set(key, answer);
+      results.set(key, answer);
     },
     records(model, relations = EVERY) {
       const records = recordsOf(model, relations);
@@ -91,13 +91,13 @@ export async function keptNow(): Promise<Kept> {
 }
 
 /** Forgets what is kept here. */
-export function forgetKept(): void {
-  forget();
+export function clearReadCache(): void {
+  clear();
   followAnew();
 }
 
 /** Forgets everything that was read of content: what is kept here, and columns that lists are answered from. */
-export function forgetAnswers(): void {
-  forgetKept();
-  forgetColumns();
+export function clearResults(): void {
+  clearReadCache();
+  clearColumns();
 }

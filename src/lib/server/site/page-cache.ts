@@ -4,9 +4,9 @@ import { LRUCache } from 'lru-cache';
 import { brotliCompress, constants, gzip } from 'node:zlib';
 import { localDay, startOfDay } from '../../core/base/write';
 import { DRAFT_COOKIE } from '../access';
-import { heardAddress, noteHeard, partsOf } from './asked';
+import { addressOfDependencies, noteDependencies, partsOf } from './page-dependencies';
 import { cacheRule } from './send';
-import { sendOut, type PageAsked } from './wire';
+import { sendResponse, type PageRequest } from './http-response';
 import { follow, followed, followedKnown, isWrittenSince } from '../queries/following';
 import { keysOf, type Reads } from '../queries/reads';
 
@@ -14,7 +14,7 @@ import { keysOf, type Reads } from '../queries/reads';
  * Pages as visitors got them, answered again without being drawn until anything that they are made from is written, or
  * another day begins where the site is: rules and formats ask for the day, and for nothing shorter.
  */
-interface KeptPage {
+interface CachedPage {
   /** What it was made from beside the design; see `queries/reads.ts`. */
   keys: ReadonlySet<string>;
   /** From when until when it holds, in milliseconds since 1970. */
@@ -39,7 +39,7 @@ const BYTES_OF_KEY = 150;
 /** An address that is longer is drawn each time. */
 const LONGEST = 600;
 
-const sizeOf = ({ length, packed, keys }: KeptPage): number =>
+const sizeOf = ({ length, packed, keys }: CachedPage): number =>
   length + keys.size * BYTES_OF_KEY + (packed && packed !== 'soon' ? packed.gzip.length + packed.br.length : 0) + 1000;
 
 /** Everything a page's addresses are made from stands in its name. */
@@ -49,7 +49,7 @@ const nameOf = (header: (name: string) => string | null | undefined, address: st
 /** The names of pages by what they are made from. */
 const madeFrom = new Map<string, Set<string>>();
 /** Room is made by `makeRoom`, since the operator says how much there is. */
-const kept = new LRUCache<string, KeptPage>({
+const kept = new LRUCache<string, CachedPage>({
   maxSize: Number.MAX_SAFE_INTEGER,
   sizeCalculation: sizeOf,
   // A page that is put in its own place, packed, is made from the same.
@@ -68,7 +68,7 @@ function makeRoom(): void {
 }
 
 follow((went) => {
-  if (went === 'everything') return forgetPages();
+  if (went === 'everything') return clearPages();
   for (const key of keysOf(went)) for (const name of madeFrom.get(key) ?? []) kept.delete(name);
 });
 
@@ -82,7 +82,7 @@ function dayAt(now: number, timeZone: string): typeof lastDay {
 }
 
 /** A page that was drawn, for whoever asks for it next. */
-export interface PageToKeep {
+export interface CacheablePage {
   /** What state the content was in when it was begun. */
   version: string;
   html: string;
@@ -97,17 +97,17 @@ export interface PageToKeep {
 }
 
 /** Keeps a page, with what was asked, unless something of it was written since it was begun. */
-export function keepPage(
-  { header, address }: Pick<PageAsked, 'header' | 'address'>,
-  { version, html, etag, headers, timeZone, reads, hears }: PageToKeep,
+export function cachePage(
+  { header, address }: Pick<PageRequest, 'header' | 'address'>,
+  { version, html, etag, headers, timeZone, reads, hears }: CacheablePage,
 ): void {
   const keys = reads.all();
   if (address.length > LONGEST || isWrittenSince(version, keys)) return;
   // With the page itself, so that no address is taken for another by what its path listened to before something was written.
-  noteHeard(partsOf(address).path, hears);
-  const name = nameOf(header, heardAddress(address));
+  noteDependencies(partsOf(address).path, hears);
+  const name = nameOf(header, addressOfDependencies(address));
   const { from, until } = dayAt(Date.now(), timeZone);
-  const page: KeptPage = { keys, headers, etag, plain: html, length: Buffer.byteLength(html), from, until };
+  const page: CachedPage = { keys, headers, etag, plain: html, length: Buffer.byteLength(html), from, until };
   kept.delete(name);
   kept.set(name, page);
   for (const key of keys) {
@@ -122,7 +122,7 @@ const packGzip = promisify(gzip);
 const packBrotli = promisify(brotliCompress);
 
 /** Packs a page that is asked for again, in the background. */
-async function pack(name: string, page: KeptPage): Promise<void> {
+async function pack(name: string, page: CachedPage): Promise<void> {
   page.packed = 'soon';
   const [small, smaller] = await Promise.all([
     packGzip(page.plain, { level: 6 }),
@@ -134,7 +134,7 @@ async function pack(name: string, page: KeptPage): Promise<void> {
 }
 
 /** Which packing whoever asks takes: the first of ours that is not refused (RFC 9110, 12.5.3). */
-export function takes(accept: string | undefined, coding: 'br' | 'gzip'): boolean {
+export function acceptsCoding(accept: string | undefined, coding: 'br' | 'gzip'): boolean {
   const own = new RegExp(`(?:^|,)\\s*${coding}\\s*(?:;\\s*q=([\\d.]+)\\s*)?(?:,|$)`).exec(accept?.slice(0, 500) ?? '');
   return Boolean(own) && Number(own?.[1] ?? 1) > 0;
 }
@@ -146,14 +146,14 @@ const names = (given: string, etag: string): boolean =>
     return tag === '*' || tag === `"${etag}"` || tag === `"${etag}-gzip"` || tag === `"${etag}-br"`;
   });
 
-function send(request: IncomingMessage, response: ServerResponse, name: string, page: KeptPage): void {
+function send(request: IncomingMessage, response: ServerResponse, name: string, page: CachedPage): void {
   const from = performance.now();
   if (!page.packed) void pack(name, page);
   if (typeof page.plain === 'string') page.plain = Buffer.from(page.plain);
   const { packed } = page;
   const coding =
     packed && packed !== 'soon'
-      ? (['br', 'gzip'] as const).find((one) => takes(request.headers['accept-encoding'], one))
+      ? (['br', 'gzip'] as const).find((one) => acceptsCoding(request.headers['accept-encoding'], one))
       : undefined;
   const headers = {
     ...page.headers,
@@ -161,8 +161,8 @@ function send(request: IncomingMessage, response: ServerResponse, name: string, 
     'cache-control': cacheRule(),
   };
   const known = request.headers['if-none-match'];
-  if (known && names(known, page.etag)) return sendOut(request, response, { status: 304, headers }, from);
-  sendOut(
+  if (known && names(known, page.etag)) return sendResponse(request, response, { status: 304, headers }, from);
+  sendResponse(
     request,
     response,
     coding && packed && packed !== 'soon'
@@ -176,10 +176,10 @@ function send(request: IncomingMessage, response: ServerResponse, name: string, 
  * Answers a request from what is kept. False where it is not, or no longer right; the application answers then. Only who
  * sees the draft has a cookie that makes a page another.
  */
-export function answerKept(request: IncomingMessage, response: ServerResponse): boolean | Promise<boolean> {
+export function answerFromCache(request: IncomingMessage, response: ServerResponse): boolean | Promise<boolean> {
   const { method, url, headers } = request;
   if ((method !== 'GET' && method !== 'HEAD') || !url || url.length > LONGEST) return false;
-  const name = nameOf((header) => headers[header] as string | undefined, heardAddress(url));
+  const name = nameOf((header) => headers[header] as string | undefined, addressOfDependencies(url));
   if (!kept.has(name) || headers.cookie?.includes(DRAFT_COOKIE)) return false;
   /** Once everything that was written has taken the pages that were made from it. */
   const answer = (): boolean => {
@@ -193,6 +193,6 @@ export function answerKept(request: IncomingMessage, response: ServerResponse): 
 }
 
 /** Forgets everything that is kept. */
-export function forgetPages(): void {
+export function clearPages(): void {
   kept.clear();
 }

@@ -3,7 +3,7 @@ import type { IncomingMessage, ServerResponse } from 'node:http';
 import { log } from '../log';
 
 /** What a visitor asks for. */
-export interface PageAsked {
+export interface PageRequest {
   method: string;
   /** The path with its question, as it was sent. */
   address: string;
@@ -14,7 +14,7 @@ export interface PageAsked {
 }
 
 /** An answer to a visitor, before it is put into the form of whoever sends it. */
-export interface Answered {
+export interface PageResponse {
   status: number;
   headers: Readonly<Record<string, string>>;
   /** None where the headers say everything. */
@@ -22,7 +22,7 @@ export interface Answered {
 }
 
 /** What every answer says beside its own; see hooks.server.ts, which says it of all others. */
-export const saidOfAll = (requestId: string, path = ''): Record<string, string> => ({
+export const commonHeaders = (requestId: string, path = ''): Record<string, string> => ({
   // No page of others shares a window, or a process, with ours (HTML standard, 7.1.3; Fetch standard, 3.6). Pictures may be shown elsewhere.
   'cross-origin-opener-policy': 'same-origin',
   'cross-origin-resource-policy': path.startsWith('/media/') ? 'cross-origin' : 'same-origin',
@@ -32,17 +32,17 @@ export const saidOfAll = (requestId: string, path = ''): Record<string, string> 
 });
 
 /** Sends an answer by itself, without the application's router. `from` is when it was asked for, by this process's clock. */
-export function sendOut(
+export function sendResponse(
   request: IncomingMessage,
   response: ServerResponse,
-  { status, headers, body }: Answered,
+  { status, headers, body }: PageResponse,
   from: number,
 ): void {
   const requestId = randomUUID();
   const length = body === undefined ? undefined : typeof body === 'string' ? Buffer.byteLength(body) : body.length;
   response.writeHead(status, {
     ...headers,
-    ...saidOfAll(requestId),
+    ...commonHeaders(requestId),
     ...(length !== undefined && { 'content-length': length }),
   });
   response.end(request.method === 'HEAD' ? undefined : body);

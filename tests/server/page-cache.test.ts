@@ -12,10 +12,10 @@ import { followed } from '../../src/lib/server/queries/following';
 import { Reads } from '../../src/lib/server/queries/reads';
 import { deleteRecords } from '../../src/lib/server/services/record-removal';
 import { changeRecord, createRecord } from '../../src/lib/server/services/records';
-import { forgetAnswers } from '../../src/lib/server/queries/kept';
+import { clearResults } from '../../src/lib/server/queries/read-cache';
 import { createTemplate } from '../../src/lib/server/services/templates';
 import { readQuestion } from '../../src/lib/core/loops/visitors';
-import { answerKept, forgetPages, keepPage } from '../../src/lib/server/site/kept-pages';
+import { answerFromCache, clearPages, cachePage } from '../../src/lib/server/site/page-cache';
 import { answer } from '../../src/lib/server/site/respond';
 import { etagOf } from '../../src/lib/server/site/send';
 import { answerVisitor } from '../../src/lib/server/site/visitors';
@@ -96,7 +96,7 @@ describe('pages that are kept', () => {
   const plain = (html: string) =>
     html.replace(/\/styles\/r(\d+)-[0-9a-f]{10}/g, '/styles/r$1').replace(/<link rel="preload"[^\n]*\n/g, '');
   async function drawnAnew(address: string) {
-    forgetAnswers();
+    clearResults();
     versionMoved();
     const [path = '', question = ''] = address.split('?');
     const asked = readQuestion(new URLSearchParams(question));
@@ -520,14 +520,14 @@ describe('a page that is kept', () => {
   });
   afterEach(() => {
     server?.close();
-    forgetPages();
+    clearPages();
     vi.useRealTimers();
     askBy(contentVersion);
     versionMoved();
   });
   const serve = async (): Promise<string> => {
     server = createServer((asked, response) => {
-      void Promise.resolve(answerKept(asked, response)).then((done) => done || response.writeHead(204).end());
+      void Promise.resolve(answerFromCache(asked, response)).then((done) => done || response.writeHead(204).end());
     }).listen(0, '127.0.0.1');
     await new Promise((done) => server!.once('listening', done));
     return `127.0.0.1:${(server.address() as AddressInfo).port}`;
@@ -544,7 +544,7 @@ describe('a page that is kept', () => {
     html: string,
     more: { path?: string; version?: string; of?: Reads; hears?: string[] } = {},
   ) =>
-    keepPage(
+    cachePage(
       { address: more.path ?? '/a', header: (name) => (name === 'host' ? host : undefined) },
       {
         ...{
@@ -580,7 +580,7 @@ describe('a page that is kept', () => {
       await write();
       const left = await there();
       // What was begun before is kept where nothing of it was written, and else is not.
-      forgetPages();
+      clearPages();
       for (const [path, of] of Object.entries(pages)) await keep(host, 'a page', { path, of, version: begun });
       expect(await there()).toEqual(left);
       return left;

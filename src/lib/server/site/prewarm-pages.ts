@@ -41,7 +41,7 @@ async function draw(design: SiteDesign, address: string, question: Question): Pr
     const { hears } = await answer(decodeURI(address), { base: '', origin: '', design }, question);
     return hears ?? new Set();
   } catch (error) {
-    log.warn({ address, error: (error as Error).message }, 'A page could not be drawn beforehand');
+    log.warn({ address, error: (error as Error).message }, 'Page prewarming failed');
     return undefined;
   }
 }
