@@ -101,9 +101,10 @@
     else void focusSlot();
   }
   async function focusSlot() {
-    // The editor of words comes when it is first needed.
-    if (document.querySelector('[data-slot-editor] [aria-busy]')) {
-      await import('./settings/WordsInput.svelte');
+    const editor = document.querySelector('[data-slot-editor]');
+    if (!editor || editor.querySelector('[aria-busy]')) {
+      // What is edited with is still on its way.
+      await Promise.all([import('./settings/SlotEditor.svelte'), import('./settings/WordsInput.svelte')]);
       await tick();
     }
     document.querySelector<HTMLElement>('[data-slot-editor] input, [data-slot-editor] [role=textbox]')?.focus();

@@ -1,6 +1,7 @@
 <script lang="ts" module>
   /** Loaded after the page is there, so that it is there sooner; a pane that is opened before waits for its own. */
   const PANES = {
+    values: () => import('./SlotEditor.svelte'),
     loop: () => import('./LoopEditor.svelte'),
     branches: () => import('./BranchesEditor.svelte'),
     visitors: () => import('./VisitorsEditor.svelte'),
@@ -22,7 +23,6 @@
   import { completeTheme } from '$lib/core/theme/theme';
   import { onMount, untrack } from 'svelte';
   import Tip from '$lib/ui/Tip.svelte';
-  import SlotEditor from './SlotEditor.svelte';
   import type { Workbench } from '../state/workbench.svelte';
 
   let {
@@ -218,13 +218,15 @@
           {/if}</Tabs.Content
         >
         <Tabs.Content value="values">
-          {#each slots as [name, slot] (`${element.id} ${name}`)}<SlotEditor
-              {wb}
-              {element}
-              {name}
-              {slot}
-              {oncorrect}
-            />{/each}
+          {#await PANES.values() then { default: SlotEditor }}
+            {#each slots as [name, slot] (`${element.id} ${name}`)}<SlotEditor
+                {wb}
+                {element}
+                {name}
+                {slot}
+                {oncorrect}
+              />{/each}
+          {/await}
         </Tabs.Content>
         <Tabs.Content value="looks">
           <!-- Many controls: they are there only while they are looked at. -->
