@@ -1,14 +1,6 @@
 <script lang="ts">
   import { hostsIn } from '$lib/core/model/settings';
-  import {
-    embedFrom,
-    leftWords,
-    mayEmbed,
-    outspoken,
-    reduced,
-    type Player,
-    type PlayerHost,
-  } from '$lib/core/model/kinds/player';
+  import { embedFrom, leftWords, mayEmbed, outspoken, reduced, type Player } from '$lib/core/model/kinds/player';
   import type { InputProps } from './input';
 
   let { field, settings, value, id, invalid, describedby, onchange }: InputProps = $props();

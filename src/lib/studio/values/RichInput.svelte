@@ -31,7 +31,6 @@
     outspoken,
     reduced,
     type Player,
-    type PlayerHost,
   } from '$lib/core/model/kinds/player';
   import MediaPicker from '$lib/studio/media/MediaPicker.svelte';
   import Button from '$lib/ui/Button.svelte';
