@@ -96,6 +96,7 @@ const VIEWS = [
     before: async (page) => {
       await row(page, 'Bring your own bedding').click();
       await page.getByRole('tab', { name: 'Appears' }).click();
+      await page.locator('[data-total]').waitFor();
     },
   },
   {
