@@ -7,6 +7,8 @@ import { kindOf, parseValue } from '../../src/lib/core/model/field';
 import { money as family } from '../../src/lib/core/model/families/money';
 import { memoryPool } from '../../src/lib/core/loops/memory-pool';
 import { compileLoop } from '../../src/lib/core/loops/loop';
+import { compileTree } from '../../src/lib/core/render/compile';
+import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import { analyse } from '../../src/lib/core/rules/analyse';
 import { compileRule } from '../../src/lib/core/rules/compile';
 import { operatorNamed } from '../../src/lib/core/rules/operators';
@@ -69,10 +71,16 @@ describe('amounts of money', () => {
     ['-£3', '-3.00 GBP'],
     ['¥ 500', '500 JPY'],
     ['usd 7', '7.00 USD'],
-    ['12.500 EUR', '12.50 EUR'],
+    ['12,50 €', '12.50 EUR'],
+    ['12,5', '12.50 EUR'],
+    ['1.200,50 €', '1200.50 EUR'],
+    ['1 200 000 €', '1200000.00 EUR'],
+    ['1,200,000', '1200000.00 EUR'],
+    ['1.005 KWD', '1.005 KWD'],
   ])('are read in cells of tables: %s', (text, one) => expect(cell(text)).toBe(one));
-  it.each(['free', '€5 CHF', '--5', '5 EUR each', '1.2.3'])('are not guessed at: %s', (text) =>
-    expect(cell(text)).toMatch(/^This is an amount/),
+  it.each(['free', '€5 CHF', '--5', '5 EUR each', '1.2.3', '1,200 €', '1.200 €', '12,34,56', '1,5.0', '1,005 KWD'])(
+    'are not guessed at: %s',
+    (text) => expect(cell(text)).toMatch(/^This is an amount/),
   );
 
   it('are read back from what they are written as, and from the number that orders them', () => {
@@ -216,5 +224,23 @@ describe('what is taken of several amounts', () => {
     };
     expect(ids('smallest')).toEqual([2, 4, 1, 3]);
     expect(ids('largest')).toEqual([2, 4, 1, 3]);
+  });
+});
+
+describe('a chart of amounts', () => {
+  const seasons = ['2.00 EUR', '5.00 CHF', '4.00 EUR'].map((deposit, i) => ({ season: `s${i}`, deposit }));
+  const html = (how: { studio?: boolean }) => {
+    const tree = treeFrom({
+      kind: 'chart',
+      props: { value: 'deposit' },
+      slots: { rows: boundTo('record', ['seasons']) },
+    });
+    return compileTree(tree, houseScopes, index, how).draw(envOf([record(1, 'house', { seasons })]));
+  };
+
+  it('draws those of one currency, and says in the studio what it leaves out', () => {
+    expect(html({})).toContain('s0 2 EUR, s2 4 EUR');
+    expect(html({})).not.toMatch(/CHF|another currency/);
+    expect(html({ studio: true })).toContain('Not drawn beside EUR: 1 of another currency');
   });
 });

@@ -128,6 +128,15 @@ describe('the document of the API', () => {
 });
 
 describe('reading and writing', () => {
+  it('gives icons by their names, former ones too, and by a search, with all that is drawn', async () => {
+    const named = await ask('GET', '/icons?names=waves,mountain,no-such');
+    expect(named.body.items?.map(({ name }) => name)).toEqual(['waves-horizontal', 'mountain']);
+    for (const { body } of named.body.items ?? []) expect(body).toMatch(/^(<\w+ [^<>]*\/>)+$/);
+    const found = await ask('GET', '/icons?search=tree%20pi&per_page=1');
+    expect([found.body.items?.[0]?.name, found.body.total]).toEqual(['tree-pine', expect.any(Number)]);
+    expect((await ask('GET', `/icons?names=${'a'.repeat(8001)}`)).status).toBe(422);
+  });
+
   it('goes round for types, with the state that is meant', async () => {
     const read = await ask('GET', '/types/hut');
     expect([read.status, read.body.name]).toEqual([200, 'Hut']);

@@ -40,10 +40,10 @@ export function parseMoney(text: string): Money | undefined {
   if (text.length > LONGEST_MONEY || !MONEY.test(text)) return undefined;
   const [number = '', currency = ''] = text.split(' ');
   if (!isCurrency(currency)) return undefined;
-  const [whole = '', part = ''] = number.replace('-', '').split('.');
+  const [digits = '', part = ''] = number.replace('-', '').split('.');
   const decimals = decimalsOf(currency);
   if (part.length > decimals) return undefined;
-  const units = Number(whole + part.padEnd(decimals, '0'));
+  const units = Number(digits + part.padEnd(decimals, '0'));
   if (units >= MOST_UNITS) return undefined;
   return { units: number.startsWith('-') && units ? -units : units, currency };
 }
@@ -52,8 +52,8 @@ export function parseMoney(text: string): Money | undefined {
 export function decimalOf({ units, currency }: Money): string {
   const decimals = decimalsOf(currency);
   const digits = String(Math.abs(units)).padStart(decimals + 1, '0');
-  const whole = digits.slice(0, digits.length - decimals);
-  return `${units < 0 ? '-' : ''}${whole}${decimals ? `.${digits.slice(-decimals)}` : ''}`;
+  const integer = digits.slice(0, digits.length - decimals);
+  return `${units < 0 ? '-' : ''}${integer}${decimals ? `.${digits.slice(-decimals)}` : ''}`;
 }
 
 export const writeMoney = (money: Money): string => `${decimalOf(money)} ${money.currency}`;

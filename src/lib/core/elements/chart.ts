@@ -48,11 +48,16 @@ export const chart = defineElement({
       const named = label && kindOf(label);
       const { kind, settings } = kindOf(value) ?? {};
       let unit: string | undefined;
+      let others = 0;
       const points = (Array.isArray(found.value) ? (found.value as Row[]) : [found.value as Row]).flatMap((row) => {
-        const held = row[value.id];
-        const figure = held === undefined || held === null ? undefined : kind?.family.figure?.(held, settings);
+        const entry = row[value.id];
+        const figure = entry === undefined || entry === null ? undefined : kind?.family.figure?.(entry, settings);
         // What is of another unit than the first, such as an amount of another currency, cannot be drawn beside it.
-        if (!figure || (unit !== undefined && figure.unit !== unit)) return [];
+        if (!figure) return [];
+        if (unit !== undefined && figure.unit !== unit) {
+          others++;
+          return [];
+        }
         unit = figure.unit;
         const type = named && { ...named, label: '', typeIds: [] };
         return [{ value: figure.value, label: type ? writeValue(row[label.id], type, env) : '' }];
@@ -64,7 +69,8 @@ export const chart = defineElement({
         unit,
         title: withoutMarkup(words) || value.label,
       });
-      return drawn && `${open}${drawn}${words && `<figcaption>${words}</figcaption>`}</figure>`;
+      const note = studio && others ? blank(`Not drawn beside ${unit ?? ''}: ${others} of another currency`) : '';
+      return drawn && `${open}${drawn}${words && `<figcaption>${words}</figcaption>`}</figure>${note}`;
     };
   },
 });

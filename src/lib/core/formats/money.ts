@@ -31,11 +31,11 @@ export const money = defineFormat({
   write: (value, { style, decimals, grouping }, { site }) => {
     const amount = parseMoney(String(value));
     if (!amount) return String(value);
-    const whole = decimals === 'none' || (decimals === 'needed' && Number.isInteger(Number(decimalOf(amount))));
+    const rounded = decimals === 'none' || (decimals === 'needed' && Number.isInteger(Number(decimalOf(amount))));
     const options: Intl.NumberFormatOptions = {
       ...{ style: 'currency', currency: amount.currency, useGrouping: grouping && 'auto' },
       ...(style === 'amount' ? {} : { currencyDisplay: style }),
-      ...(whole && { minimumFractionDigits: 0, maximumFractionDigits: 0 }),
+      ...(rounded && { minimumFractionDigits: 0, maximumFractionDigits: 0 }),
     };
     if (style !== 'amount') return numberWriter(site.locale, options)(Number(decimalOf(amount)));
     const { minimumFractionDigits, maximumFractionDigits } = new Intl.NumberFormat(

@@ -122,14 +122,14 @@ export const schemas = {
   NewRecord: RecordChangeSchema.omit({ version: true, generated: true }).extend({ typeId: z.string() }),
   RecordChange: RecordChangeSchema,
   RecordsChange: RecordsChanged,
-  RecordIdsAsked: z.strictObject({ ids: Numbers.min(1, { error: 'Nothing is chosen.' }).max(5000) }),
+  RecordIdsRequest: z.strictObject({ ids: Numbers.min(1, { error: 'Nothing is chosen.' }).max(5000) }),
   /** `left` are those that could not be changed so, and why. */
   ChangedRecords: z.object({
     ...{ removal: z.string(), changed: z.number() },
     left: z.array(z.object({ id: z.number(), title: z.string(), problems: Problems })),
   }),
   Titles: z.array(z.object({ id: z.number(), title: z.string(), typeId: z.string(), status: z.enum(STATUSES) })),
-  MadeUpAsked: SampleRequest,
+  MadeUpRequest: SampleRequest,
   Made: z.object({ made: z.number() }),
   /** What was taken away, to be put back by. */
   Removal: z.object({ removal: z.string() }),
@@ -143,19 +143,19 @@ export const schemas = {
     total: z.number(),
     days: z.number(),
   }),
-  DaysKept: Retention,
+  Retention: Retention,
   Taxonomy: TaxonomySchema,
   Term: TermSchema,
   NewTerm,
-  TermMoveAsked: TermMove,
-  TermMergeAsked: z.strictObject({ into: Id }),
+  TermMoveRequest: TermMove,
+  TermMergeRequest: z.strictObject({ into: Id }),
   Author: AuthorSchema,
   NewAuthor: AuthorGiven,
   Media: MediaSchema,
   /** `again` where the same content was there already. */
   AddedMedia: MediaSchema.extend({ again: z.boolean() }),
   MediaChange,
-  MediaIdsAsked: z.strictObject({ ids: Numbers.max(1000) }),
+  MediaIdsRequest: z.strictObject({ ids: Numbers.max(1000) }),
   Template: TemplateSchema,
   NewTemplate: z.strictObject({
     name: z.string().trim().min(1, { error: 'A template has a name.' }).max(120),
@@ -169,20 +169,20 @@ export const schemas = {
     /** What it begins with. */
     tree: TreeSchema.optional(),
   }),
-  TemplateEditsAsked: TemplateEditsSchema,
+  TemplateEditsRequest: TemplateEditsSchema,
   EditedTemplate: z.object({
     ...{ version: z.number(), name: z.string(), tree: TreeSchema.optional() },
     looseEnds: z.array(LooseEnd),
   }),
   ServingChange: ServingSchema,
-  ServingAsked: z.strictObject({
+  ServingRequest: z.strictObject({
     id: Id.optional(),
     purpose: z.enum(PURPOSES),
     serves: z.array(TargetSchema).max(50),
     except: z.array(TargetSchema).max(50).default([]),
   }),
-  AssignedAsked: AssignedSchema,
-  CanvasAsked: CanvasQuerySchema,
+  AssignedRequest: AssignedSchema,
+  CanvasRequest: CanvasQuerySchema,
   LaidOut: z.object({ processes: z.number().int(), done: z.number().int(), total: z.number().int() }),
   Versions: z.array(VersionHead),
   Version: z.object({ version: z.number(), tree: TreeSchema }),
@@ -209,10 +209,10 @@ export const schemas = {
     redirects: z.array(z.object({ path: z.string(), target: z.string() })),
     total: z.number(),
   }),
-  RedirectsAsked: RedirectLines,
+  RedirectsRequest: RedirectLines,
   AddedRedirects: z.object({ added: z.number() }),
   Shares: z.array(Share),
-  ShareAsked: ShareRequest,
+  ShareRequest: ShareRequest,
   NewShare: Share.extend({ token: z.string() }),
   Release: ReleaseHeadSchema,
   NewRelease: ReleaseWanted,
@@ -224,17 +224,17 @@ export const schemas = {
     to: z.string().optional(),
     html: z.string(),
   }),
-  FileAsked: ImportFileRequest,
-  ImportAsked: ImportRequest,
+  FileRequest: ImportFileRequest,
+  ImportRequest: ImportRequest,
   ReceivedFile: z.object({ id: z.string(), name: z.string(), size: z.number(), format: z.enum(IMPORT_FORMATS) }),
-  ExportAsked: z.strictObject({
+  ExportRequest: z.strictObject({
     origin: z.string().max(500).default(''),
     /** Only those files that differ from the export before for the same address. */
     changed: z.boolean().default(false),
   }),
   /** The last export for each address; the address is empty where none was given. */
   ExportsBefore: z.array(z.object({ site: z.string(), made: z.string(), pages: z.number().int() })),
-  ThemeTakeAsked: z.strictObject({ file: z.unknown(), mapping: MappingSchema }),
+  ThemeTakeRequest: z.strictObject({ file: z.unknown(), mapping: MappingSchema }),
   Job: JobSchema,
   ImportJob,
   AffectedJob,
@@ -280,7 +280,7 @@ export const schemas = {
   MeChange: z.strictObject({ name: PersonName.optional(), email: Email.optional() }),
   /** `pendingEmail` is an address that counts once the link sent to it was opened. */
   MeChanged: AccountSchema.extend({ pendingEmail: z.string().optional() }),
-  ConfirmAsked: z.strictObject({ password: z.string().max(1000) }),
+  ConfirmRequest: z.strictObject({ password: z.string().max(1000) }),
   PasswordChange: z.strictObject({
     current: z.string().max(1000).optional(),
     password: z.string({ error: 'Give a password.' }).max(1000),
@@ -296,7 +296,7 @@ export const schemas = {
   }),
   Passkey: PasskeySchema,
   Passkeys: z.array(PasskeySchema),
-  CodesAsked: z.strictObject({ pass: z.string().max(100), code: z.string().max(40) }),
+  CodesRequest: z.strictObject({ pass: z.string().max(100), code: z.string().max(40) }),
   RecoveryCodes: z.object({ recovery: z.array(z.string()) }),
   CodesLeft: z.object({ inUse: z.boolean(), recovery: z.number() }),
   Sessions: z.array(

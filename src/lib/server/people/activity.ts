@@ -63,12 +63,12 @@ const day = (text: string | undefined, plus = 0): Date | undefined => {
 
 /** What was done, the last first. */
 export async function readActivity(
-  asked: ActivityQuery,
+  query: ActivityQuery,
   limit = 50,
   offset = 0,
 ): Promise<{ items: Activity[]; total: number }> {
-  const { search, account, via, subject } = asked;
-  const [from, until] = [day(asked.from), day(asked.until, 1)];
+  const { search, account, via, subject } = query;
+  const [from, until] = [day(query.from), day(query.until, 1)];
   const where: WhereOptions = {
     ...(search && { what: { [Op.like]: `%${search.replace(/[\\%_]/g, '\\$&')}%` } }),
     ...(account !== undefined && { accountId: account }),

@@ -38,7 +38,7 @@ export function batchPool(
     /** So many pages are drawn from it at the same time, and what they lack is fetched for all of them at once. */
     together?: number;
     /** What the database has said already; what is in it is not lacking. Nothing of drafts is. */
-    kept?: ReadCache;
+    cache?: ReadCache;
   },
 ): BatchPool {
   const records = new Map<number, ContentRecord | undefined>();
@@ -77,9 +77,9 @@ export function batchPool(
       lacking.add(id);
       return undefined;
     };
-  const record = look(records, lacks.records, options.kept?.records(model, options.relations));
+  const record = look(records, lacks.records, options.cache?.records(model, options.relations));
   /** Asked for once for a page, however many times it is drawn. */
-  let keptHere = options.kept && Promise.resolve(options.kept);
+  let cacheHere = options.cache && Promise.resolve(options.cache);
 
   /** What columns answer, or undefined where something of it is not there yet. */
   const asked = <T>(ask: () => T | undefined): T | undefined => {
@@ -145,16 +145,16 @@ export function batchPool(
   }
 
   async function fetchAll(): Promise<void> {
-    const kept = options.drafts ? undefined : await (keptHere ??= currentCache());
+    const cache = options.drafts ? undefined : await (cacheHere ??= currentCache());
     if (!view.ready || view.lacking) await view.fill();
-    const loaded = kept?.records(model, options.relations);
+    const loaded = cache?.records(model, options.relations);
     for (const id of lacks.records) if (loaded?.has(id)) records.set(id, loaded.get(id));
     const wantedRecords = [...lacks.records].filter((id) => !records.has(id));
     const wantedMedia = [...lacks.media];
     lacks.records.clear();
     lacks.media.clear();
     const read = () => Promise.all([loadRecords(model, wantedRecords, options), loadMedia(wantedMedia)]);
-    const [foundRecords, foundMedia] = await (kept ? readAside(kept.version, read) : read());
+    const [foundRecords, foundMedia] = await (cache ? readAside(cache.version, read) : read());
     for (const id of wantedRecords) records.set(id, undefined);
     for (const id of wantedMedia) media.set(id, undefined);
     for (const one of foundRecords) records.set(one.id, one);

@@ -52,9 +52,9 @@ const TableQuery = z.object({
 
 /** What a table is asked for; refused where that cannot be read. */
 export function parseTableQuery(input: unknown): z.infer<typeof TableQuery> {
-  const asked = TableQuery.safeParse(input);
-  if (!asked.success) throw new Refusal(422, 'The list cannot be read.', problemsOf(asked.error));
-  return asked.data;
+  const query = TableQuery.safeParse(input);
+  if (!query.success) throw new Refusal(422, 'The list cannot be read.', problemsOf(query.error));
+  return query.data;
 }
 
 export interface RecordTable {

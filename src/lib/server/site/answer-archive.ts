@@ -83,12 +83,12 @@ export async function answerArchive(
 /** Whether anything of a type was published in a year or month; those in which nothing was have no page. */
 async function anyPublished(of: ArchivePlace & { of: 'date' }, { site }: ModelIndex): Promise<boolean> {
   const [from, until] = daysOf(of);
-  const kept = await currentCache();
+  const cache = await currentCache();
   const key = `any published ${of.typeId} ${from} ${until}`;
-  const known = kept.get(key) as boolean | undefined;
+  const known = cache.get(key) as boolean | undefined;
   if (known !== undefined) return known;
   const any = await isAnyPublished(of.typeId, startOfDay(from, site.timeZone), startOfDay(until, site.timeZone));
-  kept.put(key, any);
+  cache.put(key, any);
   return any;
 }
 

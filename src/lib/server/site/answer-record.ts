@@ -84,15 +84,15 @@ export async function answerRecord(
 }
 
 async function recordAt(typeId: string, slug: string, model: ModelIndex): Promise<ContentRecord | undefined> {
-  const kept = await currentCache();
+  const cache = await currentCache();
   const key = `record at ${typeId} ${slug}`;
-  const known = kept.get(key) as number | undefined;
+  const known = cache.get(key) as number | undefined;
   const id = known ?? (await recordsAtSlugs(typeId, [slug]))[0]?.id;
   if (id === undefined) return undefined;
-  if (known === undefined) kept.put(key, id);
-  const loaded = kept.records(model, undefined);
+  if (known === undefined) cache.put(key, id);
+  const loaded = cache.records(model, undefined);
   if (loaded.has(id)) return loaded.get(id);
-  const [record] = await readAside(kept.version, () => loadRecords(model, [id], { drafts: false }));
+  const [record] = await readAside(cache.version, () => loadRecords(model, [id], { drafts: false }));
   loaded.put(id, record);
   return record;
 }

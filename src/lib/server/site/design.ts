@@ -77,10 +77,10 @@ export async function siteDesign(which: Which): Promise<SiteDesign> {
     return remembered(`draft ${mark}`, () => makeDesign(`draft-${mark}`, undefined, models.draft, design, []), models);
   }
   // Which release it is and how the content types stand are read at once, and everything else follows from that.
-  const kept = await currentCache();
-  const known = kept.get('released design') as SiteDesign | undefined;
+  const cache = await currentCache();
+  const known = cache.get('released design') as SiteDesign | undefined;
   const design = known ?? (await releasedDesign(await releaseShown()));
-  if (!known) kept.put('released design', design, 'lasts');
+  if (!known) cache.put('released design', design, 'lasts');
   return design;
 }
 

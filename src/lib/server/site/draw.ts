@@ -64,7 +64,7 @@ export async function drawTemplate(
   const { tree, steps } = template
     ? design.ready(template, frame)
     : design.readyPlain(JSON.stringify(plainScopes), given.tree, plainScopes, frame);
-  const batch = given.batch ?? batchPool(model, { drafts: false, relations: steps, kept: await currentCache() });
+  const batch = given.batch ?? batchPool(model, { drafts: false, relations: steps, cache: await currentCache() });
   const pool = given.reads ? batch.readFor(given.reads) : batch.pool;
   const today = localDay(new Date(), model.site.timeZone);
   const hears = archive?.of === 'search' ? new Set([...tree.keys, 'q']) : tree.keys;

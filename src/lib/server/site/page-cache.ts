@@ -49,7 +49,7 @@ const nameOf = (header: (name: string) => string | null | undefined, address: st
 /** The names of pages by what they are made from. */
 const madeFrom = new Map<string, Set<string>>();
 /** Room is made by `makeRoom`, since the operator says how much there is. */
-const kept = new LRUCache<string, CachedPage>({
+const pages = new LRUCache<string, CachedPage>({
   maxSize: Number.MAX_SAFE_INTEGER,
   sizeCalculation: sizeOf,
   // A page that is put in its own place, packed, is made from the same.
@@ -64,12 +64,12 @@ const kept = new LRUCache<string, CachedPage>({
 });
 
 function makeRoom(): void {
-  while (kept.calculatedSize > most()) kept.pop();
+  while (pages.calculatedSize > most()) pages.pop();
 }
 
 follow((went) => {
   if (went === 'everything') return clearPages();
-  for (const key of keysOf(went)) for (const name of madeFrom.get(key) ?? []) kept.delete(name);
+  for (const key of keysOf(went)) for (const name of madeFrom.get(key) ?? []) pages.delete(name);
 });
 
 /** The day that an instant lies in, in milliseconds since 1970: pages of a site have one, and it is asked for each of them. */
@@ -108,8 +108,8 @@ export function cachePage(
   const name = nameOf(header, addressOfDependencies(address));
   const { from, until } = dayAt(Date.now(), timeZone);
   const page: CachedPage = { keys, headers, etag, plain: html, length: Buffer.byteLength(html), from, until };
-  kept.delete(name);
-  kept.set(name, page);
+  pages.delete(name);
+  pages.set(name, page);
   for (const key of keys) {
     const names = madeFrom.get(key);
     if (names) names.add(name);
@@ -128,8 +128,8 @@ async function pack(name: string, page: CachedPage): Promise<void> {
     packGzip(page.plain, { level: 6 }),
     packBrotli(page.plain, { params: { [constants.BROTLI_PARAM_QUALITY]: 5 } }),
   ]);
-  if (kept.peek(name) !== page) return;
-  kept.set(name, { ...page, packed: { gzip: small, br: smaller } });
+  if (pages.peek(name) !== page) return;
+  pages.set(name, { ...page, packed: { gzip: small, br: smaller } });
   makeRoom();
 }
 
@@ -180,19 +180,19 @@ export function answerFromCache(request: IncomingMessage, response: ServerRespon
   const { method, url, headers } = request;
   if ((method !== 'GET' && method !== 'HEAD') || !url || url.length > LONGEST) return false;
   const name = nameOf((header) => headers[header] as string | undefined, addressOfDependencies(url));
-  if (!kept.has(name) || headers.cookie?.includes(DRAFT_COOKIE)) return false;
+  if (!pages.has(name) || headers.cookie?.includes(DRAFT_COOKIE)) return false;
   /** Once everything that was written has taken the pages that were made from it. */
   const answer = (): boolean => {
-    const page = kept.get(name);
+    const page = pages.get(name);
     const now = Date.now();
-    if (page && (now < page.from || now >= page.until)) kept.delete(name);
+    if (page && (now < page.from || now >= page.until)) pages.delete(name);
     else if (page) send(request, response, name, page);
-    return kept.has(name);
+    return pages.has(name);
   };
   return followedKnown() === undefined ? followed().then(answer, () => false) : answer();
 }
 
 /** Forgets everything that is kept. */
 export function clearPages(): void {
-  kept.clear();
+  pages.clear();
 }

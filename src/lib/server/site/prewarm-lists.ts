@@ -95,14 +95,14 @@ async function layOutLists(design: SiteDesign): Promise<void> {
   const { model } = design;
   const env = makeEnv({ model, pool: EMPTY_POOL, today: localDay(new Date(), model.site.timeZone) });
   const lists = listsOf(design);
-  const told = reportProgress(lists.length);
+  const progress = reportProgress(lists.length);
   try {
     for (const [n, loop] of lists.entries()) {
       await layOutList(loop, env);
-      told.at(n + 1);
+      progress.at(n + 1);
     }
   } finally {
-    await told.end();
+    await progress.end();
   }
 }
 

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { isCurrency } from '$lib/core/base/money';
+  import { CURRENCIES, isCurrency } from '$lib/core/base/money';
+  import { kindOf } from '$lib/core/model/field';
   import type { InputProps } from './input';
 
   let { field, settings, value, id, invalid, describedby, onchange }: InputProps = $props();
@@ -13,12 +14,13 @@
 
   const names = new Intl.DisplayNames('en-GB', { type: 'currency' });
   const nameOf = (code: string) => (isCurrency(code) ? (names.of(code) ?? code) : code);
-  const all = Intl.supportedValuesOf('currency').map((code) => ({ code, name: nameOf(code) }));
+  const all = CURRENCIES.map((code) => ({ code, name: nameOf(code) }));
 
-  /** A comma is a point here, as it is on many keyboards. */
+  /** Read as the cell of a table is, so that a comma is a decimal sign, and a currency may be typed with it. */
   const change = (text: string, code: string) => {
-    const plain = text.trim().replace(/^(-?\d+),(\d+)$/, '$1.$2');
-    onchange(plain ? `${plain} ${code}` : null);
+    const typed = text.trim();
+    const read = kindOf(field)?.kind.fromCell?.(typed, { ...settings, currency: code });
+    onchange(!typed ? null : read === typed && !typed.endsWith(code) ? `${typed} ${code}` : read);
   };
 </script>
 

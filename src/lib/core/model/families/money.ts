@@ -42,7 +42,9 @@ export const money = defineFamily<string>({
       const byCurrency = new Map<string, unknown[]>();
       for (const value of values) {
         const currency = read(value)?.currency ?? '';
-        byCurrency.set(currency, [...(byCurrency.get(currency) ?? []), value]);
+        const part = byCurrency.get(currency);
+        if (part) part.push(value);
+        else byCurrency.set(currency, [value]);
       }
       return [...byCurrency.keys()].sort().map((currency) => byCurrency.get(currency) ?? []);
     },

@@ -18,21 +18,40 @@ import { typeOfNode } from './schema-node';
 
 const EXAMPLE = 'such as 12.50 EUR';
 const LONGEST_CELL = 60;
-/** "12.5 EUR", "€12.50", "CHF 1'200", "1,200.50 £", "12.5": a sign or code on either side, a point before decimals. */
-const CELL = /^(-?)\s*([^\d\s.,'’-]{0,6})\s*(-?)(\d[\d,'’ \u00a0\u202f]*)(?:\.(\d{1,4}))?\s*([^\d\s.,'’-]{0,6})$/u;
+/** A sign or code on either side of a number, with a minus before either. */
+const CELL = /^(-?)\s*([^\d\s.,'’-]{0,6})\s*(-?)(\d[\d.,'’ \u00a0\u202f]*?)\s*([^\d\s.,'’-]{0,6})$/u;
+const PLAIN = /^(\d+)(?:[.,](\d{1,4}))?$/;
+/** Thousands apart by one and the same sign, decimals by another. */
+const GROUPED = /^(\d{1,3}(?:([.,'’ \u00a0\u202f])\d{3})(?:\2\d{3})*)(?:(?!\2)[.,](\d{1,4}))?$/u;
 
+/**
+ * The digits before and after the decimal sign of a number as people write it, with a point or a comma; undefined where it is
+ * none, or where it may be two: “1,200” is twelve hundred to some, and one and a fifth to others.
+ */
+function digitsOf(number: string, decimals: number): [digits: string, part: string] | undefined {
+  const [plain, digits = '', part = ''] = PLAIN.exec(number) ?? [];
+  if (plain) {
+    const ambiguous = part.length === 3 && digits.length <= 3 && !(decimals === 3 && number.includes('.'));
+    return ambiguous ? undefined : [digits, part];
+  }
+  const [, grouped, , rest = ''] = GROUPED.exec(number) ?? [];
+  return grouped ? [grouped.replace(/\D/g, ''), rest] : undefined;
+}
+
+/** "12.5 EUR", "€12.50", "12,50 €", "CHF 1’200", "1.200,50 €", and "12.5", which is of the field's own currency. */
 function fromCell(cell: string, { currency: usual }: MoneySettings): string {
   const text = cell.trim();
   if (text.length > LONGEST_CELL) return cell;
-  const [, minus, before, further, whole = '', part = '', after] = CELL.exec(text) ?? [];
+  const [, minus = '', before, further = '', number = '', after] = CELL.exec(text) ?? [];
   const named = before || after;
-  if (!whole || (before && after) || (minus && further)) return cell;
+  if (!number || (before && after) || (minus && further)) return cell;
   const currency = named ? currencyOf(named.length === 3 ? named.toUpperCase() : named) : usual;
-  if (!currency) return cell;
-  const digits = whole.replace(/\D/g, '').replace(/^0+(?=\d)/, '');
+  const read = currency && digitsOf(number, decimalsOf(currency));
+  if (!read) return cell;
+  const [digits, part] = read;
   // Too many decimals are for the check to refuse, but for noughts at the end.
-  const decimals = part.replace(/0+$/, '').padEnd(Math.min(decimalsOf(currency), 4), '0');
-  return `${(minus ?? '') || (further ?? '')}${digits}${decimals ? `.${decimals}` : ''} ${currency}`;
+  const decimals = part.replace(/0+$/, '').padEnd(decimalsOf(currency), '0');
+  return `${minus || further}${digits.replace(/^0+(?=\d)/, '')}${decimals ? `.${decimals}` : ''} ${currency}`;
 }
 
 const FORM = new RegExp(MONEY_PATTERN);

@@ -162,7 +162,7 @@ export function exchange(base: string) {
       tag: 'Files',
       requiredRole: 'editor',
       summary: 'The columns of a file, with a few rows',
-      body: schemas.FileAsked,
+      body: schemas.FileRequest,
       example: { file: 'as it was received', typeId: 'hut', format: 'csv' },
       refusal: 'The file cannot be looked at.',
       response: schemas.FileView,
@@ -176,7 +176,7 @@ export function exchange(base: string) {
       requiredRole: 'editor',
       touches: 'content',
       summary: 'Begins an import, or the trial of one',
-      body: schemas.ImportAsked,
+      body: schemas.ImportRequest,
       example: {
         file: 'as it was received',
         typeId: 'hut',
@@ -219,7 +219,7 @@ export function exchange(base: string) {
       tag: 'Files',
       requiredRole: 'designer',
       summary: 'Begins to write the site as files',
-      body: schemas.ExportAsked,
+      body: schemas.ExportRequest,
       example: { origin: 'https://huts.example', changed: true },
       response: schemas.ExportJob,
       status: 202,
@@ -271,7 +271,7 @@ export function exchange(base: string) {
       requiredRole: 'designer',
       touches: 'design',
       summary: 'Takes a theme in, by a mapping',
-      body: schemas.ThemeTakeAsked,
+      body: schemas.ThemeTakeRequest,
       example: {
         file: { name: 'Ridge', version: 1 },
         mapping: {

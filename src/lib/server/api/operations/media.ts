@@ -21,7 +21,7 @@ const mayChange = async (principal: Principal, mediaId: number): Promise<boolean
       () => false,
     )));
 
-const MediaAsked = Pages.extend({
+const MediaQuery = Pages.extend({
   search: z.string().max(200).default(''),
   pictures: z.stringbool().default(false),
 });
@@ -32,7 +32,7 @@ export const media = [
     tag: 'Media',
     requiredRole: 'reader',
     summary: 'Pictures and files, the newest first',
-    query: MediaAsked,
+    query: MediaQuery,
     response: schemas.Media,
     lists: true,
     status: 200,
@@ -65,7 +65,7 @@ export const media = [
     requiredRole: 'editor',
     summary: 'Deletes pictures and files',
     description: 'They are taken out of everything that shows them.',
-    body: schemas.MediaIdsAsked,
+    body: schemas.MediaIdsRequest,
     example: { ids: [12, 13] },
     response: schemas.Removal,
     status: 200,

@@ -13,7 +13,7 @@ import { schemas } from '../schemas';
 const reads = { tag: 'People', requiredRole: 'owner', person: true } as const;
 const writes = { ...reads, touches: 'people', fresh: true } as const;
 const numbered = async (id: number) => accountNumbered(id);
-const ActivityAsked = z.object({
+const ActivityQuery = z.object({
   search: z.string().max(200).default(''),
   account: z.coerce.number().int().positive().optional(),
   via: z.enum(WAYS).optional(),
@@ -151,7 +151,7 @@ export const people = [
     requiredRole: 'editor',
     status: 200,
     summary: 'Who changed what, the last first',
-    query: ActivityAsked,
+    query: ActivityQuery,
     response: schemas.Activities,
     run: ({ query: { page, ...asked } }) => readActivity(asked, PER_PAGE, (page - 1) * PER_PAGE),
   }),

@@ -24,7 +24,7 @@ const recordNumbered = async (id: number) => {
 const shared = { tag: 'Records', requiredRole: 'author', touches: 'content' } as const;
 const reads = { tag: 'Records', requiredRole: 'reader' } as const;
 
-const RecordsAsked = Pages.extend({
+const RecordsQuery = Pages.extend({
   type: z.string({ error: 'Say of which type.' }).max(40),
   search: z.string().max(200).default(''),
   /** A step, such as `@title` or a field’s id; `-` before it for downwards. */
@@ -43,7 +43,7 @@ const RecordsAsked = Pages.extend({
     })
     .optional(),
 });
-const MoreAsked = z.object({
+const MoreQuery = z.object({
   type: z.string().max(40).default(''),
   after: z.coerce.number().int().min(0).default(0),
   ids: z
@@ -63,7 +63,7 @@ export const records = [
     id: 'listRecords',
     ...reads,
     summary: 'Records of a type, drafts too',
-    query: RecordsAsked,
+    query: RecordsQuery,
     response: schemas.Record,
     lists: true,
     status: 200,
@@ -113,7 +113,7 @@ export const records = [
     ...shared,
     requiredRole: 'editor',
     summary: 'Deletes many records',
-    body: schemas.RecordIdsAsked,
+    body: schemas.RecordIdsRequest,
     example: { ids: [7, 8] },
     response: schemas.RemovedRecords,
     status: 200,
@@ -237,9 +237,9 @@ export const records = [
     requiredRole: 'owner',
     touches: 'site',
     summary: 'For how many days what was deleted is kept',
-    body: schemas.DaysKept,
+    body: schemas.Retention,
     example: { days: 30 },
-    response: schemas.DaysKept,
+    response: schemas.Retention,
     status: 200,
     run: ({ body }) => saveRetention(body),
   }),
@@ -286,7 +286,7 @@ export const records = [
     response: schemas.MoreRecords,
     status: 200,
     description: 'Or those with these numbers that visitors see, where numbers are given.',
-    query: MoreAsked,
+    query: MoreQuery,
     run: async ({ query: { type, after, ids } }) => ({
       records: ids
         ? await recordsSeen(listIn(ids).map(Number).filter(Number.isSafeInteger).slice(0, 500))
@@ -300,7 +300,7 @@ export const records = [
     readsOnly: true,
     summary: 'What the lists of a page yield that is being designed, over all records',
     description: 'Nothing is kept of it. Records are those on the lists, and those that are looked up for them.',
-    body: schemas.CanvasAsked,
+    body: schemas.CanvasRequest,
     example: {
       template: templateExample,
       record: 7,

@@ -107,7 +107,7 @@ export const templates = [
     summary: 'Keeps what was done to a template since one of its versions',
     description:
       'Each operation says what its maker saw at the place that it changes. What others have kept meanwhile stays where it is another place; where it is the same one, nothing is written.',
-    body: schemas.TemplateEditsAsked,
+    body: schemas.TemplateEditsRequest,
     example: { version: 1, operations: [], name: { from: 'Hut page', to: 'Hut' } },
     refusal: 'The template cannot be saved.',
     response: schemas.EditedTemplate,
@@ -133,7 +133,7 @@ export const templates = [
     ...writes,
     status: 200,
     summary: 'Has chosen records be answered by a template',
-    body: schemas.AssignedAsked,
+    body: schemas.AssignedRequest,
     example: { typeId: 'hut', ids: [7] },
     refusal: 'These records cannot be assigned.',
     response: schemas.AssignedTemplate,

@@ -30,7 +30,7 @@ const authors_ = { tag: 'Authors', requiredRole: 'editor', touches: 'content' } 
 const refuseSecond = (what: string) => (known: unknown) => {
   if (known) throw new Refusal(409, `There is a ${what} with this id already.`);
 };
-const TermsAsked = Pages.extend({ taxonomy: z.string().max(40).optional() });
+const TermsQuery = Pages.extend({ taxonomy: z.string().max(40).optional() });
 
 export const terms = [
   operation('GET /taxonomies', {
@@ -98,7 +98,7 @@ export const terms = [
     tag: 'Terms',
     requiredRole: 'reader',
     summary: 'Terms, each before those below it',
-    query: TermsAsked,
+    query: TermsQuery,
     response: schemas.Term,
     lists: true,
     status: 200,
@@ -165,7 +165,7 @@ export const terms = [
     activity: 'Merged a term into another one',
     ...edits,
     summary: 'Makes one term of two',
-    body: schemas.TermMergeAsked,
+    body: schemas.TermMergeRequest,
     example: { into: 'north' },
     response: schemas.Removal,
     status: 200,
@@ -176,7 +176,7 @@ export const terms = [
     activity: 'Moved a term',
     ...edits,
     summary: 'Moves a term with all below it',
-    body: schemas.TermMoveAsked,
+    body: schemas.TermMoveRequest,
     example: { parentId: null, at: 0 },
     refusal: 'The term cannot be moved so.',
     status: 204,

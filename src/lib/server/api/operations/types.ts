@@ -185,7 +185,7 @@ export const types = [
     requiredRole: 'editor',
     touches: 'content',
     summary: 'Fills a type with made-up records, marked as such',
-    body: schemas.MadeUpAsked,
+    body: schemas.MadeUpRequest,
     example: { count: 20, status: 'draft', seed: 7 },
     refusal: 'This cannot be made.',
     response: schemas.Made,

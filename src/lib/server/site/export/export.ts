@@ -190,10 +190,10 @@ async function drawSite(
   const recordAt = new Map(records.map((record) => [addressOf(record, model), record]));
   /** Draws some pages from what is fetched for all of them. */
   const drawGroup = async (some: readonly string[]): Promise<Text[]> => {
-    const kept = await currentCache();
-    const batch = batchPool(model, { drafts: false, together: some.length, kept });
+    const cache = await currentCache();
+    const batch = batchPool(model, { drafts: false, together: some.length, cache });
     const ids = new Set(some.flatMap((address) => recordAt.get(address.split('?')[0] as string)?.id ?? []));
-    const whole = await readAside(kept.version, () => loadRecords(model, [...ids], { drafts: false }));
+    const whole = await readAside(cache.version, () => loadRecords(model, [...ids], { drafts: false }));
     const known = new Map(whole.map((record) => [`${record.typeId} ${record.slug}`, record]));
     const texts = await Promise.all(
       some.map(async (address) => {
