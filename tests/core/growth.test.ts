@@ -154,6 +154,7 @@ const ELSEWHERE: Record<string, string> = {
   'core/releases/theme-file': 'by schemas, which bound each text',
   'core/rules/named': 'by its schema, which bounds each text',
   'core/templates/parse': 'by its schema, which bounds each text',
+  'server/services/lists': 'by its schema, which bounds each text',
   'server/services/media': 'by its first bytes',
   'server/services/typefaces': 'a typeface of the size that media may have, looked at by its tables',
 };

@@ -239,7 +239,7 @@ describe('a chart of amounts', () => {
   };
 
   it('draws those of one currency, and says in the studio what it leaves out', () => {
-    expect(html({})).toContain('s0 2 EUR, s2 4 EUR');
+    expect(html({})).toContain('s0 2\u00a0EUR, s2 4\u00a0EUR');
     expect(html({})).not.toMatch(/CHF|another currency/);
     expect(html({ studio: true })).toContain('Not drawn beside EUR: 1 of another currency');
   });
