@@ -34,6 +34,44 @@ const LAYERS = [
   'exchange',
 ];
 
+/** The layers of the server, from the ground up. */
+const SERVER_LAYERS = [
+  'base',
+  'threads',
+  'database',
+  'files',
+  'queries',
+  'jobs',
+  'people',
+  'services',
+  'exchange',
+  'site',
+  'access',
+  'api',
+  'application',
+];
+
+/** Rules by which the folders under `root` are layers: a folder imports from those before it, and there are no others. @param {string} of @param {string} root @param {readonly string[]} layers */
+const layered = (of, root, layers) => [
+  ...layers
+    .slice(0, -1)
+    .map((layer, i) =>
+      never(
+        `${of}-${layer}-inwards`,
+        `Layers of the ${of}, from the ground up: ${layers.join(', ')}. A folder imports from those before it.`,
+        `^${root}/${layer}/`,
+        `^${root}/(${layers.slice(i + 1).join('|')})/`,
+      ),
+    ),
+  {
+    name: `${of}-layers-known`,
+    comment: `Every file of the ${of} stands in one of its layers.`,
+    severity: 'error',
+    from: { path: `^${root}/`, pathNot: `^${root}/(${layers.join('|')})/` },
+    to: {},
+  },
+];
+
 module.exports = {
   forbidden: [
     never(
@@ -104,21 +142,8 @@ module.exports = {
     },
     never('library-not-routes', 'Libraries know no routes.', '^src/lib/', '^src/routes/'),
     never('ui-is-plain', 'Dressed controls know nothing of templates.', '^src/lib/ui/', '^src/lib/(core|studio)/'),
-    ...LAYERS.slice(0, -1).map((layer, i) =>
-      never(
-        `core-${layer}-inwards`,
-        `Layers of the core, from the ground up: ${LAYERS.join(', ')}. A folder imports from those before it.`,
-        `^src/lib/core/${layer}/`,
-        `^src/lib/core/(${LAYERS.slice(i + 1).join('|')})/`,
-      ),
-    ),
-    {
-      name: 'core-layers-known',
-      comment: 'Every file of the core stands in one of its layers.',
-      severity: 'error',
-      from: { path: '^src/lib/core/', pathNot: `^src/lib/core/(${LAYERS.join('|')})/` },
-      to: {},
-    },
+    ...layered('core', 'src/lib/core', LAYERS),
+    ...layered('server', 'src/lib/server', SERVER_LAYERS),
     {
       name: 'no-circles',
       comment: 'No two files import each other in a circle, types included. A component may hold itself.',

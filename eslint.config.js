@@ -69,6 +69,30 @@ export default ts.config(
     },
   },
   {
+    // Several servers may run in one process: what one keeps is a part of it.
+    files: ['src/lib/server/**/*.ts', 'src/hooks.server.ts', 'src/routes/**/*.server.ts', 'src/routes/**/+server.ts'],
+    ignores: ['src/lib/server/base/configuration.ts'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: ':matches(Program, ExportNamedDeclaration) > VariableDeclaration[kind="let"]',
+          message: 'A module of the server keeps no state; use perServer (base/server.ts).',
+        },
+        {
+          selector:
+            ':matches(Program, ExportNamedDeclaration) > VariableDeclaration > VariableDeclarator > NewExpression:matches([callee.name="LRUCache"], [callee.name=/^(Map|Set)$/][arguments.length=0])',
+          message: 'A module of the server keeps no state; use perServer (base/server.ts).',
+        },
+        {
+          selector: 'MemberExpression[object.name="process"][property.name="env"]',
+          message: 'The environment is read in base/configuration.ts; ask configuration().',
+        },
+        { selector: 'Identifier[name="globalThis"]', message: 'Nothing of the server is handed over by globals.' },
+      ],
+    },
+  },
+  {
     rules: {
       'no-undef': 'off',
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],

@@ -37,6 +37,7 @@ export default defineConfig({
         test: {
           name: 'server',
           include: ['tests/server/**/*.test.ts'],
+          setupFiles: ['tests/support/run-for-server.ts'],
           maxWorkers: 2,
           ...NO_CLOCK,
         },

@@ -3,11 +3,14 @@ import { createWriteStream, mkdtempSync, openSync, rmSync, statSync } from 'node
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
-import { closeDatabase, run, select } from '../src/lib/server/database/connect';
+import { run, select } from '../src/lib/server/database/connect';
 import { readBackup } from '../src/lib/server/exchange/backup/read';
 import { writeBackup } from '../src/lib/server/exchange/backup/write';
 import { prepareDatabase } from '../src/lib/server/services/start';
 import { fillOne } from './support/fill';
+import { enterServer } from '../src/lib/server/application/create-server';
+
+const server = enterServer();
 
 /**
  * A backup of so many records, and restoring it, beside `mariadb-dump` and `mariadb` with the same rows in one run, by turns (aim: restoring takes at
@@ -45,7 +48,7 @@ const times: Record<'dump' | 'backup' | 'load' | 'restore', number[]> = { dump: 
 async function emptied(): Promise<void> {
   await run(`DROP DATABASE ${name}`, []);
   await run(`CREATE DATABASE ${name} CHARACTER SET utf8mb4`, []);
-  await closeDatabase();
+  await server.close();
 }
 for (let round = 0; round < ROUNDS; round++) {
   times.dump.push(
@@ -82,5 +85,5 @@ for (const [label, own, other, aim] of [
     `${label.padEnd(10)} ${seconds(middle([...own]))}, the database’s own program ${seconds(middle([...other]))}: ratio ${(middle([...own]) / middle([...other])).toFixed(2)}${aim}`,
   );
 console.log(`The zip has ${size(zip)}, the dump ${size(sql)}.`);
-await closeDatabase();
+await server.close();
 rmSync(folder, { recursive: true, force: true });

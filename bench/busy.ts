@@ -3,12 +3,15 @@ import { readModel } from '../src/lib/server/services/model';
 import { addressOf } from '../src/lib/core/addresses/addresses';
 import { loadRecords } from '../src/lib/server/queries/load';
 import { boundTo } from '../src/lib/core/templates/build';
-import { closeDatabase, select } from '../src/lib/server/database/connect';
+import { select } from '../src/lib/server/database/connect';
 import { addJob } from '../src/lib/server/queries/jobs';
 import { release } from '../src/lib/server/services/releases';
 import { fillOne } from './support/fill';
 import { pagesWithList } from './support/page';
 import { startSite } from './support/site';
+import { enterServer } from '../src/lib/server/application/create-server';
+
+const server = enterServer();
 
 /** What visitors wait while an export of 10,000 pages runs, done by the process that answers or by one beside it. */
 await fillOne('many', 10_000);
@@ -57,4 +60,4 @@ for (const [worker, name] of ['0', '1'].flatMap((worker) =>
   child.kill('SIGTERM');
   await new Promise((done) => child.once('exit', done));
 }
-await closeDatabase();
+await server.close();

@@ -2,7 +2,6 @@ import { createWriteStream, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { boundTo, treeFrom } from '../src/lib/core/templates/build';
-import { closeDatabase } from '../src/lib/server/database/connect';
 import { runImport } from '../src/lib/server/exchange/importing';
 import { recordTable } from '../src/lib/server/services/lists';
 import { readModel } from '../src/lib/server/services/model';
@@ -11,6 +10,9 @@ import { createTemplate } from '../src/lib/server/services/templates';
 import { saveContentType } from '../src/lib/server/services/types';
 import { answer } from '../src/lib/server/site/respond';
 import { compare, field, fillBoth, SIZES, type Size } from './support/fill';
+import { enterServer } from '../src/lib/server/application/create-server';
+
+const server = enterServer();
 
 /** The same screens and pages over 1,000 and 100,000 records of one type, side by side on one database. */
 await fillBoth();
@@ -103,4 +105,4 @@ console.log(
   `\nImport of 50,000 rows, all or nothing: ${result.added} added in ${((performance.now() - start) / 1000).toFixed(1)} s, ${(most / 1_000_000).toFixed(0)} MB at most.`,
 );
 rmSync(folder, { recursive: true, force: true });
-await closeDatabase();
+await server.close();

@@ -1,12 +1,14 @@
 import { mkdirSync, mkdtempSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
-import { closeDatabase } from '../src/lib/server/database/connect';
 import { zipFiles } from '../src/lib/server/exchange/sources';
 import { release } from '../src/lib/server/services/releases';
 import { exportSite } from '../src/lib/server/site/export/export';
 import { fillOne } from './support/fill';
 import { pagesWithList } from './support/page';
+import { enterServer } from '../src/lib/server/application/create-server';
+
+const server = enterServer();
 
 /** A site of 10,000 record pages as a zip of files, beside writing the same bytes to disk. */
 const PAGES = 10_000;
@@ -64,4 +66,4 @@ console.log(`  export                 ${row(exports)}, at most ${megabytes(highe
 console.log(`  the same bytes to disk ${row(plain)}`);
 console.log(`  ratio                  ${(middle(exports) / middle(plain)).toFixed(1).padStart(7)}     aim: 10`);
 rmSync(folder, { recursive: true, force: true });
-await closeDatabase();
+await server.close();

@@ -1,11 +1,13 @@
 import { boundTo, treeFrom } from '../src/lib/core/templates/build';
-import { closeDatabase } from '../src/lib/server/database/connect';
 import { release } from '../src/lib/server/services/releases';
 import { fillRates } from '../src/lib/server/services/type-uses';
 import { createTemplate } from '../src/lib/server/services/templates';
 import { fillOne, median } from './support/fill';
 import { pagesWithList } from './support/page';
 import { startSite } from './support/site';
+import { enterServer } from '../src/lib/server/application/create-server';
+
+const server = enterServer();
 
 /**
  * What the first visitor of each kind of list waits after a start, beside the hundredth (aim: at most 3 times): an archive and
@@ -80,4 +82,4 @@ for (const [label, at] of KINDS) {
   );
 }
 child.kill('SIGTERM');
-await closeDatabase();
+await server.close();

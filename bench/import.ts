@@ -1,10 +1,13 @@
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { closeDatabase, inTransaction, run, select } from '../src/lib/server/database/connect';
+import { inTransaction, run, select } from '../src/lib/server/database/connect';
 import { runImport } from '../src/lib/server/exchange/importing';
 import { readModel } from '../src/lib/server/services/model';
 import { fillOne, wordsFor } from './support/fill';
+import { enterServer } from '../src/lib/server/application/create-server';
+
+const server = enterServer();
 
 /**
  * An import of so many rows of fourteen columns beside the database copying the rows that came of it (records, what lists look
@@ -94,4 +97,4 @@ told('tried', tried, added, 2);
 told('updated', changed, added, 2);
 told('an update tried', triedChange, added, 2);
 rmSync(folder, { recursive: true });
-await closeDatabase();
+await server.close();

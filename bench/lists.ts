@@ -1,12 +1,15 @@
 import type { VisitorSettings } from '../src/lib/core/schema/loop';
 import { boundTo, treeFrom } from '../src/lib/core/templates/build';
-import { closeDatabase, select } from '../src/lib/server/database/connect';
+import { select } from '../src/lib/server/database/connect';
 import { changeRecord } from '../src/lib/server/services/records';
 import { clearResults, clearReadCache } from '../src/lib/server/queries/read-cache';
 import { release } from '../src/lib/server/services/releases';
 import { createTemplate, deleteTemplate } from '../src/lib/server/services/templates';
 import { answer } from '../src/lib/server/site/respond';
 import { compare, fillBoth, median, SIZES, type Size } from './support/fill';
+import { enterServer } from '../src/lib/server/application/create-server';
+
+const server = enterServer();
 
 /**
  * Pages of lists: a loop of 100 records over 1,000 and over 100,000 (aim: at most 1.5 times), page 1,000 of an archive
@@ -190,7 +193,7 @@ console.log('\nThe first question after a start, and one after a record was chan
     `after a change: ${median(times).toFixed(1)} ms; memory ${(process.memoryUsage.rss() / 1e6).toFixed(0)} MB`,
   );
 }
-await closeDatabase();
+await server.close();
 
 /** Median of some rounds, in milliseconds. */
 async function timesOf(work: () => Promise<unknown>): Promise<number> {

@@ -1,17 +1,19 @@
 import { boundTo, treeFrom } from '../src/lib/core/templates/build';
-import { closeDatabase, inTransaction, run, select } from '../src/lib/server/database/connect';
+import { inTransaction, run, select } from '../src/lib/server/database/connect';
 import { touchEverything } from '../src/lib/server/database/touched';
 import { clearResults, clearReadCache } from '../src/lib/server/queries/read-cache';
 import { release } from '../src/lib/server/services/releases';
 import { createTemplate, deleteTemplate } from '../src/lib/server/services/templates';
 import { answer } from '../src/lib/server/site/respond';
 import { fillOne, median, SIZES } from './support/fill';
+import { enterServer } from '../src/lib/server/application/create-server';
+
+const server = enterServer({ columnBytes: Number(process.env.PLUM_COLUMNS ?? 12_000) * 1_000_000 });
 
 /**
  * Lists of a million records beside a hundred thousand (aim: at most twice as long). Run by its name alone: npm run bench -- million.
  * Takes a quarter of an hour, and 6 GB of memory.
  */
-process.env.PLUM_COLUMNS ??= '12000';
 const ROUNDS = 30;
 const TIMES = Number(process.env.PLUM_BENCH_TIMES ?? 10);
 const order = (step: string, down = false) => ({ steps: [step], down });
@@ -144,4 +146,4 @@ for (const [i, [label]] of LISTS.entries())
     `${label.padEnd(40)} ${few[i]!.toFixed(2).padStart(8)} ms at ${said(SIZES.many)}  ${many[i]!.toFixed(2).padStart(8)} ms at ${said(SIZES.many * TIMES)}  ratio ${(many[i]! / few[i]!).toFixed(2)} (aim: at most 2)`,
   );
 console.log(`memory ${(process.memoryUsage.rss() / 1e6).toFixed(0)} MB`);
-await closeDatabase();
+await server.close();

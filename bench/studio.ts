@@ -6,8 +6,7 @@ import { BROWSER } from '../scripts/lib/browser.mjs';
 import { answered, freePort } from '../scripts/lib/ports.mjs';
 import { boundTo, treeFrom } from '../src/lib/core/templates/build';
 import type { Group } from '../src/lib/core/schema/rule';
-import { SESSION_COOKIE } from '../src/lib/server/access';
-import { closeDatabase } from '../src/lib/server/database/connect';
+import { SESSION_COOKIE } from '../src/lib/server/people/session-cookie';
 import { createAccount } from '../src/lib/server/people/accounts';
 import { beginSession } from '../src/lib/server/people/sessions';
 import { release } from '../src/lib/server/services/releases';
@@ -15,6 +14,9 @@ import { saveRule } from '../src/lib/server/services/rules';
 import { createTemplate } from '../src/lib/server/services/templates';
 import { copyOfDatabase, fillOne, fillRows, median } from './support/fill';
 import { pagesWithList } from './support/page';
+import { enterServer } from '../src/lib/server/application/create-server';
+
+const server = enterServer();
 
 /**
  * The screens of the studio over a site of 1,000 records, and over the same site with 100,000 (aim: at most 1.5 times as
@@ -205,5 +207,5 @@ try {
 } finally {
   await browser.close();
   for (const { app } of [few, many]) app?.kill('SIGTERM');
-  await closeDatabase();
+  await server.close();
 }

@@ -7,12 +7,14 @@ import { readModel } from '../src/lib/server/services/model';
 import { addressOf } from '../src/lib/core/addresses/addresses';
 import { loadRecords } from '../src/lib/server/queries/load';
 import { boundTo } from '../src/lib/core/templates/build';
-import { closeDatabase } from '../src/lib/server/database/connect';
 import { changeRecord } from '../src/lib/server/services/records';
 import { release } from '../src/lib/server/services/releases';
 import { answered, freePort } from '../scripts/lib/ports.mjs';
 import { fillOne, median } from './support/fill';
 import { pagesWithList } from './support/page';
+import { enterServer } from '../src/lib/server/application/create-server';
+
+const server = enterServer();
 
 /** Visitors of a site of 1,000 records: pages that are kept and pages that are drawn, beside a bare server with the same bytes. */
 const CONNECTIONS = (process.env.PLUM_BENCH_CONNECTIONS ?? '1,20,50').split(',').map(Number);
@@ -161,5 +163,5 @@ if (MINUTES) {
     `  in minute ${MINUTES} ${((at.at(-1) as number) / (at[0] as number)).toFixed(2)} of that in the first; aim 1.1 in the tenth`,
   );
 }
-await closeDatabase();
+await server.close();
 for (const child of started) child.kill('SIGTERM');

@@ -3,18 +3,21 @@ import { join } from 'node:path';
 import { chromium, type Page } from '@playwright/test';
 import { FieldSchema } from '../src/lib/core/schema/field';
 import { boundTo, treeFrom, type Nested } from '../src/lib/core/templates/build';
-import { closeDatabase, inTransaction } from '../src/lib/server/database/connect';
+import { inTransaction } from '../src/lib/server/database/connect';
 import { readModel } from '../src/lib/server/services/model';
 import { insertRecords } from '../src/lib/server/services/records';
 import { SlugBook } from '../src/lib/server/services/slugs';
 import { prepareDatabase } from '../src/lib/server/services/start';
-import { SESSION_COOKIE } from '../src/lib/server/access';
+import { SESSION_COOKIE } from '../src/lib/server/people/session-cookie';
 import { createAccount } from '../src/lib/server/people/accounts';
 import { beginSession } from '../src/lib/server/people/sessions';
 import { createTemplate } from '../src/lib/server/services/templates';
 import { saveContentType } from '../src/lib/server/services/types';
 import { answered, freePort } from '../scripts/lib/ports.mjs';
 import { BROWSER } from '../scripts/lib/browser.mjs';
+import { enterServer } from '../src/lib/server/application/create-server';
+
+const server = enterServer();
 
 /**
  * The workbench in a real browser: from an input to the changed canvas, on a template of 300 elements with a loop of 50
@@ -121,7 +124,7 @@ const { id: account } = await createAccount(
   { password: 'five long benches' },
 );
 const session = await beginSession(account, '127.0.0.1', 'The bench');
-await closeDatabase();
+await server.close();
 
 const port = await freePort();
 const base = `http://127.0.0.1:${port}`;

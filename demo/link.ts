@@ -1,12 +1,13 @@
-import { closeDatabase } from '../src/lib/server/database/connect';
+import { enterServer } from '../src/lib/server/application/create-server';
 import { entryLink, firstLink } from '../src/lib/server/people/first-link';
 import { DESIGNER } from './people';
 
 // Prints the link with which somebody comes in first: the designer of the demo, or whoever makes the first account.
-const origin = process.env.PLUM_HTTP_ORIGIN ?? '';
+const server = enterServer();
+const { origin = '', demo } = server.configuration;
 try {
   const first = await firstLink(origin);
-  const entry = first === undefined && process.env.PLUM_DEMO ? await entryLink(origin, DESIGNER) : undefined;
+  const entry = first === undefined && demo ? await entryLink(origin, DESIGNER) : undefined;
   console.log(
     first
       ? `Make the first account here (good once, for an hour): ${first}`
@@ -15,5 +16,5 @@ try {
         : 'Sign in there with your account.',
   );
 } finally {
-  await closeDatabase();
+  await server.close();
 }

@@ -1,7 +1,8 @@
 import type { z } from 'zod';
 import sharp from 'sharp';
 import { dayOf, dayNumber } from '../src/lib/core/base/write';
-import { closeDatabase, run, select } from '../src/lib/server/database/connect';
+import { enterServer } from '../src/lib/server/application/create-server';
+import { run, select } from '../src/lib/server/database/connect';
 import { table } from '../src/lib/server/database/tables';
 import { addBytes } from '../src/lib/server/services/media';
 import { modelMoved } from '../src/lib/server/queries/site';
@@ -416,6 +417,7 @@ async function seedOnce(): Promise<void> {
   await run("UPDATE demo_world SET state = 'whole'", []);
 }
 
+const server = enterServer();
 try {
   const ran = await prepareDatabase();
   if (process.argv.includes('--demo')) {
@@ -424,5 +426,5 @@ try {
   }
   if (ran.length) console.error(`Database: ${ran.join(', ')}`);
 } finally {
-  await closeDatabase();
+  await server.close();
 }

@@ -15,7 +15,8 @@ if (!file || strange.length)
 if (existsSync(file)) stop(`${file} is there already. Choose another name, or take it away first.`);
 await settle();
 const { writeBackup } = await import(new URL('../src/lib/server/exchange/backup/write.ts', import.meta.url).href);
-const { closeDatabase } = await import(new URL('../src/lib/server/database/connect.ts', import.meta.url).href);
+const { enterServer } = await import(new URL('../src/lib/server/application/create-server.ts', import.meta.url).href);
+const server = enterServer();
 const half = `${file}.half`;
 let last = { done: 0, total: 0, bytes: 0 };
 try {
@@ -36,5 +37,5 @@ try {
   await rm(half, { force: true });
   stop(`The backup was not written: ${inOneLine(error)}`);
 } finally {
-  await closeDatabase();
+  await server.close();
 }

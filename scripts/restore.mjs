@@ -10,7 +10,8 @@ await settle();
 const { prepareDatabase } = await import(new URL('../src/lib/server/services/start.ts', import.meta.url).href);
 const { readBackup } = await import(new URL('../src/lib/server/exchange/backup/read.ts', import.meta.url).href);
 const { ownerLink } = await import(new URL('../src/lib/server/people/first-link.ts', import.meta.url).href);
-const { closeDatabase } = await import(new URL('../src/lib/server/database/connect.ts', import.meta.url).href);
+const { enterServer } = await import(new URL('../src/lib/server/application/create-server.ts', import.meta.url).href);
+const server = enterServer();
 try {
   await prepareDatabase();
   const done = await readBackup(file, {
@@ -22,10 +23,10 @@ try {
   console.log(
     `${process.stderr.isTTY ? '\n' : ''}Restored ${done.records} records of ${done.types} content types, ${done.media} files, ${done.templates} templates and ${done.releases ?? 'no'} releases. Visitors see the release that they saw.`,
   );
-  const link = await ownerLink(process.env.PLUM_HTTP_ORIGIN);
+  const link = await ownerLink(server.configuration.origin);
   if (link) console.log(`No password is in this backup. Set the owner's here (good once, for an hour): ${link}`);
 } catch (error) {
   stop(`Nothing was restored: ${inOneLine(error)}`);
 } finally {
-  await closeDatabase();
+  await server.close();
 }

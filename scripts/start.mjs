@@ -8,7 +8,7 @@ import { ensureBuild, ensurePackages, root, stop } from './lib/setup.mjs';
 ensurePackages();
 const { register } = await import('tsx/esm/api');
 register();
-const { readSettings, serverEnv } = await import(new URL('../src/lib/server/settings.ts', import.meta.url).href);
+const { readSettings, serverEnv } = await import(new URL('../src/lib/server/base/settings.ts', import.meta.url).href);
 const read = readSettings(process.env);
 if ('wrong' in read)
   stop(
@@ -42,11 +42,15 @@ async function firstLinkOf(env) {
     () => false,
   );
   if (!up) return undefined;
-  process.env.PLUM_DATABASE = env.PLUM_DATABASE;
   const { firstLink } = await import(new URL('../src/lib/server/people/first-link.ts', import.meta.url).href);
-  const { closeDatabase } = await import(new URL('../src/lib/server/database/connect.ts', import.meta.url).href);
+  const { createServer } = await import(
+    new URL('../src/lib/server/application/create-server.ts', import.meta.url).href
+  );
+  const { configurationFrom } = await import(new URL('../src/lib/server/base/configuration.ts', import.meta.url).href);
+  const server = createServer(configurationFrom(env));
   // A database that went away meanwhile is told of by the application itself.
-  return await firstLink(env.PLUM_HTTP_ORIGIN)
+  return await server
+    .run(() => firstLink(env.PLUM_HTTP_ORIGIN))
     .catch(() => undefined)
-    .finally(closeDatabase);
+    .finally(() => server.close());
 }

@@ -23,7 +23,8 @@ const ours = (path) => import(new URL(`../src/lib/server/${path}`, import.meta.u
 const folder = mkdtempSync(join(tmpdir(), 'plum-thread-survive-'));
 const release = await takeFolder(folder);
 let db = await startDatabase(folder);
-const { closeDatabase, select } = await ours('database/connect.ts');
+const { select } = await ours('database/connect.ts');
+const { enterServer } = await ours('application/create-server.ts');
 const port = String(await freePort());
 const origin = `http://127.0.0.1:${port}`;
 const env = () => ({
@@ -44,8 +45,8 @@ async function startApp() {
 }
 const pause = (/** @type {number} */ ms) => new Promise((done) => setTimeout(done, ms));
 
-process.env.PLUM_DATABASE = db.url;
-process.env.PLUM_MEDIA = join(folder, 'media');
+const mediaFolder = join(folder, 'media');
+let server = enterServer({ database: db.url, mediaFolder });
 await startApp();
 const { createAccount } = await ours('people/accounts.ts');
 const { beginSession } = await ours('people/sessions.ts');
@@ -54,7 +55,7 @@ const { id: account } = await createAccount(
   { password: 'a long way down' },
 );
 const headers = { cookie: `plum_session=${await beginSession(account, '127.0.0.1', 'A program')}`, 'if-match': '*' };
-await closeDatabase();
+await server.close();
 
 /** @param {string} method @param {string} path @param {unknown} [body] */
 async function ask(method, path, body) {
@@ -229,9 +230,9 @@ try {
       // The database comes back at another port, so that the application begins anew as well.
       app.kill('SIGKILL');
       await db.ended;
-      await closeDatabase();
+      await server.close();
       db = await startDatabase(folder);
-      process.env.PLUM_DATABASE = db.url;
+      server = enterServer({ database: db.url, mediaFolder });
     }
     counts.kills++;
     await all;
@@ -241,7 +242,7 @@ try {
   }
 } finally {
   app.kill('SIGKILL');
-  await closeDatabase();
+  await server.close();
   await db.stop();
   release();
   rmSync(folder, { recursive: true, force: true });

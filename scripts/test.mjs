@@ -2,6 +2,7 @@ import { spawn } from 'node:child_process';
 import { cpSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, relative } from 'node:path';
+import { stripVTControlCharacters } from 'node:util';
 import { startDatabase, takeFolder } from './lib/mariadb.mjs';
 import { answered, freePort } from './lib/ports.mjs';
 import { ensureBuild, ensureDebian, ensurePackages, root } from './lib/setup.mjs';
@@ -18,6 +19,9 @@ ensurePackages();
 const totals = [];
 /** What failed, by its name, and which files took longest; said at the end, where it is looked for. @type {string[]} */
 const failures = [];
+/** Why, in a few hundred characters. @param {string} [message] */
+const briefly = (message = 'nothing was said of why') =>
+  stripVTControlCharacters(message).replace(/\s+/g, ' ').trim().slice(0, 400);
 /** @type {{ name: string, seconds: number }[]} */
 const times = [];
 /** @type {{ name: string, seconds: number }[]} */
@@ -100,7 +104,10 @@ async function browse(database, { half, files }) {
     for (const suite of suites) {
       suites.push(...(suite.suites ?? []));
       for (const spec of suite.specs ?? []) {
-        if (!spec.ok) failures.push(`${spec.file} › ${spec.title}`);
+        if (!spec.ok) {
+          const { message } = spec.tests[0]?.results.at(-1)?.error ?? {};
+          failures.push(`${spec.file} › ${spec.title}: ${briefly(message)}`);
+        }
         /** @type {number[]} */
         const spent = spec.tests.flatMap((/** @type {any} */ one) =>
           one.results.map((/** @type {any} */ r) => r.duration),
@@ -131,14 +138,16 @@ try {
       })
     : undefined;
   const readVitest = (/** @type {any} */ report) => {
-    for (const { name, startTime, endTime, assertionResults, status } of report.testResults) {
+    for (const { name, startTime, endTime, assertionResults, status, message } of report.testResults) {
       const file = relative(root, name);
       for (const { fullName, duration = 0 } of assertionResults)
         times.push({ name: `${file} › ${fullName}`, seconds: duration / 1000 });
       files.push({ name: file, seconds: (endTime - startTime) / 1000 });
       const failed = assertionResults.filter((/** @type {any} */ one) => one.status === 'failed');
-      if (status === 'failed' && !failed.length) failures.push(file);
-      failures.push(...failed.map((/** @type {any} */ one) => `${file} › ${one.fullName}`));
+      if (status === 'failed' && !failed.length) failures.push(`${file}: ${briefly(message)}`);
+      failures.push(
+        ...failed.map((/** @type {any} */ one) => `${file} › ${one.fullName}: ${briefly(one.failureMessages[0])}`),
+      );
     }
     return {
       passed: report.numPassedTests,

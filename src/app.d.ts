@@ -1,4 +1,4 @@
-import type { Principal } from '$lib/server/api/operation';
+import type { Principal } from '$lib/server/people/principal';
 
 declare global {
   namespace App {

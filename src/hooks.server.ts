@@ -10,127 +10,34 @@ import {
 } from '@sveltejs/kit';
 import { atLeast } from '$lib/core/people/roles';
 import { neededAt } from '$lib/core/people/screens';
-import {
-  fromOwnPages,
-  hasOwner,
-  isEntry,
-  isOwnName,
-  isStudio,
-  plainPath,
-  publicOrigin,
-  whoIsAsking,
-} from '$lib/server/access';
-import { deleteOldKeys } from '$lib/server/api/idempotency';
+import { fromOwnPages, hasOwner, isEntry, isStudio, whoIsAsking } from '$lib/server/access/access';
+import { isOwnName, plainPath, publicOrigin } from '$lib/server/base/origins';
 import { readBytes } from '$lib/server/api/http';
-import { answerPreflight, corsHeaders } from '$lib/server/api/cors';
+import { answerPreflight, corsHeaders } from '$lib/server/access/cors';
 import { problemAnswer, refusalAnswer } from '$lib/server/api/problem';
-import { closeDatabase, isUnreachable } from '$lib/server/database/connect';
-import { log } from '$lib/server/log';
-import { deleteOldUploads } from '$lib/server/exchange/uploads';
-import { deleteOldJobs, stopJobs, lookAfterJobs, workedBeside } from '$lib/server/jobs/jobs';
-import { tidyMedia } from '$lib/server/services/media';
-import { deleteOldChanges } from '$lib/server/queries/changes';
-import { prewarmLists } from '$lib/server/site/prewarm-lists';
-import { publishDue } from '$lib/server/services/records';
-import { deleteOldActivity } from '$lib/server/people/activity';
-import { deleteExpired } from '$lib/server/queries/people';
-import { deleteOldRemovals } from '$lib/server/services/removed';
+import { isUnreachable } from '$lib/server/database/connect';
+import { log } from '$lib/server/base/log';
 import { compressText } from '$lib/server/site/compressed';
-import { answerVisitor } from '$lib/server/site/visitors';
 import { commonHeaders } from '$lib/server/site/http-response';
-import { prepareDatabase } from '$lib/server/services/start';
-import { checkFolder, startProblem } from '$lib/server/services/start-problems';
+import { startApplication } from '$lib/server/application/application';
+import { createServer } from '$lib/server/application/create-server';
+import { prepare } from '$lib/server/application/prepare';
+import { jobKindsOf } from '$lib/server/api/operation';
+import { allOperations } from '$lib/server/api/whole';
+import { configurationFrom } from '$lib/server/base/configuration';
 import { building } from '$app/environment';
 import { randomUUID } from 'node:crypto';
 
-/** How often scheduled records are looked for, in milliseconds. */
-const LOOK_FOR_DUE = 5000;
-/** How often it is looked for long work that waits, or whose process has died, in milliseconds. */
-const LOOK_FOR_JOBS = 2000;
-/** How often it is looked for what is kept no longer: removals, sessions, links, activity. */
-const LOOK_FOR_OLD = 600_000;
-
-/** Brings the database to the newest state; one that is not there yet is waited for. */
-async function prepared(): Promise<void> {
-  for (let tries = 1; ; tries++) {
-    try {
-      await checkFolder();
-      await prepareDatabase();
-      return;
-    } catch (error) {
-      const known = startProblem(error);
-      if (known) log.fatal(known);
-      else if (!isUnreachable(error)) log.fatal(error, 'Database preparation failed');
-      else if (tries === 30)
-        log.fatal('The database does not answer. Check that it runs, and the host and port in PLUM_DATABASE.');
-      if (known || !isUnreachable(error) || tries === 30) process.exit(1);
-      if (tries === 1) log.warn('The database does not answer yet; it is asked again every second, for half a minute.');
-      await new Promise((done) => setTimeout(done, 1000));
-    }
-  }
-}
+/** The one server of this process. */
+const server = createServer(configurationFrom(), jobKindsOf(allOperations));
 
 /** The tables stand before anything is answered; files are put in order while requests are answered already. */
 export const init: ServerInit = async () => {
   if (building) return;
   // Files are for whoever runs this and their group alone, whatever the shell that started it says.
   process.umask(0o027);
-  await prepared();
-  // Whoever starts the server asks this before the application; see scripts/lib/serve.mjs.
-  (globalThis as { plumThreadVisitor?: typeof answerVisitor }).plumThreadVisitor = answerVisitor;
-  // What this process works on goes to others. See scripts/lib/serve.mjs.
-  process.once('sveltekit:shutdown', () => {
-    const left = stopJobs().catch(() => undefined);
-    // Whoever started the server ends the process then; by itself it ends once no connection is idle.
-    (globalThis as { plumThreadEnding?: Promise<void> }).plumThreadEnding = left;
-    void left.then(closeDatabase);
-  });
-  // Says how each kind of long work is done.
-  await import('$lib/server/api/whole');
-  // Long work that was begun is looked for at once where another process says so.
-  const lookForJobs = () =>
-    lookAfterJobs().catch((error: unknown) => {
-      if (!isUnreachable(error)) log.error(error, 'Job polling failed');
-    });
-  if (!workedBeside()) setInterval(() => void lookForJobs(), LOOK_FOR_JOBS).unref();
-  if (process.env.PLUM_WORK === 'only') {
-    (globalThis as { plumThreadWork?: () => void }).plumThreadWork = () => void lookForJobs();
-    void lookForJobs();
-    // Whoever answers does everything else.
-    return;
-  }
-  tidyMedia()
-    .then(({ aside, back, deleted, refused }) => {
-      if (refused) log.warn(refused);
-      if (aside || back || deleted) log.info({ aside, back, deleted }, 'File store clean-up finished');
-    })
-    .catch((error: unknown) => log.error(error, 'File store clean-up failed'));
-  // What lists are answered from is there before visitors ask, and again after a release by any process.
-  const layOut = () =>
-    prewarmLists().catch((error: unknown) => {
-      if (!isUnreachable(error)) log.error(error, 'List prewarming failed');
-    });
-  void layOut();
-  setInterval(() => {
-    void layOut();
-    publishDue().catch((error: unknown) => {
-      // A database that is away for a moment is asked again.
-      if (!isUnreachable(error)) log.error(error, 'Scheduled records could not be published');
-    });
-  }, LOOK_FOR_DUE).unref();
-  setInterval(() => {
-    Promise.all([
-      deleteOldJobs(),
-      deleteOldUploads(),
-      deleteOldRemovals(),
-      deleteOldChanges(60),
-      deleteExpired(new Date()),
-      deleteOldActivity(),
-      deleteOldKeys(),
-    ]).catch((error: unknown) => {
-      if (!isUnreachable(error)) log.error(error, 'Clean-up of expired rows failed');
-    });
-  }, LOOK_FOR_OLD).unref();
+  await server.run(prepare);
+  startApplication(server);
 };
 
 const NO_OWNER =
@@ -184,7 +91,9 @@ async function letThrough(event: RequestEvent): Promise<Response | undefined> {
   redirect(303, `/studio/sign-in?to=${encodeURIComponent(pathname + search)}`);
 }
 
-export const handle: Handle = async ({ event, resolve }) => {
+export const handle: Handle = (input) => server.run(() => respond(input));
+
+const respond: Handle = async ({ event, resolve }) => {
   const from = performance.now();
   const requestId = (event.locals.requestId = randomUUID());
   const { pathname } = event.url;
@@ -212,7 +121,7 @@ export const handle: Handle = async ({ event, resolve }) => {
     return resolve(event);
   };
   const told = (status: number) =>
-    log.info(
+    log().info(
       {
         ...{ requestId, method: event.request.method, path: toldPath(pathname), status },
         ms: Math.round(performance.now() - from),
@@ -237,10 +146,12 @@ export const handle: Handle = async ({ event, resolve }) => {
   return response;
 };
 
-export const handleError: HandleServerError = ({ error, event, status }) => {
+export const handleError: HandleServerError = (input) => server.run(() => describeError(input));
+
+const describeError: HandleServerError = ({ error, event, status }) => {
   if (status === 404) return { message: 'There is nothing at this address.' };
   if (status === 400) return { message: 'This address is not well formed.' };
   const { requestId } = event.locals;
-  log.error({ requestId, method: event.request.method, path: toldPath(event.url.pathname), err: error }, 'failed');
+  log().error({ requestId, method: event.request.method, path: toldPath(event.url.pathname), err: error }, 'failed');
   return { message: 'Something went wrong on our side. Nothing you had saved is lost; try again.', requestId };
 };

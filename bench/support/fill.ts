@@ -6,6 +6,7 @@ import { SlugBook } from '../../src/lib/server/services/slugs';
 import { prepareDatabase } from '../../src/lib/server/services/start';
 import { NewTerm, saveTaxonomy, saveTerm } from '../../src/lib/server/services/taxonomies';
 import { saveContentType } from '../../src/lib/server/services/types';
+import { configuration } from '../../src/lib/server/base/server';
 
 /** Two types alike in everything but how many records they have. */
 export const SIZES = { few: 1_000, many: 100_000 };
@@ -170,5 +171,5 @@ export async function copyOfDatabase(name: string): Promise<string> {
     await run(`CREATE TABLE ${name}.${table.name} LIKE ${table.name}`, []);
     await run(`INSERT INTO ${name}.${table.name} SELECT * FROM ${table.name}`, []);
   }
-  return (process.env.PLUM_DATABASE as string).replace(/\/[^/]*$/, `/${name}`);
+  return (configuration().database as string).replace(/\/[^/]*$/, `/${name}`);
 }

@@ -8,7 +8,9 @@ import { ensurePackages, stop } from './setup.mjs';
 export async function settle() {
   ensurePackages();
   register();
-  const { readSettings, serverEnv } = await import(new URL('../../src/lib/server/settings.ts', import.meta.url).href);
+  const { readSettings, serverEnv } = await import(
+    new URL('../../src/lib/server/base/settings.ts', import.meta.url).href
+  );
   const read = readSettings(process.env);
   if ('wrong' in read)
     stop(

@@ -61,13 +61,12 @@ const several = Number(process.env.PLUM_PROCESSES ?? 1);
 if (beside) process.env.PLUM_WORK = 'beside';
 if (cluster.isPrimary && several > 1) startSeveral(several);
 else {
-  if (beside)
-    /** @type {any} */ (globalThis).plumThreadWork = cluster.isPrimary ? look : () => void process.send?.(LOOK);
   process.on('sveltekit:shutdown', () => {
     over = true;
     worker?.kill('SIGTERM');
   });
-  await import('./answer.mjs');
+  const { wakeWorkerBy } = await import('./answer.mjs');
+  if (beside) wakeWorkerBy(cluster.isPrimary ? look : () => void process.send?.(LOOK));
 }
 if (cluster.isPrimary && beside) startWorker();
 process.on('exit', () => worker?.kill('SIGTERM'));

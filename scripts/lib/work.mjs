@@ -1,14 +1,19 @@
+import { subscribe } from 'node:diagnostics_channel';
+
 /**
  * The built application without a door: it answers nobody, and does the long work that others began, so that whoever is
  * answered meanwhile does not wait for it. It ends with the process that started it, and hands on what it is at.
  */
+/** Known once the application has started; see src/lib/server/application/application.ts. @type {import('../../src/lib/server/application/application').Application | undefined} */
+let application;
+subscribe('plum-thread:application', (started) => (application = /** @type {any} */ (started)));
+
 let ending = false;
 function end() {
   if (ending) return;
   ending = true;
   setTimeout(() => process.exit(), 3000);
-  process.emit(/** @type {any} */ ('sveltekit:shutdown'), /** @type {any} */ ('SIGTERM'));
-  void Promise.resolve(/** @type {any} */ (globalThis).plumThreadEnding).finally(() => process.exit());
+  void Promise.resolve(application?.stop()).finally(() => process.exit());
 }
 process.on('disconnect', end);
 for (const signal of ['SIGTERM', 'SIGINT', 'SIGHUP']) process.on(signal, end);
@@ -19,5 +24,5 @@ if (process.env.PLUM_LOG)
     );
 // Makes the application ready without listening anywhere.
 await import(new URL('../../build/handler.js', import.meta.url).href);
-process.on('message', () => void (/** @type {any} */ (globalThis).plumThreadWork?.()));
+process.on('message', () => application?.lookForJobs());
 process.send?.('ready');

@@ -21,29 +21,36 @@ const FORBIDDEN: [file: string, code: string, rule: string][] = [
   ],
   [
     'client/to-log.ts',
-    "import type { log } from '$lib/server/log'; export type A = typeof log;",
+    "import type { log } from '$lib/server/base/log'; export type A = typeof log;",
     'client-knows-operations',
   ],
   ['client/by-value.ts', "import { a } from '$lib/server/api/operation'; export const b = a;", 'client-by-type'],
   ['client/to-studio.ts', "import '$lib/studio/frame';", 'client-below-screens'],
-  ['server/to-client.ts', "import '$lib/client/api';", 'server-below-studio'],
+  ['server/site/to-client.ts', "import '$lib/client/api';", 'server-below-studio'],
   ['core/model/to-client.ts', "import '$lib/client/api';", 'core-stands-alone'],
   ['core/model/to-studio.ts', "import '$lib/studio/frame';", 'core-stands-alone'],
-  ['core/model/to-server.ts', "import '$lib/server/log';", 'core-stands-alone'],
+  ['core/model/to-server.ts', "import '$lib/server/base/log';", 'core-stands-alone'],
   ['core/model/to-database.ts', "import { Sequelize } from 'sequelize'; export const a = Sequelize;", 'core-packages'],
   ['core/model/to-component.ts', "import { mount } from 'svelte'; export const a = mount;", 'core-packages'],
   ['core/model/to-kit.ts', "import { goto } from '$app/navigation'; export const a = goto;", 'core-resolved'],
   ['core/model/to-node.ts', "import { readFileSync } from 'node:fs'; export const a = readFileSync;", 'core-no-node'],
-  ['core/model/later.ts', "export const a = () => import('$lib/server/log');", 'core-stands-alone'],
+  ['core/model/later.ts', "export const a = () => import('$lib/server/base/log');", 'core-stands-alone'],
   ['core/elsewhere/a.ts', "import '../base/one';", 'core-layers-known'],
-  ['studio/to-server.ts', "import '$lib/server/log';", 'studio-not-server'],
+  ['server/stray.ts', "import './base/log';", 'server-layers-known'],
+  ['server/queries/outwards.ts', "import '../services/lists';", 'server-queries-inwards'],
+  [
+    'server/services/outwards.ts',
+    "import type { A } from '$lib/server/site/visitors'; export type B = A;",
+    'server-services-inwards',
+  ],
+  ['studio/to-server.ts', "import '$lib/server/base/log';", 'studio-not-server'],
   [
     'studio/ToServer.svelte',
-    '<script lang="ts">import { log } from "$lib/server/log"; log();</script>',
+    '<script lang="ts">import { log } from "$lib/server/base/log"; log();</script>',
     'studio-not-server',
   ],
-  ['server/to-studio.ts', "import '$lib/studio/frame';", 'server-below-studio'],
-  ['server/to-routes.ts', "import '../../routes/hooks';", 'library-not-routes'],
+  ['server/site/to-studio.ts', "import '$lib/studio/frame';", 'server-below-studio'],
+  ['server/site/to-routes.ts', "import '../../../routes/hooks';", 'library-not-routes'],
   ['ui/to-core.ts', "import '$lib/core/base/one';", 'ui-is-plain'],
   ['core/content/circle.ts', "import './circle-back'; export const a = 1;", 'no-circles'],
   ['studio/circle.ts', "import type { B } from '$lib/studio/circle-back'; export type A = B;", 'no-circles'],
@@ -62,7 +69,9 @@ const ALLOWED: [file: string, code: string][] = [
     "import type { Operation } from '$lib/server/api/operation'; export type A = Operation; export const api = 1;",
   ],
   ['studio/asks.ts', "import { api } from '$lib/client/api'; export const asks = api;"],
-  ['server/log.ts', "import '$lib/core/base/one'; import pino from 'pino'; export const log = pino;"],
+  ['server/services/lists.ts', 'export const lists = 1;'],
+  ['server/site/visitors.ts', "import '../services/lists'; export type A = 1;"],
+  ['server/base/log.ts', "import '$lib/core/base/one'; import pino from 'pino'; export const log = pino;"],
 ];
 
 interface Violation {
@@ -111,7 +120,12 @@ describe('the check of import directions', () => {
 /** What lint says of a piece of code at a path, by the rules of this project that need no types. */
 async function lintedAt(file: string, code: string): Promise<string[]> {
   const { rules = {} } = (await new ESLint({ cwd: root }).calculateConfigForFile(join(root, file))) as Linter.Config;
-  const names = ['no-restricted-globals', 'no-restricted-imports', '@typescript-eslint/no-restricted-imports'];
+  const names = [
+    'no-restricted-globals',
+    'no-restricted-imports',
+    '@typescript-eslint/no-restricted-imports',
+    'no-restricted-syntax',
+  ];
   const own = Object.fromEntries(Object.entries(rules).filter(([name]) => names.includes(name)));
   const config = {
     ...{ files: ['**/*.ts', '**/*.svelte'], rules: own, plugins: { '@typescript-eslint': ts.plugin } },
@@ -126,16 +140,24 @@ describe('lint', () => {
     ['src/lib/core/draw/map.ts', 'export const a = () => window.innerWidth;'],
     ['src/lib/core/rules/evaluate.ts', "export const a = () => fetch('/');"],
     ['src/lib/core/rules/evaluate.ts', 'export const a = process.env.HOME;'],
-    ['src/lib/studio/workbench/Canvas.svelte', "import type { Log } from '$lib/server/log'; export type A = Log;"],
-    ['src/lib/studio/frame.ts', "import type { Log } from '../server/log'; export type A = Log;"],
+    ['src/lib/studio/workbench/Canvas.svelte', "import type { Log } from '$lib/server/base/log'; export type A = Log;"],
+    ['src/lib/studio/frame.ts', "import type { Log } from '../server/base/log'; export type A = Log;"],
     ['src/lib/server/services/lists.ts', "import { select } from '../database/connect'; export const a = select;"],
+    ['src/lib/server/services/lists.ts', 'let last = 0; export const a = () => last++;'],
+    ['src/lib/server/services/lists.ts', 'export let last = 0;'],
+    ['src/lib/server/site/visitors.ts', 'const seen = new Map<string, number>(); export const a = () => seen;'],
+    ['src/lib/server/site/visitors.ts', 'export const pages = new LRUCache({ max: 5 });'],
+    ['src/lib/server/people/mail.ts', 'export const a = () => process.env.PLUM_MAIL;'],
+    ['src/hooks.server.ts', "(globalThis as { a?: string }).a = 'x';"],
   ])('refuses in %s: %s', async (file, code) => {
     const said = await lintedAt(file, code);
     expect(said).toHaveLength(1);
-    expect(said[0]).toMatch(/no-restricted-(globals|imports)$/);
+    expect(said[0]).toMatch(/no-restricted-(globals|imports|syntax)$/);
   });
 
   it.each([
+    ['src/lib/server/base/configuration.ts', 'export const a = () => process.env;'],
+    ['src/lib/server/site/visitors.ts', 'export const a = () => { let n = 0; n++; return new Set([n]); };'],
     ['src/lib/core/base/text.ts', 'export const a = (document: { title: string }) => document.title;'],
     [
       'src/lib/studio/frame.ts',

@@ -6,7 +6,7 @@ import { kinds } from '../../src/lib/core/model/kinds';
 import { atomFeed, jsonFeed } from '../../src/lib/core/serving/feeds';
 import { treeFrom } from '../../src/lib/core/templates/build';
 import { exportType } from '../../src/lib/server/exchange/exporting';
-import { Refusal } from '../../src/lib/server/refusal';
+import { Refusal } from '../../src/lib/server/base/refusal';
 import { addBytes } from '../../src/lib/server/services/media';
 import { readModel } from '../../src/lib/server/services/model';
 import { createRecord } from '../../src/lib/server/services/records';

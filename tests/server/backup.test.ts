@@ -7,7 +7,7 @@ import { join } from 'node:path';
 import { afterAll, afterEach, describe, expect, it } from 'vitest';
 import { ZipFile } from 'yazl';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
-import { closeDatabase, run, select } from '../../src/lib/server/database/connect';
+import { run, select } from '../../src/lib/server/database/connect';
 import { BACKUP_TABLES, LEFT_OUT } from '../../src/lib/server/exchange/backup/tables';
 import { createAccount } from '../../src/lib/server/people/accounts';
 import { noteActivity } from '../../src/lib/server/people/activity';
@@ -29,6 +29,7 @@ import { field } from '../support/world';
 import { writeFirstBackup } from '../support/first-backup';
 import { addRedirects, changeMedia, saveAuthor, saveTaxonomy, saveTerm, shareDraft } from '../support/services';
 import { saveSite } from '../support/services';
+import { environmentOf } from '../support/server';
 
 const progress = { signal: new AbortController().signal, report: () => undefined };
 
@@ -152,7 +153,6 @@ async function place(): Promise<void> {
 }
 async function leave(): Promise<void> {
   for (const drop of drops.splice(0)) await drop();
-  await closeDatabase();
 }
 afterEach(leave);
 
@@ -400,7 +400,7 @@ describe('a backup of everything', () => {
   it('is written and restored by one command each, which say what to do', async () => {
     const command = (name: string, ...args: string[]) =>
       promisify(execFile)(process.execPath, [`scripts/${name}.mjs`, ...args], {
-        env: { PATH: process.env.PATH, PLUM_DATABASE: process.env.PLUM_DATABASE, PLUM_MEDIA: process.env.PLUM_MEDIA },
+        env: { PATH: process.env.PATH, ...environmentOf() },
       }).then(
         ({ stdout }) => [0, stdout],
         (error: { code: number; stderr: string }) => [error.code, error.stderr],

@@ -6,14 +6,15 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { startCluster } from '../../scripts/lib/cluster.mjs';
 import { freePort } from '../../scripts/lib/ports.mjs';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
-import { closeDatabase } from '../../src/lib/server/database/connect';
-import { addressOf, Nodes } from '../../src/lib/server/database/nodes';
+import { addressOf } from '../../src/lib/server/base/database-address';
+import { Nodes } from '../../src/lib/server/database/nodes';
 import { prepareDatabase } from '../../src/lib/server/services/start';
 import { createTemplate } from '../../src/lib/server/services/templates';
 import { release } from '../../src/lib/server/services/releases';
 import { startApp, type App } from '../support/app';
 import { saveModel } from '../support/fill';
 import { ownerCookie } from '../support/owner';
+import { useServer } from '../support/server';
 
 describe('the address of a database', () => {
   it('names one server, or the nodes of a cluster', () => {
@@ -60,6 +61,7 @@ const folder = mkdtempSync(join(tmpdir(), 'plum-thread-cluster-'));
 let cluster: Awaited<ReturnType<typeof startCluster>>;
 const apps: App[] = [];
 let cookie: string;
+let leave: () => Promise<void>;
 /** Each process prefers another node, so that writes meet in certification. */
 const begin = async (i: number): Promise<void> => {
   apps[i] = await startApp({
@@ -71,7 +73,7 @@ const begin = async (i: number): Promise<void> => {
 };
 beforeAll(async () => {
   cluster = await startCluster(folder);
-  process.env.PLUM_DATABASE = cluster.address();
+  leave = useServer({ database: cluster.address() });
   // All at once: the tables of an empty database are made by one of them.
   await Promise.all([0, 1, 2].map(begin));
   await prepareDatabase();
@@ -98,7 +100,7 @@ beforeAll(async () => {
 });
 afterAll(async () => {
   for (const app of apps) app.child.kill('SIGKILL');
-  await closeDatabase();
+  await leave();
   cluster.stop();
   rmSync(folder, { recursive: true, force: true });
 });

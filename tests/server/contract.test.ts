@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { z } from 'zod';
 import { answerApi } from '../../src/lib/server/api/answer';
-import { operation, type AnyOperation, type Principal } from '../../src/lib/server/api/operation';
+import { operation, type AnyOperation } from '../../src/lib/server/api/operation';
+import { type Principal } from '../../src/lib/server/people/principal';
 import { namesIn, pathParameters } from '../../src/lib/server/api/path-parameters';
 import { operations } from '../../src/lib/server/api/operations';
 

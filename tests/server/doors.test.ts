@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { readQuestion } from '../../src/lib/core/loops/visitors';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
-import { isOwnName } from '../../src/lib/server/access';
+import { isOwnName } from '../../src/lib/server/base/origins';
 import { answerApi } from '../../src/lib/server/api/answer';
 import { operations } from '../../src/lib/server/api/operations';
 import { createRecord } from '../../src/lib/server/services/records';
@@ -14,6 +14,8 @@ import { freshDatabase } from '../support/database';
 import { OWNER } from '../support/people';
 import { saveModel } from '../support/fill';
 import { addRedirects } from '../support/services';
+import { configurationFrom } from '../../src/lib/server/base/configuration';
+import { useServer } from '../support/server';
 
 let drop: () => Promise<void>;
 const origin = 'http://127.0.0.1:4000';
@@ -182,7 +184,7 @@ describe('addresses', () => {
     expect(pathWithin('/houses/?page=2', origin)).toBe('/houses/?page=2');
   });
 
-  it('are answered under the names of this site alone', () => {
+  it('are answered under the names of this site alone', async () => {
     const own = [
       '127.0.0.1:4000',
       'localhost',
@@ -205,9 +207,9 @@ describe('addresses', () => {
       'huts.example@evil.example',
     ];
     for (const host of foreign) expect([host, isOwnName(host, 'https://huts.example')]).toEqual([host, false]);
-    process.env.PLUM_NAMES = 'www.huts.example, other.example';
+    const leave = useServer(configurationFrom({ PLUM_NAMES: 'www.huts.example, other.example' }));
     expect(isOwnName('Other.Example:8080', 'https://huts.example')).toBe(true);
-    delete process.env.PLUM_NAMES;
+    await leave();
   });
 });
 

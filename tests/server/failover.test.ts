@@ -1,11 +1,11 @@
 import { connect, createServer, type Server, type Socket } from 'node:net';
 import type { AddressInfo } from 'node:net';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { closeDatabase } from '../../src/lib/server/database/connect';
 import { table } from '../../src/lib/server/database/tables';
 import { createAccount, readAccounts } from '../../src/lib/server/people/accounts';
 import { beginSession, sessionsOf, sessionWith } from '../../src/lib/server/people/sessions';
 import { freshDatabase } from '../support/database';
+import { activeServer, useServer } from '../support/server';
 
 /** A node of a cluster, as far as an application can tell: a way to the one database that can be slow, and die. */
 class Node {
@@ -42,7 +42,7 @@ class Node {
 }
 
 let drop: () => Promise<void>;
-let one: string;
+let leave: () => Promise<void>;
 let nodes: Node[];
 let secret: string;
 let account: number;
@@ -50,12 +50,12 @@ let ports: number[];
 
 beforeAll(async () => {
   drop = await freshDatabase();
-  one = process.env.PLUM_DATABASE!;
+  const one = activeServer().configuration.database!;
   const { hostname: host, port } = new URL(one);
   nodes = [0, 1].map(() => new Node({ host, port: Number(port) }));
   ports = await Promise.all(nodes.map((node) => node.listen()));
-  await closeDatabase();
-  process.env.PLUM_DATABASE = one.replace(`${host}:${port}`, ports.map((own) => `127.0.0.1:${own}`).join(','));
+  const database = one.replace(`${host}:${port}`, ports.map((own) => `127.0.0.1:${own}`).join(','));
+  leave = useServer({ database });
   ({ id: account } = await createAccount(
     { name: 'Orla', email: 'orla@huts.example', role: 'owner', mayPublish: true },
     { password: 'soup at seven' },
@@ -64,8 +64,7 @@ beforeAll(async () => {
 });
 afterAll(async () => {
   for (const node of nodes) node.die();
-  await closeDatabase();
-  process.env.PLUM_DATABASE = one;
+  await leave();
   await drop();
 });
 

@@ -1,6 +1,6 @@
-import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { answerApi } from '../../src/lib/server/api/answer';
-import type { Principal } from '../../src/lib/server/api/operation';
+import type { Principal } from '../../src/lib/server/people/principal';
 import { operations } from '../../src/lib/server/api/operations';
 import { run, select } from '../../src/lib/server/database/connect';
 import {
@@ -24,12 +24,15 @@ import { startMailServer } from '../../standins/mail-server.mjs';
 import { freshDatabase } from '../support/database';
 import { FOREIGN, startLyingProvider, type Said } from '../support/lying-provider';
 import { refused } from '../support/refused';
+import { configurationFrom } from '../../src/lib/server/base/configuration';
+import { useServer } from '../support/server';
 
 const PASSWORD = 'seven soups at noon';
 const ORIGIN = 'https://a.example';
 const FROM = { address: '192.0.2.7', browser: 'A browser' };
 const all = operations('');
 let drop: () => Promise<void>;
+let leave: () => Promise<void>;
 let provider: Awaited<ReturnType<typeof startLyingProvider>>;
 let mails: Awaited<ReturnType<typeof startMailServer>>;
 
@@ -37,9 +40,8 @@ beforeAll(async () => {
   drop = await freshDatabase();
   provider = await startLyingProvider();
   mails = await startMailServer();
-  vi.stubEnv('PLUM_PROVIDER', provider.issuer);
-  vi.stubEnv('PLUM_PROVIDER_SECRET', 'a-secret');
-  vi.stubEnv('PLUM_MAIL', mails.url);
+  const { provider: own } = configurationFrom({ PLUM_PROVIDER: provider.issuer, PLUM_PROVIDER_SECRET: 'a-secret' });
+  leave = useServer({ provider: own, mail: mails.url });
   await saveProviderRules({
     rules: [
       { by: 'group', is: 'board', role: 'owner' },
@@ -48,7 +50,7 @@ beforeAll(async () => {
   });
 });
 afterAll(async () => {
-  vi.unstubAllEnvs();
+  await leave();
   await provider.stop();
   await mails.stop();
   await drop();
@@ -136,9 +138,9 @@ describe('another address', () => {
   it('is refused where no letter can be sent, or where it is somebody’s', async () => {
     const [one, two] = [await person(), await person()];
     expect(await ask(one.who, 'PATCH', '/account', { email: two.email })).toMatchObject({ status: 409 });
-    vi.stubEnv('PLUM_MAIL', '');
+    const leaveThis = useServer({ mail: undefined });
     const no = await ask(one.who, 'PATCH', '/account', { email: 'free@huts.example' });
-    vi.stubEnv('PLUM_MAIL', mails.url);
+    await leaveThis();
     expect([no.status, (no.body.problems as { fix: string }[])[0]?.fix]).toEqual([409, 'Ask an owner to change it.']);
   });
 });

@@ -1,26 +1,29 @@
 import { existsSync, readFileSync } from 'node:fs';
-import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { inTransaction, run, select } from '../../src/lib/server/database/connect';
 import {
   cancelJob,
-  defineWork,
+  defineJob,
   deleteOldJobs,
   stopJobs,
   lookAfterJobs,
   readJob,
+  serveJobs,
   type Progress,
 } from '../../src/lib/server/jobs/jobs';
-import { Refusal } from '../../src/lib/server/refusal';
+import { Refusal } from '../../src/lib/server/base/refusal';
 import { prewarmProgress, reportProgress } from '../../src/lib/server/site/prewarm-lists';
 import { startApp, type App } from '../support/app';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 import { ownerCookie } from '../support/owner';
+import { useServer } from '../support/server';
 
 let drop: () => Promise<void>;
 const apps: App[] = [];
 beforeAll(async () => {
   drop = await freshDatabase();
+  serveJobs(kinds);
   await saveModel();
 });
 afterAll(async () => {
@@ -33,15 +36,15 @@ type Asked = { say: string };
 let body: (progress: Progress, asked: Asked) => Promise<unknown>;
 const begun: string[] = [];
 const does = (kind: string, again: boolean) =>
-  defineWork<Asked, unknown>(kind, {
+  defineJob<Asked, unknown>(kind, {
     again,
     run: (asked, _, progress) => {
       begun.push(asked.say);
       return body(progress, asked);
     },
   });
-const begin = does('test again', true);
-const beginOnce = does('test once', false);
+const kinds = [does('test again', true), does('test once', false)] as const;
+const [{ start: begin }, { start: beginOnce }] = kinds;
 const pause = (ms: number) => new Promise((done) => setTimeout(done, ms));
 const ended = async (id: string, by = 0) => {
   for (;;) {
@@ -168,12 +171,11 @@ describe('work that goes on', () => {
     // It takes nothing any more, not even what it has left.
     await lookAfterJobs();
     expect((await readJob(job.id)).state).toBe('running');
-    vi.resetModules();
-    const next = await import('../../src/lib/server/jobs/jobs');
-    next.defineWork('test again', { again: true, run: () => Promise.resolve({ by: 'the next' }) });
-    await next.lookAfterJobs();
+    const leave = useServer({});
+    serveJobs([defineJob('test again', { again: true, run: () => Promise.resolve({ by: 'the next' }) })]);
+    await lookAfterJobs();
     expect(await ended(job.id)).toMatchObject({ state: 'done', result: { by: 'the next' } });
-    await (await import('../../src/lib/server/database/connect')).closeDatabase();
+    await leave();
   });
 });
 

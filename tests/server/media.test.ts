@@ -26,6 +26,7 @@ import { saveContentType } from '../../src/lib/server/services/types';
 import { freshDatabase } from '../support/database';
 import { field } from '../support/world';
 import { changeMedia } from '../support/services';
+import { activeServer } from '../support/server';
 
 let drop: () => Promise<void>;
 beforeAll(async () => {
@@ -47,10 +48,10 @@ const png = (width = 8, colour = '#5b2b4c') =>
     .png()
     .toBuffer();
 const kept = () =>
-  readdirSync(process.env.PLUM_MEDIA!)
+  readdirSync(activeServer().configuration.mediaFolder)
     .filter((name) => name !== 'incoming' && name !== 'put-aside')
     .sort();
-const waiting = () => readdirSync(join(process.env.PLUM_MEDIA!, 'incoming'));
+const waiting = () => readdirSync(join(activeServer().configuration.mediaFolder, 'incoming'));
 
 describe('files', () => {
   it('are kept once, whatever they are called and however often they come', async () => {
@@ -82,10 +83,10 @@ describe('files', () => {
     });
     expect(waiting()).toEqual([]);
     // As a process that was killed would have left them: half a file on its way, and a whole one without its row.
-    const half = join(process.env.PLUM_MEDIA!, 'incoming', 'abc');
+    const half = join(activeServer().configuration.mediaFolder, 'incoming', 'abc');
     writeFileSync(half, 'half');
     utimesSync(half, new Date(Date.now() - 25 * 3_600_000), new Date(Date.now() - 25 * 3_600_000));
-    const orphan = join(process.env.PLUM_MEDIA!, `${'0'.repeat(64)}.png`);
+    const orphan = join(activeServer().configuration.mediaFolder, `${'0'.repeat(64)}.png`);
     writeFileSync(orphan, 'whole');
     utimesSync(orphan, new Date(Date.now() - 120_000), new Date(Date.now() - 120_000));
     await tidyMedia();

@@ -16,7 +16,6 @@ import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { guessTargets } from '../../src/lib/core/exchange/columns';
 import type { ImportFormat, ImportResult } from '../../src/lib/core/exchange/imports';
-import { closeDatabase } from '../../src/lib/server/database/connect';
 import { exportType } from '../../src/lib/server/exchange/exporting';
 import { receiveFile, runImport } from '../../src/lib/server/exchange/importing';
 import { readBackup } from '../../src/lib/server/exchange/backup/read';
@@ -32,6 +31,7 @@ import { freshDatabase } from '../support/database';
 import { refused } from '../support/refused';
 import { field } from '../support/world';
 import { viewFile } from '../support/services';
+import { activeServer } from '../support/server';
 
 let drop: () => Promise<void>;
 const aside = mkdtempSync(join(tmpdir(), 'plum-thread-lost-'));
@@ -57,7 +57,7 @@ afterAll(async () => {
   rmSync(aside, { recursive: true, force: true });
 });
 
-const media = () => process.env.PLUM_MEDIA!;
+const media = () => activeServer().configuration.mediaFolder;
 const png = (n: number) =>
   sharp({ create: { width: 700 + n, height: 8, channels: 3, background: { r: n, g: 0, b: 0 } } })
     .png()
@@ -114,14 +114,11 @@ describe('the media folder', () => {
     const before = files();
     const own = media();
     // The same folder, and a database that knows nothing of it.
-    const right = process.env.PLUM_DATABASE;
-    await closeDatabase();
-    const leave = await freshDatabase();
+    const leave = await freshDatabase(undefined, 'utf8mb4', { mediaFolder: own });
     const tidied = await tidyMedia();
     expect(files(own)).toEqual(before);
     expect(tidied.refused).toMatch(/the database knows 0/);
     await leave();
-    process.env.PLUM_DATABASE = right;
   });
 
   it('puts aside what no row knows, and takes it back when one does', async () => {

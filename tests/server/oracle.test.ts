@@ -8,7 +8,7 @@ import { ofPlaces } from '../../src/lib/core/coverage/places';
 import { ofArchives, ofRecords } from '../../src/lib/core/coverage/subjects';
 import { addressOfArchive } from '../../src/lib/core/addresses/archives';
 import type { Tree } from '../../src/lib/core/schema/element';
-import { Refusal } from '../../src/lib/server/refusal';
+import { Refusal } from '../../src/lib/server/base/refusal';
 import type { Target } from '../../src/lib/core/schema/target';
 import { localDay } from '../../src/lib/core/base/write';
 import { memoryPool } from '../../src/lib/core/loops/memory-pool';

@@ -4,9 +4,16 @@ import { createServer, request, type IncomingMessage, type Server } from 'node:h
 import type { AddressInfo } from 'node:net';
 import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
-import { DRAFT_COOKIE } from '../../src/lib/server/access';
-import { askBy, freshVersion, letItBeSeen, versionKnown, versionMoved } from '../../src/lib/server/database/version';
-import { contentVersion, inTransaction } from '../../src/lib/server/database/connect';
+import { DRAFT_COOKIE } from '../../src/lib/server/services/shares';
+import { versionMoved } from '../../src/lib/server/database/last-version';
+import {
+  contentVersion,
+  freshVersion,
+  letItBeSeen,
+  versionKnown,
+  versionSource,
+} from '../../src/lib/server/database/version';
+import { inTransaction } from '../../src/lib/server/database/connect';
 import { touchRecords } from '../../src/lib/server/database/touched';
 import { followed } from '../../src/lib/server/queries/following';
 import { Reads } from '../../src/lib/server/queries/reads';
@@ -24,6 +31,7 @@ import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 import { ownerCookie } from '../support/owner';
 import { changeRecords } from '../support/services';
+import { useServer } from '../support/server';
 
 /** Asks as a browser does that unpacks nothing by itself. */
 const get = (address: string, headers: Record<string, string> = {}, method = 'GET') =>
@@ -465,7 +473,7 @@ describe('pages that are kept', () => {
 describe('what state the content is in', () => {
   afterEach(() => {
     vi.useRealTimers();
-    askBy(contentVersion);
+    versionSource().read = contentVersion;
     versionMoved();
   });
 
@@ -475,11 +483,11 @@ describe('what state the content is in', () => {
     let asked = 0;
     let slow = 0;
     // The answer is that of the moment in which it was asked, the worst there can be.
-    askBy(() => {
+    versionSource().read = () => {
       asked++;
       const then = String(state);
       return slow ? new Promise((done) => setTimeout(() => done(then), slow)) : Promise.resolve(then);
-    });
+    };
     versionMoved();
     expect(await freshVersion()).toBe('1');
     await vi.advanceTimersByTimeAsync(4);
@@ -522,7 +530,7 @@ describe('a page that is kept', () => {
     server?.close();
     clearPages();
     vi.useRealTimers();
-    askBy(contentVersion);
+    versionSource().read = contentVersion;
     versionMoved();
   });
   const serve = async (): Promise<string> => {
@@ -675,12 +683,12 @@ describe('a page that is kept', () => {
   });
 
   it('is sent once to each who asks while it is drawn, however long the database takes to say what state it is in', async () => {
-    vi.stubEnv('PLUM_HTTP_ORIGIN', 'http://huts.example');
-    askBy(async () => {
+    const leave = useServer({ origin: 'http://huts.example' });
+    versionSource().read = async () => {
       // Longer than an answer holds, so that it is asked again before each page.
       await new Promise((done) => setTimeout(done, 15));
       return contentVersion();
-    });
+    };
     versionMoved();
     const failed: unknown[] = [];
     const sending = createServer((asked, response) => {
@@ -700,9 +708,7 @@ describe('a page that is kept', () => {
     expect(new Set(all.map(({ status, body }) => `${status} ${body.toString()}`)).size).toBe(1);
     expect([all[0]!.status, failed]).toEqual([200, []]);
     sending.close();
-    askBy(contentVersion);
-    versionMoved();
-    vi.unstubAllEnvs();
+    await leave();
   });
 
   it('is another one under another name, not for who sees the draft, and left alone while the database is away', async () => {
@@ -712,27 +718,27 @@ describe('a page that is kept', () => {
     expect([await of(), await of({ host: 'other.example' }), await of({ cookie: 'plum_draft=x' })]).toEqual([
       200, 204, 204,
     ]);
-    askBy(() => Promise.reject(new Error('away')));
+    versionSource().read = () => Promise.reject(new Error('away'));
     versionMoved();
     expect(await of()).toBe(204);
-    askBy(contentVersion);
+    versionSource().read = contentVersion;
     versionMoved();
     expect(await of()).toBe(200);
-    // Another database is another site.
-    const { PLUM_DATABASE } = process.env;
-    vi.stubEnv('PLUM_DATABASE', `${PLUM_DATABASE}?other`);
+    // Another server is another site.
+    const leave = useServer({});
     expect(await of()).toBe(204);
-    vi.unstubAllEnvs();
+    await leave();
+    expect(await of()).toBe(200);
   });
 
   it('is given up for others when room is short, the one that nobody asked for first', async () => {
-    vi.stubEnv('PLUM_KEPT_PAGES', '0.05');
+    const leave = useServer({ pageCacheBytes: 50_000 });
     const host = await serve();
     for (let i = 0; i < 4; i++) await keep(host, 'x'.repeat(10_000), { path: `/${i}` });
     expect((await get(`http://${host}/0`)).status).toBe(200);
     await keep(host, 'x'.repeat(10_000), { path: '/5' });
     const seen = await Promise.all([0, 1, 2, 3, 5].map(async (i) => (await get(`http://${host}/${i}`)).status));
     expect(seen).toEqual([200, 204, 200, 200, 200]);
-    vi.unstubAllEnvs();
+    await leave();
   });
 });

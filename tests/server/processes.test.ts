@@ -8,6 +8,7 @@ import { startApp, type App } from '../support/app';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 import { ownerCookie } from '../support/owner';
+import { environmentOf } from '../support/server';
 
 /** The processes that a process started and that still live (proc(5), /proc/pid/task/tid/children). */
 const below = (pid: number): number[] =>
@@ -92,6 +93,7 @@ describe('several processes at one door', () => {
     const taken = spawn(process.execPath, ['scripts/lib/serve.mjs'], {
       env: {
         ...process.env,
+        ...environmentOf(),
         PLUM_PROCESSES: '2',
         PLUM_HTTP_HOST: '127.0.0.1',
         PLUM_HTTP_PORT: new URL(app.origin).port,

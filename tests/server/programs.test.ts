@@ -1,15 +1,17 @@
 import { randomUUID } from 'node:crypto';
-import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
-import { fromOwnPages } from '../../src/lib/server/access';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { fromOwnPages } from '../../src/lib/server/access/access';
 import { answerApi } from '../../src/lib/server/api/answer';
-import { answerPreflight, corsHeaders } from '../../src/lib/server/api/cors';
+import { answerPreflight, corsHeaders } from '../../src/lib/server/access/cors';
 import { deleteOldKeys } from '../../src/lib/server/api/idempotency';
-import type { Principal } from '../../src/lib/server/api/operation';
+import type { Principal } from '../../src/lib/server/people/principal';
 import { operations } from '../../src/lib/server/api/operations';
 import { run, select } from '../../src/lib/server/database/connect';
 import { createAccount } from '../../src/lib/server/people/accounts';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
+import { configurationFrom } from '../../src/lib/server/base/configuration';
+import { useServer } from '../support/server';
 
 const all = operations('');
 let drop: () => Promise<void>;
@@ -117,13 +119,13 @@ describe('pages of others', () => {
     new Request('https://huts.example/api/v1/records', { method, headers });
   const url = new URL('https://huts.example/api/v1/records');
 
-  it('ask the API by a token where a setting says so, and never as whoever is signed in', () => {
+  it('ask the API by a token where a setting says so, and never as whoever is signed in', async () => {
     const token = { origin, authorization: 'Bearer plumthread_x', 'sec-fetch-site': 'cross-site' };
     const preflight = { origin, 'access-control-request-method': 'PATCH' };
     expect(corsHeaders(requestWith('GET', token))).toEqual([]);
     expect(fromOwnPages(requestWith('GET', token), url)).toBe(false);
     expect(answerPreflight(requestWith('OPTIONS', preflight))).toBeUndefined();
-    vi.stubEnv('PLUM_CORS', 'https://other.example, https://app.huts.example/');
+    const leave = useServer(configurationFrom({ PLUM_CORS: 'https://other.example, https://app.huts.example/' }));
     const said = Object.fromEntries(corsHeaders(requestWith('GET', token)));
     expect(said).toMatchObject({ vary: 'Origin', 'access-control-allow-origin': origin });
     expect(said).not.toHaveProperty('access-control-allow-credentials');
@@ -142,6 +144,6 @@ describe('pages of others', () => {
       fromOwnPages(requestWith('GET', evil), url),
       answerPreflight(requestWith('OPTIONS', { ...preflight, origin: 'https://evil.example' })),
     ]).toEqual([false, undefined]);
-    vi.unstubAllEnvs();
+    await leave();
   });
 });

@@ -25,7 +25,7 @@ import { pagesReading } from '../../src/lib/server/site/pages-reading';
 import { answer } from '../../src/lib/server/site/respond';
 import { plainField } from '../../src/lib/core/model/field';
 import type { Field } from '../../src/lib/core/model/model';
-import { Refusal } from '../../src/lib/server/refusal';
+import { Refusal } from '../../src/lib/server/base/refusal';
 import { freshDatabase } from '../support/database';
 import { refused } from '../support/refused';
 import { saveTaxonomy, saveTerm } from '../support/services';

@@ -22,6 +22,7 @@ import { saveModel } from '../support/fill';
 import { refused } from '../support/refused';
 import { shareDraft } from '../support/services';
 import { saveMenu, saveTheme } from '../support/services';
+import { environmentOf } from '../support/server';
 
 const origin = 'https://a.example';
 const page = (before: string): Tree =>
@@ -326,7 +327,7 @@ describe('two processes on one database', () => {
   const reader = () =>
     fork('tests/support/reader.ts', [], {
       execArgv: ['--import', 'tsx'],
-      env: process.env,
+      env: { ...process.env, ...environmentOf() },
       stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
     });
   /** What a process saw from when it was told to read until it was told to stop. */

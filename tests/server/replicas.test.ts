@@ -4,22 +4,22 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { startReplicated } from '../../scripts/lib/replicas.mjs';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
-import { closeDatabase } from '../../src/lib/server/database/connect';
 import { migrate } from '../../src/lib/server/database/migrate';
-import { closeReplicas } from '../../src/lib/server/database/replicas';
 import { clearResults } from '../../src/lib/server/queries/read-cache';
 import { changeRecord, createRecord } from '../../src/lib/server/services/records';
 import { release } from '../../src/lib/server/services/releases';
 import { createTemplate } from '../../src/lib/server/services/templates';
 import { answer } from '../../src/lib/server/site/respond';
 import { saveModel } from '../support/fill';
+import { useServer } from '../support/server';
 
 const folder = mkdtempSync(join(tmpdir(), 'plum-thread-replicas-'));
 let servers: Awaited<ReturnType<typeof startReplicated>>;
+let leave: () => Promise<void>;
+let leaveReplicas: (() => Promise<void>) | undefined;
 beforeAll(async () => {
   servers = await startReplicated(folder, 2);
-  process.env.PLUM_DATABASE = servers.address;
-  process.env.PLUM_MEDIA = join(folder, 'media');
+  leave = useServer({ database: servers.address, mediaFolder: join(folder, 'media') });
   await migrate();
   await saveModel();
   await createTemplate({
@@ -40,12 +40,9 @@ beforeAll(async () => {
   await release({ note: 'The first' });
 });
 afterAll(async () => {
-  delete process.env.PLUM_REPLICAS;
-  await closeReplicas();
-  await closeDatabase();
+  await leaveReplicas?.();
+  await leave();
   servers.stop();
-  delete process.env.PLUM_DATABASE;
-  delete process.env.PLUM_MEDIA;
   rmSync(folder, { recursive: true, force: true });
 });
 
@@ -71,13 +68,11 @@ const caughtUp = (i: number) =>
 const page = async (path: string) => (await answer(path, { base: '', origin: 'http://huts.example' })).html;
 /** The page from the database alone, with nothing kept. */
 async function fromDatabase(path: string): Promise<string> {
-  const { PLUM_REPLICAS } = process.env;
-  delete process.env.PLUM_REPLICAS;
-  clearResults();
+  const leaveThis = useServer({ replicas: '' });
   try {
     return await page(path);
   } finally {
-    process.env.PLUM_REPLICAS = PLUM_REPLICAS;
+    await leaveThis();
     clearResults();
   }
 }
@@ -98,7 +93,7 @@ describe('replicas', () => {
 
   it('are read for pages and lists once they have everything', async () => {
     for (let i = 0; i < 6; i++) await write();
-    process.env.PLUM_REPLICAS = servers.replicas;
+    leaveReplicas = useServer({ replicas: servers.replicas });
     await caughtUp(1);
     clearResults();
     const before = await readsOf(1);

@@ -32,7 +32,7 @@ import { answerFrom } from '../../src/lib/core/columns/answer';
 import { columnsPool } from '../../src/lib/core/columns/memory';
 import type { CompiledLoop } from '../../src/lib/core/loops/compiled';
 import { tablesView } from '../../src/lib/server/queries/tables';
-import { Refusal } from '../../src/lib/server/refusal';
+import { Refusal } from '../../src/lib/server/base/refusal';
 import { changeRecord, createRecord } from '../../src/lib/server/services/records';
 import { deleteRecords, undoRemoval } from '../../src/lib/server/services/record-removal';
 import { saveContentTypes } from '../../src/lib/server/services/types';

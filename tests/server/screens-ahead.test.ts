@@ -9,7 +9,7 @@ import { answer } from '../../src/lib/server/site/respond';
 import { siteDesign } from '../../src/lib/server/site/design';
 import { prewarmLists } from '../../src/lib/server/site/prewarm-lists';
 import { siteStandings } from '../../src/lib/server/site/standings';
-import { deferred } from '../../src/lib/server/deferred';
+import { deferred } from '../../src/lib/server/base/deferred';
 import { freshDatabase, statementsOf } from '../support/database';
 import { saveModel } from '../support/fill';
 

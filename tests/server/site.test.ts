@@ -4,10 +4,10 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
-import { fromOwnPages, isStudio } from '../../src/lib/server/access';
+import { fromOwnPages, isStudio } from '../../src/lib/server/access/access';
 import { readBody, numberOf, respond } from '../../src/lib/server/api/http';
 import { problemAnswer } from '../../src/lib/server/api/problem';
-import { Refusal } from '../../src/lib/server/refusal';
+import { Refusal } from '../../src/lib/server/base/refusal';
 import { addBytes, readMedia, readOriginal, readRendition } from '../../src/lib/server/services/media';
 import { readModel } from '../../src/lib/server/services/model';
 import { saveContentType } from '../../src/lib/server/services/types';
@@ -25,8 +25,7 @@ let drop: () => Promise<void>;
 const get = (path: string) => answer(path, { base: '.own{}', which: 'draft', origin: 'https://a.example' });
 
 beforeAll(async () => {
-  process.env.PLUM_MEDIA = folder;
-  drop = await freshDatabase();
+  drop = await freshDatabase(undefined, 'utf8mb4', { mediaFolder: folder });
   await saveSite({ name: 'A & B', tagline: '', locale: 'en-GB', timeZone: 'Europe/London' });
   await saveModel();
   for (let i = 1; i <= 23; i++)

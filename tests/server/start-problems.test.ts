@@ -9,9 +9,10 @@ import { run, select } from '../../src/lib/server/database/connect';
 import { migrate } from '../../src/lib/server/database/migrate';
 import { migrations } from '../../src/lib/server/database/migrations';
 import { startProblem } from '../../src/lib/server/services/start-problems';
-import { readSettings, SECRET } from '../../src/lib/server/settings';
+import { readSettings, SECRET } from '../../src/lib/server/base/settings';
 import { startApp } from '../support/app';
 import { freshDatabase } from '../support/database';
+import { activeServer, environmentOf } from '../support/server';
 
 let drop: () => Promise<void>;
 const media = mkdtempSync(join(tmpdir(), 'plum-thread-problems-'));
@@ -29,7 +30,7 @@ afterAll(async () => {
 async function start(more: Record<string, string>): Promise<{ code: number | null; said: string }> {
   const child = spawn(process.execPath, ['scripts/start.mjs'], {
     env: {
-      ...{ PATH: process.env.PATH, PLUM_DATABASE: process.env.PLUM_DATABASE, PLUM_MEDIA: media },
+      ...{ PATH: process.env.PATH, ...environmentOf(), PLUM_MEDIA: media },
       ...{ PLUM_PORT: String(await freePort()), PLUM_WORKER: '0' },
       ...more,
     },
@@ -48,7 +49,7 @@ async function tells(more: Record<string, string>, words: string): Promise<void>
   expect(said).not.toMatch(/\n\s+at |node:internal|"stack"/);
   expect(said).not.toContain(MARK);
 }
-const url = () => new URL(process.env.PLUM_DATABASE ?? '');
+const url = () => new URL(activeServer().configuration.database ?? '');
 
 describe('what keeps the application from starting is one line that says what to do', () => {
   it('a folder that cannot be written into', () =>

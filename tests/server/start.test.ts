@@ -8,7 +8,7 @@ import { createConnection } from 'mariadb';
 import { QueryTypes, Sequelize } from 'sequelize';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { freePort } from '../../scripts/lib/ports.mjs';
-import { readSettings, serverEnv } from '../../src/lib/server/settings';
+import { readSettings, serverEnv } from '../../src/lib/server/base/settings';
 
 const server = process.env.PLUM_TEST_DATABASE ?? '';
 const name = `plum_start_${Math.random().toString(36).slice(2, 10)}`;

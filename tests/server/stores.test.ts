@@ -12,30 +12,30 @@ import { receiveFile } from '../../src/lib/server/exchange/importing';
 import { deleteUpload, keepUpload, readUpload } from '../../src/lib/server/exchange/uploads';
 import { readBackup } from '../../src/lib/server/exchange/backup/read';
 import { writeBackup } from '../../src/lib/server/exchange/backup/write';
-import { closeDatabase } from '../../src/lib/server/database/connect';
 import type { FileStore } from '../../src/lib/server/files/file-store';
 import { folderStore } from '../../src/lib/server/files/folder-store';
 import { localPath } from '../../src/lib/server/files/local';
 import { objectStore } from '../../src/lib/server/files/object-store';
-import { storeAddress } from '../../src/lib/server/files/store-address';
+import { storeAddress } from '../../src/lib/server/base/store-address';
 import { files } from '../../src/lib/server/files/store';
 import { addBytes, readOriginal, readRendition, tidyMedia } from '../../src/lib/server/services/media';
 import { createRecord } from '../../src/lib/server/services/records';
 import { startApp } from '../support/app';
 import { freshDatabase } from '../support/database';
+import { useServer } from '../support/server';
 import { saveModel } from '../support/fill';
 import { refused } from '../support/refused';
 import { viewFile } from '../support/services';
 
 const folder = mkdtempSync(join(tmpdir(), 'plum-thread-stores-'));
 let remote: Awaited<ReturnType<typeof startFileStore>>;
+let leave: () => Promise<void>;
 beforeAll(async () => {
   remote = await startFileStore();
-  process.env.PLUM_MEDIA = folder;
+  leave = useServer({ mediaFolder: folder });
 });
 afterAll(async () => {
-  delete process.env.PLUM_STORE;
-  delete process.env.PLUM_MEDIA;
+  await leave();
   await remote.stop();
   rmSync(folder, { recursive: true, force: true });
 });
@@ -206,13 +206,11 @@ describe('a bucket', () => {
 describe('pictures and files of a site in a bucket', () => {
   let drop: () => Promise<void>;
   beforeAll(async () => {
-    process.env.PLUM_STORE = `${remote.url}/site`;
-    drop = await freshDatabase();
+    drop = await freshDatabase(undefined, 'utf8mb4', { mediaFolder: folder, objectStore: `${remote.url}/site` });
     await saveModel();
   });
   afterAll(async () => {
     await drop();
-    delete process.env.PLUM_STORE;
   });
   const inBucket = () => [...remote.kept.keys()].filter((name) => name.startsWith('site/')).sort();
   const picture = (shade: number) =>
@@ -295,7 +293,7 @@ describe('pictures and files of a site in a bucket', () => {
       .toBuffer();
     const { id } = await addBytes('asked.png', large);
     await createRecord('house', { title: 'With it', status: 'published', values: { photo: id } });
-    const app = await startApp({ PLUM_STORE: process.env.PLUM_STORE! });
+    const app = await startApp();
     try {
       const address = `${app.origin}/media/${id}/original`;
       // More than the application asks a store for at the same time.
@@ -317,10 +315,7 @@ describe('pictures and files of a site in a bucket', () => {
       })(),
     );
     const original = await buffer((await readOriginal(id)).content);
-    const before = { store: process.env.PLUM_STORE, database: process.env.PLUM_DATABASE };
-    delete process.env.PLUM_STORE;
-    await closeDatabase();
-    const dropOther = await freshDatabase();
+    const dropOther = await freshDatabase(undefined, 'utf8mb4', { mediaFolder: folder, objectStore: undefined });
     try {
       const path = await localPath('.zip');
       await writeFile(path, zip);
@@ -331,7 +326,6 @@ describe('pictures and files of a site in a bucket', () => {
       expect(files().where).toBe(folder);
     } finally {
       await dropOther();
-      Object.assign(process.env, { PLUM_STORE: before.store, PLUM_DATABASE: before.database });
     }
     expect(BUCKET).toBe('huts');
   });

@@ -5,7 +5,7 @@ import { pointsOf } from '../../src/lib/core/theme/ranges';
 import { facesCss, typefaceAddress } from '../../src/lib/core/theme/typefaces';
 import { BUILT_IN } from '../../src/lib/core/theme/theme';
 import type { Theme } from '../../src/lib/core/schema/theme';
-import { Refusal } from '../../src/lib/server/refusal';
+import { Refusal } from '../../src/lib/server/base/refusal';
 import { addBytes, deleteMedia, usesOfMedia } from '../../src/lib/server/services/media';
 import { readTheme } from '../../src/lib/server/services/theme';
 import { filesMissing, readTypeface, typefaceIn, typefacePiece } from '../../src/lib/server/services/typefaces';

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { closeDatabase, run, select } from '../../src/lib/server/database/connect';
+import { run, select } from '../../src/lib/server/database/connect';
 import { letItBeSeen } from '../../src/lib/server/database/version';
 import { migrate, workLeft } from '../../src/lib/server/database/migrate';
 import { migrations } from '../../src/lib/server/database/migrations';
@@ -116,8 +116,6 @@ describe('a database of an earlier time', () => {
 
   /** Begins with the first migrations, lets `meanwhile` happen, and starts the application of today. */
   async function upgraded(level: number, meanwhile: () => Promise<void> = async () => {}): Promise<void> {
-    const outer = process.env.PLUM_DATABASE;
-    await closeDatabase();
     const dropThis = await freshDatabase(level);
     try {
       // The process keeps the model by this number, which another database would not share with it.
@@ -136,7 +134,6 @@ describe('a database of an earlier time', () => {
       expect(await prepareDatabase()).toEqual([]);
     } finally {
       await dropThis();
-      process.env.PLUM_DATABASE = outer;
     }
   }
 

@@ -10,7 +10,7 @@ import fc from 'fast-check';
 import JSZip from 'jszip';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { zipFiles } from '../../src/lib/server/exchange/sources';
-import { Zip } from '../../src/lib/server/exchange/zip';
+import { Zip } from '../../src/lib/server/files/zip';
 
 let folder: string;
 beforeAll(() => {

@@ -2,31 +2,35 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Sequelize } from 'sequelize';
-import { closeDatabase, database } from '../../src/lib/server/database/connect';
+import { database } from '../../src/lib/server/database/connect';
 import { migrate } from '../../src/lib/server/database/migrate';
 import { copyMigrated, urlOf } from './migrated';
+import { useServer } from './server';
+import type { Configuration } from '../../src/lib/server/base/configuration';
 
-/** A database of its own on the throw-away server, with all tables, and a folder for files; gone after the tests of the file. `upTo` stops after so many migrations. */
-export async function freshDatabase(upTo?: number, characters = 'utf8mb4'): Promise<() => Promise<void>> {
+/** A database of its own on the throw-away server, with all tables, and a folder for files; gone after the tests of the file. `upTo` stops after so many migrations; `changes` is what its server differs in. */
+export async function freshDatabase(
+  upTo?: number,
+  characters = 'utf8mb4',
+  changes: Partial<Configuration> = {},
+): Promise<() => Promise<void>> {
   const server = process.env.PLUM_TEST_DATABASE;
   if (!server) throw new Error('There is no test database; run the tests with npm test.');
   const name = `plum_test_${Math.random().toString(36).slice(2, 10)}`;
   const admin = new Sequelize(server, {
     dialect: 'mariadb',
     logging: false,
-    dialectOptions: { connectTimeout: 10_000 },
+    dialectOptions: { connectTimeout: 60_000 },
   });
   await admin.query(`CREATE DATABASE ${name} CHARACTER SET ${characters}`);
   const isNewest = upTo === undefined && characters === 'utf8mb4';
   if (isNewest) await copyMigrated(server, name);
-  process.env.PLUM_DATABASE = urlOf(server, name);
-  const media = mkdtempSync(join(tmpdir(), 'plum-thread-media-'));
-  process.env.PLUM_MEDIA ??= media;
+  const mediaFolder = mkdtempSync(join(tmpdir(), 'plum-thread-media-'));
+  const leave = useServer({ database: urlOf(server, name), mediaFolder, ...changes });
   if (!isNewest) await migrate(upTo);
   return async () => {
-    rmSync(media, { recursive: true, force: true });
-    if (process.env.PLUM_MEDIA === media) delete process.env.PLUM_MEDIA;
-    await closeDatabase();
+    await leave();
+    rmSync(mediaFolder, { recursive: true, force: true });
     await admin.query(`DROP DATABASE ${name}`);
     await admin.close();
   };

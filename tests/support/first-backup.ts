@@ -8,7 +8,7 @@ import { files } from '../../src/lib/server/files/store';
 import { plainModel, readModel } from '../../src/lib/server/services/model';
 import { readTemplates } from '../../src/lib/server/services/templates';
 import { readTheme } from '../../src/lib/server/services/theme';
-import { Zip } from '../../src/lib/server/exchange/zip';
+import { Zip } from '../../src/lib/server/files/zip';
 import { FIRST_VERSION, type MediaRow } from '../../src/lib/server/exchange/backup/first-parts';
 
 interface Link {

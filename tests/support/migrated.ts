@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
 import { createConnection, type Connection } from 'mariadb';
-import { closeDatabase } from '../../src/lib/server/database/connect';
 import { migrate } from '../../src/lib/server/database/migrate';
 import { migrations } from '../../src/lib/server/database/migrations';
+import { useServer } from './server';
 
 /** Stands in a migrated database once it is complete. */
 const COMPLETE = 'migrated_completely';
@@ -26,9 +26,9 @@ async function migratedDatabase(server: string, connection: Connection): Promise
     if ((await tablesOf(connection, name)).includes(COMPLETE)) return name;
     await connection.query(`DROP DATABASE IF EXISTS ${name}`);
     await connection.query(`CREATE DATABASE ${name} CHARACTER SET utf8mb4`);
-    process.env.PLUM_DATABASE = urlOf(server, name);
+    const leave = useServer({ database: urlOf(server, name) });
     await migrate();
-    await closeDatabase();
+    await leave();
     await connection.query(`CREATE TABLE ${name}.${COMPLETE} (id INT)`);
     return name;
   } finally {

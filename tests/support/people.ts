@@ -1,4 +1,4 @@
-import type { Principal } from '../../src/lib/server/api/operation';
+import type { Principal } from '../../src/lib/server/people/principal';
 
 /** An owner who asks, for tests that are not about who may. */
 export const OWNER: Principal = {

@@ -1,5 +1,8 @@
+import { createServer } from '../../src/lib/server/application/create-server';
+import { configurationFrom } from '../../src/lib/server/base/configuration';
 import { answer } from '../../src/lib/server/site/respond';
 
+const server = createServer(configurationFrom());
 let stopped = false;
 
 /** A process of its own that reads one page over and over until it is told to stop, and tells which releases its parts were of. */
@@ -9,7 +12,7 @@ process.on('message', (message: { read: string } | { stop: true }) => {
     return;
   }
   stopped = false;
-  void (async () => {
+  const read = async () => {
     const torn: string[] = [];
     const numbers: number[] = [];
     do {
@@ -19,7 +22,8 @@ process.on('message', (message: { read: string } | { stop: true }) => {
       numbers.push(Number(/frame \[(\d+)\]/.exec(html)?.[1] ?? -1));
     } while (!stopped);
     process.send?.({ torn, numbers });
-  })().catch((error: unknown) => {
+  };
+  server.run(read).catch((error: unknown) => {
     console.error(error);
     process.exit(1);
   });

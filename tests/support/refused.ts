@@ -1,4 +1,4 @@
-import { Refusal } from '../../src/lib/server/refusal';
+import { Refusal } from '../../src/lib/server/base/refusal';
 
 /** What a piece of work was refused with; fails where it was not. */
 export async function refused(work: Promise<unknown>): Promise<Refusal> {

@@ -1,4 +1,4 @@
-import { DRAFT_COOKIE } from '$lib/server/access';
+import { DRAFT_COOKIE } from '$lib/server/services/shares';
 import { answerPage } from '$lib/server/site/answer-page';
 import { asResponse } from '$lib/server/site/send';
 import type { RequestHandler } from './$types';

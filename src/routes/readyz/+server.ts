@@ -1,4 +1,4 @@
-import { readiness } from '$lib/server/services/readiness';
+import { readiness } from '$lib/server/site/readiness';
 import type { RequestHandler } from './$types';
 
 /** Whether everything is there that visitors are answered with: for whoever sends requests only to processes that are ready. */

@@ -12,7 +12,7 @@ import { pendingChanges } from '$lib/server/services/releases';
 import { partsAmong, readTemplates } from '$lib/server/services/templates';
 import { readTheme } from '$lib/server/services/theme';
 import { siteDesign } from '$lib/server/site/design';
-import { deferred } from '$lib/server/deferred';
+import { deferred } from '$lib/server/base/deferred';
 import { siteStandings, templateStandings, tiedTemplates, unserved } from '$lib/server/site/standings';
 import type { PageServerLoad } from './$types';
 

@@ -1,7 +1,7 @@
 import { Readable } from 'node:stream';
 import { refusalAnswer } from './problem';
 import { unsoundIn } from '../../core/base/sound';
-import { Refusal } from '../refusal';
+import { Refusal } from '../base/refusal';
 
 /** Answers with what the work gives; a refusal becomes problem details. */
 export async function respond(work: () => Promise<Response>): Promise<Response> {

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { deleteKeys, freeKey, storedResponse, storeResponse, takeKey } from '../queries/idempotency';
-import { Refusal } from '../refusal';
+import { Refusal } from '../base/refusal';
 
 /** How long an answer is known, in milliseconds. */
 const DAY = 86_400_000;

@@ -9,7 +9,7 @@ import {
 } from 'zod-openapi';
 import type { ContentType } from '../../core/schema/model';
 import { fieldSchema } from '../../core/model/field';
-import { SESSION_COOKIE } from '../access';
+import { SESSION_COOKIE } from '../people/session-cookie';
 import type { AnyOperation, Method } from './operation';
 import { namesIn, pathParameters } from './path-parameters';
 import { schemas } from './schemas';

@@ -1,18 +1,10 @@
 import type { z } from 'zod';
-import type { Person, Role } from '../../core/people/roles';
+import type { Role } from '../../core/people/roles';
+import type { Principal } from '../people/principal';
+import type { JobKind } from '../jobs/jobs';
 import type { Owned } from '../people/own';
-import type { Guard } from '../refusal';
+import type { Guard } from '../base/refusal';
 import type { ParametersOf } from './path-parameters';
-
-/** Who sent a request: a person by a session, or a program by a token. */
-export interface Principal extends Person {
-  session?: string;
-  /** Whether it was proved lately who it is. */
-  fresh?: boolean;
-  token?: string;
-  /** What a token may ask for: groups of operations, by their tags. */
-  scopes?: { tags: string[]; readOnly: boolean };
-}
 
 export type Method = 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
 
@@ -79,6 +71,8 @@ interface Description {
   most?: number;
   /** The title of the refusal (422) of a body that does not fit its schema. */
   refusal?: string;
+  /** The long work that it begins. */
+  job?: JobKind;
   status: 200 | 201 | 202 | 204;
   /** Statuses of refusals beside the usual ones. */
   refuses?: number[];
@@ -131,3 +125,7 @@ export function operation<
 /** Bytes that the body of an operation has at most: what a long record or a large template takes, and far less for what is about people. */
 export const mostBytes = ({ most, touches }: Pick<Description, 'most' | 'touches'>): number =>
   most ?? (touches === 'people' ? 64_000 : 4_000_000);
+
+/** Every kind of long work that these operations begin. */
+export const jobKindsOf = (operations: readonly AnyOperation[]): JobKind[] =>
+  operations.flatMap(({ job }) => (job ? [job] : []));

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Refusal } from '../refusal';
+import { Refusal } from '../base/refusal';
 
 /** A number that the database gave, from 1 to ten digits. */
 const Serial = z

@@ -2,8 +2,9 @@ import { atLeast } from '../../core/people/roles';
 import { noteActivity } from '../people/activity';
 import { isOwn } from '../people/own';
 import { noteCreator } from '../queries/own';
-import { Refusal } from '../refusal';
-import type { AnyOperation, Principal } from './operation';
+import { Refusal } from '../base/refusal';
+import type { AnyOperation } from './operation';
+import type { Principal } from '../people/principal';
 
 /** Whether somebody may ask for an operation at all, whatever it is asked over; screens offer no other. */
 export const mayAsk = (one: Pick<AnyOperation, 'requiredRole'>, principal: Principal): boolean =>

@@ -1,5 +1,5 @@
 import { isFull, isUnreachable } from '../database/connect';
-import { Refusal } from '../refusal';
+import { Refusal } from '../base/refusal';
 
 /** Problem details (RFC 9457), with the problems that the asker can act on. */
 export const problemAnswer = (

@@ -1,6 +1,6 @@
 import type { z } from 'zod';
 import { problemsOf } from '../../core/base/result';
-import { Refusal } from '../refusal';
+import { Refusal } from '../base/refusal';
 
 /** So many problems of one body are told. */
 const MOST_PROBLEMS = 50;

@@ -1,8 +1,10 @@
 import { QueryTypes, type Sequelize } from 'sequelize';
 import { readingFrom } from './aside';
 import { connectTo, isUnreachable } from './connect';
-import { addressOf, Nodes } from './nodes';
-import { log } from '../log';
+import { addressOf } from '../base/database-address';
+import { log } from '../base/log';
+import { perServer } from '../base/server';
+import { Nodes } from './nodes';
 
 /** So long it is taken for true how far a replica had come, in milliseconds; it only comes further. */
 const KNOWN = 1000;
@@ -23,9 +25,15 @@ interface Replica {
   /** Not asked before that. */
   rests: number;
 }
-let replica: Replica | undefined;
-/** It was told that none can be read, and none was since. */
-let told = false;
+interface Replicas {
+  replica: Replica | undefined;
+  /** It was logged that none can be read, and none was since. */
+  isFailureLogged: boolean;
+}
+const replicas = perServer(
+  ({ replicas: of }): Replicas => ({ replica: of ? open(of, 0, 0) : undefined, isFailureLogged: false }),
+  ({ replica }) => replica?.handle.close().catch(() => undefined),
+);
 
 /** Opens one of the replicas; what it has is known of it alone. */
 function open(of: string, at: number, rests: number): Replica {
@@ -37,15 +45,6 @@ function open(of: string, at: number, rests: number): Replica {
   // Nothing is written there, not by mistake either.
   const handle = connectTo(url, new Nodes([one]), 8, { tx_read_only: 1 });
   return { of, at, handle, reached: -1, asked: -Infinity, rests };
-}
-
-/** The replica that is read: one of those that `PLUM_REPLICAS` names, until it fails. */
-function current(): Replica | undefined {
-  const of = process.env.PLUM_REPLICAS ?? '';
-  if (replica?.of === of) return replica;
-  void closeReplicas();
-  if (of) replica = open(of, 0, 0);
-  return replica;
 }
 
 async function ask(one: Replica): Promise<void> {
@@ -62,7 +61,7 @@ async function ask(one: Replica): Promise<void> {
     const [row] = await Promise.race([counted, tooLate]).finally(() => clearTimeout(late));
     one.reached = Number(row?.n ?? -1);
     one.asked = from;
-    told = false;
+    replicas().isFailureLogged = false;
   } catch (error) {
     passOver(one, error);
   }
@@ -70,19 +69,20 @@ async function ask(one: Replica): Promise<void> {
 
 /** Goes on to the next replica; where there is no other it is the same one, after a while. */
 function passOver(one: Replica, error: unknown): void {
-  if (replica !== one) return;
-  if (!told)
-    log.warn({ error: (error as Error).message }, 'A replica cannot be read; the next is, or the database itself');
-  told = true;
+  const own = replicas();
+  if (own.replica !== one) return;
+  if (!own.isFailureLogged)
+    log().warn({ error: (error as Error).message }, 'A replica cannot be read; the next is, or the database itself');
+  own.isFailureLogged = true;
   const several = addressOf(one.of)?.hosts.length ?? 1;
   const at = (one.at + 1) % several;
-  replica = open(one.of, at, performance.now() + (at ? 0 : FAILED));
+  own.replica = open(one.of, at, performance.now() + (at ? 0 : FAILED));
   one.handle.close().catch(() => undefined);
 }
 
 /** A replica that has everything that was written up to a version; undefined where none is known to. */
 async function upTo(version: number): Promise<Replica | undefined> {
-  const one = current();
+  const one = replicas().replica;
   const now = performance.now();
   if (!one || now < one.rests) return undefined;
   if (one.reached >= version && now - one.asked < KNOWN) return one;
@@ -104,11 +104,4 @@ export async function readAside<T>(version: string, body: () => Promise<T>): Pro
     passOver(one, error);
     return body();
   }
-}
-
-/** Closes what is open to replicas. */
-export async function closeReplicas(): Promise<void> {
-  const old = replica;
-  replica = undefined;
-  await old?.handle.close().catch(() => undefined);
 }

@@ -1,3 +1,7 @@
+import { perServer } from '../base/server';
+import { selectQuickly } from './connect';
+import { lastVersion, type VersionRequest } from './last-version';
+
 /**
  * How long an answer of the database about what state the content is in is gone by, in milliseconds. Whoever writes waits
  * as long before saying so (`letItBeSeen`), so that nobody who asks after that is answered from before it, by no process:
@@ -5,30 +9,21 @@
  */
 const HOLDS = 10;
 
-interface Asking {
-  from: number;
-  version: Promise<string>;
+/** How many transactions there were. */
+export async function contentVersion(): Promise<string> {
+  const [row] = await selectQuickly<{ n: number }>('SELECT SUM(n) AS n FROM content_changes');
+  return String(row?.n);
 }
 
-let question: (() => Promise<string>) | undefined;
-let known: { version: string; asked: number } | undefined;
-let asking: Asking | undefined;
-
-/** Says how the database is asked what state the content is in. */
-export const askBy = (own: () => Promise<string>): void => void (question = own);
-
-/** To be called after anything has been written here, and where another database is meant. */
-export function versionMoved(): void {
-  known = undefined;
-  // Whoever waits for this question gets its answer; nobody else does.
-  asking = undefined;
-}
+/** How the database is asked what state the content is in. */
+export const versionSource = perServer(() => ({ read: contentVersion }));
 
 /** What state the content is in, where that was asked a moment ago. Asked anew before that moment is over, so that nobody waits. */
 export function versionKnown(): string | undefined {
-  const age = known ? performance.now() - known.asked : HOLDS;
-  if (age >= HOLDS / 2) (asking ??= ask()).version.catch(() => undefined);
-  return age < HOLDS ? known?.version : undefined;
+  const last = lastVersion();
+  const age = last.known ? performance.now() - last.known.asked : HOLDS;
+  if (age >= HOLDS / 2) (last.request ??= ask()).version.catch(() => undefined);
+  return age < HOLDS ? last.known?.version : undefined;
 }
 
 /** What state the content is in; it is asked once for all who want to know at the same time. */
@@ -36,21 +31,24 @@ export async function freshVersion(): Promise<string> {
   const fresh = versionKnown();
   if (fresh !== undefined) return fresh;
   const arrived = performance.now();
+  const last = lastVersion();
   // A question that was put before that long says nothing of what was written since.
-  while (asking && arrived - asking.from >= HOLDS) await asking.version.catch(() => undefined);
-  return (asking ??= ask()).version;
+  while (last.request && arrived - last.request.from >= HOLDS) await last.request.version.catch(() => undefined);
+  return (last.request ??= ask()).version;
 }
 
-function ask(): Asking {
+function ask(): VersionRequest {
+  const last = lastVersion();
   const from = performance.now();
-  const own: Asking = { from, version: Promise.resolve('') };
-  own.version = (question ?? (() => Promise.reject(new Error('Nobody has said how to ask.'))))()
+  const own: VersionRequest = { from, version: Promise.resolve('') };
+  own.version = versionSource()
+    .read()
     .then((version) => {
-      if (asking === own) known = { version, asked: from };
+      if (last.request === own) last.known = { version, asked: from };
       return version;
     })
     .finally(() => {
-      if (asking === own) asking = undefined;
+      if (last.request === own) last.request = undefined;
     });
   return own;
 }

@@ -1,5 +1,5 @@
 import { isUtf8 } from 'node:buffer';
-import { Refusal } from '../refusal';
+import { Refusal } from '../base/refusal';
 
 export type Encoding = 'utf-8' | 'utf-16' | 'windows-1252';
 

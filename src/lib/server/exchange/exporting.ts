@@ -6,7 +6,7 @@ import TurndownService from 'turndown';
 import type { ContentRecord } from '../../core/schema/record';
 import type { Namer } from '../../core/exchange/cells';
 import { columnsOf, recordToCells, recordToPlain } from '../../core/exchange/columns';
-import { Zip } from './zip';
+import { Zip } from '../files/zip';
 import { writeFrontMatter } from '../../core/exchange/front-matter';
 import { toFeature } from '../../core/exchange/geojson';
 import { markdownToHtml } from '../../core/exchange/markdown';
@@ -16,7 +16,7 @@ import type { ContentType } from '../../core/schema/model';
 import type { Field } from '../../core/model/model';
 import type { ModelIndex } from '../../core/model/model-index';
 import { loadRecords } from '../queries/load';
-import { notFound, Refusal } from '../refusal';
+import { notFound, Refusal } from '../base/refusal';
 import { cleanValue } from '../services/html';
 import { readModel } from '../services/model';
 

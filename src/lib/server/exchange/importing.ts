@@ -15,14 +15,14 @@ import type { ContentType } from '../../core/schema/model';
 import type { ModelIndex } from '../../core/model/model-index';
 import { type Problem } from '../../core/base/result';
 import { inTransaction, savepoint } from '../database/connect';
-import { notFound, Refusal } from '../refusal';
+import { notFound, Refusal } from '../base/refusal';
 import { receive } from '../files/local';
 import { readModel } from '../services/model';
 import { stillSo } from '../services/record-checks';
 import { changeIn, changeTogether, insertRecords } from '../services/records';
 import { SlugBook } from '../services/slugs';
 import { deleteUpload, uploadOf, keepUpload, makeRoomForUpload, withUpload } from './uploads';
-import { defineWork, type By, type Progress } from '../jobs/jobs';
+import { defineJob, type By, type Progress } from '../jobs/jobs';
 import { readRows } from './read-rows';
 import { guessFormat, type SourceFile, type SourceRow } from './sources';
 
@@ -105,10 +105,10 @@ export async function startImport(input: z.output<typeof ImportRequest>, by?: By
       { at: 'targets', what: 'No column goes into the title.', fix: 'Choose the column that names the records.' },
     ]);
   await uploadOf(input.file, by?.id ?? 0);
-  return beginImport(input, by);
+  return importing.start(input, by);
 }
 
-const beginImport = defineWork<z.infer<typeof ImportRequest>, ImportResult>('import', {
+export const importing = defineJob<z.infer<typeof ImportRequest>, ImportResult>('import', {
   // Nothing of it is there before its end; else rows that came in would come in twice.
   again: ({ dry, allOrNothing }) => dry || allOrNothing,
   async run(asked, by, progress) {

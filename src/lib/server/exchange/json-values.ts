@@ -1,4 +1,4 @@
-import { Refusal } from '../refusal';
+import { Refusal } from '../base/refusal';
 
 /** Longest single value, in characters. */
 const LONGEST = 6_000_000;

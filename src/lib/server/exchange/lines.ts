@@ -1,4 +1,4 @@
-import { Refusal } from '../refusal';
+import { Refusal } from '../base/refusal';
 
 /** Text line by line, each with its number; empty ones are left out. */
 export async function* linesOf(pieces: AsyncIterable<string>): AsyncGenerator<{ text: string; line: number }> {

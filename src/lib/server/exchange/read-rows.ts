@@ -1,4 +1,4 @@
-import { Refusal } from '../refusal';
+import { Refusal } from '../base/refusal';
 import { startThread } from '../threads/thread';
 import type { SourceFile, SourceRow } from './sources';
 

@@ -1,5 +1,5 @@
 import type { Problem } from '../../core/base/result';
-import { Refusal } from '../refusal';
+import { Refusal } from '../base/refusal';
 import { sourceRows, type SourceFile, type SourceRow } from './sources';
 
 /** Rows, and characters, that are handed on together at most; a single row may be longer. */

@@ -8,7 +8,7 @@ import type { ImportFormat } from '../../core/exchange/imports';
 import { parseFrontMatter, BODY } from '../../core/exchange/front-matter';
 import { fromFeatureCollection } from '../../core/exchange/geojson';
 import { markdownToHtml } from '../../core/exchange/markdown';
-import { Refusal } from '../refusal';
+import { Refusal } from '../base/refusal';
 import { decode, encodingOf, type Encoding } from './decode';
 import { jsonValues } from './json-values';
 

@@ -21,7 +21,7 @@ import {
 } from '../../core/releases/theme-file';
 import { inTransaction } from '../database/connect';
 import { table } from '../database/tables';
-import { Refusal } from '../refusal';
+import { Refusal } from '../base/refusal';
 import { plainModel, readModel } from '../services/model';
 import { draftDesign } from '../services/releases';
 import { saveTaxonomy, saveTerm } from '../services/taxonomies';

@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import { notFound } from '../refusal';
+import { notFound } from '../base/refusal';
 import { addUpload, deleteUploadRow, uploadsOf, uploadById, oldUploads, type UploadRow } from '../queries/uploads';
 import type { Readable } from 'node:stream';
 import { files } from '../files/store';

@@ -1,10 +1,11 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { mkdir, open, readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { Refusal } from '../refusal';
+import { Refusal } from '../base/refusal';
+import { configuration } from '../base/server';
 
 /** The folder of this process: files come in there, and are made there before they are kept. Without another store they are kept in it too. */
-export const folder = (): string => process.env.PLUM_MEDIA ?? join('data', 'media');
+export const folder = (): string => configuration().mediaFolder;
 
 /** Where files stand while they come in, or are made. */
 const incoming = (): string => join(folder(), 'incoming');

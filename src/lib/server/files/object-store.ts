@@ -14,11 +14,12 @@ import { rm } from 'node:fs/promises';
 import type { Readable } from 'node:stream';
 import { buffer } from 'node:stream/consumers';
 import { pipeline } from 'node:stream/promises';
-import { log } from '../log';
-import { Refusal } from '../refusal';
+import { log } from '../base/log';
+import { Refusal } from '../base/refusal';
 import { localPath } from './local';
-import { storeAddress } from './store-address';
+import { storeAddress } from '../base/store-address';
 import type { FileStore, Stored } from './file-store';
+import { quietLibraries } from '../base/configuration';
 
 const statusOf = (error: unknown): number | undefined =>
   (error as { $metadata?: { httpStatusCode?: number } }).$metadata?.httpStatusCode;
@@ -35,8 +36,7 @@ export function objectStore(given: string): FileStore {
   const address = storeAddress(given);
   if (!address) throw new Error('PLUM_STORE is no address of a store.');
   const { endpoint, bucket: Bucket, prefix, region, key, secret } = address;
-  // It tells of versions of Node.js that later versions of it will not do with; this one is pinned.
-  process.env.AWS_SDK_JS_NODE_VERSION_SUPPORT_WARNING_DISABLED ??= 'true';
+  quietLibraries();
   const client = new S3Client({
     ...{ endpoint, region, forcePathStyle: true, maxAttempts: 4 },
     credentials: { accessKeyId: key, secretAccessKey: secret },
@@ -51,7 +51,7 @@ export function objectStore(given: string): FileStore {
       return await ask();
     } catch (error) {
       const status = statusOf(error);
-      log.error({ store: where, status, error: (error as Error).name }, 'Object store request failed');
+      log().error({ store: where, status, error: (error as Error).name }, 'Object store request failed');
       throw new Refusal(
         503,
         status === 403

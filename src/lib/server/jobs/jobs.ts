@@ -3,8 +3,8 @@ import type { Transaction } from 'sequelize';
 import { newId } from '../../core/base/ids';
 import type { Job } from '../../core/exchange/imports';
 import { isUnreachable } from '../database/connect';
-import { letVisitorsSee } from '../site/shared-caches';
-import { log } from '../log';
+import { letVisitorsSee } from '../queries/shared-caches';
+import { log } from '../base/log';
 import {
   addJob,
   endJob,
@@ -18,7 +18,8 @@ import {
   type Ending,
   type JobRow,
 } from '../queries/jobs';
-import { notFound, Refusal } from '../refusal';
+import { notFound, Refusal } from '../base/refusal';
+import { configuration, perServer } from '../base/server';
 
 /**
  * Long work, kept in the database: any process takes it, all of them tell how far it is, and where its process dies it is
@@ -45,37 +46,64 @@ interface Work<Asked, Result> {
   again: boolean | ((asked: Asked) => boolean);
 }
 
-const works = new Map<string, Work<unknown, unknown>>();
+/** A kind of long work, by the name under which it stands in the database. */
+export interface JobKind {
+  readonly kind: string;
+  readonly work: Work<unknown, unknown>;
+}
 
-/** A process beside this one does what this one begins; see scripts/lib/serve.mjs. */
-export const workedBeside = (): boolean => process.env.PLUM_WORK === 'beside';
+/** Begins work of a kind. */
+export interface JobStarter<Asked, Result> extends JobKind {
+  start(asked: Asked, by?: By): Promise<Job<Result>>;
+}
 
-/** Says to the process beside this one that there is something to do. */
-const lookBeside = (): void => (globalThis as { plumThreadWork?: () => void }).plumThreadWork?.();
+interface Jobs {
+  /** This process, among all that look after jobs. */
+  holder: string;
+  works: Map<string, Work<unknown, unknown>>;
+  running: Map<string, Running>;
+  /** This process ends, and takes nothing more. */
+  leaving: boolean;
+  /** Says to the process beside this one that there is something to do. */
+  wakeWorker: () => void;
+}
+const jobs = perServer((): Jobs => ({
+  ...{ holder: randomUUID(), works: new Map(), running: new Map(), leaving: false, wakeWorker: () => undefined },
+}));
 
-/** Says how work of a kind is done, and gives what begins it. */
-export function defineWork<Asked, Result>(
-  kind: string,
-  work: Work<Asked, Result>,
-): (asked: Asked, by?: By) => Promise<Job<Result>> {
-  works.set(kind, work as Work<unknown, unknown>);
-  return async (asked, by) => {
-    const id = newId('job');
-    await addJob({ id, kind, asked, accountId: by?.id ?? 0, accountName: by?.name ?? '' });
-    await (workedBeside() ? lookBeside() : takeJobs());
-    // What is stored under this id comes of this work.
-    return (await readJob(id, by?.id)) as Job<Result>;
+/** Says which kinds of long work this server does. */
+export function serveJobs(kinds: readonly JobKind[]): void {
+  for (const { kind, work } of kinds) jobs().works.set(kind, work);
+}
+
+/** Says how the process beside this one is told that there is something to do. */
+export const wakeWorkerBy = (wake: () => void): void => void (jobs().wakeWorker = wake);
+
+/** Whether a process beside this one does what this one begins; see scripts/lib/serve.mjs. */
+export const hasWorkerProcess = (): boolean => configuration().work === 'beside';
+
+/** A kind of long work: how it is done, and what begins it. */
+export function defineJob<Asked, Result>(kind: string, work: Work<Asked, Result>): JobStarter<Asked, Result> {
+  const own: JobKind = { kind, work: work as Work<unknown, unknown> };
+  return {
+    ...own,
+    async start(asked, by) {
+      serveJobs([own]);
+      const id = newId('job');
+      await addJob({ id, kind, asked, accountId: by?.id ?? 0, accountName: by?.name ?? '' });
+      await (hasWorkerProcess() ? jobs().wakeWorker() : takeJobs());
+      // What is stored under this id comes of this work.
+      return (await readJob(id, by?.id)) as Job<Result>;
+    },
   };
 }
 
-/** This process, among all that look after jobs. */
-const HOLDER = randomUUID();
 /** So many are worked on by one process. */
 const AT_ONCE = 3;
 /** How often a process says that it still works, in milliseconds. */
 const HEARD = 1000;
 /** After so many seconds without a word a process is taken for dead. */
-const silent = (): number => Number(process.env.PLUM_SILENT ?? 30);
+const silent = (): number => configuration().silentSeconds;
 /** How long a job is known after its end, in seconds. */
 const KEPT = 3600;
 /** A job whose process died so often ends with words. */
@@ -91,15 +119,11 @@ interface Running {
   done: number;
   total?: number;
 }
-const running = new Map<string, Running>();
-
-/** This process ends, and takes nothing more. */
-let leaving = false;
-
 /** Takes what waits, as far as this process has room for it. */
 async function takeJobs(): Promise<void> {
-  while (!leaving && running.size < AT_ONCE) {
-    const row = await takeJob([...works.keys()], HOLDER);
+  const { running, works, holder } = jobs();
+  while (!jobs().leaving && running.size < AT_ONCE) {
+    const row = await takeJob([...works.keys()], holder);
     if (!row) return;
     const own: Running = { row, abort: new AbortController(), lost: false, settled: false, done: 0 };
     running.set(row.id, own);
@@ -112,11 +136,12 @@ async function takeJobs(): Promise<void> {
 
 async function work(own: Running): Promise<void> {
   const { row, abort } = own;
+  const { holder, works } = jobs();
   let telling = false;
   const beat = setInterval(() => {
     if (telling) return;
     telling = true;
-    hearOfJob(row.id, HOLDER, own.done, own.total)
+    hearOfJob(row.id, holder, own.done, own.total)
       .then((known) => {
         if (own.settled) return;
         own.lost ||= !known;
@@ -133,7 +158,7 @@ async function work(own: Running): Promise<void> {
       if (total !== undefined) own.total = total;
     },
     async settle(result, transaction) {
-      if (!(await endJob(row.id, HOLDER, { state: 'done', result }, own, transaction)))
+      if (!(await endJob(row.id, holder, { state: 'done', result }, own, transaction)))
         throw new Error('Another process has taken this work over.');
       own.settled = true;
     },
@@ -147,7 +172,7 @@ async function work(own: Running): Promise<void> {
     ending = { state: abort.signal.aborted ? 'cancelled' : 'failed' };
     if (error instanceof Refusal) ending = { ...ending, title: error.title, problems: error.problems };
     else if (!abort.signal.aborted) {
-      log.error(error, 'Job failed');
+      log().error(error, 'Job failed');
       ending.title = 'Something went wrong on our side. Nothing was half kept; try again.';
     }
   }
@@ -159,11 +184,11 @@ async function work(own: Running): Promise<void> {
 async function end(own: Running, ending: Ending): Promise<void> {
   for (let tries = 0; tries < 60; tries++)
     try {
-      await endJob(own.row.id, HOLDER, ending, own);
+      await endJob(own.row.id, jobs().holder, ending, own);
       return;
     } catch (error) {
       if (!isUnreachable(error)) {
-        log.error(error, 'Job result could not be stored');
+        log().error(error, 'Job result could not be stored');
         return;
       }
       await new Promise((done) => setTimeout(done, 1000));
@@ -171,7 +196,7 @@ async function end(own: Running, ending: Ending): Promise<void> {
 }
 
 const mayAgain = ({ kind, asked, tries }: JobRow): boolean => {
-  const again = works.get(kind)?.again ?? false;
+  const again = jobs().works.get(kind)?.again ?? false;
   return tries < MOST_TRIES && (typeof again === 'function' ? again(asked) : again);
 };
 
@@ -203,6 +228,7 @@ async function handOn(row: JobRow): Promise<void> {
 
 /** Takes what waits, and looks for what other processes died over. To be called again and again. */
 export async function lookAfterJobs(): Promise<void> {
+  const { works, running } = jobs();
   for (const row of await silentJobs([...works.keys()], silent()))
     // A process that was slow to say so still works on its own.
     if (!running.has(row.id)) await handOn(row);
@@ -211,12 +237,13 @@ export async function lookAfterJobs(): Promise<void> {
 
 /** Hands on what this process works on, before it ends. */
 export async function stopJobs(): Promise<void> {
-  leaving = true;
+  const own = jobs();
+  own.leaving = true;
   await Promise.all(
-    [...running.values()].map(async (own) => {
-      own.lost = true;
-      own.abort.abort();
-      await handOn({ ...own.row, holder: HOLDER, done: own.done, tries: own.row.tries - 1 });
+    [...own.running.values()].map(async (job) => {
+      job.lost = true;
+      job.abort.abort();
+      await handOn({ ...job.row, holder: own.holder, done: job.done, tries: job.row.tries - 1 });
     }),
   );
 }
@@ -225,7 +252,7 @@ export async function stopJobs(): Promise<void> {
 export const deleteOldJobs = (): Promise<void> => deleteJobs(KEPT);
 
 const jobOf = (row: JobRow): Job => {
-  const own = row.state === 'running' ? running.get(row.id) : undefined;
+  const own = row.state === 'running' ? jobs().running.get(row.id) : undefined;
   const total = own?.total ?? row.total ?? undefined;
   return {
     id: row.id,
@@ -250,6 +277,6 @@ export async function readJob(id: string, by = 0): Promise<Job> {
 export async function cancelJob(id: string, by = 0): Promise<Job> {
   await readJob(id, by);
   await stopJob(id);
-  running.get(id)?.abort.abort();
+  jobs().running.get(id)?.abort.abort();
   return readJob(id, by);
 }

@@ -6,7 +6,7 @@ import { atLeast, ROLES, type Role } from '../../core/people/roles';
 import { inTransaction } from '../database/connect';
 import { plainRows, table } from '../database/tables';
 import { countOpen } from '../queries/people';
-import { notFound, Refusal } from '../refusal';
+import { notFound, Refusal } from '../base/refusal';
 import { endPasses } from './passes';
 import { checkPassword, passwordHash } from './passwords';
 import { endSessions } from './sessions';

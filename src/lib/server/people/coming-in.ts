@@ -1,6 +1,6 @@
 import type { Cookies, RequestEvent } from '@sveltejs/kit';
 import Bowser from 'bowser';
-import { keepSession, sessionSecret } from '../access';
+import { keepSession, sessionSecret } from './session-cookie';
 import { knowDevice } from './devices';
 import { endSessionWith, sessionWith } from './sessions';
 import type { From, In } from './sign-in';

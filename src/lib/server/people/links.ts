@@ -1,5 +1,5 @@
 import { ROLE_WORDS } from '../../core/people/roles';
-import { Refusal } from '../refusal';
+import { Refusal } from '../base/refusal';
 import { accountNumbered, accountRow, changeAccount, endOtherAccess, type AccountRow } from './accounts';
 import { mail, mails } from './mail';
 import { endPasses, givePass } from './passes';

@@ -10,7 +10,7 @@ import {
 import { newId } from '../../core/base/ids';
 import { fromJson } from '../database/connect';
 import { plainRows, table } from '../database/tables';
-import { notFound, Refusal } from '../refusal';
+import { notFound, Refusal } from '../base/refusal';
 import { accountNumbered, accountRow, type AccountRow } from './accounts';
 import { givePass, usePass } from './passes';
 

@@ -1,8 +1,9 @@
 import { hash, verify } from '@node-rs/argon2';
 import pLimit from 'p-limit';
 import { passwordProblem, settledPassword } from '../../core/people/passwords';
-import { Refusal } from '../refusal';
+import { Refusal } from '../base/refusal';
 import list from './common-passwords.json';
+import { perServer } from '../base/server';
 
 /** Argon2id (the library's own choice) with memory in KiB, passes and lanes as OWASP's Password Storage Cheat Sheet gives them (from memory). */
 const COST = { memoryCost: 19_456, timeCost: 2, parallelism: 1 };
@@ -11,18 +12,18 @@ const COST = { memoryCost: 19_456, timeCost: 2, parallelism: 1 };
 const AT_ONCE = 2;
 /** So many wait for their turn; whoever comes then is told to come back. */
 const MOST_WAITING = 100;
-const queue = pLimit(AT_ONCE);
+const queue = perServer(() => pLimit(AT_ONCE));
 
 /** Does some work that hashes when it is its turn; refuses it (503) where too many wait. */
 export async function hashing<T>(work: () => Promise<T>): Promise<T> {
-  if (queue.pendingCount >= MOST_WAITING)
+  const hashes = queue();
+  if (hashes.pendingCount >= MOST_WAITING)
     throw new Refusal(503, 'Too many people sign in just now. Try again in a moment.', [], { retryAfter: 5 });
-  return queue(work);
+  return hashes(work);
 }
 
-let common: Set<string> | undefined;
-const isCommon = (folded: string): boolean =>
-  (common ??= new Set(list.passwords.flatMap((line) => line.split(' ')))).has(folded);
+const commonPasswords = perServer(() => new Set(list.passwords.flatMap((line) => line.split(' '))));
+const isCommon = (folded: string): boolean => commonPasswords().has(folded);
 
 /** Refuses a new password that would be guessed; `own` are words that everybody who knows the account would try. */
 export function checkPassword(password: string, own: readonly string[]): void {
@@ -33,11 +34,12 @@ export function checkPassword(password: string, own: readonly string[]): void {
 /** What is kept of a password, as a PHC string. */
 export const passwordHash = (password: string): Promise<string> => hashing(() => hash(settledPassword(password), COST));
 
-let decoy: Promise<string> | undefined;
+/** Compared with where there is no password. It waits in no queue, since one that is refused there would tell who has an account. */
+const decoy = perServer(() => hash('nobody has this one', COST));
 
 /** Whether a password is the one of a hash. Where there is none, it takes as long and is not. */
 export async function passwordFits(kept: string | null | undefined, password: string): Promise<boolean> {
   if ([...password].length > 128) return false;
-  const against = kept ?? (await (decoy ??= passwordHash('nobody has this one')));
+  const against = kept ?? (await decoy());
   return (await hashing(() => verify(against, settledPassword(password)))) && Boolean(kept);
 }

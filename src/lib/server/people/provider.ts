@@ -3,8 +3,8 @@ import { z } from 'zod';
 import { atLeast, ROLES, type Role } from '../../core/people/roles';
 import { fromJson } from '../database/connect';
 import { table } from '../database/tables';
-import { log } from '../log';
-import { Refusal } from '../refusal';
+import { log } from '../base/log';
+import { Refusal } from '../base/refusal';
 import {
   accountNumbered,
   accountRow,
@@ -17,6 +17,7 @@ import {
 } from './accounts';
 import { askToJoin, letKnow } from './links';
 import { givePass, usePass } from './passes';
+import { configuration, perServer } from '../base/server';
 
 /** Which people of the identity provider get which role: by a group that it names them in, or the domain of their address. */
 export const ProviderRules = z.strictObject({
@@ -43,27 +44,26 @@ export async function saveProviderRules(value: ProviderRules): Promise<ProviderR
 }
 
 /** What the identity provider is called on the sign-in page; undefined where there is none (`PLUM_PROVIDER`). */
-export const providerName = (): string | undefined =>
-  process.env.PLUM_PROVIDER
-    ? (process.env.PLUM_PROVIDER_NAME ?? new URL(process.env.PLUM_PROVIDER).hostname)
-    : undefined;
+export const providerName = (): string | undefined => configuration().provider?.name;
 
-let known: { of: string; configuration: oidc.Configuration; until: number } | undefined;
+/** What the provider said of itself last, and until when that is taken for true, in milliseconds since 1970. */
+const discovered = perServer((): { last?: { provider: oidc.Configuration; until: number } } => ({}));
 const HOUR = 3_600_000;
 
 /** What the provider says of itself (OpenID Connect Discovery 1.0), asked anew every hour. */
-async function configuration(): Promise<oidc.Configuration> {
-  const { PLUM_PROVIDER: issuer, PLUM_PROVIDER_ID: id = 'plum-thread', PLUM_PROVIDER_SECRET: secret } = process.env;
-  const { PLUM_PROVIDER_ALGORITHM: algorithm = 'RS256' } = process.env;
-  if (!issuer) throw new Refusal(404, 'There is no identity provider here.');
-  if (known && known.of === issuer && known.until > Date.now()) return known.configuration;
+async function discover(): Promise<oidc.Configuration> {
+  const { provider } = configuration();
+  if (!provider) throw new Refusal(404, 'There is no identity provider here.');
+  const { issuer, clientId, clientSecret, algorithm } = provider;
+  const cache = discovered();
+  if (cache.last && cache.last.until > Date.now()) return cache.last.provider;
   const url = new URL(issuer);
   // Only on this very machine may it be asked without TLS.
   const plain = url.protocol === 'http:' && /^(127\.0\.0\.1|localhost|\[::1\])$/.test(url.hostname);
   const found = await oidc.discovery(
     url,
-    id,
-    { client_secret: secret, id_token_signed_response_alg: algorithm },
+    clientId,
+    { client_secret: clientSecret, id_token_signed_response_alg: algorithm },
     undefined,
     {
       timeout: 5,
@@ -71,7 +71,7 @@ async function configuration(): Promise<oidc.Configuration> {
       execute: [oidc.enableNonRepudiationChecks, ...(plain ? [oidc.allowInsecureRequests] : [])],
     },
   );
-  known = { of: issuer, configuration: found, until: Date.now() + HOUR };
+  cache.last = { provider: found, until: Date.now() + HOUR };
   return found;
 }
 
@@ -86,9 +86,9 @@ export async function askProvider(
   to: string,
   joins?: number,
 ): Promise<{ address: string; pass: string }> {
-  const found = await configuration().catch((error: unknown) => {
+  const found = await discover().catch((error: unknown) => {
     if (error instanceof Refusal) throw error;
-    log.warn({ err: (error as Error).message }, 'The identity provider does not answer');
+    log().warn({ err: (error as Error).message }, 'The identity provider does not answer');
     throw new Refusal(409, AWAY);
   });
   const verifier = oidc.randomPKCECodeVerifier();
@@ -151,14 +151,14 @@ export async function providerAnswered(pass: string | undefined, url: URL, signe
   if (!begun) throw new Refusal(409, 'This took too long, or was begun in another browser. Sign in once more.');
   const { verifier, state, nonce, to } = begun.data as Record<'verifier' | 'state' | 'nonce' | 'to', string>;
   const tokens = await oidc
-    .authorizationCodeGrant(await configuration(), url, {
+    .authorizationCodeGrant(await discover(), url, {
       pkceCodeVerifier: verifier,
       expectedState: state,
       expectedNonce: nonce,
       idTokenExpected: true,
     })
     .catch((error: unknown) => {
-      log.warn({ err: (error as Error).message }, 'The identity provider sent a response that does not verify');
+      log().warn({ err: (error as Error).message }, 'The identity provider sent a response that does not verify');
       throw new Refusal(403, 'The identity provider did not let you in, or what it sent does not hold.');
     });
   const claims = Claims.safeParse(tokens.claims());

@@ -3,7 +3,7 @@ import { Secret, TOTP } from 'otpauth';
 import { inTransaction } from '../database/connect';
 import { table } from '../database/tables';
 import { useCodeStep } from '../queries/people';
-import { Refusal } from '../refusal';
+import { Refusal } from '../base/refusal';
 import { accountNumbered } from './accounts';
 import { givePass, usePass } from './passes';
 import { hashOf } from './secrets';

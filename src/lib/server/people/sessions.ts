@@ -3,14 +3,14 @@ import { newId } from '../../core/base/ids';
 import type { Person } from '../../core/people/roles';
 import { plainRows, table } from '../database/tables';
 import { sessionOf } from '../queries/people';
-import { notFound } from '../refusal';
+import { notFound } from '../base/refusal';
 import { hashOf, isSecret, newSecret } from './secrets';
+import { configuration } from '../base/server';
 
 const MINUTE = 60_000;
-const minutes = (name: string, preset: number) => (Number(process.env[name]) || preset) * MINUTE;
 /** A session ends when nothing was asked for so long, and after so long at the latest, in milliseconds. */
-const idle = () => minutes('PLUM_SESSION_IDLE', 8 * 60);
-const longest = () => minutes('PLUM_SESSION_LONGEST', 7 * 24 * 60);
+const idle = () => configuration().sessionIdle;
+const longest = () => configuration().sessionLongest;
 /** How long after a sign-in, or after the password was given again, what matters most may be changed. */
 const FRESH = 15 * MINUTE;
 

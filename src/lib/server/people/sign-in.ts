@@ -1,5 +1,5 @@
-import { log } from '../log';
-import { Refusal } from '../refusal';
+import { log } from '../base/log';
+import { Refusal } from '../base/refusal';
 import { accountNumbered, accountRow, type AccountRow } from './accounts';
 import { noteActivity } from './activity';
 import { givePass, lookAtPass, usePass } from './passes';
@@ -47,7 +47,7 @@ export async function withPassword(email: string, password: string, from: From):
   const device = account && (await isKnownDevice(account.id, from.device)) ? from.device : undefined;
   await throttlePassword(named, from.address, device);
   if (!(await passwordFits(account?.password, password)) || !account || account.closed) {
-    log.warn({ address: from.address, account: account?.id }, 'A sign-in was refused');
+    log().warn({ address: from.address, account: account?.id }, 'A sign-in was refused');
     throw new Refusal(403, REFUSED);
   }
   if (account.codeSecret !== null) return { second: await givePass('second', { accountId: account.id }) };
@@ -63,7 +63,7 @@ export async function withCode(pass: string, code: string, from: From): Promise<
   await throttle('account', `code of ${begun.accountId}`);
   const account = await accountNumbered(begun.accountId);
   if (account.closed || !(await codeFits(account.id, code))) {
-    log.warn({ address: from.address, account: account.id }, 'A code was refused');
+    log().warn({ address: from.address, account: account.id }, 'A code was refused');
     throw new Refusal(403, 'This code does not fit, or was used already.');
   }
   // Only one of two that come at once.

@@ -1,5 +1,5 @@
 import { countTry, deleteAttempts, slowTry } from '../queries/people';
-import { Refusal } from '../refusal';
+import { Refusal } from '../base/refusal';
 import { hashOf } from './secrets';
 
 /** Milliseconds in which tries are counted. */

@@ -4,7 +4,7 @@ import type { Person } from '../../core/people/roles';
 import { fromJson } from '../database/connect';
 import { plainRows, table } from '../database/tables';
 import { apiTokenOf } from '../queries/people';
-import { notFound, Refusal } from '../refusal';
+import { notFound, Refusal } from '../base/refusal';
 import { hashOf, isSecret, newSecret } from './secrets';
 
 /** Before every token, so that one that got into a file by mistake is found there. */

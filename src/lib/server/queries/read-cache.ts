@@ -3,6 +3,7 @@ import { follow, followAnew, followed, isFollowed, type Went } from './following
 import { clearColumns } from './tables';
 import type { ModelIndex } from '../../core/model/model-index';
 import type { ContentRecord } from '../../core/schema/record';
+import { perServer } from '../base/server';
 
 /**
  * What the database has said, as far as nothing of it was written since: what answers an address, and records as visitors
@@ -32,24 +33,30 @@ export interface ReadCache {
 const EVERY: ReadonlySet<string> = new Set();
 type ById = Map<number, ContentRecord | undefined>;
 
-const results = new LRUCache<string, NonNullable<unknown>>({ max: MOST });
-let lasting = new Map<string, unknown>();
-let loaded = new Map<ModelIndex, Map<ReadonlySet<string>, ById>>();
-
-function clear(): void {
-  results.clear();
-  [lasting, loaded] = [new Map(), new Map()];
+interface Cached {
+  results: LRUCache<string, NonNullable<unknown>>;
+  lasting: Map<string, unknown>;
+  loaded: Map<ModelIndex, Map<ReadonlySet<string>, ById>>;
 }
 
-follow((went: Went) => {
-  if (went === 'everything') return clear();
-  results.clear();
-  for (const byRelations of loaded.values())
-    for (const records of byRelations.values()) for (const { id } of went) records.delete(id);
+const cached = perServer((): Cached => {
+  const own: Cached = { results: new LRUCache({ max: MOST }), lasting: new Map(), loaded: new Map() };
+  follow((went: Went) => {
+    if (went === 'everything') return clear(own);
+    own.results.clear();
+    for (const byRelations of own.loaded.values())
+      for (const records of byRelations.values()) for (const { id } of went) records.delete(id);
+  });
+  return own;
 });
 
+function clear(own: Cached): void {
+  own.results.clear();
+  [own.lasting, own.loaded] = [new Map(), new Map()];
+}
+
 /** Gone when the model is another one. */
-function recordsOf(model: ModelIndex, relations: ReadonlySet<string>): ById {
+function recordsOf({ loaded }: Cached, model: ModelIndex, relations: ReadonlySet<string>): ById {
   let byRelations = loaded.get(model);
   if (!byRelations) loaded.set(model, (byRelations = new Map<ReadonlySet<string>, ById>()));
   let records = byRelations.get(relations);
@@ -63,24 +70,25 @@ function recordsOf(model: ModelIndex, relations: ReadonlySet<string>): ById {
 
 /** What is kept as of now. Answers put into it later than the next change are let go. */
 export async function currentCache(): Promise<ReadCache> {
+  const own = cached();
   const version = await followed();
   /** Whether nothing was written since, as far as that is known here. */
   const holds = () => isFollowed(version);
   return {
     version,
     get(key) {
-      return lasting.get(key) ?? results.get(key);
+      return own.lasting.get(key) ?? own.results.get(key);
     },
     put(key, answer, lasts) {
       if (!holds()) return;
       if (lasts) {
-        lasting.set(key, answer);
+        own.lasting.set(key, answer);
         return;
       }
-      results.set(key, answer);
+      own.results.set(key, answer);
     },
     records(model, relations = EVERY) {
-      const records = recordsOf(model, relations);
+      const records = recordsOf(own, model, relations);
       return {
         has: (id) => records.has(id),
         get: (id) => records.get(id),
@@ -92,7 +100,7 @@ export async function currentCache(): Promise<ReadCache> {
 
 /** Forgets what is kept here. */
 export function clearReadCache(): void {
-  clear();
+  clear(cached());
   followAnew();
 }
 

@@ -20,16 +20,15 @@ import {
   wordsOfRecords,
   wordsOfStep,
 } from './columns';
-import { Refusal } from '../refusal';
+import { Refusal } from '../base/refusal';
 import { termsOfRecords } from './record-parts';
+import { configuration, perServer } from '../base/server';
 
 /**
  * The records of this process' site in columns, as far as lists have asked for them. They are filled from the database and
  * kept right by what it notes of changes, whichever process made these; see `inTransaction`.
  */
-interface Held {
-  /** The address of the database. */
-  of: string;
+interface Columns {
   counters: Counters;
   version: number;
   tables: Map<string, { table: Table; used: number }>;
@@ -37,18 +36,32 @@ interface Held {
   at: number;
   /** Counts up when all tables are let go. */
   anew: number;
+  /** Ends once whatever changes them now is done. */
+  work: Promise<void>;
+  /** What is being laid out, so that nobody does it twice. */
+  layingOut: Map<string, Promise<void>>;
 }
 
-let times = 0;
-const nothing = (): Held => ({ of: '', counters: new Map(), version: -1, tables: new Map(), at: 0, anew: ++times });
-let held = nothing();
-let work: Promise<void> = Promise.resolve();
+const nothing = (): Pick<Columns, 'counters' | 'version' | 'tables' | 'at'> => ({
+  ...{ counters: new Map(), version: -1, tables: new Map(), at: 0 },
+});
+const columnsHere = perServer((): Columns => ({
+  ...nothing(),
+  anew: 1,
+  work: Promise.resolve(),
+  layingOut: new Map(),
+}));
+
+function letGo(own: Columns): void {
+  Object.assign(own, nothing());
+  own.anew++;
+}
 
 /** Changes are noted for an hour; who has not looked for half of that begins anew. */
 const TOO_LATE = 30 * 60_000;
 
 /** Bytes that columns may take in a process, as far as that can be told; what was not used longest goes first. */
-const most = (): number => Number(process.env.PLUM_COLUMNS ?? 1024) * 1_000_000;
+const most = (): number => configuration().columnBytes;
 /** What was used within so many milliseconds stays. */
 const IN_USE = 60_000;
 
@@ -66,7 +79,8 @@ export interface TablesView extends Tables {
 const ON_ITS_WAY = 1000;
 
 function isFresh(version: string | undefined): boolean {
-  if (version === undefined || held.of !== process.env.PLUM_DATABASE) return false;
+  if (version === undefined) return false;
+  const held = columnsHere();
   const asked = Number(version);
   const now = performance.now();
   // Nothing was written since, so that nothing noted since then is missed either.
@@ -86,7 +100,7 @@ export function tablesView(): TablesView {
       return wanted.size > 0;
     },
     table(typeId) {
-      const known = held.tables.get(typeId);
+      const known = columnsHere().tables.get(typeId);
       if (known) known.used = performance.now();
       else wanted.set(typeId, wanted.get(typeId) ?? new Set());
       return known?.table;
@@ -137,24 +151,22 @@ export const fromRecords = <T>(
 /** Brings what is held up to the last write; gives a number that is another one whenever all of it was let go. */
 export async function bringUp(): Promise<number> {
   await tablesView().fill();
-  return held.anew;
+  return columnsHere().anew;
 }
 
 /** Forgets all columns. */
-export function clearColumns(): void {
-  held = nothing();
-}
+export const clearColumns = (): void => letGo(columnsHere());
 
 /** One after the other: whatever changes what is held. */
-const inTurn = (body: () => Promise<void>): Promise<void> => (work = work.catch(() => undefined).then(body));
-
-/** What is being laid out, so that nobody does it twice. */
-const layingOut = new Map<string, Promise<void>>();
+function inTurn(body: () => Promise<void>): Promise<void> {
+  const own = columnsHere();
+  return (own.work = own.work.catch(() => undefined).then(body));
+}
 
 function once(key: string, body: () => Promise<void>): Promise<void> {
-  const name = `${process.env.PLUM_DATABASE} ${key}`;
-  let known = layingOut.get(name);
-  if (!known) layingOut.set(name, (known = body().finally(() => layingOut.delete(name))));
+  const { layingOut } = columnsHere();
+  let known = layingOut.get(key);
+  if (!known) layingOut.set(key, (known = body().finally(() => layingOut.delete(key))));
   return known;
 }
 
@@ -167,6 +179,7 @@ const LANES = 2;
  * is put into it at the end, before anybody reads it.
  */
 async function layOut(typeId: string, columns: readonly string[]): Promise<void> {
+  const held = columnsHere();
   if (!held.tables.has(typeId)) await once(typeId, () => layOutTable(typeId));
   const table = held.tables.get(typeId)?.table;
   if (!table) return;
@@ -193,7 +206,7 @@ async function layOutTable(typeId: string): Promise<void> {
     // What asked for it asks again.
     if (ids === 'everything') return;
     for (let i = 0; i < ids.length; i += 1000) await takeInto(table, ids.slice(i, i + 1000));
-    held.tables.set(typeId, { table, used: performance.now() });
+    columnsHere().tables.set(typeId, { table, used: performance.now() });
   });
 }
 
@@ -204,7 +217,7 @@ async function layOutColumn(table: Table, aspect: Aspect, step: string): Promise
   }));
   await inTurn(async () => {
     const ids = await changedSince(from);
-    if (ids === 'everything' || held.tables.get(table.typeId)?.table !== table) return;
+    if (ids === 'everything' || columnsHere().tables.get(table.typeId)?.table !== table) return;
     for (let i = 0; i < ids.length; i += 1000) {
       const own = ids.slice(i, i + 1000).filter((id) => table.rowOf(id) !== undefined);
       const cells = await cellsFor([step], own);
@@ -217,16 +230,16 @@ async function layOutColumn(table: Table, aspect: Aspect, step: string): Promise
 
 /** Takes in everything that was written since columns were last brought up. */
 async function catchUp(): Promise<void> {
-  const of = process.env.PLUM_DATABASE ?? '';
+  const held = columnsHere();
   const now = performance.now();
-  if (held.of !== of || now - held.at > TOO_LATE) held = { ...nothing(), of };
+  if (now - held.at > TOO_LATE) letGo(held);
   const counters = await countersNow();
-  if ([...held.counters].some(([shard, n]) => (counters.get(shard) ?? 0) < n)) held = { ...nothing(), of };
+  if ([...held.counters].some(([shard, n]) => (counters.get(shard) ?? 0) < n)) letGo(held);
   if (held.tables.size) {
     const ids = await changedSince(held.counters);
     if (ids === 'everything') {
       held.tables.clear();
-      held.anew = ++times;
+      held.anew++;
     } else for (let i = 0; i < ids.length; i += 1000) await takeIn(ids.slice(i, i + 1000));
   }
   held.counters = counters;
@@ -235,6 +248,7 @@ async function catchUp(): Promise<void> {
 }
 
 async function takeIn(ids: number[]): Promise<void> {
+  const held = columnsHere();
   for (const [typeId, { table }] of held.tables)
     // Rows whose record is gone take room for nothing.
     if (table.wasted > 1000 + table.size / 2) held.tables.delete(typeId);
@@ -344,6 +358,7 @@ async function columnFrom(table: Table, aspect: Aspect, step: string): Promise<C
 
 /** Lets go what was not used for long, while there is more than may be. */
 function makeRoom(): void {
+  const held = columnsHere();
   const all = [...held.tables].sort(([, a], [, b]) => a.used - b.used);
   let bytes = all.reduce((sum, [, { table }]) => sum + table.bytes(), 0);
   const now = performance.now();

@@ -4,7 +4,7 @@ import { problem } from '../../core/base/result';
 import { slugOf } from '../../core/base/text';
 import { inTransaction } from '../database/connect';
 import { table } from '../database/tables';
-import { notFound, Refusal, type Guard } from '../refusal';
+import { notFound, Refusal, type Guard } from '../base/refusal';
 import { cleanHtml } from './html';
 import { idsThere, takeAuthorOff } from '../queries/records';
 import { noteFormerSlug } from '../queries/redirects';

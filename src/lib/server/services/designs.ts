@@ -3,17 +3,19 @@ import { DesignSchema, type Design } from '../../core/releases/design';
 import { BUILT_IN } from '../../core/theme/theme';
 import { fromJson } from '../database/connect';
 import { designOf } from '../queries/releases';
-import { notFound } from '../refusal';
+import { notFound } from '../base/refusal';
+import { perServer } from '../base/server';
 
 /** What visitors see before anything is released. */
 export const NOTHING: Design = { templates: [], rules: [], menus: [], theme: BUILT_IN, types: [], taxonomies: [] };
 
 /** Releases do not change, so that each is read once. */
-const known = new Map<number, Design>();
+const designs = perServer(() => new Map<number, Design>());
 
 /** The design of a release; 0 is the one before any. */
 export async function readRelease(id: number, transaction?: Transaction): Promise<Design> {
   if (!id) return NOTHING;
+  const known = designs();
   const kept = known.get(id);
   if (kept) return kept;
   const found = await designOf(id, transaction);
@@ -27,4 +29,4 @@ export async function readRelease(id: number, transaction?: Transaction): Promis
 }
 
 /** Forgets what was read: releases have been written in another form. */
-export const clearReleases = (): void => known.clear();
+export const clearReleases = (): void => designs().clear();

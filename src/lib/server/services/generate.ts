@@ -6,7 +6,7 @@ import { inventValue } from '../../core/model/kinds/rows';
 import { dayNumber, localDay } from '../../core/base/write';
 import type { Field } from '../../core/model/model';
 import { inTransaction } from '../database/connect';
-import { notFound, Refusal } from '../refusal';
+import { notFound, Refusal } from '../base/refusal';
 import { leadsOf, relationOf } from '../../core/model/field';
 import { otherSide } from './links';
 import { readModel } from './model';

@@ -3,7 +3,7 @@ import { subFieldsOf } from '../../core/model/field';
 import sanitizeHtml from 'sanitize-html';
 import { attributesFor, embedFrom, embedOf, mayEmbed, reduced, type PlayerHost } from '../../core/model/kinds/player';
 import { kindOf, type Field } from '../../core/model/model';
-import { Refusal } from '../refusal';
+import { Refusal } from '../base/refusal';
 
 /** What rich text may hold. Everything else goes; its text stays. */
 const rich = (hosts: readonly PlayerHost[]): sanitizeHtml.IOptions => ({

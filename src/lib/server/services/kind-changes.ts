@@ -5,7 +5,7 @@ import { parseContentType, kindOf, type Field } from '../../core/model/model';
 import type { ContentType } from '../../core/schema/model';
 import { isList, leadsOf } from '../../core/model/field';
 import { problem } from '../../core/base/result';
-import { notFound, Refusal } from '../refusal';
+import { notFound, Refusal } from '../base/refusal';
 import { convertValue } from '../../core/content/convert';
 import { readModel } from './model';
 import { reindex, writeUnique } from './record-parts';

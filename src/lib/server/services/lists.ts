@@ -16,7 +16,7 @@ import { listed } from '../queries/sql';
 import { fromColumns } from '../queries/tables';
 import { batchPool, drawComplete } from '../queries/pool';
 import { loadRecords } from '../queries/load';
-import { notFound, Refusal } from '../refusal';
+import { notFound, Refusal } from '../base/refusal';
 import { readModel } from './model';
 
 /** Records that a loop's settings yield, evaluated by the database as the site does. */

@@ -23,7 +23,7 @@ import {
 } from '../queries/media';
 import { placesOfMedia } from '../queries/record-parts';
 import { modelMoved } from '../queries/site';
-import { notFound, Refusal, type Guard } from '../refusal';
+import { notFound, Refusal, type Guard } from '../base/refusal';
 import { cleanSvg } from './html';
 import { megabytes, receive } from '../files/local';
 import { files } from '../files/store';

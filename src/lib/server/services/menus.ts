@@ -4,7 +4,7 @@ import type { ModelIndex } from '../../core/model/model-index';
 import { problem, type Problem } from '../../core/base/result';
 import { inTransaction } from '../database/connect';
 import { table } from '../database/tables';
-import { notFound, Refusal } from '../refusal';
+import { notFound, Refusal } from '../base/refusal';
 import { idsThere } from '../queries/records';
 import { modelMoved } from '../queries/site';
 import { readModel } from './model';

@@ -21,8 +21,9 @@ import { NamedRuleSchema, type NamedRule } from '../../core/schema/named-rule';
 import { fromJson, inTransaction } from '../database/connect';
 import { plainRows, table } from '../database/tables';
 import { lockSite, modelMoved, modelVersion } from '../queries/site';
-import { type Guard } from '../refusal';
+import { type Guard } from '../base/refusal';
 import { readRelease } from './designs';
+import { perServer } from '../base/server';
 
 /** The models that stand over the records, at one version. */
 export interface Models {
@@ -37,7 +38,7 @@ export interface Models {
   terms: Term[];
 }
 
-let cached: Models | undefined;
+const cache = perServer((): { models?: Models } => ({}));
 
 /**
  * The model as it stands: site, types, taxonomies, terms, authors and rules by name. Read again only when its
@@ -52,7 +53,8 @@ export const keptType = async (id: string, transaction?: Transaction): Promise<C
 /** The model as it stands with all that is beside it. */
 export async function readModels(transaction?: Transaction): Promise<Models> {
   const { version, shown } = await modelVersion(transaction);
-  if (cached?.version === version) return cached;
+  const cached = cache();
+  if (cached.models?.version === version) return cached.models;
   const [design, { draft, terms }] = await Promise.all([readRelease(shown, transaction), readDraft(transaction)]);
   const { types: seen, taxonomies } = underDesign(draft, design, terms);
   const kept = keptTypes(draft.types, seen);
@@ -64,7 +66,7 @@ export async function readModels(transaction?: Transaction): Promise<Models> {
     terms,
   };
   // What a transaction sees is not yet true for anybody else.
-  if (!transaction) cached = models;
+  if (!transaction) cached.models = models;
   return models;
 }
 

@@ -16,7 +16,7 @@ import { parseContentType } from '../../core/model/model';
 import type { Field } from '../../core/model/model';
 import type { ContentType } from '../../core/schema/model';
 import { lockRows, readRows, writeValues } from '../queries/records';
-import { notFound, Refusal } from '../refusal';
+import { notFound, Refusal } from '../base/refusal';
 import { eachBatch } from './kind-changes';
 import { readModel } from './model';
 import { readTemplates } from './templates';

@@ -9,7 +9,7 @@ import type { Field } from '../../core/model/model';
 import type { ModelIndex } from '../../core/model/model-index';
 import { problem, problemsOf, type Problem } from '../../core/base/result';
 import { compiledPattern, takenFirstParts } from '../../core/addresses/patterns';
-import { notFound, Refusal } from '../refusal';
+import { notFound, Refusal } from '../base/refusal';
 import { cleanValue } from './html';
 import { linked } from './links';
 import { readModel } from './model';

@@ -8,7 +8,7 @@ import type { ContentType } from '../../core/schema/model';
 import type { Field } from '../../core/model/model';
 import { withoutRefs } from '../../core/model/kinds/rows';
 import { inTransaction } from '../database/connect';
-import { notFound, Refusal } from '../refusal';
+import { notFound, Refusal } from '../base/refusal';
 import { readModel, readModels } from './model';
 import { reindex, writeIndex, writeMentions, writeUnique } from './record-parts';
 import { beginRemoval, restore, sweep } from './removal';

@@ -7,7 +7,7 @@ import { lacking, wrongTerms } from './record-checks';
 import { z } from 'zod';
 import { type Problem } from '../../core/base/result';
 import { inTransaction } from '../database/connect';
-import { Refusal } from '../refusal';
+import { Refusal } from '../base/refusal';
 import { readModel } from './model';
 import { writeIndex } from './record-parts';
 import { beginRemoval, sweep } from './removal';

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { problem, type Problem } from '../../core/base/result';
 import { inTransaction } from '../database/connect';
 import { lockRedirects, removeRedirect, searchRedirects, writeRedirects, type Redirect } from '../queries/redirects';
-import { notFound, Refusal } from '../refusal';
+import { notFound, Refusal } from '../base/refusal';
 
 const MOST = 100_000;
 

@@ -8,7 +8,7 @@ import { besideOf, modelDesign, underDesign, type Design } from '../../core/rele
 import type { ModelIndex } from '../../core/model/model-index';
 import { fromJson, inTransaction } from '../database/connect';
 import { table } from '../database/tables';
-import { notFound, Refusal } from '../refusal';
+import { notFound, Refusal } from '../base/refusal';
 import { readRelease } from './designs';
 import { taxonomyBase } from '../../core/base/reserved';
 import { clearFields, FIELD_PARTS } from '../queries/record-parts';

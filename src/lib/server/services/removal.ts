@@ -14,7 +14,7 @@ import {
   type RowsOf,
 } from '../queries/removals';
 import { clearRecords } from '../queries/record-parts';
-import { notFound, Refusal } from '../refusal';
+import { notFound, Refusal } from '../base/refusal';
 
 /** Rows to be taken out of a table, and kept so that they can be put back. */
 export interface Sweep extends RowsOf {

@@ -7,7 +7,7 @@ import type { Group, Rule } from '../../core/schema/rule';
 import { problem } from '../../core/base/result';
 import { inTransaction } from '../database/connect';
 import { table } from '../database/tables';
-import { notFound, Refusal } from '../refusal';
+import { notFound, Refusal } from '../base/refusal';
 import { modelMoved } from '../queries/site';
 import { readModel } from './model';
 import { beginRemoval, sweep } from './removal';

@@ -1,7 +1,10 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { z } from 'zod';
 import { deleteShare, insertShare, shareExpires, sharesHolding } from '../queries/shares';
-import { notFound } from '../refusal';
+import { notFound } from '../base/refusal';
+
+/** Holds the token of a link by which somebody sees the draft. */
+export const DRAFT_COOKIE = 'plum_draft';
 
 /** A link by which somebody without an account sees the draft, until it expires. */
 export interface ShareLink {

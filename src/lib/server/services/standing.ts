@@ -11,7 +11,7 @@ import {
   standingOf,
 } from '../queries/own';
 import { placesOfMedia } from '../queries/record-parts';
-import { notFound, Refusal } from '../refusal';
+import { notFound, Refusal } from '../base/refusal';
 import { readModel } from './model';
 
 /** Whose a record is, and whether it waits to be published. */

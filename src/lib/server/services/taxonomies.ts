@@ -7,7 +7,7 @@ import { RESERVED, taxonomyBase } from '../../core/base/reserved';
 import { slugOf } from '../../core/base/text';
 import { inTransaction } from '../database/connect';
 import { table } from '../database/tables';
-import { notFound, Refusal, type Guard } from '../refusal';
+import { notFound, Refusal, type Guard } from '../base/refusal';
 import { clearTerm, fileAlsoUnder, recordsUnder } from '../queries/record-parts';
 import { idsThere } from '../queries/records';
 import { noteFormerSlug } from '../queries/redirects';

@@ -17,7 +17,7 @@ import { fromJson, inTransaction } from '../database/connect';
 import { writeOrder as putInOrder } from '../queries/design';
 import { beginRemoval, sweep } from './removal';
 import { plainRows, table } from '../database/tables';
-import { notFound, Refusal } from '../refusal';
+import { notFound, Refusal } from '../base/refusal';
 import { readModel } from './model';
 import { noteVersion } from './versions';
 
@@ -69,10 +69,10 @@ export const partsAmong = (templates: readonly Template[]): PartFinder => {
   return (id) => parts.get(id);
 };
 
-export const readParts = async (): Promise<Template[]> =>
-  plainRows<Template>(await table('templates').findAll({ where: { purpose: 'part' }, order: [['order', 'ASC']] })).map(
-    toTemplate,
-  );
+export const readParts = async (transaction?: Transaction): Promise<Template[]> =>
+  plainRows<Template>(
+    await table('templates').findAll({ where: { purpose: 'part' }, order: [['order', 'ASC']], transaction }),
+  ).map(toTemplate);
 
 /**
  * Creates a template for one content type or for the archives that `serves` names, or a part or frame that need none: with the given tree, with one that a
@@ -201,11 +201,14 @@ export async function editTemplate(
           : clash(merged.problems);
       if (name && name.from !== before.name)
         throw clash([problem('name', `It is called “${before.name}” by now.`, 'Look at both states, and choose.')]);
-      const { template, looseEnds, misfits } = await check({
-        ...before,
-        tree: merged.value,
-        name: name?.to ?? before.name,
-      });
+      const { template, looseEnds, misfits } = await check(
+        {
+          ...before,
+          tree: merged.value,
+          name: name?.to ?? before.name,
+        },
+        transaction,
+      );
       refuseMisfits(misfits.filter((end) => !stoodBefore(before.tree, template.tree, end)));
       const saved = { tree: template.tree, name: template.name, version: before.version + 1 };
       await row.update(saved, { transaction });
@@ -348,7 +351,10 @@ function refuseMisfits(misfits: LooseEnd[]): void {
  * Parses a template, and finds the values in slots that do not take them. A binding whose field is gone is told as a
  * loose end only, since nothing of the designer's work may be lost by it.
  */
-async function check(input: unknown): Promise<{
+async function check(
+  input: unknown,
+  transaction?: Transaction,
+): Promise<{
   template: Template;
   looseEnds: LooseEnd[];
   misfits: LooseEnd[];
@@ -358,14 +364,14 @@ async function check(input: unknown): Promise<{
   const parsed = parseTemplate(input);
   if (!parsed.ok) throw new Refusal(422, 'The template cannot be read.', parsed.problems);
   const template = parsed.value;
-  const model = await readModel();
+  const model = await readModel(transaction);
   if (!template.serves.length && (template.purpose === 'record' || template.purpose === 'archive'))
     throw new Refusal(422, 'The template serves nothing.', [problem('serves', 'A template says what it is for.')]);
   const wrong = [
     ...targetProblems(template.serves, template.purpose, model, 'serves'),
     ...targetProblems(template.except ?? [], template.purpose, model, 'except'),
   ];
-  const others = (await readParts()).filter((part) => part.id !== template.id);
+  const others = (await readParts(transaction)).filter((part) => part.id !== template.id);
   const parts = partsAmong([...others, template]);
   const { looseEnds } = compileTree(template.tree, scopesOf(template, model), model, { parts, id: template.id });
   const misfits = looseEnds.filter((end) =>

@@ -5,7 +5,7 @@ import { BUILT_IN, completeTheme } from '../../core/theme/theme';
 import { ThemeSchema, type Theme } from '../../core/schema/theme';
 import { fromJson, inTransaction } from '../database/connect';
 import { table } from '../database/tables';
-import { Refusal } from '../refusal';
+import { Refusal } from '../base/refusal';
 import { readTemplates } from './templates';
 
 export interface KeptTheme {

@@ -3,7 +3,7 @@ import { countsByStatus } from '../queries/counts';
 import type { Path } from '../../core/schema/path';
 import { pathsOf } from '../../core/rules/walk';
 import { usesOf } from '../../core/templates/tree';
-import { notFound } from '../refusal';
+import { notFound } from '../base/refusal';
 import { relationOf } from '../../core/model/field';
 import { otherSide } from './links';
 import { readModel } from './model';

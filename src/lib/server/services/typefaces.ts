@@ -4,7 +4,7 @@ import { create } from 'fontkitten';
 import { piecesOf, pointsOf, rangeOf } from '../../core/theme/ranges';
 import type { Theme, Typeface } from '../../core/schema/theme';
 import { mediaWithHash, storedMedia } from '../queries/media';
-import { notFound, Refusal } from '../refusal';
+import { notFound, Refusal } from '../base/refusal';
 import { files } from '../files/store';
 
 const require = createRequire(import.meta.url);

@@ -17,7 +17,7 @@ import { RESERVED } from '../../core/base/reserved';
 import { compiledPattern, patternOf, patternProblems, takenFirstParts } from '../../core/addresses/patterns';
 import { inTransaction } from '../database/connect';
 import { table } from '../database/tables';
-import { notFound, Refusal, type Guard } from '../refusal';
+import { notFound, Refusal, type Guard } from '../base/refusal';
 import { goingUnder } from './record-checks';
 import { readModel, readModels } from './model';
 import { removeRecords } from './record-removal';

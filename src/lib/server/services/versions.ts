@@ -2,7 +2,7 @@ import type { Transaction } from 'sequelize';
 import { TreeSchema, type Tree } from '../../core/schema/element';
 import { fromJson } from '../database/connect';
 import { plainRows, table } from '../database/tables';
-import { notFound } from '../refusal';
+import { notFound } from '../base/refusal';
 
 /** One state of a template that can be gone back to. */
 export interface VersionHead {

@@ -12,7 +12,7 @@ import { feedAt } from './outlets';
 import { answer } from './respond';
 import { sitePolicy } from './policy';
 import { etagOf, ifNew, locationOf, ownPath } from './send';
-import { keysHeader } from './shared-caches';
+import { keysHeader } from '../queries/shared-caches';
 import type { PageResponse, PageRequest } from './http-response';
 
 const PAGE = { 'content-type': 'text/html; charset=utf-8', vary: 'accept-encoding' };

@@ -3,6 +3,7 @@ import { promisify } from 'node:util';
 import { brotliCompress, constants, gzip } from 'node:zlib';
 import { LRUCache } from 'lru-cache';
 import { acceptsCoding } from './page-cache';
+import { perServer } from '../base/server';
 
 /** Texts that are worth it. Pages are compressed as they are kept (`page-cache.ts`); pictures and typefaces are compressed already. */
 const TEXT = /^(text\/(css|plain|xml)|application\/(atom\+xml|feed\+json|xml|ld\+json)|image\/svg\+xml)\b/;
@@ -18,7 +19,7 @@ const packers = {
 };
 
 /** What was compressed, by the hash of its content: each content once, whatever its address. */
-const compressed = new LRUCache<string, Promise<Buffer>>({ max: 500 });
+const compressedTexts = perServer(() => new LRUCache<string, Promise<Buffer>>({ max: 500 }));
 
 /**
  * The same answer, compressed as whoever asks takes it (RFC 9110, 12.5.3 and 8.4): style sheets, feeds, site maps and other texts that visitors get. Answers that
@@ -37,6 +38,7 @@ export async function compressText(request: Request, response: Response): Promis
   const text = Buffer.from(await response.arrayBuffer());
   if (!coding || text.length < LEAST) return new Response(text, { status: 200, headers: own });
   const key = `${coding} ${createHash('sha256').update(text).digest('base64url')}`;
+  const compressed = compressedTexts();
   let packed = compressed.get(key);
   if (!packed) compressed.set(key, (packed = packers[coding](text)));
   own.set('content-encoding', coding);

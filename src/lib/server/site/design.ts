@@ -20,6 +20,7 @@ import { readRelease } from '../services/designs';
 import { plainOf, readModels, type Models } from '../services/model';
 import { draftDesign } from '../services/releases';
 import { partsAmong } from '../services/templates';
+import { perServer } from '../base/server';
 
 /** A template compiled for drawing. */
 export interface Ready {
@@ -65,7 +66,8 @@ export type Which = 'released' | 'draft';
 
 /** Designs that were asked for last; old releases and drafts go. */
 const MOST_KEPT = 6;
-const kept = new Map<string, SiteDesign>();
+/** Designs by their keys, the one that was asked for longest ago first, with the models that they stand over. */
+const designs = perServer(() => new Map<string, { design: SiteDesign; models: Models }>());
 
 const hashOf = (text: string): string => createHash('sha256').update(text).digest('hex').slice(0, 10);
 
@@ -88,13 +90,11 @@ export async function siteDesign(which: Which): Promise<SiteDesign> {
 export async function releasedDesign(id: number): Promise<SiteDesign> {
   const models = await readModels();
   const key = `r${id}`;
-  const known = kept.get(key);
-  if (known && liveModels.get(known) === models) return used(key, known);
+  const known = cachedDesign(key, models);
+  if (known) return known;
   const [design, former] = await Promise.all([readRelease(id), formerAddresses()]);
   return remembered(key, () => makeDesign(key, id, modelUnder(models, design), design, former), models);
 }
-
-const liveModels = new WeakMap<SiteDesign, Models>();
 
 /** What visitors see of the model under a released design. */
 function modelUnder({ draft, terms, kept: types }: Models, design: Design): ModelIndex {
@@ -102,19 +102,25 @@ function modelUnder({ draft, terms, kept: types }: Models, design: Design): Mode
   return { ...model, beside: besideOf(model.types, types) };
 }
 
-const used = (key: string, design: SiteDesign): SiteDesign => {
-  kept.delete(key);
-  kept.set(key, design);
-  return design;
-};
+/** The design of a key, where it stands over these models; it counts as asked for then. */
+function cachedDesign(key: string, models: Models): SiteDesign | undefined {
+  const all = designs();
+  const cached = all.get(key);
+  if (cached?.models !== models) return undefined;
+  all.delete(key);
+  all.set(key, cached);
+  return cached.design;
+}
 
 function remembered(key: string, make: () => SiteDesign, models: Models): SiteDesign {
-  const known = kept.get(key);
-  const design = known && liveModels.get(known) === models ? known : make();
-  liveModels.set(design, models);
-  used(key, design);
-  const [oldest] = kept.keys();
-  if (kept.size > MOST_KEPT && oldest !== undefined) kept.delete(oldest);
+  const cached = cachedDesign(key, models);
+  if (cached) return cached;
+  const design = make();
+  const all = designs();
+  all.delete(key);
+  all.set(key, { design, models });
+  const [oldest] = all.keys();
+  if (all.size > MOST_KEPT && oldest !== undefined) all.delete(oldest);
   return design;
 }
 

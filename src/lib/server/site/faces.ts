@@ -4,6 +4,7 @@ import { pointsOf, rangeOf } from '../../core/theme/ranges';
 import { latinFilesOf } from '../../core/theme/typefaces';
 import type { Theme } from '../../core/schema/theme';
 import { cutOut } from '../services/typefaces';
+import { configuration, perServer } from '../base/server';
 
 const FACE = /@font-face\s*\{[^}]*\}\s*/g;
 const familyOf = (face: string): string => /font-family:\s*["']?([^;"']+)/.exec(face)?.[1]?.trim() ?? '';
@@ -53,7 +54,7 @@ export const rareSigns = (html: string): string => [...new Set(html.match(RARE) 
  * The key is what every process over one database has in common and nobody else knows.
  */
 function markOf(signs: string, rare: string): string {
-  const { password, pathname } = new URL(process.env.PLUM_DATABASE ?? 'mariadb://localhost/');
+  const { password, pathname } = new URL(configuration().database ?? 'mariadb://localhost/');
   return createHmac('sha256', password + pathname)
     .update(createHash('sha256').update(rare).digest())
     .update(signs)
@@ -70,7 +71,7 @@ export function addressForSigns(signs: string, rare: string): string | undefined
 
 /** Style sheets by their addresses; what was asked for last. */
 const MOST_MADE = 200;
-const made = new LRUCache<string, Promise<string>>({ max: MOST_MADE });
+const cutSheets = perServer(() => new LRUCache<string, Promise<string>>({ max: MOST_MADE }));
 
 /**
  * The style sheet at such an address: the faces of those signs, cut out of the files that have them. Undefined where the
@@ -86,11 +87,12 @@ export async function sheetForSigns(
   const { rare } = partedFaces(base);
   const signs = Buffer.from(written, 'base64url').toString();
   if (rareSigns(signs) !== signs || addressForSigns(signs, rare) !== `/styles/${file}`) return undefined;
-  let sheet = made.get(file);
+  const sheets = cutSheets();
+  let sheet = sheets.get(file);
   if (!sheet) {
     sheet = drawSheet(signs, rare, fileAt);
-    made.set(file, sheet);
-    sheet.catch(() => made.delete(file));
+    sheets.set(file, sheet);
+    sheet.catch(() => sheets.delete(file));
   }
   return sheet;
 }

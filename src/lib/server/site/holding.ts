@@ -9,16 +9,18 @@ import { freshVersion } from '../database/version';
 import { loadRecords } from '../queries/load';
 import { batchPool, drawComplete } from '../queries/pool';
 import { recordIdsAfter } from '../queries/records';
+import { perServer } from '../base/server';
 
 /** Records are asked in groups of so many. */
 const TOGETHER = 500;
 /** What was found is kept for a model until anything is written, or the day ends. */
-const keptFor = new WeakMap<ModelIndex, LRUCache<string, Promise<ReadonlySet<number>>>>();
+const cachedSets = perServer(() => new WeakMap<ModelIndex, LRUCache<string, Promise<ReadonlySet<number>>>>());
 
 /** The numbers of the records of a type for which the rule of a target holds, each of them asked. */
 export async function holdingRecords(target: Target & { on: 'rule' }, model: ModelIndex): Promise<ReadonlySet<number>> {
   const today = localDay(new Date(), model.site.timeZone);
-  const key = `${process.env.PLUM_DATABASE} ${await freshVersion()} ${today} ${ruleKey(target)}`;
+  const key = `${await freshVersion()} ${today} ${ruleKey(target)}`;
+  const keptFor = cachedSets();
   const kept = keptFor.get(model) ?? new LRUCache<string, Promise<ReadonlySet<number>>>({ max: 20 });
   keptFor.set(model, kept);
   const known = kept.get(key);

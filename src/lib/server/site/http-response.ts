@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { IncomingMessage, ServerResponse } from 'node:http';
-import { log } from '../log';
+import { log } from '../base/log';
 
 /** What a visitor asks for. */
 export interface PageRequest {
@@ -46,8 +46,8 @@ export function sendResponse(
     ...(length !== undefined && { 'content-length': length }),
   });
   response.end(request.method === 'HEAD' ? undefined : body);
-  if (log.isLevelEnabled('info'))
-    log.info(
+  if (log().isLevelEnabled('info'))
+    log().info(
       {
         ...{ requestId, method: request.method, path: request.url?.split('?')[0], status },
         ms: Math.round(performance.now() - from),

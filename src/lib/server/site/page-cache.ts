@@ -3,12 +3,13 @@ import { promisify } from 'node:util';
 import { LRUCache } from 'lru-cache';
 import { brotliCompress, constants, gzip } from 'node:zlib';
 import { localDay, startOfDay } from '../../core/base/write';
-import { DRAFT_COOKIE } from '../access';
+import { DRAFT_COOKIE } from '../services/shares';
 import { addressOfDependencies, noteDependencies, partsOf } from './page-dependencies';
 import { cacheRule } from './send';
 import { sendResponse, type PageRequest } from './http-response';
 import { follow, followed, followedKnown, isWrittenSince } from '../queries/following';
 import { keysOf, type Reads } from '../queries/reads';
+import { perServer } from '../base/server';
 
 /**
  * Pages as visitors got them, answered again without being drawn until anything that they are made from is written, or
@@ -30,8 +31,6 @@ interface CachedPage {
   packed?: { gzip: Buffer; br: Buffer } | 'soon';
 }
 
-/** Bytes of all that is kept. */
-const most = (): number => Number(process.env.PLUM_KEPT_PAGES ?? 64) * 1_000_000;
 /** So long after a day began it is the next one, however clocks are changed, in milliseconds. */
 const DAY_AND_HALF = 36 * 3_600_000;
 /** About what a key takes, with the name under it. */
@@ -46,39 +45,49 @@ const sizeOf = ({ length, packed, keys }: CachedPage): number =>
 const nameOf = (header: (name: string) => string | null | undefined, address: string): string =>
   ['host', 'x-forwarded-host', 'x-forwarded-proto'].map((name) => header(name) ?? '').join('\n') + `\n${address}`;
 
-/** The names of pages by what they are made from. */
-const madeFrom = new Map<string, Set<string>>();
-/** Room is made by `makeRoom`, since the operator says how much there is. */
-const pages = new LRUCache<string, CachedPage>({
-  maxSize: Number.MAX_SAFE_INTEGER,
-  sizeCalculation: sizeOf,
-  // A page that is put in its own place, packed, is made from the same.
-  noDisposeOnSet: true,
-  dispose({ keys }, name) {
-    for (const key of keys) {
-      const names = madeFrom.get(key);
-      names?.delete(name);
-      if (!names?.size) madeFrom.delete(key);
-    }
-  },
-});
-
-function makeRoom(): void {
-  while (pages.calculatedSize > most()) pages.pop();
+interface PageCache {
+  pages: LRUCache<string, CachedPage>;
+  /** The names of pages by what they are made from. */
+  madeFrom: Map<string, Set<string>>;
+  /** The day asked for last, in milliseconds since 1970: pages of a site have one, and it is asked for each of them. */
+  lastDay: Day;
+}
+interface Day {
+  timeZone: string;
+  from: number;
+  until: number;
 }
 
-follow((went) => {
-  if (went === 'everything') return clearPages();
-  for (const key of keysOf(went)) for (const name of madeFrom.get(key) ?? []) pages.delete(name);
+const pageCache = perServer(({ pageCacheBytes }): PageCache => {
+  const madeFrom = new Map<string, Set<string>>();
+  const pages = new LRUCache<string, CachedPage>({
+    // Of one byte no page is.
+    maxSize: Math.max(pageCacheBytes, 1),
+    sizeCalculation: sizeOf,
+    // A page that is put in its own place, packed, is made from the same.
+    noDisposeOnSet: true,
+    dispose({ keys }, name) {
+      for (const key of keys) {
+        const names = madeFrom.get(key);
+        names?.delete(name);
+        if (!names?.size) madeFrom.delete(key);
+      }
+    },
+  });
+  follow((went) => {
+    if (went === 'everything') return pages.clear();
+    for (const key of keysOf(went)) for (const name of madeFrom.get(key) ?? []) pages.delete(name);
+  });
+  return { pages, madeFrom, lastDay: { timeZone: '', from: 0, until: 0 } };
 });
 
-/** The day that an instant lies in, in milliseconds since 1970: pages of a site have one, and it is asked for each of them. */
-let lastDay = { timeZone: '', from: 0, until: 0 };
-function dayAt(now: number, timeZone: string): typeof lastDay {
+/** The day that an instant lies in. */
+function dayAt(cache: PageCache, now: number, timeZone: string): Day {
+  const { lastDay } = cache;
   if (lastDay.timeZone === timeZone && now >= lastDay.from && now < lastDay.until) return lastDay;
   const from = startOfDay(localDay(new Date(now), timeZone), timeZone).getTime();
   const until = startOfDay(localDay(new Date(from + DAY_AND_HALF), timeZone), timeZone).getTime();
-  return (lastDay = { timeZone, from, until });
+  return (cache.lastDay = { timeZone, from, until });
 }
 
 /** A page that was drawn, for whoever asks for it next. */
@@ -106,16 +115,19 @@ export function cachePage(
   // With the page itself, so that no address is taken for another by what its path listened to before something was written.
   noteDependencies(partsOf(address).path, hears);
   const name = nameOf(header, addressOfDependencies(address));
-  const { from, until } = dayAt(Date.now(), timeZone);
+  const cache = pageCache();
+  const { pages, madeFrom } = cache;
+  const { from, until } = dayAt(cache, Date.now(), timeZone);
   const page: CachedPage = { keys, headers, etag, plain: html, length: Buffer.byteLength(html), from, until };
   pages.delete(name);
   pages.set(name, page);
+  // One that is larger than all may be is not kept.
+  if (!pages.has(name)) return;
   for (const key of keys) {
     const names = madeFrom.get(key);
     if (names) names.add(name);
     else madeFrom.set(key, new Set([name]));
   }
-  makeRoom();
 }
 
 const packGzip = promisify(gzip);
@@ -128,9 +140,9 @@ async function pack(name: string, page: CachedPage): Promise<void> {
     packGzip(page.plain, { level: 6 }),
     packBrotli(page.plain, { params: { [constants.BROTLI_PARAM_QUALITY]: 5 } }),
   ]);
+  const { pages } = pageCache();
   if (pages.peek(name) !== page) return;
   pages.set(name, { ...page, packed: { gzip: small, br: smaller } });
-  makeRoom();
 }
 
 /** Which packing whoever asks takes: the first of ours that is not refused (RFC 9110, 12.5.3). */
@@ -179,6 +191,7 @@ function send(request: IncomingMessage, response: ServerResponse, name: string, 
 export function answerFromCache(request: IncomingMessage, response: ServerResponse): boolean | Promise<boolean> {
   const { method, url, headers } = request;
   if ((method !== 'GET' && method !== 'HEAD') || !url || url.length > LONGEST) return false;
+  const { pages } = pageCache();
   const name = nameOf((header) => headers[header] as string | undefined, addressOfDependencies(url));
   if (!pages.has(name) || headers.cookie?.includes(DRAFT_COOKIE)) return false;
   /** Once everything that was written has taken the pages that were made from it. */
@@ -193,6 +206,4 @@ export function answerFromCache(request: IncomingMessage, response: ServerRespon
 }
 
 /** Forgets everything that is kept. */
-export function clearPages(): void {
-  pages.clear();
-}
+export const clearPages = (): void => pageCache().pages.clear();

@@ -1,5 +1,6 @@
 import { LRUCache } from 'lru-cache';
 import { questionOf, readQuestion } from '../../core/loops/visitors';
+import { perServer } from '../base/server';
 
 /** What stands in the question of an address beyond this is not read. */
 const MOST_ASKED = 200;
@@ -13,10 +14,11 @@ export function partsOf(address: string): { path: string; given: [string, string
 }
 
 /** The names in questions that pages listen to, by their paths. */
-const heard = new LRUCache<string, ReadonlySet<string>>({ max: 20_000 });
+const dependencies = perServer(() => new LRUCache<string, ReadonlySet<string>>({ max: 20_000 }));
 
 /** Notes what the page at a path listens to, when it is kept. */
-export const noteDependencies = (path: string, names: ReadonlySet<string>): void => void heard.set(path, names);
+export const noteDependencies = (path: string, names: ReadonlySet<string>): void =>
+  void dependencies().set(path, names);
 
 /**
  * The address of the same page without what it does not listen to, such as where a visitor comes from; as it is where
@@ -25,7 +27,7 @@ export const noteDependencies = (path: string, names: ReadonlySet<string>): void
 export function addressOfDependencies(address: string): string {
   if (!address.includes('?')) return address;
   const { path, given, said } = partsOf(address);
-  const names = heard.get(path);
+  const names = dependencies().get(path);
   if (!names || said.length < given.length) return address;
   return path + questionOf(readQuestion(said.filter(([name]) => names.has(name))));
 }

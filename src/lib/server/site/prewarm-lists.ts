@@ -7,12 +7,13 @@ import { localDay } from '../../core/base/write';
 import { EMPTY_POOL, makeEnv, type Env } from '../../core/paths/env';
 import { endJob, hearOfJob, noteOwnWork, ownWork } from '../queries/jobs';
 import { bringUp, tablesView } from '../queries/tables';
-import { log } from '../log';
+import { log } from '../base/log';
 import { recordTable } from '../services/lists';
 import { readModel } from '../services/model';
 import { siteDesign, type SiteDesign } from './design';
 import { drawFirstPages } from './prewarm-pages';
 import { layOutStandings } from './standings';
+import { perServer } from '../base/server';
 
 /** The lists of a design: the loops of its templates, and of the parts in these, that go over a query or an archive. */
 function listsOf(design: SiteDesign): CompiledLoop[] {
@@ -23,36 +24,43 @@ function listsOf(design: SiteDesign): CompiledLoop[] {
   );
 }
 
-let done = '';
-let working: Promise<void> | undefined;
+interface Prewarming {
+  /** The state of design and columns that was laid out last. */
+  done: string;
+  working: Promise<void> | undefined;
+  /** Whether the lists of the released design were laid out once since the start. */
+  ready: boolean;
+}
+const prewarming = perServer((): Prewarming => ({ done: '', working: undefined, ready: false }));
 
 /**
  * Brings columns up to the last write, and lays out the lists of the released design where this process has not yet, such
  * as after a start, a release, or a write that touched everything. To be called again and again.
  */
-export const prewarmLists = (): Promise<void> =>
-  (working ??= makeReady().finally(() => {
-    working = undefined;
+export function prewarmLists(): Promise<void> {
+  const own = prewarming();
+  return (own.working ??= prewarm(own).finally(() => {
+    own.working = undefined;
   }));
+}
 
-async function makeReady(): Promise<void> {
+async function prewarm(own: Prewarming): Promise<void> {
   const anew = await bringUp();
   const design = await siteDesign('released');
   const state = `${design.key} ${anew}`;
-  if (done === state) return;
+  if (own.done === state) return;
   await layOutLists(design);
   await layOutScreens(design);
-  await drawFirstPages(design, ready ? 1 : ROUNDS);
-  done = state;
-  if (!ready) log.info({ ms: Math.round(performance.now()) }, 'Lists prewarmed: ready');
-  ready = true;
+  await drawFirstPages(design, own.ready ? 1 : ROUNDS);
+  own.done = state;
+  if (!own.ready) log().info({ ms: Math.round(performance.now()) }, 'Lists prewarmed: ready');
+  own.ready = true;
 }
 
-let ready = false;
 /** So often the first pages are drawn after a start. */
 const ROUNDS = 3;
 /** Whether the lists of the released design were laid out once since this process started. */
-export const listsArePrewarmed = (): boolean => ready;
+export const listsArePrewarmed = (): boolean => prewarming().ready;
 
 /** What laying out is called among jobs. */
 const KIND = 'lists';
@@ -122,7 +130,7 @@ async function layOutList(loop: CompiledLoop, env: Env): Promise<void> {
     await view.fill();
   }
   const took = performance.now() - from;
-  if (took > TOLD) log.info({ list: loop.scope.name, took: Math.round(took) }, 'List prewarmed');
+  if (took > TOLD) log().info({ list: loop.scope.name, took: Math.round(took) }, 'List prewarmed');
 }
 const READER = { drafts: false };
 

@@ -2,7 +2,7 @@ import { addressOf } from '../../core/addresses/addresses';
 import { addressOfArchive, type ArchiveOf } from '../../core/addresses/archives';
 import { SEARCH } from '../../core/base/reserved';
 import { localDay } from '../../core/base/write';
-import { log } from '../log';
+import { log } from '../base/log';
 import { loadRecords } from '../queries/load';
 import { newestTitles } from '../queries/records';
 import type { Question } from './draw';
@@ -41,7 +41,7 @@ async function draw(design: SiteDesign, address: string, question: Question): Pr
     const { hears } = await answer(decodeURI(address), { base: '', origin: '', design }, question);
     return hears ?? new Set();
   } catch (error) {
-    log.warn({ address, error: (error as Error).message }, 'Page prewarming failed');
+    log().warn({ address, error: (error as Error).message }, 'Page prewarming failed');
     return undefined;
   }
 }

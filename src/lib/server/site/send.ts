@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { keysHeader, sharedSeconds } from './shared-caches';
+import { keysHeader, sharedSeconds } from '../queries/shared-caches';
 import type { PageResponse } from './http-response';
 
 /**

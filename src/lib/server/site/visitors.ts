@@ -1,10 +1,12 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { OWN_PARTS } from '../../core/base/reserved';
-import { DRAFT_COOKIE, isOwnName } from '../access';
+import { DRAFT_COOKIE } from '../services/shares';
+import { isOwnName } from '../base/origins';
 import { followed } from '../queries/following';
 import { answerPage } from './answer-page';
 import { answerFromCache } from './page-cache';
 import { sendResponse } from './http-response';
+import { configuration, perServer } from '../base/server';
 
 /** An address that is longer goes to the router. */
 const LONGEST = 600;
@@ -15,7 +17,7 @@ const PLAIN = /^(?:\/(?:[\w~!$&'()*+,;=:@-]|%(?!2[eEfF])[\dA-Fa-f]{2})+)*\/?(?:\
 function isForPage({ method, url, headers }: IncomingMessage): boolean {
   if ((method !== 'GET' && method !== 'HEAD') || !url || url.length > LONGEST || !PLAIN.test(url)) return false;
   if (headers.cookie?.includes(DRAFT_COOKIE)) return false;
-  const origin = process.env.PLUM_HTTP_ORIGIN;
+  const { origin } = configuration();
   if (origin === undefined || !isOwnName(headers.host ?? null, origin)) return false;
   try {
     const [, first = ''] = url.split(/[/?]/, 2).map(decodeURIComponent);
@@ -25,12 +27,15 @@ function isForPage({ method, url, headers }: IncomingMessage): boolean {
   }
 }
 
-let turns = Promise.resolve();
+const queue = perServer(() => ({ last: Promise.resolve() }));
 /**
  * Waits for one's turn: one page is drawn after the other, in the order in which they were asked for, and between two of
  * them others are sent and asked for. So nobody waits until all are drawn who asked at the same time.
  */
-const turn = (): Promise<void> => (turns = turns.then(() => new Promise((go) => setImmediate(go))));
+function turn(): Promise<void> {
+  const own = queue();
+  return (own.last = own.last.then(() => new Promise((go) => setImmediate(go))));
+}
 
 async function draw(request: IncomingMessage, response: ServerResponse): Promise<boolean> {
   const from = performance.now();
@@ -40,7 +45,7 @@ async function draw(request: IncomingMessage, response: ServerResponse): Promise
     // Whoever asked for the same page before may have had it drawn.
     if (await answerFromCache(request, response)) return true;
     const { method = 'GET', url = '/', headers } = request;
-    const origin = process.env.PLUM_HTTP_ORIGIN ?? '';
+    const { origin = '' } = configuration();
     const header = (name: string) => headers[name] as string | undefined;
     sendResponse(request, response, await answerPage({ method, address: url, origin, header }), from);
     return true;

@@ -1,5 +1,5 @@
 import { error, redirect } from '@sveltejs/kit';
-import { DRAFT_COOKIE } from '$lib/server/access';
+import { DRAFT_COOKIE } from '$lib/server/services/shares';
 import { shareExpiry } from '$lib/server/services/shares';
 import { pathWithin } from '$lib/server/site/send';
 import type { RequestHandler } from './$types';

@@ -4,7 +4,7 @@ import { workbenchRecords } from '$lib/server/services/lists';
 import { ruleUses } from '$lib/server/services/rules';
 import { readTheme } from '$lib/server/services/theme';
 import { rulesHolding } from '$lib/server/site/rules-holding';
-import { deferred } from '$lib/server/deferred';
+import { deferred } from '$lib/server/base/deferred';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async () => {

@@ -1,6 +1,6 @@
 import { fail, redirect } from '@sveltejs/kit';
 import { ROLES } from '$lib/core/people/roles';
-import { hasOwner } from '$lib/server/access';
+import { hasOwner } from '$lib/server/access/access';
 import { accountRow, readAccounts } from '$lib/server/people/accounts';
 import { afterFirst, comeIn, fromOf, stepHeld, takeStep } from '$lib/server/people/coming-in';
 import { sendForgotten } from '$lib/server/people/links';
@@ -9,12 +9,13 @@ import { lookAtPass } from '$lib/server/people/passes';
 import { providerName } from '$lib/server/people/provider';
 import { letIn, withCode, withPassword } from '$lib/server/people/sign-in';
 import { throttle } from '$lib/server/people/throttle';
-import { Refusal } from '$lib/server/refusal';
+import { configuration } from '$lib/server/base/server';
+import { Refusal } from '$lib/server/base/refusal';
 import { pathWithin } from '$lib/server/site/send';
 import type { Actions, PageServerLoad, RequestEvent } from './$types';
 
 /** Whether people are listed for one click: in a demo, never in production. */
-const isDemo = () => process.env.PLUM_DEMO === '1';
+const isDemo = () => configuration().demo;
 
 /** Where somebody wanted to go; nowhere but in the studio. */
 const wanted = ({ url }: Pick<RequestEvent, 'url'>): string => {

@@ -1,5 +1,5 @@
 import { redirect } from '@sveltejs/kit';
-import { dropSession, sessionSecret } from '$lib/server/access';
+import { dropSession, sessionSecret } from '$lib/server/people/session-cookie';
 import { endSessionWith } from '$lib/server/people/sessions';
 import type { RequestHandler } from './$types';
 

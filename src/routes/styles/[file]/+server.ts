@@ -1,5 +1,5 @@
 import { error } from '@sveltejs/kit';
-import { seesDraft } from '$lib/server/access';
+import { seesDraft } from '$lib/server/access/access';
 import { siteIcon, ICON_ADDRESS } from '$lib/core/theme/icon';
 import { read } from '$app/server';
 import { siteDesign, styleSheet } from '$lib/server/site/design';

@@ -1,5 +1,5 @@
 import { respond } from '$lib/server/api/http';
-import { notFound } from '$lib/server/refusal';
+import { notFound } from '$lib/server/base/refusal';
 import { typefacePiece } from '$lib/server/services/typefaces';
 import type { RequestHandler } from './$types';
 

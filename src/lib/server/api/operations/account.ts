@@ -1,4 +1,4 @@
-import { Refusal } from '../../refusal';
+import { Refusal } from '../../base/refusal';
 import { accountNumbered, changeAccount, endOtherAccess, setPassword, publicAccount } from '../../people/accounts';
 import { askAddress, letKnow } from '../../people/links';
 import { beginPasskey, deletePasskey, finishPasskey, readPasskeys } from '../../people/passkeys';
@@ -7,7 +7,8 @@ import { beginCodes, endCodes, finishCodes, newRecoveryCodes, recoveryCodesLeft 
 import { confirmSession, endSession, endSessions, sessionsOf } from '../../people/sessions';
 import { forgiven, throttle } from '../../people/throttle';
 import { createToken, deleteToken, readTokens } from '../../people/tokens';
-import { operation, type AnyOperation, type Principal } from '../operation';
+import { operation, type AnyOperation } from '../operation';
+import { type Principal } from '../../people/principal';
 import { schemas } from '../schemas';
 import { mayAsk } from '../permission';
 

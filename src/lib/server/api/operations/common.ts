@@ -1,7 +1,7 @@
 import { decodedPath } from '../../../core/addresses/decoded';
 import { z } from 'zod';
 import type { Page } from '../operation';
-import { Refusal } from '../../refusal';
+import { Refusal } from '../../base/refusal';
 
 export const Pages = z.object({
   page: z.coerce.number().int().min(1).max(200_000).default(1),

@@ -6,13 +6,13 @@ import { slugOf } from '../../../core/base/text';
 import { readBackup, type BackupResult } from '../../exchange/backup/read';
 import { writeBackup, type BackupProgress } from '../../exchange/backup/write';
 import { deleteUpload, keepUpload, readUpload, makeRoomForUpload, withUpload } from '../../exchange/uploads';
-import { receiveFile, startImport, viewFile } from '../../exchange/importing';
-import { cancelJob, defineWork, readJob } from '../../jobs/jobs';
+import { importing, receiveFile, startImport, viewFile } from '../../exchange/importing';
+import { cancelJob, defineJob, readJob } from '../../jobs/jobs';
 import { exportTheme, planTheme, takeTheme } from '../../exchange/theme-file';
 import { localPath } from '../../files/local';
 import { exportSite, siteAddress } from '../../site/export/export';
 import { exportsBefore, keepManifest, manifestBefore } from '../../site/export/before';
-import { ownOrigin } from '../../access';
+import { ownOrigin } from '../../base/origins';
 import { attachment, download, fileResponse, fileName, pieces } from '../http';
 import { operation, type OperationInput } from '../operation';
 import { schemas } from '../schemas';
@@ -41,15 +41,15 @@ const storedZip = (name: string) =>
   }) as const;
 
 /** Writes the released site as a zip; what is built with the application is asked of the application itself. */
-const exporting = (base: string) =>
-  defineWork<{ site: string | undefined; own: string; changed?: boolean }, Exported>('export', {
+const exportingWith = (base: string) =>
+  defineJob<{ site: string | undefined; own: string; changed?: boolean }, Exported>('export', {
     again: true,
     async run({ site, own, changed }, by, progress) {
       const account = by?.id ?? 0;
       await makeRoomForUpload(account);
       const path = await localPath('.zip');
       const other = async (address: string) => {
-        const answer = await globalThis.fetch(new URL(address, ownOrigin(new URL(own))));
+        const answer = await fetch(new URL(address, ownOrigin(new URL(own))));
         if (!answer.ok) return undefined;
         const page = answer.headers.get('content-type')?.startsWith('text/html');
         return { bytes: new Uint8Array(await answer.arrayBuffer()), ...(page && { ending: '.html' }) };
@@ -70,7 +70,7 @@ const exporting = (base: string) =>
   });
 
 /** Writes a backup into a file that waits for whoever had it made. */
-const beginWritingBackup = defineWork<null, { file: string; bytes: number }>('write backup', {
+const writingBackup = defineJob<null, { file: string; bytes: number }>('write backup', {
   again: true,
   async run(_, by, progress) {
     const account = by?.id ?? 0;
@@ -91,7 +91,7 @@ const beginWritingBackup = defineWork<null, { file: string; bytes: number }>('wr
 });
 
 /** Fills an empty database; where its process dies, what is there is no longer empty, or nothing is. */
-const beginBackup = defineWork<{ file: string }, BackupResult>('backup', {
+const restoring = defineJob<{ file: string }, BackupResult>('backup', {
   again: false,
   async run({ file }, by, progress) {
     return withUpload(file, by?.id ?? 0, (path) => readBackup(path, progress)).finally(() => deleteUpload(file));
@@ -100,7 +100,7 @@ const beginBackup = defineWork<{ file: string }, BackupResult>('backup', {
 
 /** `base` is the site's own style sheet. */
 export function exchange(base: string) {
-  const beginExport = exporting(base);
+  const exporting = exportingWith(base);
   return [
     operation('GET /backup', {
       id: 'readBackup',
@@ -122,7 +122,8 @@ export function exchange(base: string) {
       description: 'How far it is, in rows and files, is told by its job; its result names the file.',
       response: schemas.BackupWritingJob,
       status: 202,
-      run: ({ principal }) => beginWritingBackup(null, principal),
+      job: writingBackup,
+      run: ({ principal }) => writingBackup.start(null, principal),
     }),
     operation('GET /backup/{file}', {
       id: 'readBackupFile',
@@ -138,10 +139,11 @@ export function exchange(base: string) {
       query: Named,
       body: 'file',
       response: schemas.BackupReadingJob,
+      job: restoring,
       status: 202,
       run: async ({ query, request, principal }) => {
         const { id } = await receiveFile(fileName(new URL(request.url), query.name), pieces(request), principal.id);
-        return beginBackup({ file: id }, principal);
+        return restoring.start({ file: id }, principal);
       },
     }),
     operation('PUT /imports', {
@@ -186,6 +188,7 @@ export function exchange(base: string) {
       refusal: 'The import cannot begin.',
       response: schemas.ImportJob,
       status: 202,
+      job: importing,
       run: ({ body, principal }) => startImport(body, principal),
     }),
     operation('GET /jobs/{jobId}', {
@@ -222,12 +225,13 @@ export function exchange(base: string) {
       body: schemas.ExportRequest,
       example: { origin: 'https://huts.example', changed: true },
       response: schemas.ExportJob,
+      job: exporting,
       status: 202,
       run: async ({ body, origin, principal }) => {
         const site = siteAddress(body.origin);
         // Refused before it begins where there is nothing to compare with.
         if (body.changed) await manifestBefore(site ?? '');
-        return beginExport({ site, own: origin, changed: body.changed }, principal);
+        return exporting.start({ site, own: origin, changed: body.changed }, principal);
       },
     }),
     operation('GET /export/{file}', {

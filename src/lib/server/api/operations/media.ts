@@ -6,7 +6,8 @@ import { refuseSeenMedia, refuseWhereOthersUse } from '../../services/standing';
 import { addMedia, changeMedia, deleteMedia, listMedia, readMedia, usesOfMedia } from '../../services/media';
 import { readTypeface } from '../../services/typefaces';
 import { fileName, pieces } from '../http';
-import { operation, type Principal } from '../operation';
+import { operation } from '../operation';
+import { type Principal } from '../../people/principal';
 import { schemas } from '../schemas';
 import { Pages } from './common';
 

@@ -1,6 +1,6 @@
 import { titlesOf } from '../../queries/records';
 import { z } from 'zod';
-import { notFound, Refusal } from '../../refusal';
+import { notFound, Refusal } from '../../base/refusal';
 import { findTitles, moreRecords, recordsSeen, recordTable, workbenchRecords } from '../../services/lists';
 import { readAllMedia } from '../../services/media';
 import { listsOfCanvas } from '../../site/canvas-lists';

@@ -1,8 +1,8 @@
 import { readQuestion } from '../../../core/loops/visitors';
 import { z } from 'zod';
-import { notFound } from '../../refusal';
+import { notFound } from '../../base/refusal';
 import { goBack, pendingChanges, readReleases, release, takeUp } from '../../services/releases';
-import { defineWork } from '../../jobs/jobs';
+import { defineJob } from '../../jobs/jobs';
 import { affectedPages, type Affected } from '../../site/affected';
 import { prewarmProgress } from '../../site/prewarm-lists';
 import { answer } from '../../site/respond';
@@ -26,7 +26,7 @@ const PageAsked = z.object({
 
 /** `base` is the site's own style sheet. */
 export function releases(base: string) {
-  const beginComparing = defineWork<null, Affected>('affected', {
+  const comparing = defineJob<null, Affected>('affected', {
     again: true,
     run: (_, __, progress) => affectedPages(progress, base),
   });
@@ -82,7 +82,8 @@ export function releases(base: string) {
       summary: 'Begins to find the pages that a release would change',
       response: schemas.AffectedJob,
       status: 202,
-      run: ({ principal }) => beginComparing(null, principal),
+      job: comparing,
+      run: ({ principal }) => comparing.start(null, principal),
     }),
     operation('GET /releases/{releaseId}', {
       id: 'readRelease',

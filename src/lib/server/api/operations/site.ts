@@ -1,7 +1,7 @@
 import { BUILT_IN } from '../../../core/theme/theme';
 import { z } from 'zod';
 import { targetProblems } from '../../../core/serving/targets';
-import { notFound, Refusal } from '../../refusal';
+import { notFound, Refusal } from '../../base/refusal';
 import { deleteMenu, saveMenu } from '../../services/menus';
 import { readModel, saveSite } from '../../services/model';
 import { addRedirects, deleteRedirect, readRedirects } from '../../services/redirects';

@@ -1,5 +1,5 @@
 import { looseEndsOf } from '../../../core/checks/loose-ends';
-import { notFound } from '../../refusal';
+import { notFound } from '../../base/refusal';
 import { readModel } from '../../services/model';
 import { deleteRule, ruleUses, saveRule } from '../../services/rules';
 import {

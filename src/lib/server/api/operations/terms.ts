@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { newId } from '../../../core/base/ids';
-import { notFound, Refusal } from '../../refusal';
+import { notFound, Refusal } from '../../base/refusal';
 import { deleteAuthor, saveAuthor } from '../../services/authors';
 import { readModel } from '../../services/model';
 import { deleteTaxonomy, deleteTerm, mergeTerms, moveTerm, saveTaxonomy, saveTerm } from '../../services/taxonomies';

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { typeFromSchema } from '../../../core/exchange/json-schema';
 import { findTypes, propertiesOf } from '../../../core/base/vocabulary';
 import { exportType } from '../../exchange/exporting';
-import { notFound, Refusal } from '../../refusal';
+import { notFound, Refusal } from '../../base/refusal';
 import { generateRecords, removeGenerated } from '../../services/generate';
 import { readModel } from '../../services/model';
 import { deleteContentType, orderContentTypes, saveContentType, saveContentTypes } from '../../services/types';

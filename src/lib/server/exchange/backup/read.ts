@@ -17,7 +17,7 @@ import { parseTemplate } from '../../../core/templates/parse';
 import { touchEverything } from '../../database/touched';
 import { inTransaction } from '../../database/connect';
 import { plainRows, table, type TableName } from '../../database/tables';
-import { Refusal } from '../../refusal';
+import { Refusal } from '../../base/refusal';
 import { cleanHtml, cleanSvg, cleanValue } from '../../services/html';
 import { receive } from '../../files/local';
 import { files as store } from '../../files/store';

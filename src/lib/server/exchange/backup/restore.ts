@@ -10,7 +10,7 @@ import { receive } from '../../files/local';
 import { files } from '../../files/store';
 import type { Progress } from '../../jobs/jobs';
 import { columnsOf, emptyTable, insertPlain, setParents, updateSite, type PlainRow } from '../../queries/snapshot';
-import { Refusal } from '../../refusal';
+import { Refusal } from '../../base/refusal';
 import { cleanSvg } from '../../services/html';
 import { clearReleases } from '../../services/designs';
 import { modelMoved } from '../../queries/site';

@@ -4,7 +4,7 @@ import { DesignSchema } from '../../../core/releases/design';
 import { TreeSchema } from '../../../core/schema/element';
 import { FieldSchema, type Field } from '../../../core/schema/field';
 import type { PlainRow } from '../../queries/snapshot';
-import { Refusal } from '../../refusal';
+import { Refusal } from '../../base/refusal';
 import { cleanHtml, cleanValue } from '../../services/html';
 import type { AccountNumbers } from './accounts';
 

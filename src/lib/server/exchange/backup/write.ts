@@ -3,7 +3,7 @@ import { inSnapshot, type PlainRow, type Snapshot } from '../../queries/snapshot
 import { migrations } from '../../database/migrations';
 import { asideOrThere } from '../../files/tidy';
 import { files } from '../../files/store';
-import { Zip } from '../zip';
+import { Zip } from '../../files/zip';
 import { BACKUP_TABLES, partOf, VERSION, type BackupTable } from './tables';
 
 /** How far a backup is. */

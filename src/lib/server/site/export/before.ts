@@ -3,7 +3,7 @@ import { promisify } from 'node:util';
 import { gunzip, gzip } from 'node:zlib';
 import { files } from '../../files/store';
 import { exportRow, exportRows, noteExport } from '../../queries/exports';
-import { Refusal } from '../../refusal';
+import { Refusal } from '../../base/refusal';
 import type { Manifest } from './packing';
 
 /** Where manifests stand among the files. */

@@ -11,7 +11,7 @@ import type { Progress } from '../../jobs/jobs';
 import { currentCache } from '../../queries/read-cache';
 import { loadRecords } from '../../queries/load';
 import { batchPool } from '../../queries/pool';
-import { Refusal } from '../../refusal';
+import { Refusal } from '../../base/refusal';
 import { readOriginal, readRendition } from '../../services/media';
 import { startThread, type Thread } from '../../threads/thread';
 import { siteDesign, type SiteDesign } from '../design';

@@ -13,7 +13,7 @@ import {
   relinkPage,
   type Relinking,
 } from '../../../core/serving/files';
-import { Zip } from '../../exchange/zip';
+import { Zip } from '../../files/zip';
 import { metaPolicy } from '../policy';
 
 /** What an export came to: a hash of each of its files, by their names. */

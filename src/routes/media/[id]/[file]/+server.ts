@@ -1,6 +1,6 @@
 import { fileResponse, numberOf, respond } from '$lib/server/api/http';
-import { mediaCaching } from '$lib/server/media-access';
-import { notFound } from '$lib/server/refusal';
+import { mediaCaching } from '$lib/server/access/media-access';
+import { notFound } from '$lib/server/base/refusal';
 import { readOriginal, readRendition } from '$lib/server/services/media';
 import type { RequestHandler } from './$types';
 

@@ -3,14 +3,14 @@ import type { ContentType } from '$lib/core/schema/model';
 import { error } from '@sveltejs/kit';
 import { typesServed } from '$lib/core/templates/served';
 import { readTemplateHeads } from '$lib/server/services/templates';
-import { Refusal } from '$lib/server/refusal';
+import { Refusal } from '$lib/server/base/refusal';
 import { titlesOf } from '$lib/server/queries/records';
 import { parseTableQuery, recordTable } from '$lib/server/services/lists';
 import { loadMedia } from '$lib/server/queries/media';
 import { plainModel, readModel } from '$lib/server/services/model';
 import { countsOf } from '$lib/server/services/type-uses';
-import { deferred } from '$lib/server/deferred';
-import { tableQueryOf } from '$lib/server/table-address';
+import { deferred } from '$lib/server/base/deferred';
+import { tableQueryOf } from '$lib/server/services/table-query';
 import type { PageServerLoad } from './$types';
 
 const PER_PAGE = 50;

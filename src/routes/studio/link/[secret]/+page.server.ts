@@ -16,7 +16,8 @@ import { providerName } from '$lib/server/people/provider';
 import { checkPassword } from '$lib/server/people/passwords';
 import { afterFirstFactor, letIn } from '$lib/server/people/sign-in';
 import { isAnybodyThere } from '$lib/server/queries/people';
-import { Refusal } from '$lib/server/refusal';
+import { configuration } from '$lib/server/base/server';
+import { Refusal } from '$lib/server/base/refusal';
 import type { Actions, PageServerLoad } from './$types';
 
 const GONE = 'This link holds no more: it was used, it is too old, or there is a newer one. Ask for another one.';
@@ -24,7 +25,7 @@ const GONE = 'This link holds no more: it was used, it is too old, or there is a
 export const load: PageServerLoad = async (event) => {
   const { secret } = event.params;
   const pass = await lookAtPass(secret);
-  if (pass?.purpose === 'entry' && pass.accountId !== null && process.env.PLUM_DEMO === '1') {
+  if (pass?.purpose === 'entry' && pass.accountId !== null && configuration().demo) {
     if (!(await usePass(secret, 'entry'))) error(410, GONE);
     await comeIn(event, await letIn(await accountNumbered(pass.accountId), 'the printed link', fromOf(event)));
     redirect(303, '/studio');

@@ -2,7 +2,7 @@ import { error, redirect } from '@sveltejs/kit';
 import { fromOf, keepStep } from '$lib/server/people/coming-in';
 import { askProvider } from '$lib/server/people/provider';
 import { throttle } from '$lib/server/people/throttle';
-import { Refusal } from '$lib/server/refusal';
+import { Refusal } from '$lib/server/base/refusal';
 import { pathWithin } from '$lib/server/site/send';
 import type { RequestHandler } from './$types';
 

@@ -1,6 +1,6 @@
 import { error } from '@sveltejs/kit';
 import { holdersOf } from '$lib/core/coverage/places';
-import { Refusal } from '$lib/server/refusal';
+import { Refusal } from '$lib/server/base/refusal';
 import { readAllMedia } from '$lib/server/services/media';
 import { plainModel } from '$lib/server/services/model';
 import { workbenchRecords } from '$lib/server/services/lists';

@@ -1,5 +1,5 @@
 import { attachment, fileResponse, numberOf, respond } from '$lib/server/api/http';
-import { mediaCaching } from '$lib/server/media-access';
+import { mediaCaching } from '$lib/server/access/media-access';
 import { readOriginal } from '$lib/server/services/media';
 import type { RequestHandler } from './$types';
 

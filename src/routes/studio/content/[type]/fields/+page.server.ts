@@ -2,7 +2,7 @@ import { error } from '@sveltejs/kit';
 import { plainModel, readModels } from '$lib/server/services/model';
 import { countsOf, fillRates } from '$lib/server/services/type-uses';
 import { pendingChanges } from '$lib/server/services/releases';
-import { deferred } from '$lib/server/deferred';
+import { deferred } from '$lib/server/base/deferred';
 import type { PageServerLoad } from './$types';
 
 const OF_TYPES: ReadonlySet<string> = new Set(['type', 'addresses', 'structured']);

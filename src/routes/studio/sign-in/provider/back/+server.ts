@@ -2,7 +2,7 @@ import { error, redirect } from '@sveltejs/kit';
 import { afterFirst, comeIn, fromOf, takeStep } from '$lib/server/people/coming-in';
 import { providerAnswered } from '$lib/server/people/provider';
 import { afterFirstFactor, letIn } from '$lib/server/people/sign-in';
-import { Refusal } from '$lib/server/refusal';
+import { Refusal } from '$lib/server/base/refusal';
 import type { RequestHandler } from './$types';
 
 const HOW = 'the identity provider';

@@ -1,7 +1,8 @@
-import { log } from '../log';
+import { log } from '../base/log';
 import { letItBeSeen } from '../database/version';
-import { follow, followed } from '../queries/following';
-import { keysOf, type Reads } from '../queries/reads';
+import { follow, followed } from './following';
+import { keysOf, type Reads } from './reads';
+import { configuration, perServer } from '../base/server';
 
 /**
  * Caches that visitors share know answers by keys (`Surrogate-Key`, common practice): `site` is on all of them, `records`
@@ -16,14 +17,8 @@ const TOLD_AT_ONCE = 300;
 /** How long a cache may take to be told, in milliseconds. */
 const PATIENCE = 2000;
 
-const caches = (): string[] =>
-  (process.env.PLUM_SHARED_CACHES ?? '')
-    .split(',')
-    .map((one) => one.trim())
-    .filter(Boolean);
-
 /** Seconds for which shared caches may answer without asking. */
-export const sharedSeconds = (): number => Number(process.env.PLUM_SHARED_SECONDS ?? 0);
+export const sharedSeconds = (): number => configuration().sharedSeconds;
 
 /** The header by which shared caches know an answer, where they may keep it. */
 export function keysHeader(reads?: Reads): Record<string, string> {
@@ -32,12 +27,15 @@ export function keysHeader(reads?: Reads): Record<string, string> {
   return { 'surrogate-key': [SITE, ...(keys && keys.size <= MOST_KEYS ? keys : [RECORDS])].join(' ') };
 }
 
-/** What was written and no cache was told of. */
-let untold = new Set<string>();
-follow((went) => {
-  if (!caches().length) return;
-  if (went === 'everything') untold = new Set([SITE]);
-  else if (went.length && !untold.has(SITE)) for (const key of [RECORDS, ...keysOf(went)]) untold.add(key);
+/** The caches, and the keys of what was written and none of them was told of. To be asked for before anything is written. */
+export const sharedCaches = perServer(({ sharedCaches: addresses }) => {
+  const own = { addresses, unsent: new Set<string>() };
+  if (addresses.length)
+    follow((went) => {
+      if (went === 'everything') own.unsent = new Set([SITE]);
+      else if (went.length && !own.unsent.has(SITE)) for (const key of [RECORDS, ...keysOf(went)]) own.unsent.add(key);
+    });
+  return own;
 });
 
 /** Tells a cache that answers with these keys are no longer right. */
@@ -53,16 +51,16 @@ async function tell(cache: string, keys: readonly string[]): Promise<void> {
 /** Waits until every visitor sees what was written before: processes have noticed it, and shared caches were told. */
 export async function letVisitorsSee(): Promise<void> {
   await letItBeSeen();
-  const all = caches();
-  if (!all.length) return;
+  const caches = sharedCaches();
+  if (!caches.addresses.length) return;
   await followed();
-  const keys = [...untold];
-  untold = new Set();
+  const keys = [...caches.unsent];
+  caches.unsent = new Set();
   for (let i = 0; i < keys.length; i += TOLD_AT_ONCE)
     await Promise.all(
-      all.map((cache) =>
+      caches.addresses.map((cache) =>
         tell(cache, keys.slice(i, i + TOLD_AT_ONCE)).catch((error: unknown) =>
-          log.warn({ cache, error: (error as Error).message }, 'Shared cache purge failed'),
+          log().warn({ cache, error: (error as Error).message }, 'Shared cache purge failed'),
         ),
       ),
     );

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { addressOf } from './database/nodes';
-import { storeAddress } from './files/store-address';
+import { addressOf } from './database-address';
+import { storeAddress } from './store-address';
 
 /** What the operator says with the environment, each with what it is; docs/running.md lists the same. */
 const number = (least: number, most: number, preset: number) =>

@@ -1,8 +1,8 @@
 import type { RequestEvent } from '@sveltejs/kit';
 import { seesDraft } from './access';
-import { isMediaPublished } from './queries/own';
-import { notFound } from './refusal';
-import { readModels } from './services/model';
+import { isMediaPublished } from '../queries/own';
+import { notFound } from '../base/refusal';
+import { readModels } from '../services/model';
 
 /**
  * Whether whoever asks may have a picture or file, and how long it may be kept on its way: what a published page uses is

@@ -1,9 +1,7 @@
+import { configuration } from '../base/server';
+
 /** Origins whose pages may ask the API with tokens (`PLUM_CORS`); nobody's session is ever asked with from elsewhere. */
-const allowed = (): readonly string[] =>
-  (process.env.PLUM_CORS ?? '')
-    .split(',')
-    .map((one) => one.trim().replace(/\/$/, ''))
-    .filter(Boolean);
+const allowed = (): readonly string[] => configuration().corsOrigins;
 
 /** Whether a request is one of a page that may ask, by a token and with nothing that browsers send along by themselves. */
 export function isAllowedOrigin(request: Request): boolean {

@@ -1,4 +1,4 @@
-import type { Problem } from '../core/base/result';
+import type { Problem } from '../../core/base/result';
 
 /** A request that cannot be carried out, for a reason the asker can act on. Becomes problem details (RFC 9457). */
 export class Refusal extends Error {

@@ -1,6 +1,6 @@
 import { databaseAnswers } from '../queries/site';
-import { listsArePrewarmed } from '../site/prewarm-lists';
-import { checkFolder } from './start-problems';
+import { listsArePrewarmed } from './prewarm-lists';
+import { checkFolder } from '../services/start-problems';
 
 /** Whether this process can answer everybody as fast as ever: its database answers, files can be written, and lists are laid out. */
 export async function readiness(): Promise<{ ready: boolean; lacks: string[] }> {

@@ -1,4 +1,4 @@
-import { Refusal } from './refusal';
+import { Refusal } from '../base/refusal';
 
 /** What the address of a table asks for, to be checked by the table itself. */
 export function tableQueryOf(params: URLSearchParams): Record<string, unknown> {

@@ -1,0 +1,4 @@
+import { aroundAll } from 'vitest';
+import { runForServer } from './server';
+
+aroundAll((runSuite) => runForServer(runSuite));
