@@ -38,6 +38,8 @@ export default defineConfig({
           name: 'server',
           include: ['tests/server/**/*.test.ts'],
           setupFiles: ['tests/support/run-for-server.ts'],
+          // Without isolation, as the core: a module of the server keeps nothing, all of it is in the server that a file uses.
+          isolate: false,
           maxWorkers: 2,
           ...NO_CLOCK,
         },

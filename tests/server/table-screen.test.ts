@@ -1,14 +1,11 @@
-import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { versionMoved } from '../../src/lib/server/database/last-version';
+import { contentVersion, versionSource } from '../../src/lib/server/database/version';
 import { createRecord } from '../../src/lib/server/services/records';
-import { recordTable } from '../../src/lib/server/services/lists';
 import { load } from '../../src/routes/studio/content/[type]/+page.server';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 
-vi.mock('../../src/lib/server/services/lists', async (original) => {
-  const all = await original<typeof import('../../src/lib/server/services/lists')>();
-  return { ...all, recordTable: vi.fn(all.recordTable) };
-});
 type Loaded = Exclude<Awaited<ReturnType<typeof load>>, void>;
 const opened = async (address: string): Promise<Loaded> => {
   const url = new URL(`http://a.example/studio/content/${address}`);
@@ -30,16 +27,15 @@ describe('the table of records', () => {
   it('is there before its rows where these take longer, as right after a start', async () => {
     await opened('house');
     let go = (): void => undefined;
-    const held = new Promise<void>((done) => (go = done));
-    const list = vi.mocked(recordTable).getMockImplementation()!;
-    vi.mocked(recordTable).mockImplementationOnce(async (...asked) => {
-      await held;
-      return list(...asked);
-    });
+    const slow = new Promise<void>((done) => (go = done));
+    // Lists ask what state the content is in; nothing else on this screen does.
+    versionSource().read = () => slow.then(contentVersion);
+    versionMoved();
     const screen = await opened('house?sort=-height');
     expect([screen.type.id, screen.counts.total, screen.rows.of instanceof Promise]).toEqual(['house', 3, true]);
     go();
     expect(await titles(screen)).toEqual(['House 2', 'House 1', 'House 0']);
+    versionSource().read = contentVersion;
   });
 
   it('shows all records, and says why, where its address asks for what cannot be', async () => {
