@@ -32,8 +32,13 @@ export default ts.config(
           patterns: [
             {
               group: ['**/database/connect'],
-              importNames: ['select', 'selectSoon', 'run', 'database'],
+              importNames: ['select', 'selectQuickly', 'run', 'database'],
               message: 'SQL stands in src/lib/server/queries; give it a name there.',
+            },
+            {
+              group: ['**/database/tables'],
+              importNames: ['table', 'plainRows'],
+              message: 'Rows are read and written in src/lib/server/queries; give it a name there.',
             },
           ],
         },

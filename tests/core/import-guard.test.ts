@@ -143,6 +143,7 @@ describe('lint', () => {
     ['src/lib/studio/workbench/Canvas.svelte', "import type { Log } from '$lib/server/base/log'; export type A = Log;"],
     ['src/lib/studio/frame.ts', "import type { Log } from '../server/base/log'; export type A = Log;"],
     ['src/lib/server/services/lists.ts', "import { select } from '../database/connect'; export const a = select;"],
+    ['src/lib/server/services/lists.ts', "import { table } from '../database/tables'; export const a = table;"],
     ['src/lib/server/services/lists.ts', 'let last = 0; export const a = () => last++;'],
     ['src/lib/server/services/lists.ts', 'export let last = 0;'],
     ['src/lib/server/site/visitors.ts', 'const seen = new Map<string, number>(); export const a = () => seen;'],

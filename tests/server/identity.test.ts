@@ -5,12 +5,12 @@ import { operations } from '../../src/lib/server/api/operations';
 import { run, select } from '../../src/lib/server/database/connect';
 import {
   accountNumbered,
-  accountRow,
   changeAccount,
   createAccount,
   joinAccount,
   setPassword,
 } from '../../src/lib/server/people/accounts';
+import { accountRow } from '../../src/lib/server/queries/accounts';
 import { knowDevice } from '../../src/lib/server/people/devices';
 import { sendForgotten, takeAddress } from '../../src/lib/server/people/links';
 import { givePass, lookAtPass } from '../../src/lib/server/people/passes';

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { run, select } from '../../src/lib/server/database/connect';
-import { accountRow, changeAccount, createAccount } from '../../src/lib/server/people/accounts';
+import { changeAccount, createAccount } from '../../src/lib/server/people/accounts';
+import { accountRow } from '../../src/lib/server/queries/accounts';
 import { firstLink } from '../../src/lib/server/people/first-link';
 import { FREE_TRIES } from '../../src/lib/server/people/throttle';
 import { startApp, type App } from '../support/app';

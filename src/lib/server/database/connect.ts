@@ -149,15 +149,6 @@ async function persistently<T>(ask: () => Promise<T>, again: () => boolean = () 
   }
 }
 
-/** Closes all connections; the next question opens new ones. */
-export async function closeDatabase(): Promise<void> {
-  versionMoved();
-  const own = connections();
-  const old = [own.handle, own.quick];
-  own.handle = own.quick = undefined;
-  await Promise.all(old.map((one) => one?.close()));
-}
-
 /** Rows of a statement whose `?` are replaced by `values`, escaped; lists become `a, b, c`. */
 export function select<Row extends object>(
   sql: string,

@@ -20,7 +20,8 @@ import {
   type ThemeFile,
 } from '../../core/releases/theme-file';
 import { inTransaction } from '../database/connect';
-import { table } from '../database/tables';
+import { putMenu, putNamedRule, putTheme } from '../queries/design';
+import { putTemplate } from '../queries/templates';
 import { Refusal } from '../base/refusal';
 import { plainModel, readModel } from '../services/model';
 import { draftDesign } from '../services/releases';
@@ -122,17 +123,15 @@ export async function takeTheme(input: { file: unknown; mapping: Mapping }): Pro
       const id = ids.rules.get(rule.id);
       if (!id) continue;
       const own = withIds(rule, ids);
-      await table('namedRules').upsert({ ...own, id, version: (now.rule(id)?.version ?? 0) + 1 }, { transaction });
+      await putNamedRule({ ...own, id, version: (now.rule(id)?.version ?? 0) + 1 }, transaction);
       taken.rules++;
     }
     for (const [i, menu] of file.menus.entries()) {
       const id = ids.menus.get(menu.id);
       if (!id) continue;
       const own = withIds(menu, ids);
-      await table('menus').upsert(
-        { ...own, id, position: now.menus.length + i, version: (now.menu(id)?.version ?? 0) + 1 },
-        { transaction },
-      );
+      const version = (now.menu(id)?.version ?? 0) + 1;
+      await putMenu({ ...own, id, position: now.menus.length + i, version }, transaction);
       taken.menus++;
     }
     const reads = new Set(now.types.flatMap(fieldIds));
@@ -142,8 +141,7 @@ export async function takeTheme(input: { file: unknown; mapping: Mapping }): Pro
       const before = versionOf.get(id);
       const own = withIds(template, ids);
       const version = (before?.version ?? 0) + 1;
-      const made = { ...own, id, except: own.except ?? null, version, order: before?.order ?? known.length + i };
-      await table('templates').upsert(made, { transaction });
+      await putTemplate({ ...own, id, version, order: before?.order ?? known.length + i }, transaction);
       if (before) {
         taken.replaced++;
         await noteVersion(
@@ -161,10 +159,7 @@ export async function takeTheme(input: { file: unknown; mapping: Mapping }): Pro
       // Typefaces that were brought here stay; files of others are not in a theme's file, since licences often forbid it.
       const families = new Set(file.theme.typefaces.map(({ family }) => family));
       const typefaces = [...theme.typefaces.filter(({ family }) => !families.has(family)), ...file.theme.typefaces];
-      await table('themes').upsert(
-        { id: 1, tokens: { ...file.theme, typefaces }, version: version + 1 },
-        { transaction },
-      );
+      await putTheme({ ...file.theme, typefaces }, version + 1, transaction);
       taken.theme = true;
     } else {
       // Looks that what was taken in has come along, where there are none of that name yet.
@@ -177,11 +172,7 @@ export async function takeTheme(input: { file: unknown; mapping: Mapping }): Pro
       const looks = file.theme.looks.filter(
         ({ key }) => used.has(key) && !theme.looks.some((look) => look.key === key),
       );
-      if (looks.length)
-        await table('themes').upsert(
-          { id: 1, tokens: { ...theme, looks: [...theme.looks, ...looks] }, version: version + 1 },
-          { transaction },
-        );
+      if (looks.length) await putTheme({ ...theme, looks: [...theme.looks, ...looks] }, version + 1, transaction);
     }
     await modelMoved(transaction);
   });

@@ -4,7 +4,14 @@ import { z } from 'zod';
 import { problem } from '../../core/base/result';
 import { atLeast, ROLES, type Role } from '../../core/people/roles';
 import { inTransaction } from '../database/connect';
-import { plainRows, table } from '../database/tables';
+import {
+  accountRow,
+  accountRows,
+  deleteAccountRow,
+  insertAccount,
+  updateAccount,
+  type AccountRow,
+} from '../queries/accounts';
 import { countOpen } from '../queries/people';
 import { notFound, Refusal } from '../base/refusal';
 import { endPasses } from './passes';
@@ -53,30 +60,11 @@ export interface Account {
   has: { password: boolean; code: boolean; provider: boolean };
 }
 
-export interface AccountRow extends Omit<Account, 'created' | 'has'> {
-  created: Date;
-  handle: string;
-  password: string | null;
-  subject: string | null;
-  codeSecret: string | null;
-  /** A link that was sent to its address was opened. */
-  emailProved: boolean;
-  /** Its role was given by a rule about people of the identity provider, and goes with it; `roleBefore` is the one that it had by hand, if any. */
-  roleByRule: boolean;
-  roleBefore: Role | null;
-}
-
 export const publicAccount = ({ id, name, email, role, mayPublish, closed, created, ...row }: AccountRow): Account => ({
   ...{ id, name, email, role, mayPublish: Boolean(mayPublish), closed: Boolean(closed) },
   created: created.toISOString(),
   has: { password: row.password !== null, code: row.codeSecret !== null, provider: row.subject !== null },
 });
-
-type Where = Partial<Pick<AccountRow, 'id' | 'email' | 'subject' | 'handle'>>;
-export async function accountRow(where: Where): Promise<AccountRow | undefined> {
-  const row = await table('accounts').findOne({ where });
-  return row ? (row.get({ plain: true }) as AccountRow) : undefined;
-}
 
 export async function accountNumbered(id: number): Promise<AccountRow> {
   const row = await accountRow({ id });
@@ -84,8 +72,7 @@ export async function accountNumbered(id: number): Promise<AccountRow> {
   return row;
 }
 
-export const readAccounts = async (): Promise<Account[]> =>
-  plainRows<AccountRow>(await table('accounts').findAll({ order: ['name', 'id'], limit: 5000 })).map(publicAccount);
+export const readAccounts = async (): Promise<Account[]> => (await accountRows(5000)).map(publicAccount);
 
 const taken = (error: unknown): never => {
   if (error instanceof UniqueConstraintError)
@@ -108,10 +95,17 @@ export async function createAccount(
   if (password !== undefined) checkPassword(password, [asked.name, asked.email]);
   const handle = randomBytes(32).toString('base64url');
   const kept = password === undefined ? null : await passwordHash(password);
-  const row = await table('accounts')
-    .create({ ...asked, closed: false, created: new Date(), handle, password: kept, subject, emailProved, roleByRule })
-    .catch(taken);
-  return publicAccount(row.get({ plain: true }) as AccountRow);
+  const row = {
+    ...asked,
+    closed: false,
+    created: new Date(),
+    handle,
+    password: kept,
+    subject,
+    emailProved,
+    roleByRule,
+  };
+  return publicAccount(await insertAccount(row).catch(taken));
 }
 
 const LAST_OWNER = 'This is the only owner. Make somebody else an owner first.';
@@ -136,8 +130,7 @@ export async function changeAccount(id: number, requested: AnyChange): Promise<A
       const leaves = (change.role !== undefined && change.role !== 'owner') || change.closed === true;
       if (before.role === 'owner' && !before.closed && leaves && (await countOpen('owner', transaction)) < 2)
         throw new Refusal(409, LAST_OWNER);
-      if (Object.keys(change).length)
-        await table('accounts').update(change, { where: { id }, transaction }).catch(taken);
+      if (Object.keys(change).length) await updateAccount(id, change, { transaction }).catch(taken);
     },
     { writes: 'nothing' },
   );
@@ -157,7 +150,7 @@ export async function deleteAccount(id: number): Promise<void> {
     async (transaction) => {
       if (before.role === 'owner' && !before.closed && (await countOpen('owner', transaction)) < 2)
         throw new Refusal(409, LAST_OWNER);
-      await table('accounts').destroy({ where: { id }, transaction });
+      await deleteAccountRow(id, transaction);
     },
     { writes: 'nothing' },
   );
@@ -184,11 +177,8 @@ export async function joinAccount(
   subject: string,
   proved: Partial<Pick<AccountRow, 'emailProved'>>,
 ): Promise<void> {
-  await table('accounts')
-    .update({ subject, ...proved }, { where: { id, subject: null } })
-    .then(([changed]) => {
-      if (!changed) throw new Refusal(409, 'This account is joined to somebody of the identity provider already.');
-    });
+  if (!(await updateAccount(id, { subject, ...proved }, { where: { subject: null } })))
+    throw new Refusal(409, 'This account is joined to somebody of the identity provider already.');
 }
 
 /** Sets a password. See `endOtherAccess`; tokens end unless they are to stay. */
@@ -199,9 +189,6 @@ export async function setPassword(
 ): Promise<void> {
   const account = await accountNumbered(id);
   checkPassword(password, [account.name, account.email]);
-  await table('accounts').update(
-    { password: await passwordHash(password), ...(emailProved && { emailProved }) },
-    { where: { id } },
-  );
+  await updateAccount(id, { password: await passwordHash(password), ...(emailProved && { emailProved }) });
   await endOtherAccess(id, { but, tokens });
 }

@@ -1,7 +1,6 @@
-import { Op, type WhereOptions } from 'sequelize';
 import type { Way } from '../../core/people/activity';
-import { fromJson } from '../database/connect';
-import { plainRows, table } from '../database/tables';
+import { activityRows, deleteActivities, extendActivity, insertActivity } from '../queries/activities';
+import { readSetting } from '../queries/settings';
 
 export interface Activity {
   id: number;
@@ -29,21 +28,8 @@ export async function noteActivity({ by, via, operation, what, subject, goesOn }
     ...{ moment, accountId: by?.id ?? null, who: by?.name ?? 'Plum Thread', via, operation },
     ...{ what: what.slice(0, 500), subject: subject?.slice(0, 80) ?? null },
   };
-  if (goesOn) {
-    const since = new Date(moment.getTime() - goesOn * 60_000);
-    const [n] = await table('activities').update(
-      { moment, what: row.what },
-      { where: { accountId: row.accountId, operation, subject: row.subject, moment: { [Op.gt]: since } }, limit: 1 },
-    );
-    if (n) return;
-  }
-  // An account that has gone meanwhile keeps its name only.
-  await table('activities')
-    .create(row)
-    .catch(async (error: { name?: string }) => {
-      if (error.name !== 'SequelizeForeignKeyConstraintError') throw error as unknown as Error;
-      await table('activities').create({ ...row, accountId: null });
-    });
+  if (goesOn && (await extendActivity(row, new Date(moment.getTime() - goesOn * 60_000)))) return;
+  await insertActivity(row);
 }
 
 export interface ActivityQuery {
@@ -67,30 +53,19 @@ export async function readActivity(
   limit = 50,
   offset = 0,
 ): Promise<{ items: Activity[]; total: number }> {
-  const { search, account, via, subject } = query;
-  const [from, until] = [day(query.from), day(query.until, 1)];
-  const where: WhereOptions = {
-    ...(search && { what: { [Op.like]: `%${search.replace(/[\\%_]/g, '\\$&')}%` } }),
-    ...(account !== undefined && { accountId: account }),
-    ...(via && { via }),
-    ...(subject && { subject }),
-    ...((from ?? until) && { moment: { ...(from && { [Op.gte]: from }), ...(until && { [Op.lt]: until }) } }),
-  };
-  const { rows, count } = await table('activities').findAndCountAll({ where, order: [['id', 'DESC']], limit, offset });
-  const items = plainRows<Omit<Activity, 'moment'> & { moment: Date }>(rows).map((row) => ({
+  const { search, account: accountId, via, subject } = query;
+  const days = { from: day(query.from), until: day(query.until, 1) };
+  const { rows, total } = await activityRows({ search, accountId, via, subject, ...days }, limit, offset);
+  const items = rows.map((row) => ({
     ...{ id: Number(row.id), moment: row.moment.toISOString(), accountId: row.accountId, who: row.who, via: row.via },
     ...{ operation: row.operation, what: row.what, subject: row.subject },
   }));
-  return { items, total: count };
+  return { items, total };
 }
 
-const SETTING = 'days activity is kept';
-export async function activityDays(): Promise<number> {
-  const row = await table('settings').findByPk(SETTING);
-  return row ? fromJson<number>(row.get('value')) : 730;
-}
+export const activityDays = async (): Promise<number> => (await readSetting<number>('days activity is kept')) ?? 730;
+
 /** Forgets what was done longer ago than it is kept. */
 export async function deleteOldActivity(): Promise<void> {
-  const before = new Date(Date.now() - (await activityDays()) * 86_400_000);
-  await table('activities').destroy({ where: { moment: { [Op.lt]: before } }, limit: 1000 });
+  await deleteActivities(new Date(Date.now() - (await activityDays()) * 86_400_000));
 }

@@ -1,4 +1,4 @@
-import { table } from '../database/tables';
+import { deviceEnds, insertDevice } from '../queries/sessions';
 import { hashOf, isSecret, newSecret } from './secrets';
 
 /** How long a device is known after the account came in from it, in milliseconds. */
@@ -8,13 +8,13 @@ const KNOWN = 180 * 86_400_000;
 export async function knowDevice(accountId: number, secret: string | undefined): Promise<string | undefined> {
   if (await isKnownDevice(accountId, secret)) return undefined;
   const fresh = newSecret();
-  await table('devices').create({ tokenHash: hashOf(fresh), accountId, ends: new Date(Date.now() + KNOWN) });
+  await insertDevice({ tokenHash: hashOf(fresh), accountId, ends: new Date(Date.now() + KNOWN) });
   return fresh;
 }
 
 /** Whether an account has come in from the device with this secret. */
 export async function isKnownDevice(accountId: number, secret: string | undefined): Promise<boolean> {
   if (!isSecret(secret)) return false;
-  const row = await table('devices').findOne({ where: { tokenHash: hashOf(secret), accountId } });
-  return row !== null && (row.get('ends') as Date) > new Date();
+  const ends = await deviceEnds(hashOf(secret), accountId);
+  return ends !== undefined && ends > new Date();
 }

@@ -1,5 +1,6 @@
 import { isAnybodyThere } from '../queries/people';
-import { accountRow, readAccounts } from './accounts';
+import { readAccounts } from './accounts';
+import { accountRow } from '../queries/accounts';
 import { linkAddress } from './links';
 import { givePass } from './passes';
 

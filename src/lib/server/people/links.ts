@@ -1,6 +1,7 @@
 import { ROLE_WORDS } from '../../core/people/roles';
 import { Refusal } from '../base/refusal';
-import { accountNumbered, accountRow, changeAccount, endOtherAccess, type AccountRow } from './accounts';
+import { accountNumbered, changeAccount, endOtherAccess } from './accounts';
+import { accountRow, type AccountRow } from '../queries/accounts';
 import { mail, mails } from './mail';
 import { endPasses, givePass } from './passes';
 

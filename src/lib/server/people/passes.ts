@@ -1,5 +1,5 @@
 import { fromJson, inTransaction } from '../database/connect';
-import { table } from '../database/tables';
+import { deletePasses, insertPass, passWith } from '../queries/sessions';
 import { takePass } from '../queries/people';
 import { hashOf, isSecret, newSecret } from './secrets';
 
@@ -47,17 +47,16 @@ export async function givePass(
 ): Promise<string> {
   const secret = newSecret();
   const ends = new Date(Date.now() + MINUTES[purpose] * 60_000);
-  await table('passes').create({ tokenHash: hashOf(secret), purpose, accountId, data, ends });
+  await insertPass({ tokenHash: hashOf(secret), purpose, accountId, data, ends });
   return secret;
 }
 
 /** What a pass is for, while it holds; it is not used up by looking. */
 export async function lookAtPass(secret: string): Promise<(Pass & { purpose: Purpose }) | undefined> {
   if (!isSecret(secret)) return undefined;
-  const row = await table('passes').findByPk(hashOf(secret));
-  if (!row || (row.get('ends') as Date) <= new Date()) return undefined;
-  const { purpose, accountId, data } = row.get({ plain: true }) as Pass & { purpose: Purpose };
-  return { purpose, accountId, data: fromJson(data) };
+  const row = await passWith(hashOf(secret));
+  if (!row || row.ends <= new Date()) return undefined;
+  return { purpose: row.purpose as Purpose, accountId: row.accountId, data: row.data };
 }
 
 /** Uses a pass up; undefined where it does not hold (any more), or is for something else. */
@@ -70,6 +69,5 @@ export async function usePass(secret: string | undefined, purpose: Purpose): Pro
 }
 
 /** Takes back every pass of an account for these purposes. */
-export const endPasses = async (accountId: number, purposes: readonly Purpose[]): Promise<void> => {
-  await table('passes').destroy({ where: { accountId, purpose: [...purposes] } });
-};
+export const endPasses = (accountId: number, purposes: readonly Purpose[]): Promise<void> =>
+  deletePasses(accountId, purposes);

@@ -8,10 +8,17 @@ import {
   type RegistrationResponseJSON,
 } from '@simplewebauthn/server';
 import { newId } from '../../core/base/ids';
-import { fromJson } from '../database/connect';
-import { plainRows, table } from '../database/tables';
+import {
+  accountRow,
+  deletePasskeyRow,
+  insertPasskey,
+  notePasskeyUse,
+  passkeyRows,
+  passkeyWith,
+  type AccountRow,
+} from '../queries/accounts';
 import { notFound, Refusal } from '../base/refusal';
-import { accountNumbered, accountRow, type AccountRow } from './accounts';
+import { accountNumbered } from './accounts';
 import { givePass, usePass } from './passes';
 
 /** Where passkeys are good: the name and origin of the pages that ask for them. */
@@ -20,17 +27,6 @@ export interface Party {
 }
 const nameOf = ({ origin }: Party) => new URL(origin).hostname;
 
-interface PasskeyRow {
-  id: string;
-  accountId: number;
-  credential: string;
-  publicKey: string;
-  counter: number | string;
-  transports: unknown;
-  name: string;
-  created: Date;
-  used: Date | null;
-}
 export interface Passkey {
   id: string;
   name: string;
@@ -39,17 +35,14 @@ export interface Passkey {
   used: string | null;
 }
 
-const rowsOf = async (accountId: number): Promise<PasskeyRow[]> =>
-  plainRows<PasskeyRow>(await table('passkeys').findAll({ where: { accountId }, order: ['created'] }));
-
 export const readPasskeys = async (accountId: number): Promise<Passkey[]> =>
-  (await rowsOf(accountId)).map(({ id, name, created, used }) => ({
+  (await passkeyRows(accountId)).map(({ id, name, created, used }) => ({
     ...{ id, name, created: created.toISOString(), used: used?.toISOString() ?? null },
   }));
 
 /** What a browser needs to make a passkey (WebAuthn level 3, 5.4), and the pass with which it comes back. */
 export async function beginPasskey(accountId: number, party: Party) {
-  const [account, known] = await Promise.all([accountNumbered(accountId), rowsOf(accountId)]);
+  const [account, known] = await Promise.all([accountNumbered(accountId), passkeyRows(accountId)]);
   if (known.length >= 20) throw new Refusal(409, 'There are 20 passkeys already. Take one away first.');
   const options = await generateRegistrationOptions({
     rpName: 'Plum Thread',
@@ -60,7 +53,7 @@ export async function beginPasskey(accountId: number, party: Party) {
     attestationType: 'none',
     excludeCredentials: known.map(({ credential, transports }) => ({
       id: credential,
-      transports: fromJson<AuthenticatorTransport[]>(transports),
+      transports: transports as AuthenticatorTransport[],
     })),
     authenticatorSelection: { residentKey: 'required', userVerification: 'required' },
   });
@@ -97,14 +90,13 @@ export async function finishPasskey(
     created: new Date(),
     used: null,
   };
-  if (await table('passkeys').findOne({ where: { credential: row.credential } }))
-    throw new Refusal(409, 'This passkey is known already.');
-  await table('passkeys').create(row);
+  if (await passkeyWith(row.credential)) throw new Refusal(409, 'This passkey is known already.');
+  await insertPasskey(row);
   return { id: row.id, name, created: row.created.toISOString(), used: null };
 }
 
 export async function deletePasskey(accountId: number, id: string): Promise<void> {
-  if (!(await table('passkeys').destroy({ where: { accountId, id } }))) throw notFound('passkey with this id');
+  if (!(await deletePasskeyRow(accountId, id))) throw notFound('passkey with this id');
 }
 
 /** What a browser needs to sign in with a passkey, whosever it is (WebAuthn level 3, 5.5). */
@@ -119,9 +111,8 @@ export async function passkeyAnswered(pass: string, response: unknown, party: Pa
   const begun = await usePass(pass, 'passkey');
   const answered = response as Partial<AuthenticationResponseJSON> | null;
   if (!begun || typeof answered?.id !== 'string' || answered.id.length > 1400) throw wrong;
-  const found = await table('passkeys').findOne({ where: { credential: answered.id } });
-  if (!found) throw wrong;
-  const row = found.get({ plain: true }) as PasskeyRow;
+  const row = await passkeyWith(answered.id);
+  if (!row) throw wrong;
   const verified = await verifyAuthenticationResponse({
     response: answered as AuthenticationResponseJSON,
     expectedChallenge: (begun.data as { challenge: string }).challenge,
@@ -132,12 +123,12 @@ export async function passkeyAnswered(pass: string, response: unknown, party: Pa
       id: row.credential,
       publicKey: new Uint8Array(Buffer.from(row.publicKey, 'base64url')),
       counter: Number(row.counter),
-      transports: fromJson<AuthenticatorTransport[]>(row.transports),
+      transports: row.transports as AuthenticatorTransport[],
     },
   }).catch(() => undefined);
   const account = verified?.verified ? await accountRow({ id: row.accountId }) : undefined;
   if (!verified || !account || account.closed) throw wrong;
   const { newCounter } = verified.authenticationInfo;
-  await table('passkeys').update({ counter: newCounter, used: new Date() }, { where: { id: row.id } });
+  await notePasskeyUse(row.id, newCounter, new Date());
   return account;
 }

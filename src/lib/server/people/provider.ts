@@ -1,20 +1,11 @@
 import * as oidc from 'openid-client';
 import { z } from 'zod';
 import { atLeast, ROLES, type Role } from '../../core/people/roles';
-import { fromJson } from '../database/connect';
-import { table } from '../database/tables';
+import { readSetting, writeSetting } from '../queries/settings';
 import { log } from '../base/log';
 import { Refusal } from '../base/refusal';
-import {
-  accountNumbered,
-  accountRow,
-  changeAccount,
-  createAccount,
-  Email,
-  endOtherAccess,
-  joinAccount,
-  type AccountRow,
-} from './accounts';
+import { accountNumbered, changeAccount, createAccount, Email, endOtherAccess, joinAccount } from './accounts';
+import { accountRow, type AccountRow } from '../queries/accounts';
 import { askToJoin, letKnow } from './links';
 import { givePass, usePass } from './passes';
 import { configuration, perServer } from '../base/server';
@@ -32,14 +23,12 @@ export const ProviderRules = z.strictObject({
     .max(100),
 });
 export type ProviderRules = z.infer<typeof ProviderRules>;
-const SETTING = 'roles by identity provider';
 
 export async function readProviderRules(): Promise<ProviderRules> {
-  const row = await table('settings').findByPk(SETTING);
-  return row ? fromJson<ProviderRules>(row.get('value')) : { rules: [] };
+  return (await readSetting<ProviderRules>('roles by identity provider')) ?? { rules: [] };
 }
 export async function saveProviderRules(value: ProviderRules): Promise<ProviderRules> {
-  await table('settings').upsert({ name: SETTING, value });
+  await writeSetting('roles by identity provider', value);
   return value;
 }
 

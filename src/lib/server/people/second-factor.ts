@@ -1,7 +1,13 @@
 import { randomInt } from 'node:crypto';
 import { Secret, TOTP } from 'otpauth';
 import { inTransaction } from '../database/connect';
-import { table } from '../database/tables';
+import {
+  countRecoveryCodes,
+  deleteRecoveryCodes,
+  replaceRecoveryCodes,
+  takeRecoveryCode,
+  updateAccount,
+} from '../queries/accounts';
 import { useCodeStep } from '../queries/people';
 import { Refusal } from '../base/refusal';
 import { accountNumbered } from './accounts';
@@ -64,7 +70,7 @@ export async function finishCodes(accountId: number, pass: string, code: string)
         fix: 'Begin once more, and see that your clock is right.',
       },
     ]);
-  await table('accounts').update({ codeSecret: secret, codeStep: step }, { where: { id: accountId } });
+  await updateAccount(accountId, { codeSecret: secret, codeStep: step });
   return { recovery: await newRecoveryCodes(accountId) };
 }
 
@@ -72,24 +78,22 @@ export async function finishCodes(accountId: number, pass: string, code: string)
 export async function newRecoveryCodes(accountId: number): Promise<string[]> {
   const codes = Array.from({ length: HOW_MANY }, recoveryCode);
   await inTransaction(
-    async (transaction) => {
-      await table('recoveryCodes').destroy({ where: { accountId }, transaction });
-      await table('recoveryCodes').bulkCreate(
-        codes.map((code) => ({ accountId, codeHash: codeHash(accountId, code) })),
-        { transaction },
-      );
-    },
+    (transaction) =>
+      replaceRecoveryCodes(
+        accountId,
+        codes.map((code) => codeHash(accountId, code)),
+        transaction,
+      ),
     { writes: 'nothing' },
   );
   return codes;
 }
 
-export const recoveryCodesLeft = (accountId: number): Promise<number> =>
-  table('recoveryCodes').count({ where: { accountId } });
+export const recoveryCodesLeft = (accountId: number): Promise<number> => countRecoveryCodes(accountId);
 
 export async function endCodes(accountId: number): Promise<void> {
-  await table('accounts').update({ codeSecret: null, codeStep: null }, { where: { id: accountId } });
-  await table('recoveryCodes').destroy({ where: { accountId } });
+  await updateAccount(accountId, { codeSecret: null, codeStep: null });
+  await deleteRecoveryCodes(accountId);
 }
 
 /** Whether a code of the program, or a recovery code, lets an account in; each does once. */
@@ -104,5 +108,5 @@ export async function codeFits(accountId: number, code: string): Promise<boolean
       inTransaction((transaction) => useCodeStep(accountId, step, transaction), { writes: 'nothing' })
     );
   }
-  return (await table('recoveryCodes').destroy({ where: { accountId, codeHash: codeHash(accountId, code) } })) > 0;
+  return takeRecoveryCode(accountId, codeHash(accountId, code));
 }

@@ -1,7 +1,14 @@
-import { Op } from 'sequelize';
 import { newId } from '../../core/base/ids';
 import type { Person } from '../../core/people/roles';
-import { plainRows, table } from '../database/tables';
+import {
+  deleteSession,
+  deleteSessions,
+  deleteSessionWith,
+  insertSession,
+  noteSessionConfirmed,
+  noteSessionSeen,
+  sessionRows,
+} from '../queries/sessions';
 import { sessionOf } from '../queries/people';
 import { notFound } from '../base/refusal';
 import { hashOf, isSecret, newSecret } from './secrets';
@@ -24,7 +31,7 @@ export interface Session extends Person {
 export async function beginSession(accountId: number, address: string, browser: string): Promise<string> {
   const secret = newSecret();
   const now = new Date();
-  await table('sessions').create({
+  await insertSession({
     tokenHash: hashOf(secret),
     id: newId('s'),
     accountId,
@@ -46,15 +53,12 @@ export async function sessionWith(secret: string | undefined): Promise<Session |
   const row = await sessionOf(tokenHash, new Date(now), new Date(now - idle()));
   if (!row) return undefined;
   // Written once a minute at most.
-  if (now - row.seen.getTime() > MINUTE)
-    await table('sessions').update({ seen: new Date(now) }, { where: { tokenHash } });
+  if (now - row.seen.getTime() > MINUTE) await noteSessionSeen(tokenHash, new Date(now));
   const { accountId, name, role, mayPublish, id, confirmed } = row;
   return { id: accountId, name, role, mayPublish, session: id, fresh: now - confirmed.getTime() < FRESH };
 }
 
-export const confirmSession = async (id: string): Promise<void> => {
-  await table('sessions').update({ confirmed: new Date() }, { where: { id } });
-};
+export const confirmSession = (id: string): Promise<void> => noteSessionConfirmed(id, new Date());
 
 export interface SessionSeen {
   id: string;
@@ -70,13 +74,7 @@ export interface SessionSeen {
 /** The sessions of an account that hold, the last seen first. */
 export async function sessionsOf(accountId: number, own: string): Promise<SessionSeen[]> {
   const now = Date.now();
-  const rows = plainRows<{ id: string; created: Date; seen: Date; address: string; browser: string }>(
-    await table('sessions').findAll({
-      where: { accountId, ends: { [Op.gt]: new Date(now) }, seen: { [Op.gt]: new Date(now - idle()) } },
-      order: [['seen', 'DESC']],
-      limit: 100,
-    }),
-  );
+  const rows = await sessionRows(accountId, new Date(now), new Date(now - idle()));
   return rows.map(({ id, created, seen, address, browser }) => ({
     ...{ id, address, browser, own: id === own },
     ...{ created: created.toISOString(), seen: seen.toISOString() },
@@ -85,14 +83,12 @@ export async function sessionsOf(accountId: number, own: string): Promise<Sessio
 
 /** Ends one session of an account. */
 export async function endSession(accountId: number, id: string): Promise<void> {
-  if (!(await table('sessions').destroy({ where: { accountId, id } }))) throw notFound('session with this id');
+  if (!(await deleteSession(accountId, id))) throw notFound('session with this id');
 }
 
 /** Ends every session of an account, or all but one. */
-export const endSessions = async (accountId: number, but?: string): Promise<void> => {
-  await table('sessions').destroy({ where: { accountId, ...(but && { id: { [Op.ne]: but } }) } });
-};
+export const endSessions = (accountId: number, but?: string): Promise<void> => deleteSessions(accountId, but);
 
 export const endSessionWith = async (secret: string | undefined): Promise<void> => {
-  if (isSecret(secret)) await table('sessions').destroy({ where: { tokenHash: hashOf(secret) } });
+  if (isSecret(secret)) await deleteSessionWith(hashOf(secret));
 };

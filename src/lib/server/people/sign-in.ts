@@ -1,6 +1,7 @@
 import { log } from '../base/log';
 import { Refusal } from '../base/refusal';
-import { accountNumbered, accountRow, type AccountRow } from './accounts';
+import { accountNumbered } from './accounts';
+import { accountRow, type AccountRow } from '../queries/accounts';
 import { noteActivity } from './activity';
 import { givePass, lookAtPass, usePass } from './passes';
 import { passwordFits } from './passwords';

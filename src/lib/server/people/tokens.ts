@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { newId } from '../../core/base/ids';
 import type { Person } from '../../core/people/roles';
 import { fromJson } from '../database/connect';
-import { plainRows, table } from '../database/tables';
+import { apiTokenRows, countApiTokens, deleteApiToken, deleteApiTokens, insertApiToken, noteApiTokenUse } from '../queries/sessions';
 import { apiTokenOf } from '../queries/people';
 import { notFound, Refusal } from '../base/refusal';
 import { hashOf, isSecret, newSecret } from './secrets';
@@ -67,7 +67,7 @@ export async function createToken(
     throw new Refusal(422, 'The token cannot be made.', [
       { at: 'scopes', what: `There is no group “${strange}”.`, fix: `Choose among ${known.join(', ')}.` },
     ]);
-  if ((await table('apiTokens').count({ where: { accountId } })) >= 50)
+  if ((await countApiTokens(accountId)) >= 50)
     throw new Refusal(409, 'There are 50 tokens already. Take one away first.');
   const secret = newSecret();
   const created = new Date();
@@ -76,31 +76,26 @@ export async function createToken(
     scopes: { tags: scopes, readOnly },
     ends: new Date(created.getTime() + days * DAY),
   };
-  await table('apiTokens').create(row);
+  await insertApiToken(row);
   return { ...toldToken(row), token: PREFIX + secret };
 }
 
 export const readTokens = async (accountId: number): Promise<Token[]> =>
-  plainRows<Row>(await table('apiTokens').findAll({ where: { accountId }, order: [['created', 'DESC']] })).map(
-    toldToken,
-  );
+  (await apiTokenRows(1000, accountId)).map(toldToken);
 
 /** Every token with whose it is, for owners. */
 export const readAllTokens = async (): Promise<(Token & { accountId: number })[]> =>
-  plainRows<Row>(await table('apiTokens').findAll({ order: [['created', 'DESC']], limit: 1000 })).map((row) => ({
+  (await apiTokenRows(1000)).map((row) => ({
     ...toldToken(row),
     accountId: row.accountId,
   }));
 
 export async function deleteToken(id: string, accountId?: number): Promise<void> {
-  const where = { id, ...(accountId !== undefined && { accountId }) };
-  if (!(await table('apiTokens').destroy({ where }))) throw notFound('token with this id');
+  if (!(await deleteApiToken(id, accountId))) throw notFound('token with this id');
 }
 
 /** Ends every token of an account. */
-export const endTokens = async (accountId: number): Promise<void> => {
-  await table('apiTokens').destroy({ where: { accountId } });
-};
+export const endTokens = (accountId: number): Promise<void> => deleteApiTokens(accountId);
 
 export interface ByToken extends Person {
   token: string;
@@ -114,8 +109,7 @@ export async function tokenWith(header: string | null): Promise<ByToken | undefi
   const now = new Date();
   const row = await apiTokenOf(hashOf(given), now);
   if (!row) return undefined;
-  if (!row.used || now.getTime() - row.used.getTime() > 60_000)
-    await table('apiTokens').update({ used: now }, { where: { id: row.id } });
+  if (!row.used || now.getTime() - row.used.getTime() > 60_000) await noteApiTokenUse(row.id, now);
   const { accountId, name, role, mayPublish, scopes, id } = row;
   return { id: accountId, name, role, mayPublish, token: id, scopes: fromJson<Scopes>(scopes) };
 }

@@ -1,6 +1,7 @@
 import type { Transaction } from 'sequelize';
 import type { Media } from '../../core/schema/record';
 import { run, select } from '../database/connect';
+import { table } from '../database/tables';
 
 /** What is known of a picture or file, as the core sees it. */
 const COLUMNS = 'id, name, mime, width, height, alt, size, focal_x AS focalX, focal_y AS focalY, lightest, darkest';
@@ -95,3 +96,12 @@ export async function takePicturesOff(ids: readonly number[], transaction: Trans
   for (const table of ['terms', 'authors'])
     await run(`UPDATE ${table} SET picture_id = NULL WHERE picture_id IN (?)`, [ids], transaction);
 }
+
+/** Sets what is said of a picture or file. */
+export const updateMedia = async (
+  id: number,
+  columns: Pick<Media, 'name' | 'alt' | 'focalX' | 'focalY'>,
+  transaction: Transaction,
+): Promise<void> => {
+  await table('media').update(columns, { where: { id }, transaction });
+};

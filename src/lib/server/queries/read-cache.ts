@@ -30,7 +30,7 @@ export interface ReadCache {
   records(model: ModelIndex, relations: ReadonlySet<string> | undefined): CachedRecords;
 }
 
-const EVERY: ReadonlySet<string> = new Set();
+const EVERY: ReadonlySet<string> = new Set<string>([]);
 type ById = Map<number, ContentRecord | undefined>;
 
 interface Cached {

@@ -3,7 +3,7 @@ import { AuthorSchema, Slug, type Author } from '../../core/schema/model';
 import { problem } from '../../core/base/result';
 import { slugOf } from '../../core/base/text';
 import { inTransaction } from '../database/connect';
-import { table } from '../database/tables';
+import { insertAuthor, slugOfAuthor, updateAuthor } from '../queries/model';
 import { notFound, Refusal, type Guard } from '../base/refusal';
 import { cleanHtml } from './html';
 import { idsThere, takeAuthorOff } from '../queries/records';
@@ -38,12 +38,12 @@ export async function saveAuthor(input: z.output<typeof AuthorGiven>, guard?: Gu
     const base = slugOf(name) || 'author';
     for (let n = 1; !slug; n++) if (!taken.has(n === 1 ? base : `${base}-${n}`)) slug = n === 1 ? base : `${base}-${n}`;
     const row = { name, slug, about: cleanHtml(input.about), pictureId };
-    const before = id === undefined ? undefined : await table('authors').findByPk(id, { transaction });
-    if (before === null) throw notFound('author with this number');
-    if (before && before.get('slug') !== slug)
-      await noteFormerSlug('author', '', before.get('slug') as string, id as number, transaction);
-    if (id !== undefined) await table('authors').update(row, { where: { id }, transaction });
-    const own = id ?? ((await table('authors').create(row, { transaction })).get('id') as number);
+    const before = id === undefined ? undefined : await slugOfAuthor(id, transaction);
+    if (id !== undefined && before === undefined) throw notFound('author with this number');
+    if (id !== undefined && before !== undefined && before !== slug)
+      await noteFormerSlug('author', '', before, id, transaction);
+    if (id !== undefined) await updateAuthor(id, row, transaction);
+    const own = id ?? (await insertAuthor(row, transaction));
     await modelMoved(transaction);
     return AuthorSchema.parse({ ...row, id: own });
   });

@@ -1,4 +1,3 @@
-import { table } from '../database/tables';
 import type { Transaction } from 'sequelize';
 import { open, readFile, rm, writeFile } from 'node:fs/promises';
 import type { Readable } from 'node:stream';
@@ -20,6 +19,7 @@ import {
   searchMedia,
   storedMedia,
   takePicturesOff,
+  updateMedia,
 } from '../queries/media';
 import { placesOfMedia } from '../queries/record-parts';
 import { modelMoved } from '../queries/site';
@@ -239,7 +239,7 @@ export async function changeMedia(id: number, input: z.output<typeof MediaChange
     const before = await readMedia(id, transaction);
     guard?.(before);
     const { name, alt, focalX, focalY } = { ...before, ...input };
-    await table('media').update({ name, alt, focalX, focalY }, { where: { id }, transaction });
+    await updateMedia(id, { name, alt, focalX, focalY }, transaction);
     return readMedia(id, transaction);
   });
 }

@@ -3,13 +3,13 @@ import { everyEntry, type Menu } from '../../core/schema/menu';
 import type { ModelIndex } from '../../core/model/model-index';
 import { problem, type Problem } from '../../core/base/result';
 import { inTransaction } from '../database/connect';
-import { table } from '../database/tables';
 import { notFound, Refusal } from '../base/refusal';
 import { idsThere } from '../queries/records';
 import { modelMoved } from '../queries/site';
 import { readModel } from './model';
 import { beginRemoval, sweep } from './removal';
 import { readTemplates } from './templates';
+import { countMenus, lockVersion, putMenu, updateMenu } from '../queries/design';
 
 /** Entries that lead to what is not there. */
 async function lost(menu: Menu, model: ModelIndex): Promise<Problem[]> {
@@ -35,9 +35,9 @@ export async function saveMenu(input: Omit<Menu, 'id' | 'version'> & Partial<Men
   const gone = await lost(menu, await readModel());
   if (gone.length) throw new Refusal(422, 'The menu cannot be kept.', gone);
   return inTransaction(async (transaction) => {
-    const row = await table('menus').findByPk(menu.id, { transaction, lock: transaction.LOCK.UPDATE });
-    if (!fresh && !row) throw notFound('menu with this id');
-    const kept = (row?.get('version') as number | undefined) ?? 0;
+    const standing = await lockVersion('menus', menu.id, transaction);
+    if (!fresh && standing === undefined) throw notFound('menu with this id');
+    const kept = standing ?? 0;
     if (kept !== menu.version)
       throw new Refusal(
         409,
@@ -46,9 +46,8 @@ export async function saveMenu(input: Omit<Menu, 'id' | 'version'> & Partial<Men
         { version: kept },
       );
     const saved = { ...menu, version: kept + 1 };
-    if (row) await row.update(saved, { transaction });
-    else
-      await table('menus').create({ ...saved, position: await table('menus').count({ transaction }) }, { transaction });
+    if (standing === undefined) await putMenu({ ...saved, position: await countMenus(transaction) }, transaction);
+    else await updateMenu(saved, transaction);
     await modelMoved(transaction);
     return saved;
   });

@@ -1,25 +1,13 @@
 import type { z } from 'zod';
 import type { Transaction } from 'sequelize';
-import {
-  AuthorSchema,
-  ContentTypeSchema,
-  SiteSchema,
-  TermSchema,
-  TaxonomySchema,
-  type Author,
-  type ContentType,
-  type Model,
-  type Site,
-  type Taxonomy,
-  type Term,
-} from '../../core/schema/model';
+import { AuthorSchema, ContentTypeSchema, SiteSchema, TermSchema, TaxonomySchema, type ContentType, type Model, type Site, type Taxonomy, type Term } from '../../core/schema/model';
 import { indexModel, type Field } from '../../core/model/model';
 import type { ModelIndex } from '../../core/model/model-index';
 import { besideOf, keptTypes, underDesign } from '../../core/releases/design';
-import { MenuSchema, type Menu } from '../../core/schema/menu';
-import { NamedRuleSchema, type NamedRule } from '../../core/schema/named-rule';
+import { MenuSchema } from '../../core/schema/menu';
+import { NamedRuleSchema } from '../../core/schema/named-rule';
 import { fromJson, inTransaction } from '../database/connect';
-import { plainRows, table } from '../database/tables';
+import { modelRows, updateSite } from '../queries/model';
 import { lockSite, modelMoved, modelVersion } from '../queries/site';
 import { type Guard } from '../base/refusal';
 import { readRelease } from './designs';
@@ -72,62 +60,39 @@ export async function readModels(transaction?: Transaction): Promise<Models> {
 
 /** The model as designers have it, and the terms of all taxonomies. */
 export async function readDraft(transaction?: Transaction): Promise<{ draft: Model; terms: Term[] }> {
-  const [site, types, fields, taxonomies, terms, authors, rules, menus] = await Promise.all([
-    table('sites').findByPk(1, { transaction }),
-    table('contentTypes').findAll({ order: [['position', 'ASC']], transaction }),
-    table('fields').findAll({ order: [['position', 'ASC']], transaction }),
-    table('taxonomies').findAll({ order: [['position', 'ASC']], transaction }),
-    table('terms').findAll({
-      order: [
-        ['position', 'ASC'],
-        ['id', 'ASC'],
-      ],
-      transaction,
-    }),
-    table('authors').findAll({ order: [['name', 'ASC']], transaction }),
-    table('namedRules').findAll({ order: [['name', 'ASC']], transaction }),
-    table('menus').findAll({
-      order: [
-        ['position', 'ASC'],
-        ['id', 'ASC'],
-      ],
-      transaction,
-    }),
-  ]);
-  const allFields = plainRows<Field & { typeId: string }>(fields);
+  const rows = await modelRows(transaction);
+  const allFields = rows.fields as unknown as (Field & { typeId: string })[];
   const there = <T extends { isRemoved: unknown }>(row: T) => !row.isRemoved;
-  const ownTaxonomies = plainRows<Taxonomy & Removable>(taxonomies).filter(there);
+  const ownTaxonomies = (rows.taxonomies as unknown as (Taxonomy & Removable)[]).filter(there);
   const ownIds = new Set(ownTaxonomies.map(({ id }) => id));
-  const allTerms = plainRows<Term>(terms).map((term) => TermSchema.parse(term));
+  const allTerms = rows.terms.map((term) => TermSchema.parse(term));
   const draft: Model = {
-    site: siteOf(site?.get({ plain: true })),
-    types: plainRows<ContentType & Removable>(types)
-      .filter(there)
-      .map((type) =>
-        ContentTypeSchema.parse({
-          ...type,
-          taxonomyIds: fromJson(type.taxonomyIds),
-          address: type.address ?? undefined,
-          structured: type.structured ? fromJson(type.structured) : undefined,
-          fields: allFields
-            .filter((field) => field.typeId === type.id)
-            .map((field) => ({
-              ...field,
-              required: Boolean(field.required),
-              unique: Boolean(field.unique),
-              // Wrapped, since a bare text in a JSON column cannot be told from JSON once it is read.
-              initial: field.initial === null ? undefined : fromJson<{ value: unknown }>(field.initial).value,
-              settings: fromJson(field.settings),
-            })),
-        }),
-      ),
+    site: siteOf(rows.site),
+    types: (rows.types as unknown as (ContentType & Removable)[]).filter(there).map((type) =>
+      ContentTypeSchema.parse({
+        ...type,
+        taxonomyIds: fromJson(type.taxonomyIds),
+        address: type.address ?? undefined,
+        structured: type.structured ? fromJson(type.structured) : undefined,
+        fields: allFields
+          .filter((field) => field.typeId === type.id)
+          .map((field) => ({
+            ...field,
+            required: Boolean(field.required),
+            unique: Boolean(field.unique),
+            // Wrapped, since a bare text in a JSON column cannot be told from JSON once it is read.
+            initial: field.initial === null ? undefined : fromJson<{ value: unknown }>(field.initial).value,
+            settings: fromJson(field.settings),
+          })),
+      }),
+    ),
     taxonomies: ownTaxonomies.map((taxonomy) => TaxonomySchema.parse({ ...taxonomy, tree: Boolean(taxonomy.tree) })),
     terms: allTerms.filter(({ taxonomyId }) => ownIds.has(taxonomyId)),
-    authors: plainRows<Author>(authors).map((author) => AuthorSchema.parse(author)),
-    menus: plainRows<Menu>(menus).map(({ id, name, entries, version }) =>
+    authors: rows.authors.map((author) => AuthorSchema.parse(author)),
+    menus: rows.menus.map(({ id, name, entries, version }) =>
       MenuSchema.parse({ id, name, entries: fromJson(entries), version }),
     ),
-    rules: plainRows<NamedRule>(rules).map((rule) => NamedRuleSchema.parse({ ...rule, rule: fromJson(rule.rule) })),
+    rules: rows.rules.map((rule) => NamedRuleSchema.parse({ ...rule, rule: fromJson(rule.rule) })),
   };
   return { draft, terms: allTerms };
 }
@@ -144,11 +109,10 @@ interface Removable {
 }
 
 export async function saveSite(input: z.output<typeof SiteSchema>, guard?: Guard): Promise<Site> {
-  const { name, tagline, locale, timeZone, readingPace = null } = input;
   return inTransaction(async (transaction) => {
     await lockSite(transaction);
     guard?.((await readModel(transaction)).site);
-    await table('sites').update({ name, tagline, locale, timeZone, readingPace }, { where: { id: 1 }, transaction });
+    await updateSite(input, transaction);
     await modelMoved(transaction);
     return input;
   });

@@ -7,13 +7,14 @@ import { changesBetween } from '../../core/releases/compare';
 import { besideOf, modelDesign, underDesign, type Design } from '../../core/releases/design';
 import type { ModelIndex } from '../../core/model/model-index';
 import { fromJson, inTransaction } from '../database/connect';
-import { table } from '../database/tables';
+import { putTaxonomy } from '../queries/model';
+import { putTemplate } from '../queries/templates';
 import { notFound, Refusal } from '../base/refusal';
 import { readRelease } from './designs';
 import { taxonomyBase } from '../../core/base/reserved';
 import { clearFields, FIELD_PARTS } from '../queries/record-parts';
 import { putInOrder } from '../queries/types';
-import { clearDesigned, deleteDesigned } from '../queries/design';
+import { clearDesigned, deleteDesigned, putMenu, putNamedRule, putTheme } from '../queries/design';
 import { insertRelease, noteFormerAddresses, releaseRows } from '../queries/releases';
 import { lockSite, modelMoved, releaseShown, showRelease } from '../queries/site';
 import { plainOf, readModel, readModels } from './model';
@@ -163,18 +164,14 @@ async function writeDesign(design: Design, transaction: Transaction): Promise<vo
   const gone = before.filter(({ id }) => !kept.has(id)).map(({ id }) => id);
   await deleteDesigned('templates', gone, transaction);
   for (const template of design.templates)
-    await table('templates').upsert(
-      { ...template, except: template.except ?? null, version: (versionOf.get(template.id) ?? 0) + 1 },
-      { transaction },
-    );
+    await putTemplate({ ...template, version: (versionOf.get(template.id) ?? 0) + 1 }, transaction);
   await clearDesigned('named_rules', transaction);
-  for (const rule of design.rules)
-    await table('namedRules').upsert({ ...rule, version: rule.version + 1 }, { transaction });
+  for (const rule of design.rules) await putNamedRule({ ...rule, version: rule.version + 1 }, transaction);
   await clearDesigned('menus', transaction);
   for (const [position, menu] of design.menus.entries())
-    await table('menus').upsert({ ...menu, position, version: menu.version + 1 }, { transaction });
+    await putMenu({ ...menu, position, version: menu.version + 1 }, transaction);
   const { version } = await readTheme(transaction);
-  await table('themes').upsert({ id: 1, tokens: design.theme, version: version + 1 }, { transaction });
+  await putTheme(design.theme, version + 1, transaction);
   await writeModel(design, transaction);
   await modelMoved(transaction);
 }
@@ -185,8 +182,7 @@ async function writeDesign(design: Design, transaction: Transaction): Promise<vo
  */
 async function writeModel(design: Design, transaction: Transaction): Promise<void> {
   const { draft, terms } = await readModels(transaction);
-  for (const [position, taxonomy] of design.taxonomies.entries())
-    await table('taxonomies').upsert({ ...taxonomy, position, isRemoved: false }, { transaction });
+  for (const [position, taxonomy] of design.taxonomies.entries()) await putTaxonomy(taxonomy, transaction, position);
   await modelMoved(transaction);
   const { types } = underDesign(plainOf(draft), design, terms);
   for (const type of types) {

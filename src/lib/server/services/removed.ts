@@ -1,6 +1,5 @@
 import { z } from 'zod';
-import { table } from '../database/tables';
-import { fromJson } from '../database/connect';
+import { readSetting, writeSetting } from '../queries/settings';
 import { deleteRemovals, removalRows, removedRowCounts, type Removable } from '../queries/removals';
 import { likePart } from '../queries/sql';
 
@@ -46,12 +45,11 @@ const WORDS: Record<Removable, [string, string] | undefined> = {
 
 /** For how many days what was removed can be brought back. */
 export async function retentionDays(): Promise<number> {
-  const row = await table('settings').findByPk('days removed things are kept');
-  return row ? fromJson<number>(row.get('value')) : PRESET;
+  return (await readSetting<number>('days removed things are kept')) ?? PRESET;
 }
 
 export async function saveRetention({ days }: z.infer<typeof Retention>): Promise<{ days: number }> {
-  await table('settings').upsert({ name: 'days removed things are kept', value: days });
+  await writeSetting('days removed things are kept', days);
   return { days };
 }
 

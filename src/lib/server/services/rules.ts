@@ -6,12 +6,12 @@ import { namesIn } from '../../core/rules/walk';
 import type { Group, Rule } from '../../core/schema/rule';
 import { problem } from '../../core/base/result';
 import { inTransaction } from '../database/connect';
-import { table } from '../database/tables';
 import { notFound, Refusal } from '../base/refusal';
 import { modelMoved } from '../queries/site';
 import { readModel } from './model';
 import { beginRemoval, sweep } from './removal';
 import { readTemplates } from './templates';
+import { lockVersion, putNamedRule } from '../queries/design';
 
 /** A place that uses a rule by its name. */
 export interface RuleUse {
@@ -65,9 +65,9 @@ export async function saveRule(input: unknown): Promise<NamedRule> {
           'A rule with a name reads its record and the site.',
         ),
       ]);
-    const row = await table('namedRules').findByPk(rule.id, { transaction, lock: transaction.LOCK.UPDATE });
-    const kept = (row?.get('version') as number | undefined) ?? 0;
-    if (!fresh && !row) throw notFound('rule with this id');
+    const standing = await lockVersion('namedRules', rule.id, transaction);
+    const kept = standing ?? 0;
+    if (!fresh && standing === undefined) throw notFound('rule with this id');
     if (!fresh && kept !== rule.version)
       throw new Refusal(
         409,
@@ -76,8 +76,7 @@ export async function saveRule(input: unknown): Promise<NamedRule> {
         { version: kept },
       );
     const saved = { ...rule, version: kept + 1 };
-    if (row) await row.update(saved, { transaction });
-    else await table('namedRules').create(saved, { transaction });
+    await putNamedRule(saved, transaction);
     await modelMoved(transaction);
     return saved;
   });

@@ -6,7 +6,7 @@ import { problem, problemsOf } from '../../core/base/result';
 import { RESERVED, taxonomyBase } from '../../core/base/reserved';
 import { slugOf } from '../../core/base/text';
 import { inTransaction } from '../database/connect';
-import { table } from '../database/tables';
+import { putTaxonomy, putTerm } from '../queries/model';
 import { notFound, Refusal, type Guard } from '../base/refusal';
 import { clearTerm, fileAlsoUnder, recordsUnder } from '../queries/record-parts';
 import { idsThere } from '../queries/records';
@@ -48,9 +48,7 @@ export async function saveTaxonomy(input: z.output<typeof TaxonomySchema>, guard
       throw new Refusal(422, 'Some terms lie below others.', [
         problem('tree', 'A flat taxonomy has no terms below others.', 'Move them to the top first.'),
       ]);
-    const existing = await table('taxonomies').findByPk(taxonomy.id, { transaction });
-    const position = existing ? (existing.get('position') as number) : await table('taxonomies').count({ transaction });
-    await table('taxonomies').upsert({ ...taxonomy, position, isRemoved: false }, { transaction });
+    await putTaxonomy(taxonomy, transaction);
     await modelMoved(transaction);
   });
   return taxonomy;
@@ -97,7 +95,7 @@ export async function saveTerm(input: z.output<typeof NewTerm>, guard?: Guard): 
       if (!taxonomy.tree) throw new Refusal(422, 'This taxonomy is flat; its terms have none above them.');
     }
     if (known && known.slug !== term.slug) await noteFormerSlug('term', taxonomy.id, known.slug, term.id, transaction);
-    await table('terms').upsert(term, { transaction });
+    await putTerm(term, transaction);
     await modelMoved(transaction);
     return term;
   });

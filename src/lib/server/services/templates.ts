@@ -13,54 +13,39 @@ import { TargetSchema, type Target } from '../../core/schema/target';
 import { TemplateSchema, type Purpose, type Template } from '../../core/schema/template';
 import { typeOf } from '../../core/templates/served';
 import type { Tree } from '../../core/schema/element';
-import { fromJson, inTransaction } from '../database/connect';
+import { inTransaction } from '../database/connect';
 import { writeOrder as putInOrder } from '../queries/design';
 import { beginRemoval, sweep } from './removal';
-import { plainRows, table } from '../database/tables';
+import {
+  countTemplates,
+  insertTemplate,
+  lockTemplate,
+  partRows,
+  templateHeadRows,
+  templateRow,
+  templateRows,
+  updateTemplate,
+} from '../queries/templates';
 import { notFound, Refusal } from '../base/refusal';
 import { readModel } from './model';
 import { noteVersion } from './versions';
 
 const TemplateHeadSchema = TemplateSchema.omit({ tree: true });
 
-const exceptOf = (row: { except?: unknown }) => (row.except ? fromJson<Template['except']>(row.except) : undefined);
-
-const toTemplate = (row: Template): Template =>
-  TemplateSchema.parse({ ...row, serves: fromJson(row.serves), except: exceptOf(row), tree: fromJson(row.tree) });
-
 /** A template without its tree: what says which one answers an address. */
 export type TemplateHead = Omit<Template, 'tree'>;
 
-export async function readTemplateHeads(): Promise<TemplateHead[]> {
-  const rows = await table('templates').findAll({
-    attributes: { exclude: ['tree'] },
-    order: [
-      ['order', 'ASC'],
-      ['id', 'ASC'],
-    ],
-  });
-  return plainRows<TemplateHead>(rows).map((row) =>
-    TemplateHeadSchema.parse({ ...row, serves: fromJson(row.serves), except: exceptOf(row) }),
-  );
-}
+export const readTemplateHeads = async (): Promise<TemplateHead[]> =>
+  (await templateHeadRows()).map((row) => TemplateHeadSchema.parse(row));
 
 /** All templates in the designer's order. */
-export async function readTemplates(transaction?: Transaction): Promise<Template[]> {
-  return plainRows<Template>(
-    await table('templates').findAll({
-      transaction,
-      order: [
-        ['order', 'ASC'],
-        ['id', 'ASC'],
-      ],
-    }),
-  ).map(toTemplate);
-}
+export const readTemplates = async (transaction?: Transaction): Promise<Template[]> =>
+  (await templateRows(transaction)).map((row) => TemplateSchema.parse(row));
 
 export async function readTemplate(id: string): Promise<Template> {
-  const row = await table('templates').findByPk(id);
+  const row = await templateRow(id);
   if (!row) throw notFound('template with this id');
-  return toTemplate(row.get({ plain: true }));
+  return TemplateSchema.parse(row);
 }
 
 /** Finds a part by its id among templates. */
@@ -70,9 +55,7 @@ export const partsAmong = (templates: readonly Template[]): PartFinder => {
 };
 
 export const readParts = async (transaction?: Transaction): Promise<Template[]> =>
-  plainRows<Template>(
-    await table('templates').findAll({ where: { purpose: 'part' }, order: [['order', 'ASC']], transaction }),
-  ).map(toTemplate);
+  (await partRows(transaction)).map((row) => TemplateSchema.parse(row));
 
 /**
  * Creates a template for one content type or for the archives that `serves` names, or a part or frame that need none: with the given tree, with one that a
@@ -114,13 +97,13 @@ export async function createTemplate(input: {
     purpose: input.purpose,
     serves,
     ...(input.except?.length ? { except: input.except } : {}),
-    order: await table('templates').count(),
+    order: await countTemplates(),
     tree: input.tree ?? start(),
     version: 1,
   };
   const checked = await check(template);
   refuseMisfits(checked.misfits);
-  await table('templates').create(checked.template);
+  await insertTemplate(checked.template);
   return checked.template;
 }
 
@@ -140,9 +123,9 @@ export async function saveTemplate(
   if (template.id !== id) throw new Refusal(422, 'The template has another id than its address.');
   return inTransaction(
     async (transaction) => {
-      const row = await table('templates').findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
+      const row = await lockTemplate(id, transaction);
       if (!row) throw notFound('template with this id');
-      const kept = row.get('version') as number;
+      const kept = row.version;
       if (kept !== template.version)
         throw new Refusal(
           409,
@@ -150,16 +133,14 @@ export async function saveTemplate(
           [],
           { version: kept },
         );
-      const before: unknown = fromJson(row.get('tree'));
+      const before: unknown = row.tree;
       // Targets that stood before may have lost what they name; nobody is kept from saving by that.
       const targets = (serves: unknown, except: unknown) => JSON.stringify([serves, except ?? []]);
-      const asBefore =
-        targets(fromJson(row.get('serves')), exceptOf({ except: row.get('except') })) ===
-        targets(template.serves, template.except);
+      const asBefore = targets(row.serves, row.except) === targets(template.serves, template.except);
       if (wrong.length && !asBefore) throw new Refusal(422, 'The template cannot serve this.', wrong);
       refuseMisfits(misfits.filter((end) => !stoodBefore(before, template.tree, end)));
       const saved = { ...template, except: template.except ?? null, version: kept + 1 };
-      await row.update(saved, { transaction });
+      await updateTemplate(id, saved, transaction);
       if (JSON.stringify(before) !== JSON.stringify(saved.tree))
         await noteVersion(
           id,
@@ -184,9 +165,9 @@ export async function editTemplate(
   const { version, operations, labels, name, sitting } = input;
   return inTransaction(
     async (transaction) => {
-      const row = await table('templates').findByPk(id, { transaction, lock: transaction.LOCK.UPDATE });
+      const row = await lockTemplate(id, transaction);
       if (!row) throw notFound('template with this id');
-      const before = toTemplate(row.get({ plain: true }));
+      const before = TemplateSchema.parse(row);
       const clash = (problems: Problem[]) =>
         new Refusal(
           409,
@@ -211,7 +192,7 @@ export async function editTemplate(
       );
       refuseMisfits(misfits.filter((end) => !stoodBefore(before.tree, template.tree, end)));
       const saved = { tree: template.tree, name: template.name, version: before.version + 1 };
-      await row.update(saved, { transaction });
+      await updateTemplate(id, saved, transaction);
       if (operations.length)
         await noteVersion(
           id,
@@ -297,16 +278,16 @@ export async function orderTemplates(input: z.output<typeof OrderSchema>): Promi
 }
 
 export async function deleteTemplate(id: string): Promise<void> {
-  const existing = await table('templates').findByPk(id);
+  const existing = await templateRow(id);
   if (!existing) throw notFound('template with this id');
-  const users = existing.get('purpose') === 'part' ? await usersOf(id) : [];
+  const users = existing.purpose === 'part' ? await usersOf(id) : [];
   if (users.length)
     throw new Refusal(
       409,
       `This part stands in ${users.map((one) => `“${one.name}”`).join(', ')}. Take it out there first.`,
     );
   await inTransaction(async (transaction) => {
-    const removal = await beginRemoval(`template “${existing.get('name') as string}”`, transaction);
+    const removal = await beginRemoval(`template “${existing.name}”`, transaction);
     // What it was before goes with it, and comes back with it.
     await sweep(
       removal,

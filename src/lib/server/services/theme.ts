@@ -3,8 +3,9 @@ import type { Transaction } from 'sequelize';
 import { lookProblems, tokensIn } from '../../core/styles/style';
 import { BUILT_IN, completeTheme } from '../../core/theme/theme';
 import { ThemeSchema, type Theme } from '../../core/schema/theme';
-import { fromJson, inTransaction } from '../database/connect';
-import { table } from '../database/tables';
+import { inTransaction } from '../database/connect';
+import { putTheme, themeRow } from '../queries/design';
+import { lockSite } from '../queries/site';
 import { Refusal } from '../base/refusal';
 import { readTemplates } from './templates';
 
@@ -16,12 +17,10 @@ export interface KeptTheme {
 
 /** The theme as it stands; the built-in one until somebody changes it. */
 export async function readTheme(transaction?: Transaction): Promise<KeptTheme> {
-  const row = await table('themes').findByPk(1, { transaction });
-  if (!row) return { theme: BUILT_IN, version: 0 };
-  return {
-    theme: completeTheme(ThemeSchema.parse(fromJson(row.get('tokens')))),
-    version: row.get('version') as number,
-  };
+  const row = await themeRow(transaction);
+  return row
+    ? { theme: completeTheme(ThemeSchema.parse(row.tokens)), version: row.version }
+    : { theme: BUILT_IN, version: 0 };
 }
 
 export const KeptThemeSchema = z.object({ theme: ThemeSchema, version: z.number().int() });
@@ -34,20 +33,17 @@ export async function saveTheme(input: z.output<typeof KeptThemeSchema>): Promis
   return inTransaction(
     async (transaction) => {
       // Before the first saving there is no row of the theme to wait for.
-      await table('sites').findByPk(1, { transaction, lock: transaction.LOCK.UPDATE });
-      const row = await table('themes').findByPk(1, { transaction });
-      const kept = (row?.get('version') as number | undefined) ?? 0;
-      if (input.version !== kept)
+      await lockSite(transaction);
+      const version = (await themeRow(transaction))?.version ?? 0;
+      if (input.version !== version)
         throw new Refusal(
           409,
           'The theme has been changed elsewhere since it was opened here. Nothing was overwritten.',
           [],
-          {
-            version: kept,
-          },
+          { version },
         );
-      await table('themes').upsert({ id: 1, tokens: theme, version: kept + 1 }, { transaction });
-      return { theme, version: kept + 1 };
+      await putTheme(theme, version + 1, transaction);
+      return { theme, version: version + 1 };
     },
     { writes: 'nothing' },
   );

@@ -6,7 +6,7 @@ import { lockSite, modelMoved } from '../queries/site';
 import { eachBatch, followFields } from './kind-changes';
 import type { OptionAnswer } from '../../core/content/options';
 import { followOptions } from './option-changes';
-import { Op, type Transaction } from 'sequelize';
+import type { Transaction } from 'sequelize';
 import { indexModel, parseContentType } from '../../core/model/model';
 import type { ContentType } from '../../core/schema/model';
 import type { ModelIndex } from '../../core/model/model-index';
@@ -16,7 +16,7 @@ import { structuredProblems } from '../../core/render/structured';
 import { RESERVED } from '../../core/base/reserved';
 import { compiledPattern, patternOf, patternProblems, takenFirstParts } from '../../core/addresses/patterns';
 import { inTransaction } from '../database/connect';
-import { table } from '../database/tables';
+import { hasForeignField, putContentType, putField, typeLike } from '../queries/model';
 import { notFound, Refusal, type Guard } from '../base/refusal';
 import { goingUnder } from './record-checks';
 import { readModel, readModels } from './model';
@@ -94,37 +94,19 @@ export async function writeType(
   transaction: Transaction,
 ): Promise<string | undefined> {
   const { fields, ...own } = type;
-  const clash = await table('contentTypes').findOne({
-    where: { [Op.or]: [{ base: own.base }, { key: own.key }], id: { [Op.ne]: own.id } },
-    transaction,
-  });
+  const clash = await typeLike(own, transaction);
   if (clash) {
-    const other = clash.get('name') as string;
-    const at = clash.get('base') === own.base ? 'base' : 'key';
-    throw new Refusal(409, `${other} has this ${at === 'base' ? 'address' : 'key'} already.`, [
-      { at, what: `${other} has it already.`, fix: 'Choose another one.' },
+    const at = clash.base === own.base ? 'base' : 'key';
+    throw new Refusal(409, `${clash.name} has this ${at === 'base' ? 'address' : 'key'} already.`, [
+      { at, what: `${clash.name} has it already.`, fix: 'Choose another one.' },
     ]);
   }
   const former = model.type(own.id);
   await checkDesign(type, former, model, transaction);
-  const existing = await table('contentTypes').findByPk(own.id, { transaction });
-  const position = existing ? (existing.get('position') as number) : await table('contentTypes').count({ transaction });
-  await table('contentTypes').upsert(
-    {
-      ...own,
-      description: own.description ?? '',
-      address: own.address || null,
-      structured: own.structured ?? null,
-      position,
-      isRemoved: false,
-    },
-    { transaction },
-  );
+  await putContentType(own, transaction);
   const kept = fields.map((field) => field.id);
-  const foreign = kept.length
-    ? await table('fields').findOne({ where: { id: kept, typeId: { [Op.ne]: own.id } }, transaction })
-    : null;
-  if (foreign) throw new Refusal(409, 'A field with this id belongs to another content type.');
+  if (await hasForeignField(own.id, kept, transaction))
+    throw new Refusal(409, 'A field with this id belongs to another content type.');
   const gone = former?.fields.filter((field) => !kept.includes(field.id)) ?? [];
   let removal = begun;
   if (gone.length) {
@@ -143,16 +125,7 @@ export async function writeType(
   }
   // Keys may be swapped between fields, so every key leaves its place before the new ones arrive.
   await freeKeys(own.id, transaction);
-  for (const [i, field] of fields.entries())
-    await table('fields').upsert(
-      {
-        ...field,
-        initial: field.initial === undefined || field.initial === null ? null : { value: field.initial },
-        typeId: own.id,
-        position: i,
-      },
-      { transaction },
-    );
+  for (const [i, field] of fields.entries()) await putField(own.id, field, i, transaction);
   await modelMoved(transaction);
   if (former) await followFields(type, former, transaction);
   return removal;

@@ -1,7 +1,6 @@
 import type { Transaction } from 'sequelize';
 import { TreeSchema, type Tree } from '../../core/schema/element';
-import { fromJson } from '../database/connect';
-import { plainRows, table } from '../database/tables';
+import { insertVersion, updateVersion, versionRow, versionRows } from '../queries/templates';
 import { notFound } from '../base/refusal';
 
 /** One state of a template that can be gone back to. */
@@ -19,15 +18,6 @@ export interface VersionHead {
 const TOGETHER = 3 * 60_000;
 const MOST_NAMES = 200;
 
-interface Row {
-  id: number;
-  version: number;
-  began: Date;
-  saved: Date;
-  edits: unknown;
-  sitting: string;
-}
-
 /** Notes a state of a template, or takes it into the last one of the same sitting. */
 export async function noteVersion(
   templateId: string,
@@ -35,55 +25,27 @@ export async function noteVersion(
   before: { version: number; tree: unknown },
   transaction: Transaction,
 ): Promise<void> {
-  const [last] = plainRows<Row>(
-    await table('templateVersions').findAll({
-      where: { templateId },
-      attributes: ['id', 'version', 'began', 'saved', 'edits', 'sitting'],
-      order: [['id', 'DESC']],
-      limit: 1,
-      transaction,
-    }),
-  );
+  const [last] = await versionRows(templateId, 1, transaction);
   const now = new Date();
+  const times = { began: now, saved: now };
   // What stood before anybody noted versions can be gone back to as well.
-  if (!last)
-    await table('templateVersions').create(
-      { templateId, version: before.version, tree: before.tree, edits: [], sitting: '', began: now, saved: now },
-      { transaction },
-    );
+  if (!last) await insertVersion({ templateId, ...before, edits: [], sitting: '', ...times }, transaction);
   const { version, tree, edits, sitting } = state;
   if (last && sitting && last.sitting === sitting && now.getTime() - last.began.getTime() < TOGETHER) {
-    const names = [...(fromJson(last.edits) as string[]), ...edits].slice(-MOST_NAMES);
-    await table('templateVersions').update(
-      { version, tree, edits: names, saved: now },
-      { where: { id: last.id }, transaction },
-    );
+    const names = [...last.edits, ...edits].slice(-MOST_NAMES);
+    await updateVersion(last.id, { version, tree, edits: names, saved: now }, transaction);
   } else
-    await table('templateVersions').create(
-      { templateId, version, tree, edits: edits.slice(-MOST_NAMES), sitting, began: now, saved: now },
-      { transaction },
-    );
+    await insertVersion({ templateId, version, tree, edits: edits.slice(-MOST_NAMES), sitting, ...times }, transaction);
 }
 
 /** The states of a template, the newest first. */
-export async function readVersions(templateId: string): Promise<VersionHead[]> {
-  const rows = await table('templateVersions').findAll({
-    where: { templateId },
-    attributes: ['id', 'version', 'began', 'saved', 'edits', 'sitting'],
-    order: [['id', 'DESC']],
-    limit: 500,
-  });
-  return plainRows<Row>(rows).map(({ id, version, began, saved, edits }) => ({
-    id,
-    version,
-    began: began.toISOString(),
-    saved: saved.toISOString(),
-    edits: fromJson(edits),
+export const readVersions = async (templateId: string): Promise<VersionHead[]> =>
+  (await versionRows(templateId, 500)).map(({ id, version, began, saved, edits }) => ({
+    ...{ id, version, edits, began: began.toISOString(), saved: saved.toISOString() },
   }));
-}
 
 export async function readVersion(templateId: string, id: number): Promise<{ version: number; tree: Tree }> {
-  const row = await table('templateVersions').findOne({ where: { templateId, id } });
+  const row = await versionRow(templateId, id);
   if (!row) throw notFound('version with this number');
-  return { version: row.get('version') as number, tree: TreeSchema.parse(fromJson(row.get('tree'))) };
+  return { version: row.version, tree: TreeSchema.parse(row.tree) };
 }

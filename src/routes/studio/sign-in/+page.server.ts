@@ -1,7 +1,8 @@
 import { fail, redirect } from '@sveltejs/kit';
 import { ROLES } from '$lib/core/people/roles';
 import { hasOwner } from '$lib/server/access/access';
-import { accountRow, readAccounts } from '$lib/server/people/accounts';
+import { readAccounts } from '$lib/server/people/accounts';
+import { accountRow } from '$lib/server/queries/accounts';
 import { afterFirst, comeIn, fromOf, stepHeld, takeStep } from '$lib/server/people/coming-in';
 import { sendForgotten } from '$lib/server/people/links';
 import { mails } from '$lib/server/people/mail';

@@ -1,5 +1,5 @@
 import type { Transaction } from 'sequelize';
-import { plainRows, table } from '../../database/tables';
+import { accountNames } from '../../queries/accounts';
 
 interface Cells {
   get(name: string): string | null;
@@ -45,6 +45,4 @@ export class AccountNumbers {
 }
 
 export const accountNumbers = async (transaction: Transaction): Promise<AccountNumbers> =>
-  new AccountNumbers(
-    plainRows<Own>(await table('accounts').findAll({ attributes: ['id', 'email', 'handle'], transaction })),
-  );
+  new AccountNumbers(await accountNames(transaction));

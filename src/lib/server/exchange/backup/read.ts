@@ -16,7 +16,9 @@ import { lookProblems } from '../../../core/styles/style';
 import { parseTemplate } from '../../../core/templates/parse';
 import { touchEverything } from '../../database/touched';
 import { inTransaction } from '../../database/connect';
-import { plainRows, table, type TableName } from '../../database/tables';
+import type { TableName } from '../../database/tables';
+import { setParent, updateSite } from '../../queries/model';
+import { insertInto, isEmptySite, recordIdsOfType } from '../../queries/restoring';
 import { Refusal } from '../../base/refusal';
 import { cleanHtml, cleanSvg, cleanValue } from '../../services/html';
 import { receive } from '../../files/local';
@@ -127,12 +129,7 @@ async function* cleaned(bytes: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8A
 }
 
 async function refuseFull(transaction?: Transaction): Promise<void> {
-  const counts = await Promise.all(
-    (['contentTypes', 'taxonomies', 'records', 'media', 'templates'] as const).map((name) =>
-      table(name).count({ transaction }),
-    ),
-  );
-  if (counts.every((n) => n === 0)) return;
+  if (await isEmptySite(transaction)) return;
   throw new Refusal(409, 'A backup goes into an empty database.', [
     {
       at: '',
@@ -142,16 +139,10 @@ async function refuseFull(transaction?: Transaction): Promise<void> {
   ]);
 }
 
-const insert = async (into: TableName, rows: object[], transaction: Transaction): Promise<void> => {
-  for (let i = 0; i < rows.length; i += 1000)
-    await table(into).bulkCreate(rows.slice(i, i + 1000) as Record<string, unknown>[], { transaction });
-};
-
 /** Site, library, taxonomies, authors, types, and what is kept with the model. */
 async function writeModel({ model, media }: Contents, transaction: Transaction): Promise<void> {
-  const { name, tagline, locale, timeZone, readingPace = null } = model.site;
-  await table('sites').update({ name, tagline, locale, timeZone, readingPace }, { where: { id: 1 }, transaction });
-  const put = (into: TableName, rows: object[]) => insert(into, rows, transaction);
+  await updateSite(model.site, transaction);
+  const put = (into: TableName, rows: object[]) => insertInto(into, rows, transaction);
   await put(
     'media',
     media.map((row) => ({ ...row, created: new Date(row.created) })),
@@ -165,8 +156,7 @@ async function writeModel({ model, media }: Contents, transaction: Transaction):
     'terms',
     model.terms.map((term) => ({ ...term, parentId: null })),
   );
-  for (const { id, parentId } of model.terms)
-    if (parentId) await table('terms').update({ parentId }, { where: { id }, transaction });
+  for (const { id, parentId } of model.terms) if (parentId) await setParent(id, parentId, transaction);
   await put(
     'authors',
     model.authors.map((author) => ({ ...author, about: cleanHtml(author.about) })),
@@ -221,7 +211,7 @@ async function writeRecords(path: string, count: (n: number) => void, transactio
   let rows: object[] = [];
   let written = 0;
   const flush = async () => {
-    await insert('records', rows, transaction);
+    await insertInto('records', rows, transaction);
     written += rows.length;
     rows = [];
     count(written);
@@ -234,7 +224,7 @@ async function writeRecords(path: string, count: (n: number) => void, transactio
       if (rows.length === 500) await flush();
     }
   await flush();
-  await insert('recordTerms', terms, transaction);
+  await insertInto('recordTerms', terms, transaction);
   return written;
 }
 
@@ -257,10 +247,10 @@ async function writeLinks(path: string, transaction: Transaction): Promise<numbe
       rows.push({ relationId, aId, bId, aPosition, bPosition });
       written++;
       if (rows.length < 1000) continue;
-      await insert('links', rows, transaction);
+      await insertInto('links', rows, transaction);
       rows = [];
     }
-  await insert('links', rows, transaction);
+  await insertInto('links', rows, transaction);
   return written;
 }
 
@@ -270,9 +260,7 @@ async function fillTables(transaction: Transaction): Promise<void> {
   for (const type of (await readModel(transaction)).types) {
     await reindex(type, transaction);
     if (!type.fields.some((field) => field.unique)) continue;
-    const ids = plainRows<{ id: number }>(
-      await table('records').findAll({ attributes: ['id'], where: { typeId: type.id }, transaction }),
-    ).map(({ id }) => id);
+    const ids = await recordIdsOfType(type.id, transaction);
     for (let i = 0; i < ids.length; i += 500)
       await writeUnique(type, await readRows(ids.slice(i, i + 500), transaction), transaction);
   }
@@ -317,8 +305,8 @@ async function readFirst(path: string, progress: Progress): Promise<BackupResult
     result.records = await writeRecords(path, count, transaction);
     result.links = await writeLinks(path, transaction);
     await fillTables(transaction);
-    if (theme) await insert('themes', [{ id: 1, tokens: theme, version: 1 }], transaction);
-    await insert(
+    if (theme) await insertInto('themes', [{ id: 1, tokens: theme, version: 1 }], transaction);
+    await insertInto(
       'templates',
       templates.map((template) => ({ ...template, except: template.except ?? null })),
       transaction,

@@ -4,7 +4,8 @@ import { z } from 'zod';
 import { problemsOf } from '../../../core/base/result';
 import { inTransaction } from '../../database/connect';
 import { migrations } from '../../database/migrations';
-import { table } from '../../database/tables';
+import { showNoRelease } from '../../queries/model';
+import { noteWork } from '../../queries/restoring';
 import { touchEverything } from '../../database/touched';
 import { receive } from '../../files/local';
 import { files } from '../../files/store';
@@ -232,7 +233,7 @@ export async function restoreBackup(
     await refuseFull(transaction);
     const filling = new Filling();
     filling.accounts = await accountNumbers(transaction);
-    await table('sites').update({ releaseId: null }, { where: { id: 1 }, transaction });
+    await showNoRelease(transaction);
     // Whoever is here already stays; so does what they did.
     const stay = new Set(['sites', 'accounts', 'passkeys', 'recovery_codes', 'activities']);
     for (const { name } of [...BACKUP_TABLES].reverse()) if (!stay.has(name)) await emptyTable(name, transaction);
@@ -266,9 +267,5 @@ export async function restoreBackup(
 async function noteWorkLeft(schema: string, transaction: Transaction): Promise<void> {
   const from = migrations.findIndex(({ name }) => name === schema);
   const names = migrations.slice(from + 1).flatMap(({ leaves }) => leaves);
-  if (names.length)
-    await table('workLeft').bulkCreate(
-      names.map((name) => ({ name })),
-      { ignoreDuplicates: true, transaction },
-    );
+  await noteWork(names, transaction);
 }
