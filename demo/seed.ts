@@ -12,7 +12,7 @@ import { createAccount } from '../src/lib/server/people/accounts';
 import { isAnybodyThere } from '../src/lib/server/queries/people';
 import { noteCreator, proposeRecord } from '../src/lib/server/queries/own';
 import { prepareDatabase } from '../src/lib/server/services/start';
-import { AuthorGiven, saveAuthor } from '../src/lib/server/services/authors';
+import { AuthorRequest, saveAuthor } from '../src/lib/server/services/authors';
 import { NewTerm, saveTaxonomy, saveTerm } from '../src/lib/server/services/taxonomies';
 import { saveContentType } from '../src/lib/server/services/types';
 import { createRecord } from '../src/lib/server/services/records';
@@ -43,7 +43,7 @@ const draw = async (name: string, svg: string, alt: string): Promise<number> =>
   (await addBytes(name, await paint(name, svg), alt)).id;
 
 const addTerm = (term: z.input<typeof NewTerm>) => saveTerm(NewTerm.parse(term));
-const addAuthor = (author: z.input<typeof AuthorGiven>) => saveAuthor(AuthorGiven.parse(author));
+const addAuthor = (author: z.input<typeof AuthorRequest>) => saveAuthor(AuthorRequest.parse(author));
 
 /** Puts the demo world into an empty database, through the same services as the screens. */
 async function seed(): Promise<void> {

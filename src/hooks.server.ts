@@ -23,7 +23,7 @@ import { startApplication } from '$lib/server/application/application';
 import { createServer } from '$lib/server/application/create-server';
 import { prepare } from '$lib/server/application/prepare';
 import { jobKindsOf } from '$lib/server/api/operation';
-import { allOperations } from '$lib/server/api/whole';
+import { allOperations } from '$lib/server/api/all-operations';
 import { configurationFrom } from '$lib/server/base/configuration';
 import { building } from '$app/environment';
 import { randomUUID } from 'node:crypto';

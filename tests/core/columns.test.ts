@@ -1,7 +1,7 @@
 import MiniSearch from 'minisearch';
 import { describe, expect, it } from 'vitest';
 import table from 'world-countries';
-import { searchWords, wordsAsked } from '../../src/lib/core/base/words';
+import { searchWords, queryWords } from '../../src/lib/core/base/words';
 import { RankColumn } from '../../src/lib/core/columns/column';
 import { fitKey } from '../../src/lib/core/columns/keys';
 import { Order } from '../../src/lib/core/columns/order';
@@ -46,7 +46,7 @@ function laidOut(): { held: Table; reading: Reading } {
 describe('searching columns of words', () => {
   const { held, reading } = laidOut();
   const found = (text: string) =>
-    rowsWithWords(reading, held, { words: wordsAsked(text) })
+    rowsWithWords(reading, held, { words: queryWords(text) })
       .array()
       .map((row) => held.ids[row]);
   // Without accents and case, as far as two lines can say it; runs of letters and digits are words.
@@ -99,7 +99,7 @@ describe('searching columns of words', () => {
     const first: string[] = [];
     for (const { title, id } of countries) {
       const keys = new Float64Array(held.size);
-      const words = wordsAsked(title);
+      const words = queryWords(title);
       fits(reading, held, { words }, keys);
       const rows = rowsWithWords(reading, held, { words }).array();
       const best = Math.max(...rows.map((row) => keys[row]!));
@@ -112,11 +112,11 @@ describe('searching columns of words', () => {
 describe('what was found', () => {
   it('is shown with the words around it, which are not cut', () => {
     const long = `${'before '.repeat(40)}the Grey Crag stands ${'after '.repeat(40)}`;
-    expect(pieceAround(long, wordsAsked('crag'))).toMatch(/^…before .*the Grey Crag stands .* after…$/);
-    expect(pieceAround('Ägre und grün', wordsAsked('GRU'))).toBe('Ägre und grün');
-    expect(pieceAround('nothing of it', wordsAsked('crag'))).toBeUndefined();
-    expect(pieceAround(`${'霧'.repeat(200)}山${'霧'.repeat(200)}`, wordsAsked('山'))).toMatch(/^…霧+山霧*…$/);
-    const signs = pieceAround(`${'😀 '.repeat(90)}crag ${'😀 '.repeat(90)}`, wordsAsked('crag'))!;
+    expect(pieceAround(long, queryWords('crag'))).toMatch(/^…before .*the Grey Crag stands .* after…$/);
+    expect(pieceAround('Ägre und grün', queryWords('GRU'))).toBe('Ägre und grün');
+    expect(pieceAround('nothing of it', queryWords('crag'))).toBeUndefined();
+    expect(pieceAround(`${'霧'.repeat(200)}山${'霧'.repeat(200)}`, queryWords('山'))).toMatch(/^…霧+山霧*…$/);
+    const signs = pieceAround(`${'😀 '.repeat(90)}crag ${'😀 '.repeat(90)}`, queryWords('crag'))!;
     expect(signs.isWellFormed?.() ?? !/^…[\udc00-\udfff]|[\ud800-\udbff]…$/.test(signs)).toBe(true);
   });
 });

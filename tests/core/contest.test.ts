@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { ContentRecord } from '../../src/lib/core/schema/record';
 import { indexModel } from '../../src/lib/core/model/model';
-import { contenders, LEVELS, type Contest, type PageOf, type Serving } from '../../src/lib/core/serving/contest';
+import { contenders, LEVELS, type Resolution, type PageOf, type Serving } from '../../src/lib/core/serving/resolution';
 import type { ArchiveOf } from '../../src/lib/core/addresses/archives';
 import { servesWords, targetProblems } from '../../src/lib/core/serving/targets';
 import type { Purpose } from '../../src/lib/core/schema/template';
@@ -32,7 +32,7 @@ const high: Target = {
 const house = (more: Partial<ContentRecord> = {}, values: Record<string, unknown> = {}) =>
   record(1, 'house', values, { authorId: 7, terms: ['peak'], ...more });
 const envOf = (one: ContentRecord) => envWith([one], [], { model: index });
-const at = (all: Serving[], page: PageOf, purpose: Purpose = 'record'): Contest<Serving> =>
+const at = (all: Serving[], page: PageOf, purpose: Purpose = 'record'): Resolution<Serving> =>
   contenders(all, purpose, index).at(page, envOf);
 const order = (all: Serving[], page: PageOf, purpose: Purpose = 'record') =>
   at(all, page, purpose).candidates.map(({ template: { id } }) => id);
@@ -176,7 +176,7 @@ describe('precedence', () => {
           .sort((a, b) => a.key - b.key)
           .map(({ value }) => value);
         const again = at(shuffled, { record: one });
-        const ids = (contest: Contest<Serving>) => contest.candidates.map(({ template: { id } }) => id);
+        const ids = (contest: Resolution<Serving>) => contest.candidates.map(({ template: { id } }) => id);
         expect(ids(again)).toEqual(ids(first));
         expect(again.tied).toBe(first.tied);
         // Everybody is either a candidate or told why not, once.

@@ -141,7 +141,7 @@ const PARSERS: Record<string, Parser[]> = {
 /** Of what reads text but is no way in, or is bounded by what it reads: why. */
 const ELSEWHERE: Record<string, string> = {
   'core/exchange/token-values': 'by core/exchange/design-tokens',
-  'core/theme/ground': 'colours of the theme, which its schema bounds',
+  'core/theme/background': 'colours of the theme, which its schema bounds',
   'core/base/colour': 'by core/theme/contrast, a colour',
   'core/formats/phone-numbers': 'by core/formats/phone',
   'core/formats/phone-numbers.browser': 'by core/formats/phone',

@@ -7,7 +7,7 @@ import {
   bindingSlot,
   landingAt,
   type Drop,
-  type Ground,
+  type DropContext,
   type Load,
   type LandingSide,
 } from '../../src/lib/core/templates/landing';
@@ -25,7 +25,7 @@ const tree: Tree = treeFrom({
     { kind: 'columns', children: [{ kind: 'picture' }, { kind: 'button' }] },
   ],
 });
-const ground: Ground = {
+const ground: DropContext = {
   ...{ tree, index, typeId: 'house', parts: [{ id: 'a-part' }] },
   scopesAt: () => houseScopes,
   scopesIn: () => houseScopes,
@@ -120,7 +120,7 @@ describe('landing', () => {
   });
 
   it('makes the first heading of a page one of the first level, and others below it', () => {
-    const levelIn = (own: Partial<Ground>, target: string) => {
+    const levelIn = (own: Partial<DropContext>, target: string) => {
       const { drop } = landingAt({ ...ground, ...own }, { what: 'new', kind: 'heading' }, target, 'inside')!;
       const [operation] = drop!.operations;
       return operation?.do === 'insert' && operation.piece.elements[drop!.select]?.props.level;
@@ -130,7 +130,7 @@ describe('landing', () => {
     const turns = { scopesIn: () => ({ ...houseScopes, loops: [{ id: 'l', name: 'L', typeIds: ['way'], depth: 0 }] }) };
     expect(levelIn({ tree: bare, heads: true }, 'inner')).toBe(1);
     expect(levelIn({ tree: first, heads: true }, 'root')).not.toBe(1);
-    expect(levelIn({ tree: bare, heads: true, ...(turns as Partial<Ground>) }, 'inner')).not.toBe(1);
+    expect(levelIn({ tree: bare, heads: true, ...(turns as Partial<DropContext>) }, 'inner')).not.toBe(1);
     expect(levelIn({ tree: bare }, 'inner')).not.toBe(1);
   });
 

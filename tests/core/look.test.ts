@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { verdictOf, whyOf, turnWords } from '../../src/lib/core/checks/why';
+import { verdictOf, whyOf, wouldChangeWords } from '../../src/lib/core/checks/why';
 import { looksOf } from '../../src/lib/core/coverage/look';
 import { ofRecords } from '../../src/lib/core/coverage/subjects';
 import { compileTree } from '../../src/lib/core/render/compile';
@@ -122,17 +122,17 @@ describe('why an element is there or not', () => {
 
   it('tells both values of a test that compares two', () => {
     const { why } = asked('higher', { height: 2, stars: 3 });
-    expect(turnWords(why.turn[0]!)).toBe('“Height ≥ Stars” would have to hold; it saw 2\u00a0m and 3.');
+    expect(wouldChangeWords(why.turn[0]!)).toBe('“Height ≥ Stars” would have to hold; it saw 2\u00a0m and 3.');
     expect(why.told?.parts[0]?.saw).toBe('2\u00a0m and 3');
-    expect(turnWords(asked('higher', { height: 2 }).why.turn[0]!)).toContain('it saw 2\u00a0m and nothing.');
+    expect(wouldChangeWords(asked('higher', { height: 2 }).why.turn[0]!)).toContain('it saw 2\u00a0m and nothing.');
   });
 
   it('names the least that would turn it round, and cuts what it saw to a line', () => {
     const [turn] = asked('holder', {}).why.turn;
-    expect(turnWords(turn!)).toBe('“Open is yes” would have to hold; it saw nothing.');
+    expect(wouldChangeWords(turn!)).toBe('“Open is yes” would have to hold; it saw nothing.');
     const [back] = asked('second', { open: true }).why.turn;
     expect(back).toMatchObject({ to: false, path: own('open') });
-    expect(turnWords({ words: 'a', to: false, saw: 'x'.repeat(200), path: own('name') })).toBe(
+    expect(wouldChangeWords({ words: 'a', to: false, saw: 'x'.repeat(200), path: own('name') })).toBe(
       `“a” would have to fail; it saw ${'x'.repeat(60)} …`,
     );
   });

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { combinationsOf, coverageOf, smallestLook } from '../../src/lib/core/coverage/coverage';
 import { looksOf } from '../../src/lib/core/coverage/look';
 import { holdersOf, ofPlaces } from '../../src/lib/core/coverage/places';
-import { ofRecords, ofTurns } from '../../src/lib/core/coverage/subjects';
+import { ofRecords, ofIterations } from '../../src/lib/core/coverage/subjects';
 import { whyOf } from '../../src/lib/core/checks/why';
 import { supposing, type Supposed } from '../../src/lib/core/content/suppose';
 import { combinationsThatCan, wantedFor } from '../../src/lib/core/coverage/witnesses';
@@ -88,7 +88,7 @@ describe('what is said of a page', () => {
         }
         for (const [id, { loop }] of marked.elements) {
           if (!loop) continue;
-          const turns = drained(ofTurns(id, marked, ofRecords(houses), makeEnv(given), 1000));
+          const turns = drained(ofIterations(id, marked, ofRecords(houses), makeEnv(given), 1000));
           const inside = coverageOf(tree, marked, turns, makeEnv(given), [], id);
           const surely = above(tree, id).every((one) => !one.rule && one.kind !== 'alternatives');
           for (const [i, section] of inside.sections.entries()) {

@@ -6,7 +6,14 @@ import { cardSize } from '../../src/lib/core/model/media';
 import { compileTree } from '../../src/lib/core/render/compile';
 import { firstWords } from '../../src/lib/core/render/first-words';
 import { structuredOf } from '../../src/lib/core/render/structured';
-import { fitting, gridRoom, PAGE_ROOM, parted, SCREEN_ROOM, sizesOf } from '../../src/lib/core/styles/room';
+import {
+  fitting,
+  gridWidth,
+  PAGE_ROOM,
+  parted,
+  SCREEN_WIDTH,
+  sizesOf,
+} from '../../src/lib/core/styles/available-width';
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
 import { siteIcon } from '../../src/lib/core/theme/icon';
 import { BUILT_IN } from '../../src/lib/core/theme/theme';
@@ -27,12 +34,12 @@ function widthSaid(sizes: string, screen: number): number {
 describe('the room of pictures', () => {
   it('is said in sizes as it is at every width', () => {
     expect(sizesOf(PAGE_ROOM)).toBe('(min-width: 76rem) 73rem, calc(100vw - 3rem)');
-    expect(sizesOf(SCREEN_ROOM)).toBe('100vw');
+    expect(sizesOf(SCREEN_WIDTH)).toBe('100vw');
     const halves = parted(PAGE_ROOM, [{ from: 48, of: 2, gaps: 2 }]);
     expect(sizesOf(halves)).toBe(
       '(min-width: 76rem) 35.5rem, (min-width: 48rem) calc(50vw - 2.5rem), calc(100vw - 3rem)',
     );
-    for (const room of [PAGE_ROOM, halves, gridRoom(PAGE_ROOM, 3, 1), gridRoom(halves, 4, 2), fitting(halves, 12, 0)])
+    for (const room of [PAGE_ROOM, halves, gridWidth(PAGE_ROOM, 3, 1), gridWidth(halves, 4, 2), fitting(halves, 12, 0)])
       for (let screen = 320; screen <= 2000; screen += 40) {
         const step = room.find(({ from }) => from * 16 <= screen)!;
         const truth = Math.min(step.share * screen - step.less * 16, step.most * 16);

@@ -11,7 +11,7 @@ import { withModel } from '../../src/lib/core/releases/earlier';
 import {
   besideOf,
   DesignSchema,
-  keptTypes,
+  storedTypes,
   modelDesign,
   underDesign,
   type Design,
@@ -212,7 +212,7 @@ describe('a design', () => {
       gone: [{ key: 'new', label: 'New' }],
     });
     // What is kept is what both have; each knows what is only the other's, and what is looked up in another order.
-    const kept = keptTypes(now.types, seen.types);
+    const kept = storedTypes(now.types, seen.types);
     expect(kept.find(({ id }) => id === 'house')?.fields.map(({ id }) => id)).toContain('story');
     expect(besideOf(seen.types, kept)).toEqual({ types: [], fields: [], written: new Map() });
     const beside = besideOf(now.types, kept);

@@ -12,7 +12,7 @@ import {
   lookProblems,
   screenOf,
   styleAt,
-  pageGroundCss,
+  pageBackgroundCss,
   styleCss,
   styleProblems,
 } from '../../src/lib/core/styles/style';
@@ -387,7 +387,7 @@ describe('looks', () => {
           narrow: { [property.name]: value },
         };
         for (const kind of elements)
-          expect(styleCss('x', style, kind) + pageGroundCss('x', style)).not.toMatch(
+          expect(styleCss('x', style, kind) + pageBackgroundCss('x', style)).not.toMatch(
             /display:none\}|evil|script|NaN|\*\{/,
           );
       }
@@ -408,7 +408,7 @@ describe('looks', () => {
       `.x{margin-block-start:var(--space-s)}.x a{${ground('deep')}}` +
         `@media (max-width:599px){.x a{${ground('tint')}}}`,
     );
-    expect(pageGroundCss('x', style)).toBe(
+    expect(pageBackgroundCss('x', style)).toBe(
       `body:has(.x){${ground('deep')}}@media (max-width:599px){body:has(.x){${ground('tint')}}}`,
     );
     // A colour that was chosen for every width is kept on the ground of a narrower one.

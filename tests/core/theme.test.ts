@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
 import { contrast, inkOn } from '../../src/lib/core/theme/contrast';
-import { onColour, onToken } from '../../src/lib/core/theme/ground';
+import { onColour, onToken } from '../../src/lib/core/theme/background';
 import { tintOver } from '../../src/lib/core/theme/tint';
 import { fromDesignTokens, toDesignTokens } from '../../src/lib/core/exchange/design-tokens';
 import { BUILT_IN, completeTheme, themeCss } from '../../src/lib/core/theme/theme';

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { madeUp, MADE_UP, supposedRecords, supposing } from '../../src/lib/core/content/suppose';
+import { inventedRecord, INVENTED_ID, supposedRecords, supposing } from '../../src/lib/core/content/suppose';
 import { memoryPool } from '../../src/lib/core/loops/memory-pool';
 import { kindOf } from '../../src/lib/core/model/field';
 import { compileRule } from '../../src/lib/core/rules/compile';
@@ -93,7 +93,7 @@ describe('a witness', () => {
 
   it('is made up where there is no record at all, and there before anything is made', () => {
     const wanted = holding(all(test('choice.is', 'state', 'fair')));
-    expect(find(wanted, [])).toMatchObject({ is: 'made', record: { id: MADE_UP, typeId: 'house' } });
+    expect(find(wanted, [])).toMatchObject({ is: 'made', record: { id: INVENTED_ID, typeId: 'house' } });
     expect(find(wanted, [record(4, 'house', { state: 'fair' })])).toMatchObject({ is: 'there', record: { id: 4 } });
   });
 
@@ -221,6 +221,6 @@ describe('supposed values', () => {
       expect(changed.get(2)!.values[back.field.id]).toBeUndefined();
       expect(changed.get(3)!.values[back.field.id]).toEqual([1]);
     }
-    expect(madeUp('house', index).values).toEqual({});
+    expect(inventedRecord('house', index).values).toEqual({});
   });
 });

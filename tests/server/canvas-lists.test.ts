@@ -4,10 +4,10 @@ import { localDay } from '../../src/lib/core/base/write';
 import type { CompiledLoop } from '../../src/lib/core/loops/compiled';
 import { tellList } from '../../src/lib/core/loops/evaluate';
 import { memoryPool } from '../../src/lib/core/loops/memory-pool';
-import { isAsked, Tellings } from '../../src/lib/core/loops/told';
-import { enterTurns } from '../../src/lib/core/loops/turns';
+import { isAnsweredByServer, Tellings } from '../../src/lib/core/loops/loop-report';
+import { enterIterations } from '../../src/lib/core/loops/iterations';
 import type { ModelIndex } from '../../src/lib/core/model/model-index';
-import { makeEnv, TURNS_ON_CANVAS, type Env, type Pool } from '../../src/lib/core/paths/env';
+import { makeEnv, ITERATIONS_ON_CANVAS, type Env, type Pool } from '../../src/lib/core/paths/env';
 import { compileTree, scopesOf } from '../../src/lib/core/render/compile';
 import type { ContentRecord } from '../../src/lib/core/schema/record';
 import type { Template } from '../../src/lib/core/schema/template';
@@ -139,8 +139,8 @@ async function canvas(template: Template, looked: Looked, pool: (asks: (loop: Co
   });
   const env = (): Env =>
     makeEnv({
-      ...{ model, pool: pool(isAsked), today: localDay(new Date(), model.site.timeZone) },
-      ...{ turnsLeft: TURNS_ON_CANVAS, ...looked },
+      ...{ model, pool: pool(isAnsweredByServer), today: localDay(new Date(), model.site.timeZone) },
+      ...{ turnsLeft: ITERATIONS_ON_CANVAS, ...looked },
     });
   const drawn = env();
   const html = compiled.draw(drawn);
@@ -148,7 +148,7 @@ async function canvas(template: Template, looked: Looked, pool: (asks: (loop: Co
     const made = compiled.elements.get(id);
     if (!made?.loop) throw new Error(`There is no loop ${id}.`);
     const at = env();
-    enterTurns(at, made.scopes, (one) => compiled.elements.get(one)?.loop, {});
+    enterIterations(at, made.scopes, (one) => compiled.elements.get(one)?.loop, {});
     const one = told?.story(made.loop, at);
     if (one) return { ...one, key: '' };
     const { tests, ...counts } = tellList(made.loop, at);

@@ -30,7 +30,7 @@ import {
 } from '../../src/lib/server/services/templates';
 import { affectedPages } from '../../src/lib/server/site/affected';
 import { answer, inspect } from '../../src/lib/server/site/respond';
-import { contestAt } from '../../src/lib/server/site/serving';
+import { resolutionAt } from '../../src/lib/server/site/serving';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 import { archiveTarget, housesAndWays, seenIn, SHARED, target, treeOfArchives, treeOfHouses } from '../support/oracle';
@@ -314,7 +314,7 @@ it(`tells of ${sites.length} generated sites (seed ${SEED}) what visitors get`, 
         const drawn = new Set(look(subject).drawn.filter((one) => !one.includes('>')));
         const page = seen.get(subject.id) as Map<string, number>;
         expect([at, id, [...page].filter(([one, n]) => drawn.has(one) !== n > 0)]).toEqual([at, id, []]);
-        const { contests } = await contestAt(pathOf(subject.record as ContentRecord), 'released');
+        const { contests } = await resolutionAt(pathOf(subject.record as ContentRecord), 'released');
         expect([at, contests.find(({ purpose }) => purpose === 'record')?.candidates[0]?.id]).toEqual([at, id]);
         cases.contests++;
       }

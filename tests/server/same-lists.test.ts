@@ -7,7 +7,7 @@ import type { ContentRecord } from '../../src/lib/core/schema/record';
 import { compileLoop } from '../../src/lib/core/loops/loop';
 import { LoopSettingsSchema } from '../../src/lib/core/schema/loop';
 import { memoryPool } from '../../src/lib/core/loops/memory-pool';
-import { noFacet, answersOf, wanted } from '../../src/lib/core/loops/visitors';
+import { noFacet, filterChoicesOf, wanted } from '../../src/lib/core/loops/visitors';
 import type { FacetCounts } from '../../src/lib/core/paths/pool';
 import { plainField } from '../../src/lib/core/model/field';
 import type { ContentType, Term } from '../../src/lib/core/schema/model';
@@ -399,7 +399,7 @@ function operandFor(make: Chooser, type: ValueType, world: World): unknown {
     case 'datetime':
       return '2026-06-15T00:00:00.000Z';
     case 'choice':
-      return make.pick(answersOf(type, world.model)).key;
+      return make.pick(filterChoicesOf(type, world.model)).key;
     case 'terms':
       return make.pick(world.model.terms).id;
     case 'relation':
@@ -502,7 +502,7 @@ function makeList(make: Chooser, world: World) {
   for (const facet of loop.visitors?.facets ?? []) {
     if (make.chance(0.7)) continue;
     const { type } = facet.path;
-    const word = () => make.pick(answersOf(type, model))?.word ?? 'nothing';
+    const word = () => make.pick(filterChoicesOf(type, model))?.word ?? 'nothing';
     if (!facet.range) asked[facet.key] = [word(), ...(make.chance(0.4) ? [word()] : [])];
     else {
       const end = () =>

@@ -8,7 +8,7 @@ import { createTemplate } from '../../src/lib/server/services/templates';
 import { answer } from '../../src/lib/server/site/respond';
 import { siteDesign } from '../../src/lib/server/site/design';
 import { prewarmLists } from '../../src/lib/server/site/prewarm-lists';
-import { siteStandings } from '../../src/lib/server/site/standings';
+import { siteAssignments } from '../../src/lib/server/site/assignments';
 import { deferred } from '../../src/lib/server/base/deferred';
 import { freshDatabase, statementsOf } from '../support/database';
 import { saveModel } from '../support/fill';
@@ -40,8 +40,8 @@ describe('what screens open with', () => {
   const filling = (statements: string[]) =>
     statements.filter((sql) => /type_id = .* (?:id|part\)?) > 0|ORDER BY (?:sort|title)/.test(sql));
   const open = async () => {
-    await siteStandings(await siteDesign('released'));
-    await siteStandings(await siteDesign('draft'));
+    await siteAssignments(await siteDesign('released'));
+    await siteAssignments(await siteDesign('draft'));
     for (const typeId of ['house', 'way']) await recordTable(typeId);
   };
 

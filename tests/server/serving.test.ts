@@ -11,8 +11,8 @@ import { createTemplate, deleteTemplate, readTemplate } from '../../src/lib/serv
 import { saveContentType } from '../../src/lib/server/services/types';
 import { siteDesign } from '../../src/lib/server/site/design';
 import { answer } from '../../src/lib/server/site/respond';
-import { contestAt, previewServing } from '../../src/lib/server/site/serving';
-import { pageRows, siteStandings, templateStandings, unserved } from '../../src/lib/server/site/standings';
+import { resolutionAt, previewServing } from '../../src/lib/server/site/serving';
+import { pageRows, siteAssignments, templateAssignments, unserved } from '../../src/lib/server/site/assignments';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 import { refused } from '../support/refused';
@@ -52,7 +52,7 @@ const high: Target = {
 const make = (id: string, serves: Target[], more = {}) =>
   createTemplate({ id, name: id, purpose: 'record', serves, tree: blankTree(), ...more });
 const allPages = async () =>
-  (await pageRows(await siteStandings(await siteDesign('draft')), { offset: 0, count: 1000 })).rows;
+  (await pageRows(await siteAssignments(await siteDesign('draft')), { offset: 0, count: 1000 })).rows;
 const whoAnswers = async () =>
   Object.fromEntries(
     (await allPages()).filter(({ is }) => is === 'record').map(({ title, template }) => [title, template]),
@@ -65,8 +65,8 @@ describe('what templates serve', () => {
     await make('high', [high], { except: [{ on: 'term', termId: 'north' }] });
     expect(await whoAnswers()).toEqual({ Ash: 'north', Birch: 'type', Cedar: 'high', 'The way': undefined });
     const design = await siteDesign('draft');
-    const site = await siteStandings(design);
-    expect(templateStandings(site).map(({ id, pages, unreachable }) => [id, pages, unreachable])).toEqual([
+    const site = await siteAssignments(design);
+    expect(templateAssignments(site).map(({ id, pages, unreachable }) => [id, pages, unreachable])).toEqual([
       ['type', 1, false],
       ['north', 1, false],
       ['high', 1, false],
@@ -86,7 +86,7 @@ describe('what templates serve', () => {
   });
 
   it('is told for an address, with what the losers lack', async () => {
-    const told = await contestAt('/houses/cedar');
+    const told = await resolutionAt('/houses/cedar');
     expect(told).toMatchObject({ title: 'Cedar', is: 'record', recordId: ids.Cedar });
     const [pages, frames] = told.contests;
     expect(pages?.candidates.map(({ id, reason }) => [id, reason])).toEqual([
@@ -95,14 +95,14 @@ describe('what templates serve', () => {
     ]);
     expect(pages?.others).toMatchObject([{ id: 'north', reason: 'Serves what is filed under North or below.' }]);
     expect(frames?.candidates).toEqual([]);
-    const low = (await contestAt('/houses/birch')).contests[0]?.others.find(({ id }) => id === 'high');
+    const low = (await resolutionAt('/houses/birch')).contests[0]?.others.find(({ id }) => id === 'high');
     expect(low).toMatchObject({
       reason: 'Its rule does not hold: Height > 10\u00a0m.',
       rule: { holds: false, parts: [{ saw: '3\u00a0m' }] },
     });
-    expect(await contestAt('/houses')).toMatchObject({ is: 'moved', to: '/houses/' });
-    expect(await contestAt('/nowhere/at/all')).toMatchObject({ is: 'nothing' });
-    expect(await contestAt('/')).toMatchObject({ is: 'archive', title: 'Front page' });
+    expect(await resolutionAt('/houses')).toMatchObject({ is: 'moved', to: '/houses/' });
+    expect(await resolutionAt('/nowhere/at/all')).toMatchObject({ is: 'nothing' });
+    expect(await resolutionAt('/')).toMatchObject({ is: 'archive', title: 'Front page' });
   });
 
   it('can be looked at before it is changed', async () => {

@@ -7,7 +7,7 @@ import { compileRule } from '../../src/lib/core/rules/compile';
 import type { Group, Rule } from '../../src/lib/core/schema/rule';
 import type { Target } from '../../src/lib/core/schema/target';
 import type { Template } from '../../src/lib/core/schema/template';
-import { contenders } from '../../src/lib/core/serving/contest';
+import { contenders } from '../../src/lib/core/serving/resolution';
 import { blankTree } from '../../src/lib/core/templates/build';
 import { select } from '../../src/lib/server/database/connect';
 import { loadRecords } from '../../src/lib/server/queries/load';
@@ -17,14 +17,14 @@ import { saveContentType } from '../../src/lib/server/services/types';
 import { changeRecord, createRecord } from '../../src/lib/server/services/records';
 import { deleteRecords } from '../../src/lib/server/services/record-removal';
 import { siteDesign } from '../../src/lib/server/site/design';
-import { rulesHolding } from '../../src/lib/server/site/rules-holding';
+import { ruleMatches } from '../../src/lib/server/site/rule-matches';
 import {
   countsOf,
   differingRows,
   pageRows,
-  standingsAmong,
-  templateStandings,
-} from '../../src/lib/server/site/standings';
+  assignmentsAmong,
+  templateAssignments,
+} from '../../src/lib/server/site/assignments';
 import { freshDatabase } from '../support/database';
 import { saveModel } from '../support/fill';
 import { FIELDS, group } from '../support/rules';
@@ -130,7 +130,7 @@ describe('what answers all pages at once', () => {
     await fc.assert(
       fc.asyncProperty(templates, templates, async (list, later) => {
         const design = await siteDesign('draft');
-        const site = await standingsAmong(design, list);
+        const site = await assignmentsAmong(design, list);
         const { rows, found } = await pageRows(site, { offset: 0, count: 1000 });
         expect(found).toBe(rows.length);
         const asked = await oneByOne(list);
@@ -160,9 +160,9 @@ describe('what answers all pages at once', () => {
             pieces.push(...(await pageRows(site, { show, offset, count: 17 })).rows);
           expect(pieces).toEqual(wanted);
         }
-        const standing = templateStandings({ ...site, design: { ...design, templates: list } });
+        const standing = templateAssignments({ ...site, design: { ...design, templates: list } });
         for (const { id, pages } of standing) expect(pages).toBe(rows.filter(({ template }) => template === id).length);
-        const next = await standingsAmong(design, later);
+        const next = await assignmentsAmong(design, later);
         const then = await oneByOne(later);
         const differing = next.types.flatMap(({ standings }, i) => {
           const before = site.types[i]!.standings;
@@ -206,7 +206,7 @@ describe('what answers all pages at once', () => {
           return '';
         });
         held[holds && holds < records.length ? 'some' : 'none']++;
-        expect(await rulesHolding(model)).toEqual({
+        expect(await ruleMatches(model)).toEqual({
           kept: { holds, of: records.length },
           broken: { holds: 0, of: records.length },
           lost: { holds: 0, of: 0 },
@@ -232,7 +232,7 @@ describe('what answers all pages at once', () => {
       },
     ];
     const high = async () =>
-      (await pageRows(await standingsAmong(design, list), { show: 'high', offset: 0, count: 9 })).rows.map(
+      (await pageRows(await assignmentsAmong(design, list), { show: 'high', offset: 0, count: 9 })).rows.map(
         ({ title }) => title,
       );
     expect(await high()).toEqual([]);
@@ -245,7 +245,7 @@ describe('what answers all pages at once', () => {
   });
 
   it('finds pages by parts of titles and addresses', async () => {
-    const site = await standingsAmong(await siteDesign('draft'), []);
+    const site = await assignmentsAmong(await siteDesign('draft'), []);
     const find = async (search: string) =>
       (await pageRows(site, { search, offset: 0, count: 100 })).rows.map(({ address }) => address);
     expect(await find('WAY ONE')).toEqual(['/ways/way-one']);
@@ -257,8 +257,8 @@ describe('what answers all pages at once', () => {
     const type = (await readModel()).type('way')!;
     await saveContentType({ ...type, address: '/paths/{year}/{slug}' });
     const design = await siteDesign('draft');
-    const all = (await pageRows(await standingsAmong(design, []), { offset: 0, count: 1000 })).rows;
-    const pattern = await standingsAmong(design, []);
+    const all = (await pageRows(await assignmentsAmong(design, []), { offset: 0, count: 1000 })).rows;
+    const pattern = await assignmentsAmong(design, []);
     for (const words of [
       '/paths/2',
       '/paths/',

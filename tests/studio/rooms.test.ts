@@ -1,13 +1,13 @@
 import { createApi } from '../../src/lib/client/api';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { keyOfList, type Told } from '../../src/lib/core/loops/told';
+import { keyOfList, type LoopReport } from '../../src/lib/core/loops/loop-report';
 import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/build';
 import type { Template } from '../../src/lib/core/schema/template';
 import type { SentOperation } from '../../src/lib/core/templates/merging';
 import { BUILT_IN } from '../../src/lib/core/theme/theme';
 import { RequestFailed } from '../../src/lib/studio/request';
 import { Saving } from '../../src/lib/studio/workbench/state/saving.svelte';
-import type { CanvasAsked } from '../../src/lib/studio/workbench/state/site-lists.svelte';
+import type { CanvasListRequest } from '../../src/lib/studio/workbench/state/site-lists.svelte';
 import { changeable, showOne, suppose } from '../../src/lib/studio/workbench/state/suppose';
 import { Workbench } from '../../src/lib/studio/workbench/state/workbench.svelte';
 import { model, picture, record } from '../support/world';
@@ -170,7 +170,7 @@ describe('lists over records that are not all here', () => {
   });
   /** A site that has House 70 and House 71 first, and says so when it is let. */
   const site = (partial: Record<string, number> = { house: 90_000 }) => {
-    const asked: CanvasAsked[] = [];
+    const asked: CanvasListRequest[] = [];
     const let_: (() => void)[] = [];
     let away = false;
     const wb = new Workbench({
@@ -178,7 +178,7 @@ describe('lists over records that are not all here', () => {
       template: { ...template, tree: listed },
     });
     vi.stubGlobal('fetch', async (_: string, { body }: { body: string }) => {
-      asked.push(JSON.parse(body) as CanvasAsked);
+      asked.push(JSON.parse(body) as CanvasListRequest);
       await new Promise<void>((go) => let_.push(go));
       if (away) throw new Error('gone');
       const loop = wb.compiledOf('list')!.loop!;
@@ -188,7 +188,7 @@ describe('lists over records that are not all here', () => {
         stories: [{ key, candidates: 90_000, leftOut: 0, removed: [], found: 90_000, total: 2 }],
         facets: [],
         records: [70, 71].map((id) => record(id, 'house', {}, { title: `House ${id}` })),
-      } satisfies Told);
+      } satisfies LoopReport);
     });
     const shown = () => [...wb.preview.drawing.html.matchAll(/data-bound[^>]*>([^<]+)/g)].map(([, text]) => text);
     const answer = async (is: 'here' | 'away' = 'here') => {

@@ -40,7 +40,7 @@ const second =
     service(to, readAs(schema, sent), ...more);
 
 export const saveSite = first(SiteSchema, model.saveSite);
-export const saveAuthor = first(authors.AuthorGiven, authors.saveAuthor);
+export const saveAuthor = first(authors.AuthorRequest, authors.saveAuthor);
 export const saveTaxonomy = first(TaxonomySchema, taxonomies.saveTaxonomy);
 export const saveTerm = first(taxonomies.NewTerm, taxonomies.saveTerm);
 export const moveTerm = second(taxonomies.TermMove, taxonomies.moveTerm);
@@ -57,5 +57,5 @@ export const viewFile = first(importing.ImportFileRequest, importing.viewFile);
 export const startImport = first(importing.ImportRequest, importing.startImport);
 export const listsOfCanvas = first(lists.CanvasQuerySchema, lists.listsOfCanvas);
 export const saveMenu = first(MenuSchema.partial({ id: true, version: true }), menus.saveMenu);
-export const saveTheme = first(theme.KeptThemeSchema, theme.saveTheme);
+export const saveTheme = first(theme.StoredThemeSchema, theme.saveTheme);
 export const takeTheme = first(z.object({ file: z.unknown(), mapping: MappingSchema }), themeFile.takeTheme);

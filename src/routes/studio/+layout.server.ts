@@ -1,6 +1,6 @@
 import { error } from '@sveltejs/kit';
 import { mayAsk } from '$lib/server/api/permission';
-import { allOperations } from '$lib/server/api/whole';
+import { allOperations } from '$lib/server/api/all-operations';
 import { readModel } from '$lib/server/services/model';
 import type { LayoutServerLoad } from './$types';
 

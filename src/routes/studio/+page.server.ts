@@ -1,5 +1,5 @@
 import { atLeast } from '$lib/core/people/roles';
-import { readProposals } from '$lib/server/services/standing';
+import { readProposals } from '$lib/server/services/sharing';
 import { placeOfEnd } from '$lib/core/checks/places';
 import { nameOf as nameOfElement } from '$lib/core/templates/names';
 import { looseEndsOf } from '$lib/core/checks/loose-ends';
@@ -13,7 +13,7 @@ import { partsAmong, readTemplates } from '$lib/server/services/templates';
 import { readTheme } from '$lib/server/services/theme';
 import { siteDesign } from '$lib/server/site/design';
 import { deferred } from '$lib/server/base/deferred';
-import { siteStandings, templateStandings, tiedTemplates, unserved } from '$lib/server/site/standings';
+import { siteAssignments, templateAssignments, tiedTemplates, unserved } from '$lib/server/site/assignments';
 import type { PageServerLoad } from './$types';
 
 interface LooseEnd {
@@ -25,8 +25,8 @@ interface LooseEnd {
 
 /** What every page of the site has to be looked at for: what each template answers, by its id, and what is wrong with that. */
 async function lookAtPages() {
-  const site = await siteStandings(await siteDesign('draft'));
-  const standings = templateStandings(site);
+  const site = await siteAssignments(await siteDesign('draft'));
+  const standings = templateAssignments(site);
   const nameOf = new Map(standings.map(({ id, name }) => [id, name]));
   const looseEnds: LooseEnd[] = [
     ...Array.from(tiedTemplates(site), (id) => ({

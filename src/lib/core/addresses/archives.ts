@@ -2,7 +2,7 @@ import type { ContentRecord } from '../schema/record';
 import { localDay, writeDatePattern } from '../base/write';
 import type { ContentType } from '../schema/model';
 import type { ModelIndex } from '../model/model-index';
-import { holdsWords } from '../content/search';
+import { containsWords } from '../content/search';
 import { searchWords } from '../base/words';
 import type { Target } from '../schema/target';
 import { htmlText } from '../base/text';
@@ -191,7 +191,7 @@ export function inArchive(of: ArchiveOf, record: ContentRecord, model: ModelInde
     }
     case 'search': {
       const words = searchWords(of.words);
-      return words.length > 0 && holdsWords(record, words, undefined, model);
+      return words.length > 0 && containsWords(record, words, undefined, model);
     }
   }
 }

@@ -56,11 +56,11 @@ function lookedUp(word: string): string {
 }
 
 /** The words of a search, of which only so many are looked for. */
-export const wordsAsked = (search: string): string[] =>
+export const queryWords = (search: string): string[] =>
   searchWords(search.slice(0, LONGEST_SEARCH)).slice(0, MOST_WORDS);
 
 /** Whether each word of a search begins a word of a text, without case and accents. */
 export function hasWords(text: string, search: string): boolean {
   const own = searchWords(text);
-  return wordsAsked(search).every((word) => own.some((one) => one.startsWith(word)));
+  return queryWords(search).every((word) => own.some((one) => one.startsWith(word)));
 }

@@ -11,7 +11,7 @@ import type { Edit } from '../templates/edits';
 import { contrast } from '../theme/contrast';
 
 /** What a mend is made from. */
-export interface MendGround {
+export interface MendContext {
   tree: Tree;
   elements: ReadonlyMap<string, CompiledElement>;
   model: ModelIndex;
@@ -24,7 +24,7 @@ export interface Mend extends Edit {
 }
 
 /** What would mend a loose end as one edit, where one thing would; undefined where it is for the designer to choose. */
-export function mendOf(end: LooseEnd, ground: MendGround): Mend | undefined {
+export function mendOf(end: LooseEnd, ground: MendContext): Mend | undefined {
   const element = ground.tree.elements[end.elementId];
   if (!element) return undefined;
   const [first, second] = end.at.split('.');
@@ -83,7 +83,7 @@ function readable(element: Element, { at }: LooseEnd, theme: Theme): Mend | unde
 }
 
 /** Branches that are missing, or one that has nothing in it. */
-function branchMend(element: Element, { cause }: LooseEnd, { tree, elements, model }: MendGround): Mend | undefined {
+function branchMend(element: Element, { cause }: LooseEnd, { tree, elements, model }: MendContext): Mend | undefined {
   const { id, kind, children } = element;
   if (kind !== 'alternatives')
     return cause === 'empty branch'

@@ -4,7 +4,7 @@ import type { Env } from '../paths/env';
 import { analyse, analyseBranches, canBe, testsIn } from '../rules/analyse';
 import { compileRule, type CompiledRule } from '../rules/compile';
 import { ruleWords } from '../rules/explain';
-import { answersOf } from '../loops/visitors';
+import { filterChoicesOf } from '../loops/visitors';
 import type { ModelIndex } from '../model/model-index';
 import { problem } from '../base/result';
 import type { Element, Tree } from '../schema/element';
@@ -44,7 +44,7 @@ function verdictOf(rule: CompiledRule, env: Env): Verdict | undefined {
 }
 
 /** A rule with what is known of it without records, as a sentence; undefined where there is nothing to say. */
-export const saidOfRule = (rule: CompiledRule, env: Env): string | undefined => verdictOf(rule, env)?.words;
+export const ruleVerdictWords = (rule: CompiledRule, env: Env): string | undefined => verdictOf(rule, env)?.words;
 
 /** Elements that no record can make appear, and alternatives with a branch too many or too few. */
 export function endsOfRules(tree: Tree, elements: ReadonlyMap<string, CompiledElement>, env: Env): LooseEnd[] {
@@ -139,7 +139,7 @@ function withoutBranch(rules: readonly CompiledRule[], at: CompiledElement | und
   if (!tested || !at) return undefined;
   const { path } = tested;
   const some: CompiledRule = { ...ALWAYS, rule: { group: 'any', rules: [] }, parts: [...rules] };
-  const left = answersOf(path.type, env.model).filter(({ key }) => {
+  const left = filterChoicesOf(path.type, env.model).filter(({ key }) => {
     const is = compileRule(
       { ...(path.type.kind.family.branch?.(key) as NamedTest), path: path.path },
       at.scopes,

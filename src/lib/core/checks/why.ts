@@ -19,7 +19,7 @@ export interface Why {
   /** The rule of that element with what it saw. */
   told?: Explained;
   /** What would have to be otherwise for it to turn round, the least there is. */
-  turn: WouldTurn[];
+  turn: WouldChange[];
   /** Its rule only lacks what it compares with. */
   unfinished?: boolean;
   /** Why there is nothing in `at`, where that is what decides. */
@@ -32,7 +32,7 @@ export interface Why {
  */
 export type Nothing = { is: 'unwritten' | 'unfilled' | 'unlisted' | 'bare' } | { is: 'within'; ids: string[] };
 
-export interface WouldTurn {
+export interface WouldChange {
   /** Such as “State is Closed”, and whether that would have to hold. */
   words: string;
   to: boolean;
@@ -42,7 +42,7 @@ export interface WouldTurn {
 }
 
 /** The words for one change, such as “State is Closed” would have to hold; it saw Open. */
-export function turnWords({ words, to, saw }: WouldTurn): string {
+export function wouldChangeWords({ words, to, saw }: WouldChange): string {
   const seen = saw.length > LONGEST ? `${saw.slice(0, LONGEST)} …` : `${saw}.`;
   return `“${words}” would have to ${to ? 'hold' : 'fail'}; it saw ${seen}`;
 }
@@ -117,8 +117,8 @@ export const leftOutWords = (
   nameOf: (id: string) => string,
 ): string => `It is left out: ${nothingWords(nothingIn(tree, made, id, env), 'it', nameOf)}.`;
 
-function turnOf(rule: CompiledRule, wanted: boolean, env: Env): WouldTurn[] {
-  return (changesFor(rule, wanted, env) ?? []).flatMap(({ rule: one, to }): WouldTurn[] => {
+function turnOf(rule: CompiledRule, wanted: boolean, env: Env): WouldChange[] {
+  return (changesFor(rule, wanted, env) ?? []).flatMap(({ rule: one, to }): WouldChange[] => {
     const path = one.test?.path ?? one.where?.path;
     if (!path) return [];
     const saw = one.test ? sawOf(one.test, env) : asWords(path.read(env), path.type, env);

@@ -1,5 +1,5 @@
 import type { CompiledLoop, OrderKey } from '../loops/compiled';
-import { pageAsked } from '../loops/evaluate';
+import { requestedPage } from '../loops/evaluate';
 import { pageOf } from '../loops/loop';
 import { searchOf } from '../loops/search';
 import type { Env } from '../paths/env';
@@ -11,7 +11,7 @@ import { eachOf, orLacking, readingOf, tableOf, type ListReading, type Reading, 
 import type { Rows, Table } from './table';
 
 /** Records of a list by their numbers, and how many there are in all; candidates of it by number where it is not `whole`. */
-export interface Answer {
+export interface ColumnsResult {
   ids: number[];
   found: number;
   whole: boolean;
@@ -41,11 +41,11 @@ export function answerFrom(
   loop: CompiledLoop,
   env: Env,
   { drafts, window }: { drafts: boolean; window?: Window },
-): Answer | undefined {
+): ColumnsResult | undefined {
   return orLacking(() => answer(readingOf(loop, env, tables, drafts), window));
 }
 
-function answer(reading: ListReading, window: Window | undefined): Answer {
+function answer(reading: ListReading, window: Window | undefined): ColumnsResult {
   const { loop, env } = reading;
   let whole = true;
   const search = loop.order.length ? undefined : searchOf(loop, env);
@@ -69,7 +69,7 @@ function answer(reading: ListReading, window: Window | undefined): Answer {
     const ids = parts.flatMap((part) => idsIn(part.table, rowsOf(reading, part)));
     return { ids: ids.sort((a, b) => a - b), found, whole };
   }
-  const { offset, count } = window ?? pageOf(loop, found, pageAsked(loop, env));
+  const { offset, count } = window ?? pageOf(loop, found, requestedPage(loop, env));
   const [one] = parts;
   if (!one || count <= 0) return { ids: [], found, whole };
   return {

@@ -1,7 +1,7 @@
 import { targetsIn } from '../model/settings';
 import { TypedFastBitSet } from 'typedfastbitset';
 import { startOfDay } from '../base/write';
-import { wordsAsked } from '../base/words';
+import { queryWords } from '../base/words';
 import { daysOf, type ArchiveOf } from '../addresses/archives';
 import { leftOut } from '../loops/evaluate';
 import { kindOf, relationOf } from '../model/field';
@@ -87,7 +87,7 @@ function ofArchive(reading: Reading, table: Table, of: ArchiveOf): Rows | undefi
       );
     }
     case 'search': {
-      const words = wordsAsked(of.words);
+      const words = queryWords(of.words);
       return words.length ? searched(reading, table, { words }) : noRows();
     }
   }
@@ -110,14 +110,14 @@ function topConditions(rule: CompiledRule, reading: Reading, table: Table): { pa
     const inner = eachOf(rule.parts, (part) => topConditions(part, reading, table));
     return { parts: inner.flatMap((i) => i.parts), left: inner.some((i) => i.left) };
   }
-  const whole = rowsHolding(rule, reading, table);
+  const whole = matchingRows(rule, reading, table);
   return whole ? { parts: [whole], left: false } : { parts: [], left: true };
 }
 
 /** The rows for which a rule holds, or undefined where any of it is beyond columns; what is gone may be among them. */
-export function rowsHolding(rule: CompiledRule, reading: Reading, table: Table): Rows | undefined {
+export function matchingRows(rule: CompiledRule, reading: Reading, table: Table): Rows | undefined {
   if (!isGroup(rule.rule)) return testRows(rule, reading, table);
-  const all = eachOf(rule.parts, (part) => rowsHolding(part, reading, table));
+  const all = eachOf(rule.parts, (part) => matchingRows(part, reading, table));
   const parts = all.filter((rows) => rows !== undefined);
   if (parts.length < all.length) return undefined;
   if (!parts.length) return table.here;
@@ -132,7 +132,7 @@ function testRows(rule: CompiledRule, reading: Reading, table: Table): Rows | un
   const constant = () => (rule.holds(env) ? table.here : noRows());
   // What is asked of rows is asked in memory.
   if (rule.where) return undefined;
-  if (rule.named) return rowsHolding(rule.parts[0] as CompiledRule, reading, table);
+  if (rule.named) return matchingRows(rule.parts[0] as CompiledRule, reading, table);
   if (!made) return constant();
   const { test, operator, path } = made;
   // A test that never looks at the candidate has one answer for all of them.

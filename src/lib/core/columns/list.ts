@@ -1,5 +1,5 @@
 import type { CompiledLoop } from '../loops/compiled';
-import { countFacets, evaluateLoop, itemsAt, pageAsked } from '../loops/evaluate';
+import { countFacets, evaluateLoop, itemsAt, requestedPage } from '../loops/evaluate';
 import { pageOf } from '../loops/loop';
 import type { Env } from '../paths/env';
 import type { FacetCounts, LoopList } from '../paths/pool';
@@ -28,7 +28,7 @@ export function listFrom(listing: Listing, loop: CompiledLoop, env: Env): LoopLi
   if (!answer) return EMPTY;
   const found = answer.ids.map((id) => listing.record(id)).filter((r) => r !== undefined);
   if (!answer.whole) return evaluateLoop(loop, env, found);
-  const { total, page, pages } = pageOf(loop, answer.found, pageAsked(loop, env));
+  const { total, page, pages } = pageOf(loop, answer.found, requestedPage(loop, env));
   return { items: found, total, page, pages };
 }
 

@@ -65,7 +65,7 @@ export function fitOf(
 }
 
 /** Whether each of these words begins some word in the given fields of a record; in all its fields where none are given. */
-export function holdsWords(
+export function containsWords(
   record: ContentRecord,
   words: readonly string[],
   fieldIds: readonly string[] | undefined,

@@ -9,7 +9,7 @@ import type { ContentRecord } from '../schema/record';
 export type Supposed = ReadonlyMap<number, Readonly<Record<string, unknown>>>;
 
 /** The number of a made-up record, where there is none to suppose values of. */
-export const MADE_UP = -1;
+export const INVENTED_ID = -1;
 
 const TERMS = '@terms:';
 
@@ -18,8 +18,8 @@ export const canSuppose = (step: string, model: ModelIndex): boolean =>
   step === '@title' || step === '@published' || step.startsWith(TERMS) || Boolean(model.field(step));
 
 /** A record of a type that is made up: with a title and nothing else. */
-export const madeUp = (typeId: string, model: ModelIndex): ContentRecord => ({
-  id: MADE_UP,
+export const inventedRecord = (typeId: string, model: ModelIndex): ContentRecord => ({
+  id: INVENTED_ID,
   typeId,
   title: `A made-up ${(model.type(typeId)?.name ?? 'record').toLowerCase()}`,
   slug: 'made-up',

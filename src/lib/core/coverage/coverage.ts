@@ -22,7 +22,7 @@ export interface Section {
 }
 
 /** In how many turns of all pages a section is, and how many there are. */
-export interface Turns {
+export interface Iterations {
   drawn: number;
   of: number;
 }
@@ -37,7 +37,7 @@ export interface Coverage {
   /** For each section on how many pages it is. */
   totals: number[];
   /** For each section that stands in a loop. */
-  turns: (Turns | undefined)[];
+  turns: (Iterations | undefined)[];
 }
 
 /** A tree with what its elements were made into. */

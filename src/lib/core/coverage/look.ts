@@ -7,7 +7,7 @@ import type { ModelIndex } from '../model/model-index';
 import type { Binding, SlotValue } from '../schema/binding';
 import type { Tree } from '../schema/element';
 import { drawingOf } from './coverage';
-import { envOf, type Ground, type Subject } from './subjects';
+import { envOf, type RecordContext, type Subject } from './subjects';
 
 /** One page of a template as it is looked at among many: its HTML as visitors get it, and what became of its elements. */
 export interface Look {
@@ -56,7 +56,7 @@ function fallsOf(tree: Tree, compiled: CompiledTree, model: ModelIndex, depth = 
 export function looksOf(
   tree: Tree,
   compiled: CompiledTree,
-  given: Ground & { looseEnds?: readonly LooseEnd[] },
+  given: RecordContext & { looseEnds?: readonly LooseEnd[] },
   loop?: string,
 ): (subject: Subject) => Look {
   const { model } = given;

@@ -1,7 +1,7 @@
 import type { CompiledTree } from '../render/compile';
 import type { Tree } from '../schema/element';
 import type { Template } from '../schema/template';
-import { envOf, type Ground, type Subject } from './subjects';
+import { envOf, type RecordContext, type Subject } from './subjects';
 
 const partsPlaced = ({ elements }: Tree): string[] =>
   Object.values(elements).flatMap(({ kind, props }) =>
@@ -33,7 +33,7 @@ export function* ofPlaces(
   partId: string,
   compiled: CompiledTree,
   pages: readonly Subject[],
-  ground: Ground,
+  ground: RecordContext,
   most: number,
   first = 1,
 ): Generator<number, Subject[]> {

@@ -1,8 +1,8 @@
 import { titleOfArchive, type ArchiveOf, type ArchivePlace } from '../addresses/archives';
-import { turnAt } from '../loops/evaluate';
+import { iterationAt } from '../loops/evaluate';
 import { groupItems } from '../loops/group';
 import { escapeHtml } from '../base/text';
-import { makeEnv, type Env, type Turn } from '../paths/env';
+import { makeEnv, type Env, type Iteration } from '../paths/env';
 import type { CompiledTree } from '../render/compile';
 import type { Field } from '../schema/field';
 import type { ContentRecord } from '../schema/record';
@@ -15,7 +15,7 @@ export interface Subject {
   record?: ContentRecord;
   archive?: ArchivePlace;
   /** The turn, within those around it, outermost first; and the place of each among those of its page, from 0. */
-  turns?: (Turn | undefined)[];
+  turns?: (Iteration | undefined)[];
   at?: number[];
   /** For a frame: the address of the page within, and what stands for that. */
   address?: string;
@@ -23,10 +23,14 @@ export interface Subject {
 }
 
 /** What every drawing has. */
-export type Ground = Pick<Env, 'model' | 'pool' | 'today'>;
+export type RecordContext = Pick<Env, 'model' | 'pool' | 'today'>;
 
 /** The environment in which a subject is drawn. */
-export function envOf(subject: Subject, { model, pool, today }: Ground, more: Partial<Pick<Env, 'trace'>> = {}): Env {
+export function envOf(
+  subject: Subject,
+  { model, pool, today }: RecordContext,
+  more: Partial<Pick<Env, 'trace'>> = {},
+): Env {
   const { record, archive, turns, address, content } = subject;
   const env = makeEnv({ model, pool, today, record, archive, address, content, ...more });
   if (turns) env.turns = [...turns];
@@ -40,7 +44,7 @@ export const ofRecords = (records: readonly ContentRecord[]): Subject[] =>
 export function* ofArchives(
   archives: readonly ArchiveOf[],
   compiled: CompiledTree,
-  ground: Ground,
+  ground: RecordContext,
   most: number,
 ): Generator<number, Subject[]> {
   const out: Subject[] = [];
@@ -59,7 +63,7 @@ export function* ofArchives(
 }
 
 /** What a turn is called: its record, or the first words of its row. */
-function nameOfTurn({ record, row }: Turn, fields: readonly Field[] | undefined): string | undefined {
+function nameOfTurn({ record, row }: Iteration, fields: readonly Field[] | undefined): string | undefined {
   if (record) return record.title;
   for (const { id } of fields ?? []) {
     const value = row?.[id];
@@ -69,11 +73,11 @@ function nameOfTurn({ record, row }: Turn, fields: readonly Field[] | undefined)
 }
 
 /** The turns of a loop on these pages, in each turn of the loops around it; `most` of them at most. */
-export function* ofTurns(
+export function* ofIterations(
   loopId: string,
   compiled: CompiledTree,
   pages: readonly Subject[],
-  ground: Ground,
+  ground: RecordContext,
   most: number,
 ): Generator<number, Subject[]> {
   const made = compiled.elements.get(loopId);
@@ -89,7 +93,7 @@ export function* ofTurns(
       const groups = loop.group ? groupItems(loop, env, list.items, from) : [];
       for (const [at, item] of list.items.entries()) {
         if (out.length >= most) return;
-        const turn = turnAt(loop, item, from + at, list.total);
+        const turn = iterationAt(loop, item, from + at, list.total);
         const group = groups.find((one) => one.items.some((own) => own.item === item));
         if (group) turn.group = { label: group.label, size: group.items.length };
         env.turns[depth] = turn;

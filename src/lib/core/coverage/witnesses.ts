@@ -22,7 +22,7 @@ const joined = (group: 'all' | 'none', parts: CompiledRule[]): CompiledRule => (
 });
 
 /** Why nothing can be said of an element by its rules alone: it stands in a loop, or a rule of it cannot be read. */
-export type Unasked = 'turns' | 'broken';
+export type NotSearched = 'turns' | 'broken';
 
 /** The rules of an element and of all around it, up to one that is not asked, and of branches those before it. */
 function askedAround(
@@ -48,14 +48,18 @@ function askedAround(
  * What has to come out for an element to be on a page, as far as rules decide: its own and those of all around it hold,
  * and of branches none before it does.
  */
-export function wantedFor(tree: Tree, elements: ReadonlyMap<string, CompiledElement>, id: string): Wanted[] | Unasked {
+export function wantedFor(
+  tree: Tree,
+  elements: ReadonlyMap<string, CompiledElement>,
+  id: string,
+): Wanted[] | NotSearched {
   if (elements.get(id)?.scopes.loops.length) return 'turns';
   const wanted = askedAround(tree, id, (one) => elements.get(one)?.rule);
   return wanted.some(({ rule }) => rule.problems.length) ? 'broken' : wanted;
 }
 
 /** What has to come out for an element to be in a turn of the loop that it stands in, asked of the record of the turn. */
-export interface WantedInTurn {
+export interface WantedInIteration {
   loop: string;
   typeIds: string[];
   wanted: Wanted[];
@@ -65,12 +69,12 @@ export interface WantedInTurn {
  * The same within the turns of the innermost loop around an element, as far as rules decide that ask the record of the turn
  * alone. `rows`: the loop goes over no records. `around`: a rule asks for what stands around the turn, too.
  */
-export function wantedInTurn(
+export function wantedInIteration(
   tree: Tree,
   elements: ReadonlyMap<string, CompiledElement>,
   id: string,
   model: ModelIndex,
-): WantedInTurn | 'rows' | 'around' | 'broken' {
+): WantedInIteration | 'rows' | 'around' | 'broken' {
   const loop = elements.get(id)?.scopes.loops.at(-1);
   if (!loop?.typeIds.length || loop.fields) return 'rows';
   const from = `loop:${loop.id}`;

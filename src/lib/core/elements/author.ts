@@ -1,7 +1,7 @@
 import sign from 'lucide/dist/esm/icons/user-round.mjs';
 import { z } from 'zod';
 import { altOf, drawImage, imagePlace } from './common';
-import { atMost, PAGE_ROOM } from '../styles/room';
+import { atMost, PAGE_ROOM } from '../styles/available-width';
 import { AFTER, BEFORE, box, face, INLINE, pointed, SURFACE, WITH_LINKS } from '../styles/boxes';
 import { defineElement } from './element';
 

@@ -1,7 +1,7 @@
 import sign from 'lucide/dist/esm/icons/square.mjs';
 import { z } from 'zod';
 import { drawHolder, HOLDER_BROUGHT, holderControls, holderProps, holderSlots } from './common';
-import { fitting, GAPS, PADS, within } from '../styles/room';
+import { fitting, GAPS, PADS, within } from '../styles/available-width';
 import { defineElement, pick } from './element';
 
 export const box = defineElement({

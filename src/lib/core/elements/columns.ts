@@ -1,7 +1,7 @@
 import sign from 'lucide/dist/esm/icons/columns-2.mjs';
 import { z } from 'zod';
 import { GAP_BROUGHT } from './common';
-import { GAPS, parted } from '../styles/room';
+import { GAPS, parted } from '../styles/available-width';
 import { defineElement, pick } from './element';
 
 export const columns = defineElement({

@@ -3,9 +3,9 @@ import type { Media } from '../schema/record';
 import { isDrawing, mediaAddress, WIDTHS } from '../model/media';
 import type { Env } from '../paths/env';
 import { tintOver } from '../theme/tint';
-import { onColour, onGroundCss } from '../theme/ground';
+import { onColour, onBackgroundCss } from '../theme/background';
 import { escapeHtml } from '../base/text';
-import { acrossOf, isPageWide, SCREEN_ROOM, sizesOf, widestOf, type Room } from '../styles/room';
+import { acrossOf, isPageWide, SCREEN_WIDTH, sizesOf, widestOf, type AvailableWidth } from '../styles/available-width';
 import { elementFor } from './sectioning';
 import { pick, type ElementKind, type Making, type PropControl, type SlotDefinition } from './element';
 
@@ -81,7 +81,7 @@ function focal({ focalX, focalY }: Media, cut: boolean): string {
 const LARGE = 28;
 
 /** How a picture is loaded, by the room it may take. */
-export const imagePlace = (room: Room): { sizes: string; large: boolean; across: number } => ({
+export const imagePlace = (room: AvailableWidth): { sizes: string; large: boolean; across: number } => ({
   sizes: sizesOf(room),
   large: widestOf(room) >= LARGE,
   across: acrossOf(room),
@@ -159,7 +159,7 @@ function colourClass(colour: string, env: Env): string {
 /** Rules for the coloured grounds of a page, with ink that reads well on each. */
 export const coloursCss = (colours: ReadonlySet<string>): string =>
   [...colours]
-    .map((one) => `.on-${one.replace(/[^0-9a-z]/gi, '_')}{background-color:${one};${onGroundCss(onColour(one))}}`)
+    .map((one) => `.on-${one.replace(/[^0-9a-z]/gi, '_')}{background-color:${one};${onBackgroundCss(onColour(one))}}`)
     .join('');
 
 export const altOf = (media: Media): string => escapeHtml(media.alt);
@@ -182,7 +182,7 @@ export function drawHolder(
   if (props.ground !== 'none') own.push(`ground-${props.ground}`);
   const picture = making.slot('background');
   const colour = making.slot('colour');
-  const place = imagePlace(tag === 'section' && isPageWide(making.room) ? SCREEN_ROOM : making.room);
+  const place = imagePlace(tag === 'section' && isPageWide(making.room) ? SCREEN_WIDTH : making.room);
   const plain = attributes(...own);
   return (env) => {
     const inner = children(env);

@@ -11,7 +11,7 @@ import type { FormatUse, SlotValue } from '../schema/binding';
 import type { Purpose } from '../schema/template';
 import type { StyleValue } from '../schema/style';
 import type { Box } from '../styles/boxes';
-import type { Room } from '../styles/room';
+import type { AvailableWidth } from '../styles/available-width';
 
 export { pick } from '../formats/format';
 
@@ -72,7 +72,7 @@ export interface Making<P> {
   /** Another template's drawing, for a record of this place; undefined where there is no such part. */
   part(id: string, about: Path | undefined): Draw | undefined;
   /** How wide the place is that it stands in. */
-  room: Room;
+  room: AvailableWidth;
   /** Shown while designing where an element has nothing yet. */
   blank(words: string): string;
 }
@@ -131,7 +131,7 @@ export interface ElementKind<P = Record<string, unknown>> {
   /** Declarations for its own class that follow from its props, such as a width that is written as a length. */
   css?(props: P): string;
   /** The room of each of its children, of the room it has itself; the same without it. */
-  rooms?(props: P, room: Room, child: number, children: number): Room;
+  rooms?(props: P, room: AvailableWidth, child: number, children: number): AvailableWidth;
   draw(making: Making<P>): Draw;
 }
 

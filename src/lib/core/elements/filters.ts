@@ -3,7 +3,7 @@ import sign from 'lucide/dist/esm/icons/list-filter.mjs';
 import { z } from 'zod';
 import { writeNumber } from '../base/write';
 import type { CompiledLoop, Facet } from '../loops/compiled';
-import { answersOf, questionOf, wanted, type Wanted } from '../loops/visitors';
+import { filterChoicesOf, questionOf, wanted, type Wanted } from '../loops/visitors';
 import type { FacetCount } from '../paths/pool';
 import type { Env } from '../paths/env';
 import { problem } from '../base/result';
@@ -130,7 +130,7 @@ function drawFacet(facet: Facet, count: FacetCount, { chosen }: Wanted, env: Env
   }
   const chosenOnes = new Set(own?.options);
   // What nothing is left of is not offered, unless it was chosen.
-  const offered = answersOf(path.type, env.model).flatMap((answer) => {
+  const offered = filterChoicesOf(path.type, env.model).flatMap((answer) => {
     const [n, on] = [count.options.get(answer.key) ?? 0, chosenOnes.has(answer.key)];
     return n || on ? [{ ...answer, n, on }] : [];
   });

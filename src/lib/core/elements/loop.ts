@@ -1,6 +1,6 @@
 import sign from 'lucide/dist/esm/icons/repeat.mjs';
 import { z } from 'zod';
-import { NO_PAGE, pageAsked, turnAt } from '../loops/evaluate';
+import { NO_PAGE, requestedPage, iterationAt } from '../loops/evaluate';
 import { groupItems, type ItemGroup } from '../loops/group';
 import { DEEPEST } from '../loops/loop';
 import { LoopSettingsSchema } from '../schema/loop';
@@ -10,15 +10,15 @@ import { questionOf, wanted } from '../loops/visitors';
 import { pagesNear } from '../loops/near';
 import { addressOfArchive } from '../addresses/archives';
 import { searchOf } from '../loops/search';
-import type { Env, Turn } from '../paths/env';
+import type { Env, Iteration } from '../paths/env';
 import type { Thing } from '../paths/pool';
 import { escapeHtml } from '../base/text';
 import { box, face, PADDING, pointed, SURFACE, WORDS } from '../styles/boxes';
 import { defineElement, joined, pick, type Draw, type Making } from './element';
 import { GAP_BROUGHT } from './common';
 import { elementFor } from './sectioning';
-import { atMost, columnsRoom, fitting, GAPS, gridRoom } from '../styles/room';
-import type { TurnRole } from './turn';
+import { atMost, columnsWidth, fitting, GAPS, gridWidth } from '../styles/available-width';
+import type { IterationRole } from './turn';
 
 const LENGTH = /^(0|(\d+|\d*\.\d+)(px|rem|em|ch|%))$/;
 
@@ -110,12 +110,12 @@ export const loop = defineElement({
     if (arrange === 'sideways') return atMost(room, width || 18);
     if (arrange !== 'grid' && arrange !== 'masonry') return room;
     if (width) return fitting(room, width, GAPS[gap]);
-    if (arrange === 'grid') return gridRoom(room, columns, GAPS[gap]);
+    if (arrange === 'grid') return gridWidth(room, columns, GAPS[gap]);
     const steps = [
       { from: 37.5, of: Math.min(columns, 2) },
       { from: 60, of: columns },
     ];
-    return columnsRoom(room, steps, GAPS[gap]);
+    return columnsWidth(room, steps, GAPS[gap]);
   },
   boxes: [
     face('&, & > .group > .loop', ['gap']),
@@ -155,9 +155,9 @@ export const loop = defineElement({
       first: number,
       total: number,
       env: Env,
-      search: Turn['search'],
+      search: Iteration['search'],
     ): string => {
-      const turn = turnAt(made, items[0] as Thing, first, total, search);
+      const turn = iterationAt(made, items[0] as Thing, first, total, search);
       env.turns[depth] = turn;
       const at = made.scope.fields ? 'row' : 'record';
       let out = '';
@@ -175,7 +175,7 @@ export const loop = defineElement({
       const search = searchOf(asking, env);
       const { page, pages, total } = list;
       if (made.perPage && made.source.from === 'archive') env.paging = { page, pages, total };
-      const asked = pageAsked(made, env);
+      const asked = requestedPage(made, env);
       if (asked > pages || asked === NO_PAGE) env.pastEnd = true;
       const items = list.items.length > env.turnsLeft ? list.items.slice(0, env.turnsLeft) : list.items;
       env.turnsLeft -= items.length;
@@ -210,7 +210,7 @@ export const loop = defineElement({
         let out = '';
         let head = '';
         for (const [i, { item, position }] of group.items.entries()) {
-          const turn = turnAt(made as CompiledLoop, item, position, total, search);
+          const turn = iterationAt(made as CompiledLoop, item, position, total, search);
           turn.group = about;
           at.turns[depth] = turn;
           if (i === 0 && about) head = parts.group(at);
@@ -237,12 +237,12 @@ interface Parts {
   nothing: Draw;
 }
 
-const roleOf = (branch: Branch): TurnRole | undefined =>
-  branch.kind === 'turn' ? (branch.props.as as TurnRole) : undefined;
+const roleOf = (branch: Branch): IterationRole | undefined =>
+  branch.kind === 'turn' ? (branch.props.as as IterationRole) : undefined;
 
 function partsOf(branches: Branch[]): Parts {
-  const of = (...roles: (TurnRole | undefined)[]) => branches.filter((branch) => roles.includes(roleOf(branch)));
-  const drawn = (role: TurnRole) => joined(of(role).map((branch) => branch.whole));
+  const of = (...roles: (IterationRole | undefined)[]) => branches.filter((branch) => roles.includes(roleOf(branch)));
+  const drawn = (role: IterationRole) => joined(of(role).map((branch) => branch.whole));
   return {
     item: of(undefined),
     instead: of('first', 'last', 'nth', 'rule'),

@@ -1,7 +1,7 @@
 import sign from 'lucide/dist/esm/icons/image.mjs';
 import { z } from 'zod';
 import { altOf, drawImage, imagePlace, SHAPE, PICTURE_SHAPES, withoutMarkup } from './common';
-import { atMost } from '../styles/room';
+import { atMost } from '../styles/available-width';
 import { CAPTION, CUT, face, SURFACE, WORDS } from '../styles/boxes';
 import { defineElement, pick } from './element';
 

@@ -2,7 +2,7 @@ import sign from 'lucide/dist/esm/icons/images.mjs';
 import { z } from 'zod';
 import { mediaAddress } from '../model/media';
 import { altOf, drawImage, imagePlace, GAP_BROUGHT, SHAPE, PICTURE_SHAPES } from './common';
-import { columnsRoom, GAPS, gridRoom } from '../styles/room';
+import { columnsWidth, GAPS, gridWidth } from '../styles/available-width';
 import { CAPTION, CUT, face, SURFACE, WORDS } from '../styles/boxes';
 import { defineElement, pick } from './element';
 
@@ -47,11 +47,11 @@ export const pictures = defineElement({
     const across = props.arrange === 'grid' ? `grid columns-${props.columns}` : 'side-by-side';
     const open = `<ul${attributes('pictures', ...across.split(' '), `gap-${props.gap}`, `shape-${props.shape}`)}>`;
     const none = studio && !source.bound ? blank('Picture set without pictures') : '';
-    const grid = imagePlace(gridRoom(room, props.columns, GAPS[props.gap]));
+    const grid = imagePlace(gridWidth(room, props.columns, GAPS[props.gap]));
     const beside = new Map<number, typeof grid>();
     const placeOf = (count: number) => {
       if (props.arrange === 'grid') return grid;
-      const place = beside.get(count) ?? imagePlace(columnsRoom(room, [{ from: 37.5, of: count }], GAPS[props.gap]));
+      const place = beside.get(count) ?? imagePlace(columnsWidth(room, [{ from: 37.5, of: count }], GAPS[props.gap]));
       beside.set(count, place);
       return place;
     };

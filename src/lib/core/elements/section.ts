@@ -1,7 +1,7 @@
 import sign from 'lucide/dist/esm/icons/rows-2.mjs';
 import { z } from 'zod';
 import { drawHolder, HOLDER_BROUGHT, holderControls, holderProps, holderSlots } from './common';
-import { atMost, isPageWide, SCREEN_ROOM } from '../styles/room';
+import { atMost, isPageWide, SCREEN_WIDTH } from '../styles/available-width';
 import { propertyNamed } from '../styles/properties';
 import { face } from '../styles/boxes';
 import { defineElement, pick } from './element';
@@ -43,7 +43,7 @@ export const section = defineElement({
   rooms: ({ inner }, room) =>
     inner === 'full'
       ? isPageWide(room)
-        ? SCREEN_ROOM
+        ? SCREEN_WIDTH
         : room
       : atMost(room, { page: 73, narrow: 62.5, text: 44 }[inner]),
   boxes: [

@@ -5,7 +5,7 @@ import { kindOf, type Field } from '../model/model';
 import type { Env } from '../paths/env';
 import { writeValue } from '../formats/write-value';
 import { altOf, drawImage, imagePlace, withoutMarkup } from './common';
-import { atMost, PAGE_ROOM } from '../styles/room';
+import { atMost, PAGE_ROOM } from '../styles/available-width';
 import { escapeHtml } from '../base/text';
 import { box, PADDING, pointed, WORDS } from '../styles/boxes';
 import { defineElement } from './element';

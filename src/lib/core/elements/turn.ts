@@ -3,8 +3,8 @@ import { z } from 'zod';
 import { defineElement, pick } from './element';
 
 /** What a special turn stands for. */
-export const TURN_ROLES = ['first', 'last', 'nth', 'rule', 'group', 'between', 'nothing'] as const;
-export type TurnRole = (typeof TURN_ROLES)[number];
+export const ITERATION_ROLES = ['first', 'last', 'nth', 'rule', 'group', 'between', 'nothing'] as const;
+export type IterationRole = (typeof ITERATION_ROLES)[number];
 
 /** Drawn by the loop that holds it, at the turns it stands for; by itself it shows what it holds. */
 export const turn = defineElement({
@@ -16,7 +16,7 @@ export const turn = defineElement({
   group: 'Repeats and pieces',
   holds: true,
   props: z.object({
-    as: z.enum(TURN_ROLES).default('first'),
+    as: z.enum(ITERATION_ROLES).default('first'),
     every: z.number().int().min(2).max(100).default(3),
     from: z.number().int().min(1).max(1000).default(1),
   }),

@@ -1,18 +1,18 @@
 import type { ContentRecord } from '../schema/record';
-import type { Env, Turn } from '../paths/env';
+import type { Env, Iteration } from '../paths/env';
 import type { Row, Thing, LoopList, FacetCount, FacetCounts } from '../paths/pool';
 import { terms } from '../model/kinds/terms';
 import { rowsOf } from '../paths/items';
 import type { ValueType } from '../paths/scopes';
 import type { CompiledRule } from '../rules/compile';
 import { isGroup } from '../schema/rule';
-import { fitOf, holdsWords } from '../content/search';
+import { fitOf, containsWords } from '../content/search';
 import { takeOf } from '../paths/takes';
 import { collationKey, compareText } from '../base/collation';
 import { pageOf } from './loop';
 import type { CompiledLoop } from './compiled';
 import { searchOf } from './search';
-import { saidUnder, wanted } from './visitors';
+import { filterDescription, wanted } from './visitors';
 
 /** What a value is ordered by, as the index has it: a number, or text for the collation. */
 export function orderKey(value: unknown, { kind: { family }, settings }: ValueType): number | string {
@@ -26,13 +26,13 @@ export const compareKeys = (a: number | string, b: number | string, locale: stri
   typeof a === 'number' && typeof b === 'number' ? a - b : compareText(String(a), String(b), locale);
 
 /** A turn of a loop at one of its items. */
-export const turnAt = (
+export const iterationAt = (
   loop: Pick<CompiledLoop, 'scope'>,
   item: Thing,
   position: number,
   results: number,
-  search?: Turn['search'],
-): Turn =>
+  search?: Iteration['search'],
+): Iteration =>
   loop.scope.fields
     ? { row: item as Row, position, results }
     : { record: item as ContentRecord, position, results, ...(search && { search }) };
@@ -41,7 +41,7 @@ export const turnAt = (
 function asItem<T>(loop: CompiledLoop, env: Env, item: Thing, body: () => T): T {
   const { depth } = loop.scope;
   const before = env.turns[depth];
-  env.turns[depth] = turnAt(loop, item, 0, 0);
+  env.turns[depth] = iterationAt(loop, item, 0, 0);
   try {
     return body();
   } finally {
@@ -54,7 +54,8 @@ export function filterItems(loop: CompiledLoop, env: Env, items: readonly Thing[
   const { filter, search } = loop;
   const out = leftOut(loop, env);
   let kept = out.size ? items.filter((item) => !out.has((item as ContentRecord).id)) : [...items];
-  if (search) kept = kept.filter((item) => holdsWords(item as ContentRecord, search.words, search.fieldIds, env.model));
+  if (search)
+    kept = kept.filter((item) => containsWords(item as ContentRecord, search.words, search.fieldIds, env.model));
   return filter ? kept.filter((item) => asItem(loop, env, item, () => filter.holds(env))) : kept;
 }
 
@@ -114,9 +115,9 @@ export function orderItems(loop: CompiledLoop, env: Env, items: Thing[]): Thing[
 export const NO_PAGE = 0;
 
 /** The page that a loop is asked for: the archive's own, or what the address says of this loop. */
-export function pageAsked(loop: CompiledLoop, env: Env): number {
+export function requestedPage(loop: CompiledLoop, env: Env): number {
   if (loop.source.from === 'archive') return env.archive?.page ?? 1;
-  const asked = loop.pageKey ? saidUnder(loop.pageKey, env.asked)[0] : undefined;
+  const asked = loop.pageKey ? filterDescription(loop.pageKey, env.asked)[0] : undefined;
   if (asked === undefined) return 1;
   return /^[1-9]\d{0,8}$/.test(asked) ? Number(asked) : NO_PAGE;
 }
@@ -124,7 +125,7 @@ export function pageAsked(loop: CompiledLoop, env: Env): number {
 /** Filter, order, skip, limit and page over candidates in memory. */
 export function evaluateLoop(loop: CompiledLoop, env: Env, candidates: readonly Thing[]): LoopList {
   const items = orderItems(loop, env, filterItems(loop, env, candidates));
-  const { offset, count, total, page, pages } = pageOf(loop, items.length, pageAsked(loop, env));
+  const { offset, count, total, page, pages } = pageOf(loop, items.length, requestedPage(loop, env));
   return { items: items.slice(offset, offset + count), total, page, pages };
 }
 

@@ -3,7 +3,7 @@ import type { Env } from '../paths/env';
 import type { Thing } from '../paths/pool';
 import { writeValue } from '../formats/write-value';
 import { collationKey } from '../base/collation';
-import { orderKey, compareKeys, turnAt } from './evaluate';
+import { orderKey, compareKeys, iterationAt } from './evaluate';
 import type { CompiledLoop } from './compiled';
 
 /** Items that stand under one head, each with its position in the list, from 1. */
@@ -32,7 +32,7 @@ export function groupItems(loop: CompiledLoop, env: Env, items: readonly Thing[]
   const groups = new Map<string, { head: Head; items: ItemGroup['items'] }>();
   const without: ItemGroup['items'] = [];
   for (const one of all) {
-    env.turns[depth] = turnAt(loop, one.item, one.position, 0);
+    env.turns[depth] = iterationAt(loop, one.item, one.position, 0);
     const read = group.path.read(env);
     const values = Array.isArray(read) ? (read as unknown[]) : read === undefined ? [] : [read];
     const heads = new Map(values.map((value) => headOf(loop, value, env)).map((head) => [head.id, head]));

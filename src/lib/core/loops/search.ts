@@ -1,4 +1,4 @@
-import { wordsAsked } from '../base/words';
+import { queryWords } from '../base/words';
 import type { Env } from '../paths/env';
 import type { CompiledLoop } from './compiled';
 
@@ -9,6 +9,6 @@ export function searchOf(
 ): { words: readonly string[]; fieldIds?: readonly string[] } | undefined {
   if (loop.search) return loop.search;
   if (loop.source.from !== 'archive' || env.archive?.of !== 'search') return undefined;
-  const words = wordsAsked(env.archive.words);
+  const words = queryWords(env.archive.words);
   return words.length ? { words } : undefined;
 }

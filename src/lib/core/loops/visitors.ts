@@ -1,4 +1,4 @@
-import type { Answer } from '../model/family';
+import type { FilterChoice } from '../model/family';
 import type { Facet, Visitors, CompiledLoop } from './compiled';
 import type { VisitorSettings } from '../schema/loop';
 import type { Field } from '../model/model';
@@ -12,7 +12,7 @@ import { operatorNamed } from '../rules/operators';
 import { outcome, type Operator } from '../rules/operators/operator';
 import type { Test } from '../schema/rule';
 import { isSearched } from '../content/search';
-import { LONGEST_SEARCH, MOST_WORDS, wordsAsked, searchWords } from '../base/words';
+import { LONGEST_SEARCH, MOST_WORDS, queryWords, searchWords } from '../base/words';
 import { slugOf } from '../base/text';
 
 /** Whether visitors can filter by values of this type, and why not. */
@@ -161,14 +161,14 @@ function wantedOf(
     chosen.set(facet.key, one);
     if (facet.key !== without) rules.push(...rulesOf(facet, one, env));
   }
-  const said = visitors.search.length ? (saidUnder(visitors.searchKey, asked)[0] ?? '').trim() : '';
+  const said = visitors.search.length ? (filterDescription(visitors.searchKey, asked)[0] ?? '').trim() : '';
   const search = [...said].slice(0, LONGEST_SEARCH).join('');
   if (search !== said) refused.push(`A search has ${LONGEST_SEARCH} characters at most; the rest was left out.`);
   else if (searchWords(search).length > MOST_WORDS)
     refused.push(`A search looks for ${MOST_WORDS} words at most; the rest was left out.`);
-  const words = wordsAsked(search);
+  const words = queryWords(search);
   if (search && !words.length) refused.push('There is no word to search for in this.');
-  const named = visitors.sorts.length ? saidUnder(visitors.sortKey, asked)[0] : undefined;
+  const named = visitors.sorts.length ? filterDescription(visitors.sortKey, asked)[0] : undefined;
   const sort = visitors.sorts.find((one) => one.key === named);
   if (named && !sort) refused.push(`There is no order “${named.slice(0, 60)}”.`);
   const any = chosen.size > 0 || search !== '';
@@ -195,7 +195,7 @@ function chosenOf(facet: Facet, asked: NonNullable<Env['asked']>, env: Env, refu
   const { facet: how } = path.type.kind.family;
   if (how?.by === 'range') {
     const end = (name: string): string => {
-      const text = (saidUnder(`${key}-${name}`, asked)[0] ?? '').trim().slice(0, LONGEST_END);
+      const text = (filterDescription(`${key}-${name}`, asked)[0] ?? '').trim().slice(0, LONGEST_END);
       const fits = how.takes(text);
       if (text && !fits) refused.push(`${label}: “${text.slice(0, 40)}” is no ${how.example}.`);
       return fits ? text : '';
@@ -204,7 +204,7 @@ function chosenOf(facet: Facet, asked: NonNullable<Env['asked']>, env: Env, refu
     return from || to ? { options: [], from, to } : undefined;
   }
   const options: string[] = [];
-  for (const value of saidUnder(key, asked).filter(Boolean).slice(0, 100)) {
+  for (const value of filterDescription(key, asked).filter(Boolean).slice(0, 100)) {
     const option = optionAt(value, path.type, env.model);
     if (option === undefined) refused.push(`${label}: there is no “${value.slice(0, 40)}” to choose.`);
     else if (!options.includes(option)) options.push(option);
@@ -214,10 +214,10 @@ function chosenOf(facet: Facet, asked: NonNullable<Env['asked']>, env: Env, refu
 
 /** The answer that stands under a word in an address; terms stand under their part of addresses. */
 const optionAt = (word: string, type: ValueType, model: ModelIndex): string | undefined =>
-  answersOf(type, model).find((answer) => answer.word === word)?.key;
+  filterChoicesOf(type, model).find((answer) => answer.word === word)?.key;
 
 /** The few answers that a value may be. */
-export const answersOf = ({ kind, settings }: ValueType, model: ModelIndex): Answer[] =>
+export const filterChoicesOf = ({ kind, settings }: ValueType, model: ModelIndex): FilterChoice[] =>
   kind.family.answers?.(settings, model) ?? [];
 
 const NO_RULE = { group: 'all' as const, rules: [] };
@@ -258,7 +258,7 @@ export function readQuestion(pairs: Iterable<readonly [string, string]>): Record
 }
 
 /** What is said under one name. */
-export const saidUnder = (
+export const filterDescription = (
   key: string,
   asked: Readonly<Record<string, readonly string[]>> | undefined,
 ): readonly string[] => (asked && Object.hasOwn(asked, key) ? (asked[key] ?? []) : []);

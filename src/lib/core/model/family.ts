@@ -50,7 +50,7 @@ export type Operand =
   'words' | 'number' | 'date' | 'time' | 'instant' | 'duration' | 'money' | 'answers' | 'records' | 'none';
 
 /** One of the few answers that a value may be. */
-export interface Answer {
+export interface FilterChoice {
   key: string;
   label: string;
   /** Stands for it in addresses. */
@@ -66,7 +66,7 @@ export interface NamedTest {
 }
 
 /** Visitors filter by ticking answers. */
-export interface AnswersFacet {
+export interface FilterChoicesFacet {
   by: 'answers';
   /** How the index tells them apart: by the number column, or not there but as terms. */
   counted: 'number' | 'terms';
@@ -161,10 +161,10 @@ export interface Family {
   /** Values are keys that stand for words. */
   keyed?: boolean;
   /** The few answers that a value may be. */
-  answers?(settings: unknown, model: ModelIndex): Answer[];
+  answers?(settings: unknown, model: ModelIndex): FilterChoice[];
   /** The test that holds for just one of the answers, for a branch for each. */
   branch?(key: string): NamedTest;
-  facet?: AnswersFacet | RangeFacet;
+  facet?: FilterChoicesFacet | RangeFacet;
   possible: Possible;
   /** The calendar day of a value, a full-date. */
   day?(value: unknown, site: Site): string;

@@ -22,11 +22,11 @@ export interface ModelIndex extends Model {
   /** The terms of a taxonomy, each before those below it. */
   termsOf(taxonomyId: string): Term[];
   /** What the database keeps beside this model, for others; nothing without. */
-  beside?: Beside;
+  beside?: ModelBeside;
 }
 
 /** Two models stand over the same records: the draft, and what visitors see. What the database has for the other one. */
-export interface Beside {
+export interface ModelBeside {
   /** Ids of content types that only others have. */
   types: readonly string[];
   /** Ids of fields that only others have. */

@@ -26,7 +26,7 @@ import {
   type ArchivePlace,
   type ArchiveScope,
 } from '../addresses/archives';
-import type { Env, Turn } from './env';
+import type { Env, Iteration } from './env';
 import type { Path } from '../schema/path';
 
 /** A value that is there without a field for it. Its name, a step of paths, starts with `@`. */
@@ -140,7 +140,7 @@ function wordsOf(record: ContentRecord, env: Env): number {
 }
 const recordCache = new WeakMap<ModelIndex, BuiltIn<ContentRecord>[]>();
 
-export const turnBuiltIns: BuiltIn<Turn>[] = [
+export const iterationBuiltIns: BuiltIn<Iteration>[] = [
   one('@position', 'Position', number, (turn) => turn.position),
   one('@results', 'Number of results', number, (turn) => turn.results),
   one('@found', 'Where it was found', text, ({ record, search }, env) => {
@@ -229,7 +229,7 @@ export function pathWords(path: Path, model: ModelIndex): string {
       : path.from === 'archive'
         ? archiveBuiltIns()
         : path.from.startsWith('loop:')
-          ? turnBuiltIns
+          ? iterationBuiltIns
           : [];
   const builtIns: { name: string; label: string }[] = [...own, ...recordBuiltIns(model)];
   let inside: Field[] | undefined;

@@ -3,9 +3,9 @@ import type { ContentRecord } from '../schema/record';
 import { kindOf, type Field } from '../model/model';
 import type { ModelIndex } from '../model/model-index';
 import { fail, ok, problem, type Result } from '../base/result';
-import { archiveBuiltIns, recordBuiltIns, siteBuiltIns, turnBuiltIns, type BuiltIn } from './built-ins';
+import { archiveBuiltIns, recordBuiltIns, siteBuiltIns, iterationBuiltIns, type BuiltIn } from './built-ins';
 import { neverEmpty } from '../model/kinds/kind';
-import type { Env, Turn } from './env';
+import type { Env, Iteration } from './env';
 import type { Row, Thing } from './pool';
 import type { Path } from '../schema/path';
 import type { Scopes, ValueType } from './scopes';
@@ -65,7 +65,7 @@ function startOf(from: string, scopes: Scopes): Start | undefined {
     fields: loop.fields,
     record: (env) => env.turns[depth]?.record,
     thing: loop.fields ? (env) => env.turns[depth]?.row : undefined,
-    builtIn: (name) => find<Turn>(turnBuiltIns, name, (env) => env.turns[depth]),
+    builtIn: (name) => find<Iteration>(iterationBuiltIns, name, (env) => env.turns[depth]),
   };
 }
 

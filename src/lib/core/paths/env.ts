@@ -24,7 +24,7 @@ export const EMPTY_POOL: Pool = {
 };
 
 /** One turn of a loop: over records, or over rows and other values. */
-export interface Turn {
+export interface Iteration {
   record?: ContentRecord;
   row?: Row;
   /** From 1, through all pages. */
@@ -47,7 +47,7 @@ export interface Env {
   today: string;
   record?: ContentRecord;
   archive?: ArchivePlace;
-  turns: (Turn | undefined)[];
+  turns: (Iteration | undefined)[];
   /** Set where a page is looked into: told what became of each element. */
   trace?: Trace;
   /** Set where places of parts are looked for: told of each part that came to something, and the record it was drawn for. */
@@ -83,10 +83,10 @@ export interface Env {
 }
 
 /** Turns of all loops that one page draws at most. */
-export const MOST_TURNS = 20_000;
+export const MOST_ITERATIONS = 20_000;
 
 /** A page with more turns than these is stopped on the canvas, where it says so; the site goes on further. */
-export const TURNS_ON_CANVAS = 3000;
+export const ITERATIONS_ON_CANVAS = 3000;
 
 /** An environment for one page. */
 export function makeEnv(
@@ -96,7 +96,7 @@ export function makeEnv(
 ): Env {
   const { model, pool } = given;
   return {
-    turnsLeft: MOST_TURNS,
+    turnsLeft: MOST_ITERATIONS,
     ...given,
     stopped: new Set(),
     turns: [],

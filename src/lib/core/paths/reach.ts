@@ -1,7 +1,7 @@
 import { fieldsOf } from './items';
 import { kindOf } from '../model/model';
 import type { ModelIndex } from '../model/model-index';
-import { archiveBuiltIns, recordBuiltIns, siteBuiltIns, turnBuiltIns } from './built-ins';
+import { archiveBuiltIns, recordBuiltIns, siteBuiltIns, iterationBuiltIns } from './built-ins';
 import { compilePath, leadsOn } from './compile';
 import type { Env } from './env';
 import type { Path } from '../schema/path';
@@ -64,7 +64,7 @@ export function reachable(scopes: Scopes, model: ModelIndex): ReachGroup[] {
   for (const loop of [...scopes.loops].reverse())
     add(`loop:${loop.id}`, `Each ${loop.name}`, [
       ...(loop.fields ? loop.fields.map((field) => field.id) : stepsOf(loop.typeIds, model)),
-      ...turnBuiltIns
+      ...iterationBuiltIns
         .map((b) => b.name)
         .filter((name) => (loop.grouped || !name.startsWith('@group')) && (loop.searched || name !== '@found')),
     ]);

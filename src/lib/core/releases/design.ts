@@ -4,7 +4,7 @@ import { indexModel } from '../model/model';
 import { withGone } from '../content/options';
 import type { Field } from '../schema/field';
 import { ContentTypeSchema, TaxonomySchema, type ContentType, type Model, type Term } from '../schema/model';
-import type { Beside, ModelIndex } from '../model/model-index';
+import type { ModelBeside, ModelIndex } from '../model/model-index';
 import type { Option } from '../model/kinds/choice';
 import { MenuSchema } from '../schema/menu';
 import { NamedRuleSchema } from '../schema/named-rule';
@@ -70,7 +70,7 @@ export function underDesign(draft: Model, design: Design, terms: readonly Term[]
  * The content types of what is kept: those that visitors see, with whatever the draft has beside them. A type or field
  * that is in both is as visitors see it, but for its place and what concerns only who writes.
  */
-export function keptTypes(draft: readonly ContentType[], seen: readonly ContentType[]): ContentType[] {
+export function storedTypes(draft: readonly ContentType[], seen: readonly ContentType[]): ContentType[] {
   const drafts = new Map(draft.map((type) => [type.id, type]));
   const shown = new Map(seen.map((type) => [type.id, type]));
   const both = (now: ContentType): ContentType => {
@@ -96,7 +96,7 @@ const keysOf = ({ settings }: Field): string =>
   JSON.stringify([...optionsIn(settings), ...formerOptionsIn(settings)].map(({ key }) => key));
 
 /** What the kept types have beside those of a model. */
-export function besideOf(types: readonly ContentType[], kept: readonly ContentType[]): Beside {
+export function besideOf(types: readonly ContentType[], kept: readonly ContentType[]): ModelBeside {
   const own = new Map(types.map((type) => [type.id, new Map(type.fields.map((field) => [field.id, field]))]));
   const known = new Map(kept.map((type) => [type.id, new Map(type.fields.map((field) => [field.id, field]))]));
   const written = new Map<string, Record<string, unknown> | undefined>();

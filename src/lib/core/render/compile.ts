@@ -12,9 +12,9 @@ import type { Scopes } from '../paths/scopes';
 import { problem, type Problem } from '../base/result';
 import { compileRule, type CompiledRule } from '../rules/compile';
 import { confineCss } from '#own-css';
-import { insideOf, PAGE_ROOM, roomWith, type Room } from '../styles/room';
+import { insideOf, PAGE_ROOM, availableWidthWith, type AvailableWidth } from '../styles/available-width';
 import { boxesIn } from '../styles/boxes';
-import { joinedStyle, pageGroundCss, styleCss } from '../styles/style';
+import { joinedStyle, pageBackgroundCss, styleCss } from '../styles/style';
 import type { NamedLook } from '../schema/theme';
 import { scopeOfTarget } from '../addresses/archives';
 import { slugOf } from '../base/text';
@@ -63,7 +63,7 @@ export interface CompiledTree {
   keys: ReadonlySet<string>;
   looseEnds: LooseEnd[];
   /** In a frame: the room that the page itself has there. */
-  pageRoom?: Room;
+  pageRoom?: AvailableWidth;
 }
 
 export interface CompileOptions {
@@ -78,7 +78,7 @@ export interface CompileOptions {
   /** The id of the template itself, where it is a part: it cannot stand in itself. */
   id?: string;
   /** The room that it has on the screen; that of a page without a frame otherwise. */
-  room?: Room;
+  room?: AvailableWidth;
 }
 
 export type PartFinder = (id: string) => Pick<Template, 'id' | 'name' | 'purpose' | 'serves' | 'tree'> | undefined;
@@ -179,7 +179,7 @@ interface Context {
   /** Names by which loops are asked for in addresses. */
   asked: Set<string>;
   /** How many elements were made so far, those in parts too; and the room of the place for the page, in a frame. */
-  made: { elements: number; pageRoom?: Room };
+  made: { elements: number; pageRoom?: AvailableWidth };
 }
 
 /** A loop of the page by its element's id; without one, the first of which visitors may choose something. */
@@ -201,7 +201,7 @@ interface Made {
 const nothing: Draw = () => '';
 const always = (): boolean => true;
 
-function compileElement(context: Context, id: string, scopes: Scopes, place: Room): Made {
+function compileElement(context: Context, id: string, scopes: Scopes, place: AvailableWidth): Made {
   const { tree, model, studio, marked, traced, prefix, elements, looseEnds, sheet } = context;
   const element = tree.elements[id];
   const kind = element && elementNamed(element.kind);
@@ -251,7 +251,7 @@ function compileElement(context: Context, id: string, scopes: Scopes, place: Roo
       ownClass,
       (kindCss && `.${ownClass}{${kindCss}}`) +
         (element.style ? styleCss(ownClass, element.style, kind) : '') +
-        (isPage && style ? pageGroundCss(ownClass, style) : '') +
+        (isPage && style ? pageBackgroundCss(ownClass, style) : '') +
         (css?.css ?? ''),
     );
   }
@@ -259,7 +259,7 @@ function compileElement(context: Context, id: string, scopes: Scopes, place: Roo
   const lookClass = look ? lookClassOf(look, kind.name) : '';
   if (look && !context.named.has(lookClass)) context.named.set(lookClass, styleCss(lookClass, look.style, kind));
 
-  const room = roomWith(place, style);
+  const room = availableWidthWith(place, style);
   const holds = insideOf(room, style);
   if (kind.name === pageSlot.name) context.made.pageRoom = room;
   const bound = [...slots.values()].some((slot) => slot.bound);
@@ -317,7 +317,7 @@ function compilePart(
   id: string,
   about: Path | undefined,
   scopes: Scopes,
-  room: Room,
+  room: AvailableWidth,
   tell: (problems: Problem[]) => void,
 ): Draw | undefined {
   if (!id) return undefined;

@@ -1,5 +1,5 @@
 import { inventor } from '../content/invent';
-import { canSuppose, madeUp, supposedRecords, type Supposed } from '../content/suppose';
+import { canSuppose, inventedRecord, supposedRecords, type Supposed } from '../content/suppose';
 import { kindOf, relationOf } from '../model/field';
 import type { Inventor } from '../model/kinds/kind';
 import type { ModelIndex } from '../model/model-index';
@@ -62,8 +62,8 @@ export function witnessFor(wanted: readonly Wanted[], among: Among): Witness {
   const candidates = records.filter(({ typeId }) => typeIds.includes(typeId));
   const there = candidates.find((record) => met(envOf(record)));
   if (there) return { is: 'there', record: there };
-  if (canBe(wanted, envOf(madeUp(typeIds[0] ?? '', model))) === false)
-    return { is: 'never', because: contradicting(wanted, envOf(madeUp(typeIds[0] ?? '', model))) };
+  if (canBe(wanted, envOf(inventedRecord(typeIds[0] ?? '', model))) === false)
+    return { is: 'never', because: contradicting(wanted, envOf(inventedRecord(typeIds[0] ?? '', model))) };
   let best: { record: ContentRecord; supposed: Supposed; changes: number } | undefined;
   for (const base of bases(wanted, candidates, among, envOf)) {
     const found = supposeFor(wanted, base, among, best ? best.changes - 1 : Infinity);
@@ -112,7 +112,7 @@ function bases(
     const own = far.find(({ record }) => record.typeId === id);
     if (own) near.add(own.record);
   }
-  return [...near, ...typeIds.map((id) => madeUp(id, model))];
+  return [...near, ...typeIds.map((id) => inventedRecord(id, model))];
 }
 
 interface Variable {
@@ -392,7 +392,7 @@ function rowsFor(rule: CompiledRule, type: ValueType, among: Among, env: Env): u
   for (const inner of inners) {
     const [step, ...more] = inner.path.steps;
     if (step === undefined || more.length) continue;
-    const values = candidatesFor(inner, [inner], madeUp('', among.model), among, env);
+    const values = candidatesFor(inner, [inner], inventedRecord('', among.model), among, env);
     rows = rows
       .flatMap((row) => values.map((value) => (value === undefined ? row : { ...row, [step]: value })))
       .slice(0, MOST_ROWS);

@@ -5,10 +5,10 @@ import type { ModelIndex } from '../model/model-index';
 import type { Env } from '../paths/env';
 import type { ContentRecord } from '../schema/record';
 import { typesServed } from '../templates/served';
-import { contenders, type Serving } from './contest';
+import { contenders, type Serving } from './resolution';
 
 /** The records that a template is looked at with. */
-export interface Answered {
+export interface ServedPage {
   /** Those that it answers, or all of its types, drafts too; `all` too where it answers none. */
   set: 'answered' | 'all';
   records: ContentRecord[];
@@ -35,8 +35,8 @@ export function recordsAnswered(
   records: readonly ContentRecord[],
   model: ModelIndex,
   env: Env,
-  set: Answered['set'] = 'answered',
-): Answered {
+  set: ServedPage['set'] = 'answered',
+): ServedPage {
   const typeIds = new Set(
     template.purpose === 'record' || template.purpose === 'part' ? typesServed(template, model) : [],
   );
@@ -60,7 +60,7 @@ export function archivesAnswered(
   templates: readonly Serving[],
   records: readonly ContentRecord[],
   model: ModelIndex,
-): { set: Answered['set']; archives: ArchiveOf[] } {
+): { set: ServedPage['set']; archives: ArchiveOf[] } {
   if (template.purpose !== 'archive') return { set: 'answered', archives: [] };
   const { winner } = contenders(among(template, templates), 'archive', model);
   const noRule = () => {

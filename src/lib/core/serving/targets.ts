@@ -100,7 +100,7 @@ export function servesWords(
 const ONE_PAGE = new Set<Target['on']>(['front', 'search', 'missing']);
 
 /** How many a template answers, in words: pages of records, or archives, each of which may come to several pages. */
-export function answersWords({ serves, purpose }: Pick<Template, 'serves' | 'purpose'>, count: number): string {
+export function servedWords({ serves, purpose }: Pick<Template, 'serves' | 'purpose'>, count: number): string {
   const archives = purpose === 'archive' && serves.some(({ on }) => !ONE_PAGE.has(on));
   return `${count.toLocaleString('en')} ${archives ? 'archive' : 'page'}${count === 1 ? '' : 's'}`;
 }

@@ -1,5 +1,5 @@
 import { TOKEN_GROUPS, type Theme } from '../schema/theme';
-import { onTokensCss } from '../theme/ground';
+import { onTokensCss } from '../theme/background';
 import { tokenValue } from '../theme/theme';
 import type { Box } from './boxes';
 

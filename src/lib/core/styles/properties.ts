@@ -1,7 +1,7 @@
 import { pick } from '../formats/format';
 import { tokenCss, type StyleGroup, type StyleOption, type StyleProperty } from './property';
 import type { TokenGroup } from '../schema/theme';
-import { groundCss } from '../theme/ground';
+import { backgroundCss } from '../theme/background';
 
 type More = Pick<StyleProperty, 'at' | 'moves' | 'also'>;
 
@@ -256,7 +256,7 @@ export const properties: StyleProperty[] = [
     { also: 'clamp cut' },
   ),
 
-  token('ground', 'Ground', 'Surface', 'colour', groundCss, { also: 'background' }),
+  token('ground', 'Ground', 'Surface', 'colour', backgroundCss, { also: 'background' }),
   token('colour', 'Colour', 'Type', 'colour', 'color'),
   length(
     'border',

@@ -164,7 +164,7 @@ function aroundCss(root: string, value: StyleValue | undefined, screen: Screen):
 }
 
 /** The ground of what is a whole page, as rules for the page: it is seen beside and below what is drawn, too. */
-export function pageGroundCss(className: string, style: Style): string {
+export function pageBackgroundCss(className: string, style: Style): string {
   return SCREENS.map((screen) => {
     const ground = style[screen]?.ground === undefined ? undefined : soundAt(style, 'ground', screen);
     return ground === undefined

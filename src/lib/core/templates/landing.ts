@@ -50,7 +50,7 @@ export interface Landing {
 }
 
 /** What landing needs to know of a template. */
-export interface Ground {
+export interface DropContext {
   tree: Tree;
   index: ModelIndex;
   /** The content type that it is designed for. */
@@ -67,7 +67,7 @@ export interface Ground {
 }
 
 /** What dropping a load at an element does. `onto` falls back to a place beside it where nothing there takes the load. */
-export function landingAt(ground: Ground, load: Load, target: string, where: LandingSide): Landing | undefined {
+export function landingAt(ground: DropContext, load: Load, target: string, where: LandingSide): Landing | undefined {
   const element = ground.tree.elements[target];
   const kind = element && elementNamed(element.kind);
   if (!element || !kind) return undefined;
@@ -98,7 +98,12 @@ function spotFor(tree: Tree, target: string, where: Exclude<LandingSide, 'onto'>
   return { parent: place.parent.id, index: place.index + (where === 'after' ? 1 : 0), where };
 }
 
-function moveLanding(ground: Ground, id: string, target: string, { parent, index, where }: Spot): Landing | undefined {
+function moveLanding(
+  ground: DropContext,
+  id: string,
+  target: string,
+  { parent, index, where }: Spot,
+): Landing | undefined {
   const { tree } = ground;
   if (id === target || isWithin(tree, parent, id)) return undefined;
   const from = parentOf(tree, id);
@@ -116,7 +121,7 @@ const putting = (label: string, piece: Piece, { parent, index }: Pick<Spot, 'par
   placed: true,
 });
 
-function newLanding(ground: Ground, kind: string, target: string, spot: Spot): Landing {
+function newLanding(ground: DropContext, kind: string, target: string, spot: Spot): Landing {
   const label = elementNamed(kind)?.label ?? kind;
   const { parent, where } = spot;
   const made = newElementAt(kind, recordScope(ground, parent));
@@ -130,7 +135,12 @@ function newLanding(ground: Ground, kind: string, target: string, spot: Spot): L
   return { target, where, words: `Put a ${label.toLowerCase()} here`, drop: putting(`Put ${label}`, piece, spot) };
 }
 
-function valueLanding(ground: Ground, load: Extract<Load, { what: 'value' }>, target: string, spot: Spot): Landing {
+function valueLanding(
+  ground: DropContext,
+  load: Extract<Load, { what: 'value' }>,
+  target: string,
+  spot: Spot,
+): Landing {
   const { path, type } = load;
   const { parent, where } = spot;
   const scopes = ground.scopesIn(parent);
@@ -167,7 +177,7 @@ function valueLanding(ground: Ground, load: Extract<Load, { what: 'value' }>, ta
 }
 
 function ontoLanding(
-  ground: Ground,
+  ground: DropContext,
   { path, type }: Extract<Load, { what: 'value' }>,
   element: Element,
 ): Landing | undefined {
@@ -218,7 +228,7 @@ function ontoLanding(
 const isBlank = (slot: SlotValue): boolean => 'fixed' in slot && slot.fixed === '';
 
 /** A test of the value among those by which the element appears. */
-function ruleLanding(ground: Ground, path: Path, type: ValueType, element: Element): Landing {
+function ruleLanding(ground: DropContext, path: Path, type: ValueType, element: Element): Landing {
   const name = ground.nameOf(element.id);
   const words = `${name} appears only where ${type.label} is yes`;
   const test = startingTest(path, type);
@@ -235,7 +245,7 @@ function ruleLanding(ground: Ground, path: Path, type: ValueType, element: Eleme
 
 /** Binds a slot to a path; words around a value, its fallbacks, and formats that still fit stay as they were. */
 export function bindingSlot(
-  { tree, index, scopesAt, nameOf }: Pick<Ground, 'tree' | 'index' | 'scopesAt' | 'nameOf'>,
+  { tree, index, scopesAt, nameOf }: Pick<DropContext, 'tree' | 'index' | 'scopesAt' | 'nameOf'>,
   id: string,
   slot: string,
   path: Path,
@@ -263,7 +273,7 @@ export function bindingSlot(
 
 /** What repeats over the values at a path; undefined where there is one. */
 export const repeating = (
-  { index }: Pick<Ground, 'index'>,
+  { index }: Pick<DropContext, 'index'>,
   path: Path,
   type: ValueType,
   scopes: Scopes,
@@ -277,7 +287,7 @@ export const repeating = (
 
 /** Puts what repeats over the values at a path in the place of an element, with its name, rule and looks. */
 export function repeatInPlace(
-  ground: Pick<Ground, 'tree' | 'index' | 'scopesAt'>,
+  ground: Pick<DropContext, 'tree' | 'index' | 'scopesAt'>,
   id: string,
   path: Path,
   type: ValueType,
@@ -301,7 +311,7 @@ export function repeatInPlace(
 }
 
 /** From where built-in values of a record can be read at a place: the innermost loop, or the page's record. */
-function recordScope(ground: Ground, parent: string): string | undefined {
+function recordScope(ground: DropContext, parent: string): string | undefined {
   const { loops, recordTypeIds } = ground.scopesIn(parent);
   const inner = loops.at(-1);
   return inner ? `loop:${inner.id}` : recordTypeIds ? 'record' : undefined;
@@ -312,7 +322,7 @@ function recordScope(ground: Ground, parent: string): string | undefined {
  * those of the page are related to, or the first other one.
  */
 export function startLoop(
-  { tree, index, typeId, scopesIn }: Pick<Ground, 'tree' | 'index' | 'typeId' | 'scopesIn'>,
+  { tree, index, typeId, scopesIn }: Pick<DropContext, 'tree' | 'index' | 'typeId' | 'scopesIn'>,
   parent: string,
 ): Record<string, unknown> {
   const scopes = scopesIn(parent);

@@ -1,5 +1,5 @@
-import { onTokensCss } from './ground';
-import { facesCss, GENERIC, wholeStack } from './typefaces';
+import { onTokensCss } from './background';
+import { facesCss, GENERIC, completeStack } from './typefaces';
 import { TOKEN_GROUPS, type TokenGroup, type Shadow, type Theme } from '../schema/theme';
 
 const tokens = <V>(...list: [string, string, V][]) => list.map(([key, name, value]) => ({ key, name, value }));
@@ -80,7 +80,7 @@ export function themeCss(theme: Theme): string {
   const all = TOKEN_GROUPS.flatMap((group) =>
     theme[group].map(
       ({ key, value }) =>
-        `--${group}-${key}:${tokenValue(group, Array.isArray(value) ? wholeStack(value, theme) : value)}`,
+        `--${group}-${key}:${tokenValue(group, Array.isArray(value) ? completeStack(value, theme) : value)}`,
     ),
   );
   return `${facesCss(theme)}\n:root{${[...all, ...onTokensCss(theme)].join(';')}}`;

@@ -29,7 +29,7 @@ const steadOf = (family: string, { familyName }: Measured): string => `${family}
  * A stack of families with, after each that is measured, what stands in for it until its file has come: typefaces that
  * are installed, set as wide and as high as it is (`size-adjust` and its fellows, CSS Fonts 5), so that nothing moves.
  */
-export function wholeStack(stack: readonly string[], theme: Theme): string[] {
+export function completeStack(stack: readonly string[], theme: Theme): string[] {
   const measured = new Set([...Object.keys(SHIPPED), ...theme.typefaces.map(({ family }) => family)]);
   const sort = sortOf(stack);
   return stack.flatMap((family) => [

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { LEVELS } from '../../core/serving/contest';
+import { LEVELS } from '../../core/serving/resolution';
 import { MediaSchema, RecordSchema } from '../../core/schema/record';
 import { ContentTypeSchema, AuthorSchema, SiteSchema, TaxonomySchema, TermSchema } from '../../core/schema/model';
 import { MenuSchema } from '../../core/schema/menu';
@@ -11,9 +11,9 @@ import { MappingSchema } from '../../core/releases/theme-file';
 import type { Explained } from '../../core/rules/explain';
 import type { FileView } from '../../core/exchange/imports';
 import type { OptionGoingSeen } from '../../core/content/options';
-import type { Told } from '../../core/loops/told';
+import type { LoopReport } from '../../core/loops/loop-report';
 import type { ThemePlan, ThemeTaken } from '../exchange/theme-file';
-import type { AddressContest, ServingPreview } from '../site/serving';
+import type { AddressResolution, ServingPreview } from '../site/serving';
 
 /** What operations answer that is computed, and nowhere stored: each schema is held to the type that computes it. */
 
@@ -95,7 +95,7 @@ export const CanvasListsSchema = z.object({
     }),
   ),
   records: z.array(RecordSchema),
-}) satisfies z.ZodType<Told>;
+}) satisfies z.ZodType<LoopReport>;
 
 export const FileViewSchema = z.object({
   columns: z.array(z.string()),
@@ -151,7 +151,7 @@ const ExplainedSchema: z.ZodType<Explained> = z.object({
   },
 });
 
-export const AddressContestSchema = z.object({
+export const AddressResolutionSchema = z.object({
   address: z.string(),
   title: z.string(),
   is: z.enum(['record', 'archive', 'moved', 'nothing']),
@@ -166,7 +166,7 @@ export const AddressContestSchema = z.object({
       others: z.array(Named.extend({ reason: z.string(), rule: ExplainedSchema.optional() })),
     }),
   ),
-}) satisfies z.ZodType<AddressContest>;
+}) satisfies z.ZodType<AddressResolution>;
 
 const Page = z.object({ address: z.string(), title: z.string() });
 export const ServingPreviewSchema = z.object({

@@ -19,7 +19,7 @@ import { NewToken } from '../people/tokens';
 import { TreeSchema } from '../../core/schema/element';
 import { TemplateEditsSchema } from '../../core/templates/merging';
 import { ImportFileRequest, ImportRequest } from '../exchange/importing';
-import { AuthorGiven } from '../services/authors';
+import { AuthorRequest } from '../services/authors';
 import { SampleRequest } from '../services/generate';
 import { OptionAnswerSchema } from '../../core/content/options';
 import { MediaChange } from '../services/media';
@@ -28,13 +28,13 @@ import { RedirectLines } from '../services/redirects';
 import { ReleaseHeadSchema, ReleaseWanted } from '../services/releases';
 import { Retention } from '../services/removed';
 import { ShareRequest } from '../services/shares';
-import { KeptThemeSchema } from '../services/theme';
+import { StoredThemeSchema } from '../services/theme';
 import { NewTerm, TermMove } from '../services/taxonomies';
 import { CanvasQuerySchema } from '../site/canvas-lists';
 import { AssignedSchema, OrderSchema, ServingSchema } from '../services/templates';
 import { AffectedJob, BackupReadingJob, BackupWritingJob, ExportJob, ImportJob, JobSchema } from './jobs';
 import {
-  AddressContestSchema,
+  AddressResolutionSchema,
   AssignedTemplateSchema,
   CanvasListsSchema,
   FileViewSchema,
@@ -150,7 +150,7 @@ export const schemas = {
   TermMoveRequest: TermMove,
   TermMergeRequest: z.strictObject({ into: Id }),
   Author: AuthorSchema,
-  NewAuthor: AuthorGiven,
+  NewAuthor: AuthorRequest,
   Media: MediaSchema,
   /** `again` where the same content was there already. */
   AddedMedia: MediaSchema.extend({ again: z.boolean() }),
@@ -200,7 +200,7 @@ export const schemas = {
     body: z.string().describe('Elements of SVG in a box of 24 by 24, drawn by lines of the colour of the text'),
   }),
   Site: SiteSchema,
-  KeptTheme: KeptThemeSchema,
+  KeptTheme: StoredThemeSchema,
   Menu: MenuSchema,
   /** The address says which. */
   MenuChange: MenuSchema.partial({ id: true }),
@@ -250,7 +250,7 @@ export const schemas = {
   ThemeTaken: ThemeTakenSchema,
   Pending: PendingSchema,
   AssignedTemplate: AssignedTemplateSchema,
-  AddressContest: AddressContestSchema,
+  AddressContest: AddressResolutionSchema,
   ServingPreview: ServingPreviewSchema,
   Standing: z.object({
     maker: z.object({ id: z.number(), name: z.string() }).nullable(),

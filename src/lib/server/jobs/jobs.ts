@@ -9,7 +9,7 @@ import {
   addJob,
   endJob,
   deleteJobs,
-  hearOfJob,
+  noteJobProgress,
   jobById,
   putBackJob,
   silentJobs,
@@ -141,7 +141,7 @@ async function work(own: Running): Promise<void> {
   const beat = setInterval(() => {
     if (telling) return;
     telling = true;
-    hearOfJob(row.id, holder, own.done, own.total)
+    noteJobProgress(row.id, holder, own.done, own.total)
       .then((known) => {
         if (own.settled) return;
         own.lost ||= !known;

@@ -64,7 +64,7 @@ export function takeStep(cookies: Cookies): string | undefined {
   cookies.delete(STEP_COOKIE, { path: '/studio' });
   return pass;
 }
-export const stepHeld = (cookies: Cookies): string | undefined => cookies.get(STEP_COOKIE);
+export const stepSecret = (cookies: Cookies): string | undefined => cookies.get(STEP_COOKIE);
 
 /** Whether a sign-in is done; else its second step is kept. */
 export async function afterFirst(event: Pick<Event, 'cookies' | 'url'>, result: In): Promise<boolean> {

@@ -9,7 +9,7 @@ import { passkeyAnswered, type Party } from './passkeys';
 import { codeFits } from './second-factor';
 import { beginSession } from './sessions';
 import { isKnownDevice } from './devices';
-import { forgiven, forgivenPassword, throttle, throttlePassword } from './throttle';
+import { clearAttempts, clearPasswordAttempts, throttle, throttlePassword } from './throttle';
 
 /** From where somebody comes: the address of their computer, and what their browser calls itself. */
 export interface From {
@@ -52,7 +52,7 @@ export async function withPassword(email: string, password: string, from: From):
     throw new Refusal(403, REFUSED);
   }
   if (account.codeSecret !== null) return { second: await givePass('second', { accountId: account.id }) };
-  await forgivenPassword(named, from.address, device);
+  await clearPasswordAttempts(named, from.address, device);
   return { session: await letIn(account, 'a password', from) };
 }
 
@@ -69,9 +69,9 @@ export async function withCode(pass: string, code: string, from: From): Promise<
   }
   // Only one of two that come at once.
   if (!(await usePass(pass, 'second'))) throw new Refusal(409, 'This took too long. Sign in once more.');
-  await forgiven(`code of ${account.id}`);
+  await clearAttempts(`code of ${account.id}`);
   const device = (await isKnownDevice(account.id, from.device)) ? from.device : undefined;
-  await forgivenPassword(account.email, from.address, device);
+  await clearPasswordAttempts(account.email, from.address, device);
   const { first = 'a password' } = begun.data as { first?: string };
   return letIn(account, `${first} and a code`, from);
 }

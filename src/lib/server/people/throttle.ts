@@ -52,9 +52,13 @@ export async function throttlePassword(email: string, address: string, knownDevi
 }
 
 /** Tries of an account that ended well are not held against it. */
-export const forgiven = (account: string): Promise<void> => deleteAttempts(name('account', account));
+export const clearAttempts = (account: string): Promise<void> => deleteAttempts(name('account', account));
 
-export async function forgivenPassword(email: string, address: string, knownDevice: string | undefined): Promise<void> {
+export async function clearPasswordAttempts(
+  email: string,
+  address: string,
+  knownDevice: string | undefined,
+): Promise<void> {
   await deleteAttempts(name('pair', `${address} ${email}`));
   await deleteAttempts(name('anywhere', email));
   if (knownDevice !== undefined) await deleteAttempts(name('device', `${knownDevice} ${email}`));

@@ -64,7 +64,7 @@ export const takeJob = (kinds: readonly string[], holder: string): Promise<JobRo
   );
 
 /** Says that a process still works on a job, and how far it is. Undefined where the job is no longer its own. */
-export async function hearOfJob(
+export async function noteJobProgress(
   id: string,
   holder: string,
   done: number,

@@ -27,14 +27,14 @@ export const noteCreator = (
     ? run(`UPDATE ${table} SET made_by = ? WHERE id IN (?)`, [accountId, ids], transaction)
     : Promise.resolve();
 
-export interface StandingRow {
+export interface RecordSharingRow {
   madeBy: number | null;
   maker: string | null;
   proposed: Date | null;
 }
 /** Who made a record, and since when it waits to be published. */
-export async function standingOf(id: number): Promise<StandingRow | undefined> {
-  const [row] = await select<StandingRow>(
+export async function recordSharing(id: number): Promise<RecordSharingRow | undefined> {
+  const [row] = await select<RecordSharingRow>(
     'SELECT r.made_by AS madeBy, a.name AS maker, r.proposed FROM records r LEFT JOIN accounts a ON a.id = r.made_by WHERE r.id = ?',
     [id],
   );

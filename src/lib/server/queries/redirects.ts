@@ -19,7 +19,7 @@ export const noteFormerSlug = (
   );
 
 /** Who had this slug before, the last one first. */
-export const whoHadSlug = async (kind: SlugKind, within: string, slug: string): Promise<string[]> =>
+export const formerOwnersOfSlug = async (kind: SlugKind, within: string, slug: string): Promise<string[]> =>
   (
     await select<{ id: string }>(
       'SELECT target_id AS id FROM former_slugs WHERE kind = ? AND within = ? AND slug = ? ORDER BY created DESC LIMIT 5',

@@ -7,7 +7,7 @@ export const lockSite = async (transaction: Transaction): Promise<void> => {
 };
 
 /** Waits for whoever changes the model or releases, and keeps others from beginning to, to the end of the transaction. */
-export const holdModel = async (transaction: Transaction): Promise<void> => {
+export const shareLockModel = async (transaction: Transaction): Promise<void> => {
   await select('SELECT id FROM sites WHERE id = 1 LOCK IN SHARE MODE', [], transaction);
 };
 

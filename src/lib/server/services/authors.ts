@@ -14,13 +14,13 @@ import { readModel } from './model';
 import { summed, thereByType } from './there';
 import { beginRemoval, sweep } from './removal';
 
-export const AuthorGiven = AuthorSchema.extend({
+export const AuthorRequest = AuthorSchema.extend({
   id: AuthorSchema.shape.id.optional(),
   slug: Slug.or(z.literal('')).default(''),
 });
 
 /** Creates an author, or brings one to this state. */
-export async function saveAuthor(input: z.output<typeof AuthorGiven>, guard?: Guard): Promise<Author> {
+export async function saveAuthor(input: z.output<typeof AuthorRequest>, guard?: Guard): Promise<Author> {
   const { id, name, pictureId } = input;
   return inTransaction(async (transaction) => {
     await lockSite(transaction);

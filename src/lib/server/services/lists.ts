@@ -1,4 +1,4 @@
-import { answerFrom, type Answer, type Window } from '../../core/columns/answer';
+import { answerFrom, type ColumnsResult, type Window } from '../../core/columns/answer';
 import type { CompiledLoop } from '../../core/loops/compiled';
 import type { ModelIndex } from '../../core/model/model-index';
 import { EMPTY_POOL, makeEnv } from '../../core/paths/env';
@@ -10,7 +10,7 @@ import { compileLoop } from '../../core/loops/loop';
 import { LoopSettingsSchema } from '../../core/schema/loop';
 import { problem, problemsOf } from '../../core/base/result';
 import { RuleSchema, type Rule } from '../../core/schema/rule';
-import { wordsAsked } from '../../core/base/words';
+import { queryWords } from '../../core/base/words';
 import { localDay } from '../../core/base/write';
 import { listed } from '../queries/sql';
 import { fromColumns } from '../queries/tables';
@@ -86,12 +86,12 @@ export async function recordTable(typeId: string, input: unknown = {}): Promise<
 
 /** A list of those alone whose title has words that begin as those of a search do, without case and accents: as visitors search. */
 function titled(loop: CompiledLoop, search: string): CompiledLoop {
-  const words = wordsAsked(search);
+  const words = queryWords(search);
   return words.length || search.trim() ? { ...loop, search: { words, fieldIds: ['@title'] } } : loop;
 }
 
 /** Part of a list, drafts included, with how many there are in all. Refused where a filter asks for more than values of the records themselves. */
-async function partOf(loop: CompiledLoop, model: ModelIndex, window: Window): Promise<Answer> {
+async function partOf(loop: CompiledLoop, model: ModelIndex, window: Window): Promise<ColumnsResult> {
   const env = makeEnv({ model, pool: EMPTY_POOL, today: localDay(new Date(), model.site.timeZone) });
   const answer = await fromColumns((tables) => answerFrom(tables, loop, env, { drafts: true, window }));
   if (!answer.whole)

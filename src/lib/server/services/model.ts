@@ -1,9 +1,20 @@
 import type { z } from 'zod';
 import type { Transaction } from 'sequelize';
-import { AuthorSchema, ContentTypeSchema, SiteSchema, TermSchema, TaxonomySchema, type ContentType, type Model, type Site, type Taxonomy, type Term } from '../../core/schema/model';
+import {
+  AuthorSchema,
+  ContentTypeSchema,
+  SiteSchema,
+  TermSchema,
+  TaxonomySchema,
+  type ContentType,
+  type Model,
+  type Site,
+  type Taxonomy,
+  type Term,
+} from '../../core/schema/model';
 import { indexModel, type Field } from '../../core/model/model';
 import type { ModelIndex } from '../../core/model/model-index';
-import { besideOf, keptTypes, underDesign } from '../../core/releases/design';
+import { besideOf, storedTypes, underDesign } from '../../core/releases/design';
 import { MenuSchema } from '../../core/schema/menu';
 import { NamedRuleSchema } from '../../core/schema/named-rule';
 import { fromJson, inTransaction } from '../database/connect';
@@ -35,7 +46,7 @@ export const readModel = async (transaction?: Transaction): Promise<ModelIndex> 
   (await readModels(transaction)).draft;
 
 /** A content type with whatever else visitors see of it. */
-export const keptType = async (id: string, transaction?: Transaction): Promise<ContentType | undefined> =>
+export const storedType = async (id: string, transaction?: Transaction): Promise<ContentType | undefined> =>
   (await readModels(transaction)).kept.find((type) => type.id === id);
 
 /** The model as it stands with all that is beside it. */
@@ -45,7 +56,7 @@ export async function readModels(transaction?: Transaction): Promise<Models> {
   if (cached.models?.version === version) return cached.models;
   const [design, { draft, terms }] = await Promise.all([readRelease(shown, transaction), readDraft(transaction)]);
   const { types: seen, taxonomies } = underDesign(draft, design, terms);
-  const kept = keptTypes(draft.types, seen);
+  const kept = storedTypes(draft.types, seen);
   const models = {
     version,
     draft: { ...indexModel(draft), beside: { ...besideOf(draft.types, kept), seen: { types: seen, taxonomies } } },

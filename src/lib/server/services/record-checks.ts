@@ -1,5 +1,5 @@
 import { recordsAtSlugs, type RecordRow } from '../queries/records';
-import { holdModel } from '../queries/site';
+import { shareLockModel } from '../queries/site';
 import { leadsOf } from '../../core/model/field';
 import type { Transaction } from 'sequelize';
 import type { Status } from '../../core/schema/record';
@@ -63,7 +63,7 @@ export async function typeNamed(
  * is. For work that takes too long to keep others from changing the model meanwhile.
  */
 export async function stillSo(type: ContentType, transaction: Transaction): Promise<void> {
-  await holdModel(transaction);
+  await shareLockModel(transaction);
   const now = (await readModel(transaction)).type(type.id);
   if (JSON.stringify(now?.fields) !== JSON.stringify(type.fields))
     throw new Refusal(

@@ -6,7 +6,7 @@ import { createHash } from 'node:crypto';
 import { refsOf } from '../../core/model/kinds/rows';
 import type { Field } from '../../core/model/model';
 import type { ContentType } from '../../core/schema/model';
-import { keptType } from './model';
+import { storedType } from './model';
 import { cellsOfField, wordsAt, wordsOfField } from '../../core/columns/cells';
 import { problem, type Problem } from '../../core/base/result';
 import { fold } from '../../core/base/text';
@@ -31,7 +31,7 @@ export async function writeIndex(
   transaction?: Transaction,
   { only, fresh }: { only?: ReadonlySet<string>; fresh?: boolean } = {},
 ): Promise<void> {
-  const type = await keptType(id, transaction);
+  const type = await storedType(id, transaction);
   if (!records.length || !type) return;
   const ids = records.map((record) => record.id);
   const how = { only: only && [...only], fresh, transaction };
@@ -67,7 +67,7 @@ export async function writeMentions(
   transaction?: Transaction,
   fresh = false,
 ): Promise<void> {
-  const type = await keptType(id, transaction);
+  const type = await storedType(id, transaction);
   if (!records.length || !type) return;
   const rows = records.flatMap((record) =>
     type.fields.flatMap((field) => {

@@ -3,7 +3,7 @@ import { titlesOf } from '../queries/records';
 import { isAnyDue, lockDue, lockRow, lockRows, publishRows, readRows } from '../queries/records';
 import { countRecords } from '../queries/counts';
 import { noteCreator } from '../queries/own';
-import { holdModel } from '../queries/site';
+import { shareLockModel } from '../queries/site';
 import { writeIndex } from './record-parts';
 import { typesOf } from './record-removal';
 import { type Checked, type RecordProblem, check, refusalOf, typeNamed, slugTaken } from './record-checks';
@@ -32,7 +32,7 @@ interface Given {
 export async function createRecord(typeId: string, input: unknown, given: Given = {}): Promise<ContentRecord> {
   const [id] = await inTransaction(
     async (transaction) => {
-      await holdModel(transaction);
+      await shareLockModel(transaction);
       const { type, model } = await typeNamed(typeId, transaction);
       const made = await insertRecords(model, type, [input], transaction, new SlugBook(type.id), given);
       if (made.problems.length) throw refusalOf(made.problems);

@@ -9,24 +9,24 @@ import { lockSite } from '../queries/site';
 import { Refusal } from '../base/refusal';
 import { readTemplates } from './templates';
 
-export interface KeptTheme {
+export interface StoredTheme {
   theme: Theme;
   /** Counts up with every change; 0 where nothing was ever changed. */
   version: number;
 }
 
 /** The theme as it stands; the built-in one until somebody changes it. */
-export async function readTheme(transaction?: Transaction): Promise<KeptTheme> {
+export async function readTheme(transaction?: Transaction): Promise<StoredTheme> {
   const row = await themeRow(transaction);
   return row
     ? { theme: completeTheme(ThemeSchema.parse(row.tokens)), version: row.version }
     : { theme: BUILT_IN, version: 0 };
 }
 
-export const KeptThemeSchema = z.object({ theme: ThemeSchema, version: z.number().int() });
+export const StoredThemeSchema = z.object({ theme: ThemeSchema, version: z.number().int() });
 
 /** Puts a theme in the place of what is kept. With a stale `version` nothing is written. */
-export async function saveTheme(input: z.output<typeof KeptThemeSchema>): Promise<KeptTheme> {
+export async function saveTheme(input: z.output<typeof StoredThemeSchema>): Promise<StoredTheme> {
   const theme = completeTheme(input.theme);
   const wrong = lookProblems(theme.looks);
   if (wrong.length) throw new Refusal(422, 'The theme cannot be read.', wrong);

@@ -8,9 +8,9 @@ import { looksChanged } from '../../core/releases/looks';
 import { modelDesign } from '../../core/releases/design';
 import { type SiteDesign, siteDesign } from './design';
 import { answer } from './respond';
-import type { Standings } from '../../core/serving/standings';
+import type { Assignments } from '../../core/serving/assignments';
 import { noRows, type Rows } from '../../core/columns/table';
-import { countsOf, recordRows, siteStandings, type PageRow } from './standings';
+import { countsOf, recordRows, siteAssignments, type PageRow } from './assignments';
 
 /** A page that is not the same in two designs. */
 export interface AffectedPage {
@@ -96,7 +96,7 @@ export async function affectedPages(
   designs?: [SiteDesign, SiteDesign],
 ): Promise<Affected> {
   const [before, after] = designs ?? (await Promise.all([siteDesign('released'), siteDesign('draft')]));
-  const [was, now] = [await siteStandings(before), await siteStandings(after)];
+  const [was, now] = [await siteAssignments(before), await siteAssignments(after)];
   const [printBefore, printAfter] = [printOf(before), printOf(after)];
   const templateOf = (design: SiteDesign, id: string | undefined) => design.templates.find((one) => one.id === id);
   const nameOf = (design: SiteDesign, id: string | undefined) => templateOf(design, id)?.name;
@@ -124,7 +124,7 @@ export async function affectedPages(
     return { standings, other, rows: standings.seen.new_difference(alike) };
   });
   /** Rows for which both templates come to the same. */
-  function alikeRows(one: Standings<Template>, other: Standings<Template>): Rows {
+  function alikeRows(one: Assignments<Template>, other: Assignments<Template>): Rows {
     const byPrint = new Map<string, Rows>();
     const add = (print: string, rows: Rows) => byPrint.set(print, (byPrint.get(print) ?? noRows()).new_union(rows));
     for (const { template, rows } of one.answers) add(printBefore(template), rows);

@@ -18,7 +18,7 @@ import { archiveTree } from '../../core/templates/start';
 import { currentCache } from '../queries/read-cache';
 import { publishedCounts } from '../queries/counts';
 import { isAnyPublished } from '../queries/records';
-import { winner } from './contests';
+import { winner } from './resolutions';
 import { drawTemplate, type Question } from './draw';
 import { feedsOf } from './outlets';
 import { pictureOf, type PageAnswer, type Visit } from './visit';

@@ -16,7 +16,7 @@ import { loadRecords } from '../queries/load';
 import { batchPool, drawComplete } from '../queries/pool';
 import type { Reads } from '../queries/reads';
 import { recordsAtSlugs } from '../queries/records';
-import { winner } from './contests';
+import { winner } from './resolutions';
 import { drawTemplate, type Question } from './draw';
 import { pageMoved, recordMoved } from './moved';
 import { moved, pictureOf, type PageAnswer, type Visit } from './visit';

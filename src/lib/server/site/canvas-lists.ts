@@ -2,9 +2,9 @@ import { z } from 'zod';
 import type { ArchivePlace } from '../../core/addresses/archives';
 import { localDay } from '../../core/base/write';
 import { tellList } from '../../core/loops/evaluate';
-import { keyOfList, telling, type Told } from '../../core/loops/told';
-import { enterTurns } from '../../core/loops/turns';
-import { makeEnv, TURNS_ON_CANVAS, type Env } from '../../core/paths/env';
+import { keyOfList, telling, type LoopReport } from '../../core/loops/loop-report';
+import { enterIterations } from '../../core/loops/iterations';
+import { makeEnv, ITERATIONS_ON_CANVAS, type Env } from '../../core/paths/env';
 import { compileTree, scopesOf } from '../../core/render/compile';
 import { Id } from '../../core/schema/element';
 import { TemplateSchema } from '../../core/schema/template';
@@ -36,7 +36,7 @@ export const CanvasQuerySchema = z.object({
 });
 
 /** What the lists of a page on a canvas yield as the site has them, over all records that visitors see. Refused where the page cannot be read. */
-export async function listsOfCanvas(input: z.output<typeof CanvasQuerySchema>): Promise<Told> {
+export async function listsOfCanvas(input: z.output<typeof CanvasQuerySchema>): Promise<LoopReport> {
   const { template, record: recordId, archive, held, story } = input;
   const [model, others] = await Promise.all([readModel(), readTemplates()]);
   const parts = partsAmong([...others.filter(({ id }) => id !== template.id), template]);
@@ -47,13 +47,13 @@ export async function listsOfCanvas(input: z.output<typeof CanvasQuerySchema>): 
   const [record] = recordId === undefined ? [] : await loadRecords(model, [recordId], { drafts: true });
   const batch = batchPool(model, { drafts: false });
   const today = localDay(new Date(), model.site.timeZone);
-  let told!: Told;
+  let told!: LoopReport;
   await drawComplete(batch, () => {
     const asked = telling(batch.pool);
     told = asked.told;
     const env = (): Env => ({
       ...makeEnv({
-        ...{ model, pool: asked.pool, today, turnsLeft: TURNS_ON_CANVAS },
+        ...{ model, pool: asked.pool, today, turnsLeft: ITERATIONS_ON_CANVAS },
         ...(template.purpose === 'archive' ? { archive: archive as ArchivePlace | undefined } : { record }),
       }),
       ...(held.length && { held: new Set(held) }),
@@ -63,7 +63,7 @@ export async function listsOfCanvas(input: z.output<typeof CanvasQuerySchema>): 
     if (story && made?.loop) {
       // Asked of the pool itself: what is counted on the way is on no list of the page.
       const at = { ...env(), pool: batch.pool };
-      enterTurns(at, made.scopes, (id) => compiled.elements.get(id)?.loop, story.turns);
+      enterIterations(at, made.scopes, (id) => compiled.elements.get(id)?.loop, story.turns);
       const { tests, ...counts } = tellList(made.loop, at);
       told.stories.push({ key: keyOfList(made.loop, at), ...counts, removed: tests.map(({ removed }) => removed) });
     }

@@ -10,7 +10,7 @@ import { pathsOf } from '../../core/rules/walk';
 import { compileTree, scopesOf, type CompiledTree } from '../../core/render/compile';
 import type { Scopes } from '../../core/paths/scopes';
 import type { ModelIndex } from '../../core/model/model-index';
-import { contenders, type Contenders } from '../../core/serving/contest';
+import { contenders, type Contenders } from '../../core/serving/resolution';
 import type { Former } from '../../core/addresses/places';
 import type { Purpose, Template } from '../../core/schema/template';
 import type { Tree } from '../../core/schema/element';

@@ -19,7 +19,7 @@ import { partsAmong } from '../services/templates';
 import type { SiteDesign } from './design';
 
 /** What one page is drawn from: a record, an archive, or in a frame the page itself. */
-export interface Given {
+export interface DrawInput {
   tree: () => Tree;
   record?: ContentRecord;
   archive?: ArchivePlace;
@@ -52,7 +52,7 @@ export type Question = Readonly<Record<string, readonly string[]>>;
 export async function drawTemplate(
   design: SiteDesign,
   template: Template | undefined,
-  given: Given,
+  given: DrawInput,
 ): Promise<{ html: string; env: Env; hears: ReadonlySet<string> }> {
   const { record, archive, content, address, still, frame } = given;
   const { model } = design;
@@ -83,7 +83,7 @@ export async function drawTemplate(
 function inspectable(
   { model, templates, theme }: SiteDesign,
   template: Template | undefined,
-  given: Given,
+  given: DrawInput,
   plainScopes: Scopes,
 ): (env: Env, into: Inspection) => string {
   const tree = template?.tree ?? given.tree();

@@ -5,12 +5,12 @@ import { BY, taxonomyBase } from '../../core/base/reserved';
 import { loadRecords } from '../queries/load';
 import { placeOf } from '../../core/addresses/places';
 import { recordsAtSlugs } from '../queries/records';
-import { redirectOf, whoHadSlug } from '../queries/redirects';
+import { redirectOf, formerOwnersOfSlug } from '../queries/redirects';
 import { nextOf } from '../services/redirects';
 
 /** Where the page of a record is now that had this slug before; undefined where there is none to be seen. */
 export async function recordMoved(typeId: string, slug: string, model: ModelIndex): Promise<string | undefined> {
-  const ids = (await whoHadSlug('record', typeId, slug)).map(Number);
+  const ids = (await formerOwnersOfSlug('record', typeId, slug)).map(Number);
   const records = await loadRecords(model, ids, { drafts: false });
   const found = ids.map((id) => records.find((record) => record.id === id)).find(Boolean);
   return found && addressOf(found, model);
@@ -23,11 +23,11 @@ export async function pageMoved(path: string, model: ModelIndex): Promise<string
   const [base = '', slug = '', ...more] = paged > 1 ? parts.slice(0, -2) : parts;
   if (slug && !more.length) {
     if (base === BY) {
-      const [id] = await whoHadSlug('author', '', slug);
+      const [id] = await formerOwnersOfSlug('author', '', slug);
       if (id && model.author(Number(id))) return addressOfArchive({ of: 'author', authorId: Number(id) }, model, paged);
     }
     const taxonomy = model.taxonomies.find(({ key }) => taxonomyBase(key) === base);
-    const [id] = taxonomy ? await whoHadSlug('term', taxonomy.id, slug) : [];
+    const [id] = taxonomy ? await formerOwnersOfSlug('term', taxonomy.id, slug) : [];
     if (id && model.term(id)) return addressOfArchive({ of: 'term', termId: id }, model, paged);
   }
   return redirectFrom(path, model);

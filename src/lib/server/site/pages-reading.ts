@@ -4,7 +4,7 @@ import type { Rule } from '../../core/schema/rule';
 import { namesIn, pathsOf } from '../../core/rules/walk';
 import { usesOf } from '../../core/templates/tree';
 import { siteDesign } from './design';
-import { siteStandings, templateStandings } from './standings';
+import { siteAssignments, templateAssignments } from './assignments';
 
 /** A released template that reads something, and how many pages visitors get by it. */
 export interface PagesReading {
@@ -31,7 +31,7 @@ export async function pagesReading(fieldId: string): Promise<PagesReading[]> {
     for (const template of templates) if ([...reading].some((id) => placesPart(template, id))) reading.add(template.id);
   }
   if (!reading.size) return [];
-  return templateStandings(await siteStandings(design)).flatMap(({ id, name, pages }) =>
+  return templateAssignments(await siteAssignments(design)).flatMap(({ id, name, pages }) =>
     reading.has(id) ? [{ template: name, pages }] : [],
   );
 }

@@ -5,14 +5,14 @@ import { facetsFrom } from '../../core/columns/facets';
 import type { CompiledLoop } from '../../core/loops/compiled';
 import { localDay } from '../../core/base/write';
 import { EMPTY_POOL, makeEnv, type Env } from '../../core/paths/env';
-import { endJob, hearOfJob, noteOwnWork, ownWork } from '../queries/jobs';
+import { endJob, noteJobProgress, noteOwnWork, ownWork } from '../queries/jobs';
 import { bringUp, tablesView } from '../queries/tables';
 import { log } from '../base/log';
 import { recordTable } from '../services/lists';
 import { readModel } from '../services/model';
 import { siteDesign, type SiteDesign } from './design';
 import { drawFirstPages } from './prewarm-pages';
-import { layOutStandings } from './standings';
+import { prewarmAssignments } from './assignments';
 import { perServer } from '../base/server';
 
 /** The lists of a design: the loops of its templates, and of the parts in these, that go over a query or an archive. */
@@ -82,7 +82,7 @@ export function reportProgress(total: number, heard = HEARD): { at(done: number)
   const timer = setInterval(() => {
     told = told
       .then(async () => {
-        await (begun ? hearOfJob(id, HOLDER, now, total) : noteOwnWork(id, KIND, HOLDER, total));
+        await (begun ? noteJobProgress(id, HOLDER, now, total) : noteOwnWork(id, KIND, HOLDER, total));
         begun = true;
       })
       // A database that is away for a moment hears of it later.
@@ -116,8 +116,8 @@ async function layOutLists(design: SiteDesign): Promise<void> {
 
 /** What screens of the studio open with: which template answers what, and the table of each type. */
 async function layOutScreens(design: SiteDesign): Promise<void> {
-  await layOutStandings(design);
-  await layOutStandings(await siteDesign('draft'));
+  await prewarmAssignments(design);
+  await prewarmAssignments(await siteDesign('draft'));
   for (const { id } of (await readModel()).types) await recordTable(id, { limit: 1 });
 }
 

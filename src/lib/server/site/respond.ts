@@ -1,5 +1,5 @@
 import { placeOf } from '../../core/addresses/places';
-import { questionOf, saidUnder } from '../../core/loops/visitors';
+import { questionOf, filterDescription } from '../../core/loops/visitors';
 import { answerArchive } from './answer-archive';
 import { answerRecord } from './answer-record';
 import type { Inspection, Question } from './draw';
@@ -29,7 +29,7 @@ async function answerOrInspect(
 ): Promise<PageAnswer> {
   const visit = await beginVisit(surroundings, inspection);
   const { design, model } = visit;
-  const place = placeOf(path, model, saidUnder('q', asked)[0] ?? '', design.former);
+  const place = placeOf(path, model, filterDescription('q', asked)[0] ?? '', design.former);
   switch (place.at) {
     case 'moved':
       return moved(place.to + questionOf(asked));

@@ -1,16 +1,16 @@
 import { recordsAtSlugs } from '../queries/records';
 import { titleOfArchive } from '../../core/addresses/archives';
-import type { Level, PageOf } from '../../core/serving/contest';
+import type { Level, PageOf } from '../../core/serving/resolution';
 import type { Explained } from '../../core/rules/explain';
 import { placeOf } from '../../core/addresses/places';
-import { answersWords, servesWords } from '../../core/serving/targets';
+import { servedWords, servesWords } from '../../core/serving/targets';
 import type { Template } from '../../core/schema/template';
 import { loadRecords } from '../queries/load';
 import { siteDesign, type Which } from './design';
-import { contestFor } from './contests';
-import { differingRows, pageRows, recordRows, siteStandings, standingsAmong } from './standings';
+import { resolutionFor } from './resolutions';
+import { differingRows, pageRows, recordRows, siteAssignments, assignmentsAmong } from './assignments';
 
-export interface AddressContest {
+export interface AddressResolution {
   address: string;
   title: string;
   is: 'record' | 'archive' | 'moved' | 'nothing';
@@ -27,13 +27,13 @@ export interface AddressContest {
 }
 
 /** The contest for any address of the site, as the draft has it or as visitors see it. */
-export async function contestAt(path: string, which: Which = 'draft'): Promise<AddressContest> {
+export async function resolutionAt(path: string, which: Which = 'draft'): Promise<AddressResolution> {
   const design = await siteDesign(which);
   const { model } = design;
   const place = placeOf(path, model);
   if (place.at === 'moved') return { address: path, title: '', is: 'moved', to: place.to, contests: [] };
   let page: PageOf = { archive: { of: 'missing' } };
-  let about: Partial<AddressContest> = { title: 'There is no page at this address', is: 'nothing' };
+  let about: Partial<AddressResolution> = { title: 'There is no page at this address', is: 'nothing' };
   if (place.at === 'archive') {
     page = { archive: place.of };
     about = { title: place.of.of === 'front' ? 'Front page' : titleOfArchive(place.of, model), is: 'archive' };
@@ -48,7 +48,7 @@ export async function contestAt(path: string, which: Which = 'draft'): Promise<A
   const purposes = ['record' in page ? 'record' : 'archive', 'frame'] as const;
   const contests = await Promise.all(
     purposes.map(async (purpose) => {
-      const { candidates, others, tied } = await contestFor(design, purpose, page);
+      const { candidates, others, tied } = await resolutionFor(design, purpose, page);
       return {
         purpose,
         tied,
@@ -100,7 +100,7 @@ export async function previewServing(
     except: wanted.except,
   };
   const after = [...templates.filter((one) => one.id !== id), fresh];
-  const both = async () => [await siteStandings(design), await standingsAmong(design, after)] as const;
+  const both = async () => [await siteAssignments(design), await assignmentsAmong(design, after)] as const;
   let [was, now] = await both();
   // Rows of a table that was filled anew in between are others.
   for (
@@ -133,7 +133,7 @@ export async function previewServing(
   }
   return {
     words,
-    answers: answersWords(wanted, own.found),
+    answers: servedWords(wanted, own.found),
     pages: own.found,
     some: own.rows.map(({ address, title }) => ({ address, title })),
     changes: changes.slice(0, MOST_TOLD),

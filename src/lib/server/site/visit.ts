@@ -9,11 +9,11 @@ import { drawPage } from '../../core/render/page';
 import type { Tree } from '../../core/schema/element';
 import type { ContentRecord, Media } from '../../core/schema/record';
 import type { Template } from '../../core/schema/template';
-import type { PageOf } from '../../core/serving/contest';
+import type { PageOf } from '../../core/serving/resolution';
 import { loadMedia } from '../queries/media';
 import type { BatchPool } from '../queries/pool';
 import { Reads } from '../queries/reads';
-import { winner } from './contests';
+import { winner } from './resolutions';
 import { siteDesign, type SiteDesign, type Which } from './design';
 import { drawTemplate, type Inspection } from './draw';
 

@@ -17,7 +17,7 @@
   import ValueInput from '$lib/studio/values/ValueInput.svelte';
   import Button from '$lib/ui/Button.svelte';
   import Conflict from './Conflict.svelte';
-  import { changesOf, differences, draftOf, KeptDraft as Kept, merged, sameDraft, type Draft } from './draft';
+  import { changesOf, differences, draftOf, StoredDraft as Kept, merged, sameDraft, type Draft } from './draft';
   import RecordAside from './RecordAside.svelte';
 
   let {

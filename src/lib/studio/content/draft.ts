@@ -26,7 +26,7 @@ const DraftSchema: z.ZodType<Draft> = z.object({
 });
 
 /** A form as it is kept on a computer: what was typed, what it began with, and when. */
-export const KeptDraft = z.object({
+export const StoredDraft = z.object({
   draft: DraftSchema,
   kept: DraftSchema,
   version: z.number().optional(),

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { untrack } from 'svelte';
-  import { MADE_UP } from '$lib/core/content/suppose';
+  import { INVENTED_ID } from '$lib/core/content/suppose';
   import { completeTheme, themeCss } from '$lib/core/theme/theme';
   import { put } from '../workbench/state/suppose';
   import type { Workbench } from '../workbench/state/workbench.svelte';
@@ -58,7 +58,7 @@
       {mounts}
       onopen={() => put(wb, one.record, one.supposed)}
       note={made
-        ? one.record.id === MADE_UP
+        ? one.record.id === INVENTED_ID
           ? 'Made up, no record is like that'
           : `Supposed of ${one.record.title}`
         : `${one.there.length === 1 ? '1 is' : `${one.there.length} are`} like that`}

@@ -5,13 +5,13 @@ import type { Look } from '$lib/core/coverage/look';
 import type { ArchivePlace } from '$lib/core/addresses/archives';
 import type { Model } from '$lib/core/schema/model';
 import type { Template } from '$lib/core/schema/template';
-import type { Answered } from '$lib/core/serving/answers';
-import type { Serving } from '$lib/core/serving/contest';
+import type { ServedPage } from '$lib/core/serving/answers';
+import type { Serving } from '$lib/core/serving/resolution';
 import type { NamedLook } from '$lib/core/schema/theme';
 import type { Tree } from '$lib/core/schema/element';
 
 /** What the surveyor is told once, and again whenever any of it changes. */
-export interface SurveyGround {
+export interface SurveyContext {
   model: Model;
   records: ContentRecord[];
   media: Media[];
@@ -52,14 +52,14 @@ export interface Chosen {
 }
 
 export type Ask =
-  | { do: 'ground'; ground: SurveyGround }
-  | { do: 'cover'; job: number; tree: Tree; also: string[]; set: Answered['set']; what: What }
+  | { do: 'ground'; ground: SurveyContext }
+  | { do: 'cover'; job: number; tree: Tree; also: string[]; set: ServedPage['set']; what: What }
   /** With `ids` these records alone; else the first `most` of what is gone through. */
   | {
       do: 'draw';
       job: number;
       tree: Tree;
-      set: Answered['set'];
+      set: ServedPage['set'];
       what: What;
       ids?: number[];
       most: number;
@@ -69,11 +69,11 @@ export type Ask =
   | { do: 'judge'; job: number; tree: Tree; titled: boolean }
   | { do: 'stop' };
 
-export type Told =
+export type SurveyReply =
   | { told: 'fetching'; done: number }
   | { told: 'failed'; why: string }
   | { told: 'covering'; job: number; done: number; of: number }
-  | { told: 'covered'; job: number; coverage: Coverage; set: Answered['set']; heads: Head[]; took: number }
+  | { told: 'covered'; job: number; coverage: Coverage; set: ServedPage['set']; heads: Head[]; took: number }
   /** Once all records are there, where not all were sent: how many it answers, and how many there are of its types. */
   | { told: 'answered'; answered: number; all: number }
   | { told: 'judged'; job: number; lacking: Record<Lack, Head[]> }

@@ -1,5 +1,5 @@
 import type { Lack } from '$lib/core/checks/lacking';
-import type { Coverage, Turns } from '$lib/core/coverage/coverage';
+import type { Coverage, Iterations } from '$lib/core/coverage/coverage';
 import { differenceOf, type Difference } from '$lib/core/coverage/difference';
 import type { Look } from '$lib/core/coverage/look';
 import type { Theme } from '$lib/core/schema/theme';
@@ -7,9 +7,9 @@ import type { Tree } from '$lib/core/schema/element';
 import type { ContentRecord, Media } from '$lib/core/schema/record';
 import type { Model } from '$lib/core/schema/model';
 import type { Template } from '$lib/core/schema/template';
-import type { Answered } from '$lib/core/serving/answers';
-import type { Serving } from '$lib/core/serving/contest';
-import type { Ask, Chosen, Head, Told, What } from './messages';
+import type { ServedPage } from '$lib/core/serving/answers';
+import type { Serving } from '$lib/core/serving/resolution';
+import type { Ask, Chosen, Head, SurveyReply, What } from './messages';
 
 /** What is looked at: a template with the model and the records at hand. */
 export interface Surveyed {
@@ -21,7 +21,7 @@ export interface Surveyed {
   readonly template: Template;
   readonly templates: Serving[];
   readonly holders: Template[];
-  readonly preview: { readonly set: Answered['set'] };
+  readonly preview: { readonly set: ServedPage['set'] };
   /** Types of which only some records are at hand. */
   readonly partial: Record<string, number>;
   /** The number up to which all records of a type are at hand. */
@@ -43,7 +43,7 @@ export class Survey {
   /** The coverage of the template as it was when it was opened, for what changed since. */
   before: Coverage | undefined = $state.raw();
   /** Of which records that is. */
-  set: Answered['set'] = $state('answered');
+  set: ServedPage['set'] = $state('answered');
   /** Of what is counted. */
   what: What = $state.raw({ is: 'pages' });
   heads: Map<number, Head> = $state.raw(new Map());
@@ -79,7 +79,7 @@ export class Survey {
     const { wb } = this;
     if (!this.worker) {
       this.worker = new Worker(new URL('./surveyor.worker.ts', import.meta.url), { type: 'module' });
-      this.worker.onmessage = ({ data }: MessageEvent<Told>) => this.take(data);
+      this.worker.onmessage = ({ data }: MessageEvent<SurveyReply>) => this.take(data);
       this.worker.onerror = () => (this.failed = 'The work over all records has stopped. Load the page again.');
     }
     const { id, name, purpose, serves, except, order } = wb.template;
@@ -197,7 +197,7 @@ export class Survey {
     this.ground = [];
   }
 
-  private take(told: Told): void {
+  private take(told: SurveyReply): void {
     switch (told.told) {
       case 'failed':
         this.failed = told.why;
@@ -262,7 +262,7 @@ export class Survey {
   }
 
   /** How many records a section appears for, and of how many. */
-  totalOf(id: string): { shown: number; of: number; turns?: Turns } | undefined {
+  totalOf(id: string): { shown: number; of: number; turns?: Iterations } | undefined {
     const { coverage } = this;
     const at = coverage?.sections.findIndex((section) => section.id === id) ?? -1;
     return coverage && at >= 0

@@ -4,24 +4,32 @@ import { coverageSteps } from '$lib/core/coverage/coverage';
 import { lackOf, type Lack } from '$lib/core/checks/lacking';
 import { looksOf, type Look } from '$lib/core/coverage/look';
 import { ofPlaces } from '$lib/core/coverage/places';
-import { around, envOf, ofArchives, ofRecords, ofTurns, type Ground, type Subject } from '$lib/core/coverage/subjects';
+import {
+  around,
+  envOf,
+  ofArchives,
+  ofRecords,
+  ofIterations,
+  type RecordContext,
+  type Subject,
+} from '$lib/core/coverage/subjects';
 import { localDay } from '$lib/core/base/write';
 import { columnsPool } from '$lib/core/columns/memory';
 import { indexModel } from '$lib/core/model/model';
 import type { ModelIndex } from '$lib/core/model/model-index';
 import { makeEnv, type Pool } from '$lib/core/paths/env';
 import { compileTree, scopesOf, type CompiledTree } from '$lib/core/render/compile';
-import { archivesAnswered, pagesSurrounded, recordsAnswered, type Answered } from '$lib/core/serving/answers';
+import { archivesAnswered, pagesSurrounded, recordsAnswered, type ServedPage } from '$lib/core/serving/answers';
 import type { Tree } from '$lib/core/schema/element';
-import type { Serving } from '$lib/core/serving/contest';
+import type { Serving } from '$lib/core/serving/resolution';
 import { allLoaded } from '$lib/core/base/on-demand';
 import { fetchMissingIcons, noteMissingIcons } from '../values/missing-icons';
-import type { Ask, Chosen, Head, SurveyGround, Told, What } from './messages';
+import type { Ask, Chosen, Head, SurveyContext, SurveyReply, What } from './messages';
 
 /** Asks about many records away from the screen, so that this stays at hand; whatever is asked anew stops what went before. */
-const tell = (message: Told) => self.postMessage(message);
+const tell = (message: SurveyReply) => self.postMessage(message);
 
-interface Known extends SurveyGround {
+interface Known extends SurveyContext {
   index: ModelIndex;
   made?: { of: readonly ContentRecord[]; pool: Pool };
   /** Resolved once everything that was not sent has been fetched. */
@@ -53,7 +61,7 @@ async function fetchType(typeId: string, from: number, into: typeof rest): Promi
 }
 
 /** The records of partial types that a ground has not; each is fetched once, though the ground changes on the way. */
-async function fetchRest({ reads, partial, records }: SurveyGround): Promise<ContentRecord[]> {
+async function fetchRest({ reads, partial, records }: SurveyContext): Promise<ContentRecord[]> {
   if (rest.reads !== reads) rest = { reads, byType: new Map(), done: 0 };
   const own = rest;
   const here = new Set(records.map(({ id }) => id));
@@ -67,7 +75,7 @@ async function fetchRest({ reads, partial, records }: SurveyGround): Promise<Con
   return (await Promise.all(fetched)).flat();
 }
 
-function learn(ground: SurveyGround): void {
+function learn(ground: SurveyContext): void {
   const all: Known = { ...ground, index: indexModel(ground.model), whole: Promise.resolve() };
   if (ground.partial.length)
     all.whole = fetchRest(ground).then((more) => {
@@ -106,7 +114,7 @@ function poolOf(here: Known): Pool {
   return here.made.pool;
 }
 
-const groundOf = (here: Known): Ground => ({ ...{ model: here.index, pool: poolOf(here), today: today(here) } });
+const groundOf = (here: Known): RecordContext => ({ ...{ model: here.index, pool: poolOf(here), today: today(here) } });
 
 /** So many pages are looked at first; no more pages of archives than these are gone through, and no more turns. */
 const MOST_PAGES = 500;
@@ -138,13 +146,13 @@ async function pagesOf(
   here: Known,
   template: Serving,
   compiled: CompiledTree,
-  set: Answered['set'],
+  set: ServedPage['set'],
   stopped: () => boolean,
-): Promise<{ subjects: Subject[]; set: Answered['set'] } | undefined> {
+): Promise<{ subjects: Subject[]; set: ServedPage['set'] } | undefined> {
   const { templates, index } = here;
   const env = makeEnv({ model: index, pool: poolOf(here), today: today(here) });
   let pages: Subject[];
-  let given: Answered['set'] = 'answered';
+  let given: ServedPage['set'] = 'answered';
   if (template.purpose === 'archive') {
     const answered = archivesAnswered(template, templates, here.records, index);
     given = answered.set;
@@ -167,13 +175,13 @@ async function subjectsOf(
   tree: Tree,
   compiled: CompiledTree,
   what: What,
-  set: Answered['set'],
+  set: ServedPage['set'],
   stopped: () => boolean,
-): Promise<{ subjects: Subject[]; set: Answered['set'] } | undefined> {
+): Promise<{ subjects: Subject[]; set: ServedPage['set'] } | undefined> {
   if (what.is === 'places') return placesOf(here, tree, stopped);
   const pages = await pagesOf(here, here.template, compiled, set, stopped);
   if (!pages || what.is === 'pages') return pages;
-  const turns = await through(ofTurns(what.loop, compiled, pages.subjects, groundOf(here), MOST_TURNS), stopped);
+  const turns = await through(ofIterations(what.loop, compiled, pages.subjects, groundOf(here), MOST_TURNS), stopped);
   return turns && { subjects: turns, set: pages.set };
 }
 
@@ -182,7 +190,7 @@ async function placesOf(
   here: Known,
   tree: Tree,
   stopped: () => boolean,
-): Promise<{ subjects: Subject[]; set: Answered['set'] } | undefined> {
+): Promise<{ subjects: Subject[]; set: ServedPage['set'] } | undefined> {
   const { template, index, holders } = here;
   const byId = new Map(here.parts.map((part) => [part.id, part.id === template.id ? { ...part, tree } : part]));
   const places: Subject[] = [];

@@ -6,7 +6,7 @@ import { recoveryCodesLeft } from '$lib/server/people/second-factor';
 import { sessionsOf } from '$lib/server/people/sessions';
 import { readTokens } from '$lib/server/people/tokens';
 import { tokenGroups } from '$lib/server/api/operations/account';
-import { allOperations } from '$lib/server/api/whole';
+import { allOperations } from '$lib/server/api/all-operations';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals: { who } }) => {

@@ -3,7 +3,7 @@ import { plainModel, readModel } from '$lib/server/services/model';
 import { workbenchRecords } from '$lib/server/services/lists';
 import { ruleUses } from '$lib/server/services/rules';
 import { readTheme } from '$lib/server/services/theme';
-import { rulesHolding } from '$lib/server/site/rules-holding';
+import { ruleMatches } from '$lib/server/site/rule-matches';
 import { deferred } from '$lib/server/base/deferred';
 import type { PageServerLoad } from './$types';
 
@@ -15,7 +15,7 @@ export const load: PageServerLoad = async () => {
     ruleUses(),
     readTheme(),
     // Right after a start, columns of many records are not laid out yet.
-    deferred(readModel().then(rulesHolding)),
+    deferred(readModel().then(ruleMatches)),
   ]);
   return { model, records, partial, media, uses, theme, holding };
 };

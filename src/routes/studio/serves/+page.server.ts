@@ -2,8 +2,8 @@ import { decodedPath } from '$lib/core/addresses/decoded';
 import { plainModel, plainOf } from '$lib/server/services/model';
 import { readTemplates } from '$lib/server/services/templates';
 import { siteDesign, type Which } from '$lib/server/site/design';
-import { contestAt } from '$lib/server/site/serving';
-import { countsOf, pageRows, siteStandings, templateStandings } from '$lib/server/site/standings';
+import { resolutionAt } from '$lib/server/site/serving';
+import { countsOf, pageRows, siteAssignments, templateAssignments } from '$lib/server/site/assignments';
 import type { PageServerLoad } from './$types';
 
 const PER_PAGE = 100;
@@ -24,8 +24,8 @@ export const load: PageServerLoad = async ({ url }) => {
   const [live, drafts, design] = await Promise.all([plainModel(), readTemplates(), siteDesign(which)]);
   // What visitors see has its own templates, under its own addresses.
   const [model, templates] = which === 'draft' ? [live, drafts] : [plainOf(design.model), design.templates];
-  const site = await siteStandings(design);
-  const standings = templateStandings(site);
+  const site = await siteAssignments(design);
+  const standings = templateAssignments(site);
   const [show, search] = [asked.get('show') ?? '', asked.get('search') ?? ''];
   const partOf = (page: number) => pageRows(site, { show, search, offset: (page - 1) * PER_PAGE, count: PER_PAGE });
   let page = Math.max(1, Math.floor(Number(asked.get('page')) || 1));
@@ -36,7 +36,7 @@ export const load: PageServerLoad = async ({ url }) => {
     model,
     address,
     which,
-    contest: address ? await contestAt(pathOf(address), which) : undefined,
+    contest: address ? await resolutionAt(pathOf(address), which) : undefined,
     templates: templates
       .filter(({ purpose }) => purpose !== 'part')
       .map(({ id, name, purpose, serves, except, version, order }) => ({

@@ -3,7 +3,7 @@ import { ROLES } from '$lib/core/people/roles';
 import { hasOwner } from '$lib/server/access/access';
 import { readAccounts } from '$lib/server/people/accounts';
 import { accountRow } from '$lib/server/queries/accounts';
-import { afterFirst, comeIn, fromOf, stepHeld, takeStep } from '$lib/server/people/coming-in';
+import { afterFirst, comeIn, fromOf, stepSecret, takeStep } from '$lib/server/people/coming-in';
 import { sendForgotten } from '$lib/server/people/links';
 import { mails } from '$lib/server/people/mail';
 import { lookAtPass } from '$lib/server/people/passes';
@@ -25,7 +25,7 @@ const wanted = ({ url }: Pick<RequestEvent, 'url'>): string => {
 };
 
 export const load: PageServerLoad = async ({ url, cookies }) => {
-  const step = stepHeld(cookies);
+  const step = stepSecret(cookies);
   const people = isDemo() && (await hasOwner()) ? await readAccounts() : [];
   return {
     second: step !== undefined && (await lookAtPass(step))?.purpose === 'second',
@@ -66,7 +66,7 @@ export const actions: Actions = {
   async code(event) {
     const form = await event.request.formData();
     try {
-      const secret = await withCode(stepHeld(event.cookies) ?? '', word(form, 'code', 100), fromOf(event));
+      const secret = await withCode(stepSecret(event.cookies) ?? '', word(form, 'code', 100), fromOf(event));
       takeStep(event.cookies);
       await comeIn(event, secret);
     } catch (failure) {

@@ -8,14 +8,14 @@ import { fits, type Operator } from './operator';
 import { orderOperators } from './order';
 import { generalOperators } from './presence';
 import { textOperators } from './text';
-import { wholeOperators } from './whole';
+import { integerOperators } from './integers';
 
 /** Every operator, in the order in which the rule builder offers them. */
 export const operators: Operator[] = [
   ...textOperators,
   ...orderOperators,
   ...moneyOperators,
-  ...wholeOperators,
+  ...integerOperators,
   ...choiceOperators,
   ...memberOperators,
   ...generalOperators,

@@ -5,7 +5,7 @@ import { beginPasskey, deletePasskey, finishPasskey, readPasskeys } from '../../
 import { passwordFits } from '../../people/passwords';
 import { beginCodes, endCodes, finishCodes, newRecoveryCodes, recoveryCodesLeft } from '../../people/second-factor';
 import { confirmSession, endSession, endSessions, sessionsOf } from '../../people/sessions';
-import { forgiven, throttle } from '../../people/throttle';
+import { clearAttempts, throttle } from '../../people/throttle';
 import { createToken, deleteToken, readTokens } from '../../people/tokens';
 import { operation, type AnyOperation } from '../operation';
 import { type Principal } from '../../people/principal';
@@ -23,7 +23,7 @@ async function provePassword(principal: Principal, password: string): Promise<vo
   const { password: hash } = await accountNumbered(principal.id);
   if (!(await passwordFits(hash, password)))
     throw new Refusal(422, 'This is not your password.', [{ at: 'current', what: 'It is another one.' }]);
-  await forgiven(`confirm ${principal.id}`);
+  await clearAttempts(`confirm ${principal.id}`);
 }
 
 /** One's own account. `all` are all operations, of which `readMe` tells the ones that one may ask for. */

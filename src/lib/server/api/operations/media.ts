@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { atLeast } from '../../../core/people/roles';
 import { isOwn } from '../../people/own';
 import { noteCreator } from '../../queries/own';
-import { refuseSeenMedia, refuseWhereOthersUse } from '../../services/standing';
+import { refuseSeenMedia, refuseWhereOthersUse } from '../../services/sharing';
 import { addMedia, changeMedia, deleteMedia, listMedia, readMedia, usesOfMedia } from '../../services/media';
 import { readTypeface } from '../../services/typefaces';
 import { fileName, pieces } from '../http';

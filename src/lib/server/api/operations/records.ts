@@ -7,7 +7,7 @@ import { listsOfCanvas } from '../../site/canvas-lists';
 import { plainModel } from '../../services/model';
 import { changeRecord, createRecord, readRecord } from '../../services/records';
 import { changeRecords } from '../../services/records-in-bulk';
-import { readProposals, readStanding, propose, refusePublishing, shareWith } from '../../services/standing';
+import { readProposals, readSharing, propose, refusePublishing, shareWith } from '../../services/sharing';
 import { saveRetention, readRemoved } from '../../services/removed';
 import { deleteRecords, undoRemoval } from '../../services/record-removal';
 import { readTheme } from '../../services/theme';
@@ -182,7 +182,7 @@ export const records = [
     response: schemas.Standing,
     status: 200,
     summary: 'Who made a record, with whom it was shared, and whether it waits to be published',
-    run: ({ params }) => readStanding(params.recordId),
+    run: ({ params }) => readSharing(params.recordId),
   }),
   operation('PUT /records/{recordId}/proposal', {
     id: 'proposeRecord',

@@ -7,7 +7,7 @@ import { readModel, saveSite } from '../../services/model';
 import { addRedirects, deleteRedirect, readRedirects } from '../../services/redirects';
 import { endShare, readShares, shareDraft } from '../../services/shares';
 import { readTheme, saveTheme } from '../../services/theme';
-import { contestAt, previewServing } from '../../site/serving';
+import { resolutionAt, previewServing } from '../../site/serving';
 import { servesExample } from '../examples';
 import { operation } from '../operation';
 import { schemas } from '../schemas';
@@ -216,7 +216,7 @@ export const site = [
     query: z.object({ address: z.string().trim().max(4000).default('') }),
     response: schemas.AddressContest,
     status: 200,
-    run: ({ query }) => contestAt(pathTyped(query.address)),
+    run: ({ query }) => resolutionAt(pathTyped(query.address)),
   }),
   operation('POST /serving/preview', {
     id: 'previewServing',

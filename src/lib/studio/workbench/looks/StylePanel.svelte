@@ -1,7 +1,7 @@
 <script lang="ts">
   import { X } from '@lucide/svelte';
   import { untrack } from 'svelte';
-  import { searchWords, wordsAsked } from '$lib/core/base/words';
+  import { searchWords, queryWords } from '$lib/core/base/words';
   import { elementNamed } from '$lib/core/elements';
   import { fits, keyFor, STATES, STATE_WORDS, type State } from '$lib/core/styles/boxes';
   import { properties } from '$lib/core/styles/properties';
@@ -12,7 +12,7 @@
   import type { Element } from '$lib/core/schema/element';
   import { isSet, lookAt, lookEdit, type InForce } from '$lib/core/templates/looks';
   import { parentOf } from '$lib/core/templates/tree';
-  import { readingWords } from './grounds';
+  import { readingWords } from './backgrounds';
   import LookControl from './LookControl.svelte';
   import NamedLookRow from './NamedLookRow.svelte';
   import type { Workbench } from '../state/workbench.svelte';
@@ -84,7 +84,7 @@
   const fitting = $derived(
     properties.filter(({ name }) => fits(name, kind, boxName, during) || setKeys.has(key(name))),
   );
-  const asked = $derived(wordsAsked(sought));
+  const asked = $derived(queryWords(sought));
   const matches = ({ label, group, also = '' }: StyleProperty) => {
     const words = searchWords(`${label} ${group} ${also}`);
     return asked.every((one) => words.some((word) => word.startsWith(one)));

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { pagesNear } from '$lib/core/loops/near';
   import { ChevronLeft, ChevronRight } from '@lucide/svelte';
-  import { searchWords, wordsAsked } from '$lib/core/base/words';
+  import { searchWords, queryWords } from '$lib/core/base/words';
   import { titleOfArchive } from '$lib/core/addresses/archives';
   import Tip from '$lib/ui/Tip.svelte';
   import WhichRecords from '../settings/WhichRecords.svelte';
@@ -16,7 +16,7 @@
   const FEW = 8;
   /** The site finds no more titles than these at once. */
   const MOST_TITLES = 50;
-  const asked = $derived(wordsAsked(sought));
+  const asked = $derived(queryWords(sought));
   const listed = $derived(
     asked.length
       ? wb.preview.strip.filter(({ title }) => {

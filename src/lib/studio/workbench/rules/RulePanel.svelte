@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { turnWords, verdictOf } from '$lib/core/checks/why';
+  import { wouldChangeWords, verdictOf } from '$lib/core/checks/why';
   import type { Path } from '$lib/core/schema/path';
   import { ruleWords } from '$lib/core/rules/explain';
   import type { Group } from '$lib/core/schema/rule';
@@ -104,7 +104,7 @@
     <p class="font-medium">{verdictOf(why, element.id, (id) => wb.titleOf(id))}</p>
     {#each why.turn as turn, i (i)}
       <p>
-        {turnWords(turn)}
+        {wouldChangeWords(turn)}
         {#if changeable(wb, turn.path, wb.scopesAt(why.at))}<button
             type="button"
             class="text-plum underline underline-offset-2"

@@ -4,17 +4,17 @@ import type { ContentRecord, Media } from '$lib/core/schema/record';
 import type { Template } from '$lib/core/schema/template';
 import { supposing, type Supposed } from '$lib/core/content/suppose';
 import { localDay } from '$lib/core/base/write';
-import { enterTurns } from '$lib/core/loops/turns';
+import { enterIterations } from '$lib/core/loops/iterations';
 import { memoryPool } from '$lib/core/loops/memory-pool';
 import type { ModelIndex } from '$lib/core/model/model-index';
-import { makeEnv, MOST_TURNS, TURNS_ON_CANVAS, type Env, type Pool } from '$lib/core/paths/env';
+import { makeEnv, MOST_ITERATIONS, ITERATIONS_ON_CANVAS, type Env, type Pool } from '$lib/core/paths/env';
 import { Trace, type Fates } from '$lib/core/paths/trace';
 import type { Scopes } from '$lib/core/paths/scopes';
 import { addressOfArchive, type ArchiveOf } from '$lib/core/addresses/archives';
 import { typesServed } from '$lib/core/templates/served';
 import type { CompiledTree } from '$lib/core/render/compile';
-import { archivesAnswered, recordsAnswered, type Answered } from '$lib/core/serving/answers';
-import type { Serving } from '$lib/core/serving/contest';
+import { archivesAnswered, recordsAnswered, type ServedPage } from '$lib/core/serving/answers';
+import type { Serving } from '$lib/core/serving/resolution';
 import { parentOf } from '$lib/core/templates/tree';
 import { measured } from './measured';
 
@@ -65,10 +65,10 @@ export class Preview {
   narrowed: { ids: number[]; words: string } | undefined = $state.raw();
 
   /** Whether it is looked at with the records that it answers, or with all of its types. */
-  set: Answered['set'] = $state('answered');
+  set: ServedPage['set'] = $state('answered');
   private serves: Template['serves'] = $derived.by(() => this.host.template.serves);
   private except: Template['except'] = $derived.by(() => this.host.template.except);
-  answered: Answered = $derived.by(() => {
+  answered: ServedPage = $derived.by(() => {
     const { templates, records, index } = this.host;
     return recordsAnswered(this.serving(), templates, records, index, this.ruleEnv, this.set);
   });
@@ -119,7 +119,7 @@ export class Preview {
   fates: Map<string, Fates> = $derived.by(() => {
     if (this.isPage) return this.drawing.trace.tally();
     const trace = new Trace();
-    const env = { ...this.freshEnv(), turnsLeft: MOST_TURNS, trace };
+    const env = { ...this.freshEnv(), turnsLeft: MOST_ITERATIONS, trace };
     const { draw } = this.host.plain;
     measured('draw', () => draw(env));
     return trace.tally();
@@ -143,7 +143,7 @@ export class Preview {
       model: index,
       pool: this.pool,
       today: this.today(),
-      turnsLeft: TURNS_ON_CANVAS,
+      turnsLeft: ITERATIONS_ON_CANVAS,
       ...(template.purpose === 'archive'
         ? { archive: this.archive && { ...this.archive, page: this.page } }
         : template.purpose === 'frame'
@@ -167,7 +167,7 @@ export class Preview {
     const { recordTypeIds } = scopes;
     if (recordTypeIds?.length && !recordTypeIds.includes(env.record?.typeId ?? ''))
       env.record = this.records.find((record) => recordTypeIds.includes(record.typeId));
-    enterTurns(env, scopes, (id) => this.host.compiled.elements.get(id)?.loop, this.turns);
+    enterIterations(env, scopes, (id) => this.host.compiled.elements.get(id)?.loop, this.turns);
     return env;
   }
 

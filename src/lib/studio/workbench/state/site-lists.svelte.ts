@@ -1,7 +1,7 @@
 import type { ArchiveOf, ArchivePlace } from '$lib/core/addresses/archives';
 import type { CompiledLoop } from '$lib/core/loops/compiled';
 import { testsOf, type ListStory } from '$lib/core/loops/evaluate';
-import { isAsked, Tellings } from '$lib/core/loops/told';
+import { isAnsweredByServer, Tellings } from '$lib/core/loops/loop-report';
 import type { Env, Pool } from '$lib/core/paths/env';
 import type { CompiledTree } from '$lib/core/render/compile';
 import type { Template } from '$lib/core/schema/template';
@@ -9,7 +9,7 @@ import type { Api } from '$lib/client/api';
 import { api as studioApi } from '../../api';
 
 /** The page on the canvas, as the site is asked about its lists. */
-export interface CanvasAsked {
+export interface CanvasListRequest {
   template: Template;
   record?: number;
   archive?: ArchivePlace;
@@ -18,8 +18,10 @@ export interface CanvasAsked {
 }
 
 /** Templates are never changed in their place. */
-const sameQuestion = ({ template: a, ...one }: CanvasAsked, { template: b, ...other }: CanvasAsked): boolean =>
-  a === b && JSON.stringify(one) === JSON.stringify(other);
+const sameQuestion = (
+  { template: a, ...one }: CanvasListRequest,
+  { template: b, ...other }: CanvasListRequest,
+): boolean => a === b && JSON.stringify(one) === JSON.stringify(other);
 
 export interface SiteListsHost {
   /** Types of which only some records are here. */
@@ -52,8 +54,8 @@ export class SiteLists {
   private tellings = $state.raw(new Tellings());
   /** Counts up when what was told is let go. */
   private times = $state(0);
-  private answered: CanvasAsked | undefined = $state.raw();
-  private next: CanvasAsked | undefined;
+  private answered: CanvasListRequest | undefined = $state.raw();
+  private next: CanvasListRequest | undefined;
   private going = false;
   /** Numbers of records that were asked for in vain, and of those that visitors do not see. */
   private readonly lacking = new Set<number>();
@@ -66,7 +68,7 @@ export class SiteLists {
     [...this.host.compiled.elements.values()].some(({ loop }) => loop && this.asks(loop)),
   );
   /** What the site is to be asked just now; undefined where everything is at hand, or something is supposed. */
-  asked: CanvasAsked | undefined = $derived.by(() => {
+  asked: CanvasListRequest | undefined = $derived.by(() => {
     if (!this.needed || this.host.preview.isSupposing) return undefined;
     void this.times;
     const { template, preview, selection, compiled } = this.host;
@@ -93,7 +95,7 @@ export class SiteLists {
   ) {}
 
   private asks(loop: CompiledLoop): boolean {
-    return isAsked(loop) && loop.scope.typeIds.some((id) => this.host.partial[id] !== undefined);
+    return isAnsweredByServer(loop) && loop.scope.typeIds.some((id) => this.host.partial[id] !== undefined);
   }
 
   /** A pool that has what the site told, over one that has what is at hand. */
@@ -152,7 +154,7 @@ export class SiteLists {
   }
 
   /** Asks the site. Where it does not answer, the canvas goes on over what is at hand, and says so. */
-  async ask(asked: CanvasAsked): Promise<void> {
+  async ask(asked: CanvasListRequest): Promise<void> {
     this.next = asked;
     if (this.going) return;
     this.going = true;

@@ -1,6 +1,6 @@
-import { canSuppose, madeUp, MADE_UP } from '$lib/core/content/suppose';
-import { envOf, ofArchives, ofRecords, ofTurns, type Subject } from '$lib/core/coverage/subjects';
-import { wantedFor, wantedInTurn, wantedWords } from '$lib/core/coverage/witnesses';
+import { canSuppose, inventedRecord, INVENTED_ID } from '$lib/core/content/suppose';
+import { envOf, ofArchives, ofRecords, ofIterations, type Subject } from '$lib/core/coverage/subjects';
+import { wantedFor, wantedInIteration, wantedWords } from '$lib/core/coverage/witnesses';
 import { memoryPool } from '$lib/core/loops/memory-pool';
 import { supposing, type Supposed } from '$lib/core/content/suppose';
 import { kindOf, parseValue, plainField } from '$lib/core/model/field';
@@ -76,7 +76,7 @@ function ownChangeable(wb: Workbench, path: Path, scopes: Scopes): Changeable | 
   const made = compileRecord({ from: path.from, steps: path.steps.slice(0, -1) }, typeIds, scopes, wb.index);
   const record = made.ok ? made.value(wb.preview.envAt(scopes)) : undefined;
   if (!field || !record) return undefined;
-  const kept = record.id !== MADE_UP && (owner !== undefined || step === '@title');
+  const kept = record.id !== INVENTED_ID && (owner !== undefined || step === '@title');
   return { record, step, field, value: valueOf(record, step, wb.index), kept };
 }
 
@@ -127,7 +127,7 @@ export const amongAll = (wb: Workbench): Among => ({
 
 /** Whether an element is on a page, with values supposed; asked by drawing the page. */
 function draws(wb: Workbench, id: string, page: Subject, supposed: Supposed): boolean {
-  const asItIs = !supposed.size && page.record?.id !== MADE_UP;
+  const asItIs = !supposed.size && page.record?.id !== INVENTED_ID;
   const records = asItIs ? wb.records : supposing(wb.records, supposed, wb.index, page.record);
   const pool = asItIs ? wb.preview.ruleEnv.pool : memoryPool(records, wb.media, false);
   const record = page.record && records.find((one) => one.id === page.record?.id);
@@ -162,7 +162,7 @@ function finished<T>(steps: Generator<unknown, T>): T {
  */
 function showTurn(wb: Workbench, id: string): string {
   const name = wb.titleOf(id);
-  const asked = wantedInTurn(wb.tree, wb.plain.elements, id, wb.index);
+  const asked = wantedInIteration(wb.tree, wb.plain.elements, id, wb.index);
   if (asked === 'broken') return `A rule of ${name}, or of what it stands in, is not finished or cannot be read.`;
   if (asked === 'rows')
     return `${name} stands in a loop over values, and none of these is made up. Suppose them on the shelf.`;
@@ -170,7 +170,7 @@ function showTurn(wb: Workbench, id: string): string {
     return `A rule of ${name} asks for what stands around its turn, too; whether there can be one cannot be told.`;
   const { loop, typeIds, wanted } = asked;
   const pages = pagesLookedAt(wb);
-  const turns = finished(ofTurns(loop, wb.plain, pages, wb.preview.ruleEnv, MOST_LOOKED));
+  const turns = finished(ofIterations(loop, wb.plain, pages, wb.preview.ruleEnv, MOST_LOOKED));
   const show = (turn: Subject, record: ContentRecord, supposed: Supposed) => {
     wb.preview.letGo();
     wb.lookAt({ ...turn, recordId: turn.record?.id }, loop);
@@ -247,7 +247,7 @@ export function showOne(wb: Workbench, id: string): string {
       continue;
     }
     put(wb, found.record, supposed);
-    return found.record.id === MADE_UP
+    return found.record.id === INVENTED_ID
       ? `No record is like that. This one is made up.`
       : `No record is like that. The nearest is ${found.record.title}, with ${supposed.size ? 'what is supposed above' : 'nothing supposed'}.`;
   }
@@ -259,7 +259,7 @@ const list = (words: string[]) => new Intl.ListFormat('en').format(words);
 /** Puts a witness on screen. */
 export function put(wb: Workbench, record: ContentRecord, supposed: Supposed): void {
   wb.preview.letGo();
-  if (record.id === MADE_UP) wb.preview.made = madeUp(record.typeId, wb.index);
+  if (record.id === INVENTED_ID) wb.preview.made = inventedRecord(record.typeId, wb.index);
   else wb.preview.put(record.id);
   wb.preview.supposed = supposed;
   wb.view = 'page';

@@ -1,6 +1,6 @@
 import type { ContentRecord, Media } from '$lib/core/schema/record';
 import { endsInTree } from '$lib/core/checks/loose-ends';
-import { endsOfRules, overlapsIn, saidOfRule } from '$lib/core/checks/rules';
+import { endsOfRules, overlapsIn, ruleVerdictWords } from '$lib/core/checks/rules';
 import { problem } from '$lib/core/base/result';
 import { lackWords } from '$lib/core/checks/lacking';
 import { firstTab, type SettingsTab } from '$lib/core/checks/places';
@@ -28,9 +28,9 @@ import type { Path } from '$lib/core/schema/path';
 import type { Template } from '$lib/core/schema/template';
 import type { Theme } from '$lib/core/schema/theme';
 import type { TreeOperation } from '$lib/core/templates/edits';
-import { bindingSlot, repeating, type Drop, type Ground } from '$lib/core/templates/landing';
+import { bindingSlot, repeating, type Drop, type DropContext } from '$lib/core/templates/landing';
 import { nameOf } from '$lib/core/templates/names';
-import type { Serving } from '$lib/core/serving/contest';
+import type { Serving } from '$lib/core/serving/resolution';
 import { typeOf, typesServed } from '$lib/core/templates/served';
 import { usesOf, type Piece, type PathUse } from '$lib/core/templates/tree';
 import { completeTheme, themeCss } from '$lib/core/theme/theme';
@@ -42,7 +42,7 @@ import { Clipboard } from './clipboard.svelte';
 import { Commands } from './commands';
 import { History } from './history.svelte';
 import { drawings } from '../../values/drawings.svelte';
-import { KeptRules } from './kept-rules.svelte';
+import { NamedRules } from './named-rules.svelte';
 import { NamedLooks } from './named-looks.svelte';
 import { Preview } from './preview.svelte';
 import { Saving } from './saving.svelte';
@@ -146,7 +146,7 @@ export class Workbench {
   readonly preview: Preview = new Preview(this);
   readonly commands = new Commands(this);
   readonly clipboard = new Clipboard(this);
-  readonly rules = new KeptRules(this);
+  readonly rules = new NamedRules(this);
   readonly looks = new NamedLooks(this);
   readonly survey = new Survey(this);
 
@@ -331,7 +331,7 @@ export class Workbench {
   }
 
   /** What landing asks of the template. */
-  ground(): Ground {
+  ground(): DropContext {
     const { tree, index, typeId, parts, template } = this;
     return {
       ...{ tree, index, typeId, parts: parts.filter((part) => part.id !== template.id) },
@@ -427,7 +427,7 @@ export class Workbench {
   /** What is known of an element's rule whatever a record says; undefined where that is nothing. */
   saidOfRule(id: string): string | undefined {
     const rule = this.compiled.elements.get(id)?.rule;
-    return rule && saidOfRule(rule, this.preview.ruleEnv);
+    return rule && ruleVerdictWords(rule, this.preview.ruleEnv);
   }
 
   /** For each branch of alternatives the later ones that may hold together with it. */

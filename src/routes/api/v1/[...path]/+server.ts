@@ -1,5 +1,5 @@
 import { answerApi } from '$lib/server/api/answer';
-import { allOperations } from '$lib/server/api/whole';
+import { allOperations } from '$lib/server/api/all-operations';
 import type { RequestHandler } from './$types';
 
 const answer: RequestHandler = ({ request, url, params, locals }) =>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
-  import { turnWords, verdictOf } from '$lib/core/checks/why';
+  import { wouldChangeWords, verdictOf } from '$lib/core/checks/why';
   import type { Explained } from '$lib/core/rules/explain';
   import { fillFrame } from '$lib/studio/frame';
   import WhichSite from '$lib/studio/serving/WhichSite.svelte';
@@ -132,7 +132,7 @@
         <h2 class="text-lg font-medium">{one.name}</h2>
         <p class="font-medium">{verdictOf(one.why, one.id, nameOf)}</p>
         {#if one.why.told}<ul class="mt-1 max-h-56 overflow-y-auto">{@render tests(one.why.told)}</ul>{/if}
-        {#each one.why.turn as turn, i (i)}<p class="mt-1">To turn it round: {turnWords(turn)}</p>{/each}
+        {#each one.why.turn as turn, i (i)}<p class="mt-1">To turn it round: {wouldChangeWords(turn)}</p>{/each}
         <p class="mt-1 flex gap-4">
           {#if data.inspection.template}<a
               class="text-plum underline underline-offset-2"

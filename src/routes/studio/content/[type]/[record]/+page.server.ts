@@ -2,7 +2,7 @@ import { error } from '@sveltejs/kit';
 import { atLeast } from '$lib/core/people/roles';
 import { addressOf } from '$lib/core/addresses/addresses';
 import { isOwnRecord } from '$lib/server/queries/own';
-import { publishes, readStanding } from '$lib/server/services/standing';
+import { publishes, readSharing } from '$lib/server/services/sharing';
 import { plainModel } from '$lib/server/services/model';
 import { readRecord } from '$lib/server/services/records';
 import { siteDesign } from '$lib/server/site/design';
@@ -28,5 +28,5 @@ export const load: PageServerLoad = async ({ params, locals: { who } }) => {
   const onSite = seen && record.status === 'published' ? addressOf(record, visitors) : undefined;
   const own = atLeast(who.role, 'editor') || (atLeast(who.role, 'author') && (await isOwnRecord(record.id, who.id)));
   const open = publishes(who) || record.status === 'draft';
-  return { model, type, record, addressed, onSite, editable: own && open, standing: await readStanding(record.id) };
+  return { model, type, record, addressed, onSite, editable: own && open, standing: await readSharing(record.id) };
 };

@@ -4,7 +4,7 @@ import type { ModelIndex } from '../../core/model/model-index';
 import { makeEnv } from '../../core/paths/env';
 import { compileRule } from '../../core/rules/compile';
 import type { Target } from '../../core/schema/target';
-import { ruleKey } from '../../core/serving/standings';
+import { ruleKey } from '../../core/serving/assignments';
 import { freshVersion } from '../database/version';
 import { loadRecords } from '../queries/load';
 import { batchPool, drawComplete } from '../queries/pool';
@@ -17,7 +17,10 @@ const TOGETHER = 500;
 const cachedSets = perServer(() => new WeakMap<ModelIndex, LRUCache<string, Promise<ReadonlySet<number>>>>());
 
 /** The numbers of the records of a type for which the rule of a target holds, each of them asked. */
-export async function holdingRecords(target: Target & { on: 'rule' }, model: ModelIndex): Promise<ReadonlySet<number>> {
+export async function matchingRecords(
+  target: Target & { on: 'rule' },
+  model: ModelIndex,
+): Promise<ReadonlySet<number>> {
   const today = localDay(new Date(), model.site.timeZone);
   const key = `${await freshVersion()} ${today} ${ruleKey(target)}`;
   const keptFor = cachedSets();

@@ -8,22 +8,22 @@ import {
   proposeRecord,
   sharedWith,
   shareRecord,
-  standingOf,
+  recordSharing,
 } from '../queries/own';
 import { placesOfMedia } from '../queries/record-parts';
 import { notFound, Refusal } from '../base/refusal';
 import { readModel } from './model';
 
 /** Whose a record is, and whether it waits to be published. */
-export interface Standing {
+export interface Sharing {
   maker: { id: number; name: string } | null;
   shared: { id: number; name: string }[];
   /** Instant, RFC 3339. */
   proposed: string | null;
 }
 
-export async function readStanding(id: number): Promise<Standing> {
-  const [row, shared] = await Promise.all([standingOf(id), sharedWith(id)]);
+export async function readSharing(id: number): Promise<Sharing> {
+  const [row, shared] = await Promise.all([recordSharing(id), sharedWith(id)]);
   if (!row) throw notFound('record with this number');
   const { madeBy, maker, proposed } = row;
   return {
@@ -34,18 +34,18 @@ export async function readStanding(id: number): Promise<Standing> {
 }
 
 /** Proposes a draft for publishing, or takes that back. */
-export async function propose(id: number, proposed: boolean): Promise<Standing> {
+export async function propose(id: number, proposed: boolean): Promise<Sharing> {
   await proposeRecord(id, proposed ? new Date() : null);
-  return readStanding(id);
+  return readSharing(id);
 }
 
 /** Says which authors may write a record too. Only whoever made it, or an editor, says so: those whom it was shared with share it no further. */
-export async function shareWith(who: Person, id: number, accountIds: readonly number[]): Promise<Standing> {
-  const { maker } = await readStanding(id);
+export async function shareWith(who: Person, id: number, accountIds: readonly number[]): Promise<Sharing> {
+  const { maker } = await readSharing(id);
   if (!atLeast(who.role, 'editor') && maker?.id !== who.id)
     throw new Refusal(403, 'Whoever wrote this record says with whom it is shared. Ask them, or an editor.');
   await inTransaction((transaction) => shareRecord(id, accountIds, transaction));
-  return readStanding(id);
+  return readSharing(id);
 }
 
 export const readProposals = async (): Promise<

@@ -1,24 +1,24 @@
 import { localDay } from '../../core/base/write';
 import { makeEnv } from '../../core/paths/env';
 import type { Purpose, Template } from '../../core/schema/template';
-import type { Contest, PageOf } from '../../core/serving/contest';
+import type { Resolution, PageOf } from '../../core/serving/resolution';
 import { batchPool, drawComplete } from '../queries/pool';
 import type { Reads } from '../queries/reads';
 import type { SiteDesign } from './design';
 
 /** The contest for a page among the templates of a purpose. Rules that targets have are asked of whole records. */
-export async function contestFor(
+export async function resolutionFor(
   design: SiteDesign,
   purpose: Purpose,
   page: PageOf,
   reads?: Reads,
-): Promise<Contest<Template>> {
+): Promise<Resolution<Template>> {
   const list = design.contenders(purpose);
   const { model } = design;
   const batch = batchPool(model, { drafts: false });
   const pool = reads ? batch.readFor(reads) : batch.pool;
   const today = localDay(new Date(), model.site.timeZone);
-  let contest!: Contest<Template>;
+  let contest!: Resolution<Template>;
   await drawComplete(batch, () => {
     contest = list.at(page, (record) => makeEnv({ model, pool, today, record }));
     return '';
@@ -35,7 +35,7 @@ export async function winner(
 ): Promise<Template | undefined> {
   const { asksRulesOf, winner: first } = design.contenders(purpose);
   if ('record' in page && asksRulesOf.has(page.record.typeId))
-    return (await contestFor(design, purpose, page, reads)).candidates[0]?.template;
+    return (await resolutionFor(design, purpose, page, reads)).candidates[0]?.template;
   return first(page, () => {
     throw new Error('No rule is asked here.');
   });

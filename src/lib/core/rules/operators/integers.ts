@@ -25,7 +25,7 @@ const wholeTest = (
 });
 
 /** Of whole numbers, such as the position in a loop; a number with a fraction is none of these. */
-export const wholeOperators: Operator[] = [
+export const integerOperators: Operator[] = [
   wholeTest('odd', 'is odd', 'none', (value) => Math.abs(value % 2) === 1),
   wholeTest('even', 'is even', 'none', (value) => value % 2 === 0),
   wholeTest('every', 'is a multiple of', 'count', (value, n) => n > 0 && value % n === 0),

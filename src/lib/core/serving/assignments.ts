@@ -1,15 +1,15 @@
-import { filtered, rowsBy, rowsHolding, rowsUnder, seenOf } from '../columns/conditions';
+import { filtered, rowsBy, matchingRows, rowsUnder, seenOf } from '../columns/conditions';
 import { eachOf, orLacking, tableOf, type Reading, type Tables } from '../columns/reading';
 import { noRows, type Rows, type Table } from '../columns/table';
 import type { Env } from '../paths/env';
 import { compileRule } from '../rules/compile';
 import type { Target } from '../schema/target';
-import { ABOVE_ALL_TERMS, inOrder, rankOf, type Level, type Serving } from './contest';
+import { ABOVE_ALL_TERMS, inOrder, rankOf, type Level, type Serving } from './resolution';
 
 type RuleTarget = Target & { on: 'rule' };
 
 /** What answers the pages of all published records of a type. */
-export interface Standings<T extends Serving> {
+export interface Assignments<T extends Serving> {
   table: Table;
   /** All of them. */
   seen: Rows;
@@ -31,13 +31,13 @@ export const ruleKey = ({ typeId, rule }: RuleTarget): string => JSON.stringify(
  * and the nearer ones take theirs first. Undefined where columns are lacking, which `tables` has noted then; the rules that
  * are to be looked up where there are some that columns cannot answer.
  */
-export function standingsFrom<T extends Serving>(
+export function assignmentsFrom<T extends Serving>(
   tables: Tables,
   templates: readonly T[],
   typeId: string,
   env: Env,
   looked: Looked = new Map(),
-): Standings<T> | RuleTarget[] | undefined {
+): Assignments<T> | RuleTarget[] | undefined {
   return orLacking(() => {
     const reading: Reading = { own: 'record', env, model: env.model, tables, drafts: false };
     const table = tableOf(reading, typeId);
@@ -84,7 +84,7 @@ export function standingsFrom<T extends Serving>(
  * Of how many published records of its type a rule holds; without `holds` where columns cannot answer that. Undefined where
  * columns are lacking, which `tables` has noted then.
  */
-export function holdingFrom(tables: Tables, target: RuleTarget, env: Env): { holds?: number; of: number } | undefined {
+export function matchesFrom(tables: Tables, target: RuleTarget, env: Env): { holds?: number; of: number } | undefined {
   return orLacking(() => {
     const reading: Reading = { own: 'record', env, model: env.model, tables, drafts: false };
     const table = tableOf(reading, target.typeId);
@@ -147,7 +147,7 @@ function ruleRows(target: RuleTarget, { reading, table, looked, left }: Asked): 
   const known = looked.get(ruleKey(target));
   if (known) return filtered(table, (row) => known.has(table.ids[row] as number));
   const rule = compileRule(target.rule, { recordTypeIds: [target.typeId], loops: [] }, reading.model);
-  const rows = rowsHolding(rule, reading, table);
+  const rows = matchingRows(rule, reading, table);
   if (!rows) left.push(target);
   return rows;
 }

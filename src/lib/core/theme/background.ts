@@ -6,7 +6,7 @@ import { formatHex, interpolate } from '../base/colour';
  * What stands on a ground reads its colours from four variables: text, quiet text, links and lines. A ground sets them for
  * everything within it, by colours of the theme that read on it (WCAG 2.2, 1.4.3: 4.5:1), or black or white.
  */
-export interface OnGround {
+export interface OnBackground {
   text: string;
   quiet: string;
   link: string;
@@ -21,7 +21,7 @@ function onGround(
   ratio: (colour: string) => number,
   ground: string,
   { texts, quiets, links, lines }: { texts: string[]; quiets: string[]; links: string[]; lines: string[] },
-): OnGround {
+): OnBackground {
   const reads = (colour: string) => ratio(colour) >= LEAST;
   const text = texts.find(reads) ?? inkOn(ground);
   const mixed = (share: number) => formatHex(interpolate([text, ground], 'rgb')(share));
@@ -34,7 +34,7 @@ function onGround(
 }
 
 /** What stands on a colour of a theme. */
-export function onToken(key: string, theme: Theme): OnGround {
+export function onToken(key: string, theme: Theme): OnBackground {
   const of = (name: string) => theme.colour.find((token) => token.key === name)?.value;
   const ground = of(key) ?? '#ffffff';
   const page = of('ground') ?? '#ffffff';
@@ -49,7 +49,7 @@ export function onToken(key: string, theme: Theme): OnGround {
 }
 
 /** What stands on a colour that is of no theme, such as one of a field. */
-export const onColour = (ground: string): OnGround =>
+export const onColour = (ground: string): OnBackground =>
   onGround((colour) => contrastOver(colour, [ground]).ratio, contrastOver('#000000', [ground]).ground, {
     texts: [inkOn(ground)],
     quiets: [],
@@ -58,7 +58,7 @@ export const onColour = (ground: string): OnGround =>
   });
 
 /** These as declarations for the ground's box. */
-export const onGroundCss = ({ text, quiet, link, line }: OnGround): string =>
+export const onBackgroundCss = ({ text, quiet, link, line }: OnBackground): string =>
   `--text:${text};--text-quiet:${quiet};--text-link:${link};--line:${line};color:var(--text)`;
 
 /** Variables for what stands on each colour of a theme, such as `--on-deep-quiet`. */
@@ -74,7 +74,7 @@ export const onTokensCss = (theme: Theme): string[] =>
   });
 
 /** A colour of the theme as ground, with what stands on it; from `var(--colour-deep)`. */
-export function groundCss(css: string): string {
+export function backgroundCss(css: string): string {
   const key = /^var\(--colour-(.+)\)$/.exec(css)?.[1] ?? '';
   const on = (part = '') => `var(--on-${key}${part})`;
   return `background-color:${css};--text:${on()};--text-quiet:${on('-quiet')};--text-link:${on('-link')};--line:${on('-line')};color:var(--text)`;

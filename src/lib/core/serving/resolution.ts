@@ -34,7 +34,7 @@ export interface Loser<T extends Serving> {
   rule?: Explained;
 }
 
-export interface Contest<T extends Serving> {
+export interface Resolution<T extends Serving> {
   /** Those that could answer, in order: the first does. */
   candidates: Candidate<T>[];
   /** Those of the same purpose that could not. */
@@ -52,7 +52,7 @@ export interface Nearness {
 /** The contest of templates of one purpose for any page. */
 export interface Contenders<T extends Serving> {
   /** The contest for a page; `envOf` gives what rules are asked in, and is only called where there are some. */
-  at(page: PageOf, envOf: (record: ContentRecord) => Env): Contest<T>;
+  at(page: PageOf, envOf: (record: ContentRecord) => Env): Resolution<T>;
   /** The one that answers, without reasons; for going through many pages. */
   winner(page: PageOf, envOf: (record: ContentRecord) => Env): T | undefined;
   /** The same with whether only the order decided. */

@@ -7,7 +7,7 @@ import type { StyleProperty } from '$lib/core/styles/property';
 import { parentOf } from '$lib/core/templates/tree';
 import { lookAt } from '$lib/core/templates/looks';
 import { contrastOver, LEAST } from '$lib/core/theme/contrast';
-import { onToken } from '$lib/core/theme/ground';
+import { onToken } from '$lib/core/theme/background';
 
 interface Grounded {
   readonly tree: Tree;
@@ -15,7 +15,7 @@ interface Grounded {
 }
 
 /** The ground that an element stands on as far as its template says: the nearest token, the page's own at last. */
-export function groundUnder({ tree, theme }: Grounded, element: Element, screen: Screen): string {
+export function backgroundUnder({ tree, theme }: Grounded, element: Element, screen: Screen): string {
   for (let at: Element | undefined = element; at; at = parentOf(tree, at.id)?.parent) {
     const kind = elementNamed(at.kind);
     const named = theme.looks.find(({ key }) => key === at!.look)?.style;
@@ -46,7 +46,7 @@ export function readingWords(
     return `${token.name}; text on it is ${by}, ${figure(contrastOver(text, [token.value]).ratio)}`;
   }
   if (name !== 'colour') return token.name;
-  const ground = colour.find(({ key }) => key === groundUnder(at, element, screen));
+  const ground = colour.find(({ key }) => key === backgroundUnder(at, element, screen));
   if (!ground) return token.name;
   const { ratio } = contrastOver(token.value, [ground.value]);
   return `${token.name} on ${ground.name.toLowerCase()}: ${figure(ratio)}${ratio < LEAST ? `, less than the ${LEAST} that text needs` : ''}`;

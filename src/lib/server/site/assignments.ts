@@ -10,12 +10,12 @@ import { noRows, type Rows, type Table } from '../../core/columns/table';
 import type { ModelIndex } from '../../core/model/model-index';
 import { EMPTY_POOL, makeEnv } from '../../core/paths/env';
 import type { Purpose, Template } from '../../core/schema/template';
-import { contenders } from '../../core/serving/contest';
-import { ruleKey, standingsFrom, type Standings } from '../../core/serving/standings';
-import { answersWords, servesWords } from '../../core/serving/targets';
+import { contenders } from '../../core/serving/resolution';
+import { ruleKey, assignmentsFrom, type Assignments } from '../../core/serving/assignments';
+import { servedWords, servesWords } from '../../core/serving/targets';
 import { fromColumns, fromRecords } from '../queries/tables';
 import type { SiteDesign } from './design';
-import { holdingRecords } from './holding';
+import { matchingRecords } from './matching-records';
 import { addressableOf, archivesThere, datesThere } from './outlets';
 
 /** One page of the site with the template that answers it. */
@@ -35,17 +35,18 @@ export interface PageRow {
 }
 
 /** What answers every page of a site: of records by type, and the archives with the front page and those by date. */
-export interface SiteStandings {
+export interface SiteAssignments {
   design: SiteDesign;
-  types: { typeId: string; standings: Standings<Template> }[];
+  types: { typeId: string; standings: Assignments<Template> }[];
   archives: PageRow[];
 }
 
 /** What answers each page of a design's site. */
-export const siteStandings = (design: SiteDesign): Promise<SiteStandings> => standingsAmong(design, design.templates);
+export const siteAssignments = (design: SiteDesign): Promise<SiteAssignments> =>
+  assignmentsAmong(design, design.templates);
 
 /** What would answer each page if these were the templates. */
-export async function standingsAmong(design: SiteDesign, templates: readonly Template[]): Promise<SiteStandings> {
+export async function assignmentsAmong(design: SiteDesign, templates: readonly Template[]): Promise<SiteAssignments> {
   const { model } = design;
   const [types, archives, dates] = await Promise.all([
     Promise.all(
@@ -75,10 +76,10 @@ export async function standingsAmong(design: SiteDesign, templates: readonly Tem
 }
 
 /** Has columns laid out that `siteStandings` is answered from. No record is asked, whatever the rules. */
-export async function layOutStandings({ model, templates }: SiteDesign): Promise<void> {
+export async function prewarmAssignments({ model, templates }: SiteDesign): Promise<void> {
   const env = makeEnv({ model, pool: EMPTY_POOL, today: localDay(new Date(), model.site.timeZone) });
   for (const { id } of model.types)
-    await fromColumns((tables) => standingsFrom(tables, templates, id, env, new Map<string, ReadonlySet<number>>()));
+    await fromColumns((tables) => assignmentsFrom(tables, templates, id, env, new Map<string, ReadonlySet<number>>()));
   await archivesThere(model);
   await datesThere(model);
 }
@@ -88,13 +89,13 @@ async function standingsOf(
   typeId: string,
   templates: readonly Template[],
   model: ModelIndex,
-): Promise<Standings<Template>> {
+): Promise<Assignments<Template>> {
   const env = makeEnv({ model, pool: EMPTY_POOL, today: localDay(new Date(), model.site.timeZone) });
   const looked = new Map<string, ReadonlySet<number>>();
   for (;;) {
-    const found = await fromColumns((tables) => standingsFrom(tables, templates, typeId, env, looked));
+    const found = await fromColumns((tables) => assignmentsFrom(tables, templates, typeId, env, looked));
     if (!Array.isArray(found)) return found;
-    for (const target of found) looked.set(ruleKey(target), await holdingRecords(target, model));
+    for (const target of found) looked.set(ruleKey(target), await matchingRecords(target, model));
   }
 }
 
@@ -109,7 +110,7 @@ export interface PageQuery {
 
 /** Some pages of a site, archives first, and how many there are of those that are asked for. */
 export async function pageRows(
-  site: SiteStandings,
+  site: SiteAssignments,
   { show = '', search = '', offset, count }: PageQuery,
 ): Promise<{ rows: PageRow[]; found: number }> {
   const words = fold(search.trim());
@@ -137,7 +138,7 @@ export async function pageRows(
 }
 
 /** The rows of a type that are asked for. */
-function shown({ seen, answers, unserved, tied }: Standings<Template>, show: string): Rows {
+function shown({ seen, answers, unserved, tied }: Assignments<Template>, show: string): Rows {
   if (show === '') return seen;
   if (show === 'unserved') return unserved;
   if (show === 'tied') return tied;
@@ -185,7 +186,7 @@ const READ = 5000;
 /** What stands of these rows. */
 export async function recordRows(
   model: ModelIndex,
-  { table, answers, tied }: Standings<Template>,
+  { table, answers, tied }: Assignments<Template>,
   rows: readonly number[],
 ): Promise<PageRow[]> {
   const records = await addressableOf(
@@ -208,8 +209,8 @@ export async function recordRows(
 }
 
 /** How many pages a site has, how many none answers, and of how many only the order decides. */
-export function countsOf({ archives, types }: SiteStandings): { all: number; unserved: number; tied: number } {
-  const sum = (of: (standings: Standings<Template>) => Rows) =>
+export function countsOf({ archives, types }: SiteAssignments): { all: number; unserved: number; tied: number } {
+  const sum = (of: (standings: Assignments<Template>) => Rows) =>
     types.reduce((all, { standings }) => all + of(standings).size(), 0);
   return {
     all: archives.length + sum(({ seen }) => seen),
@@ -219,7 +220,7 @@ export function countsOf({ archives, types }: SiteStandings): { all: number; uns
 }
 
 /** Templates that answer some page of which only the order decides. */
-export const tiedTemplates = ({ archives, types }: SiteStandings): Set<string> =>
+export const tiedTemplates = ({ archives, types }: SiteAssignments): Set<string> =>
   new Set([
     ...archives.flatMap((row) => (row.tied && row.template ? [row.template] : [])),
     ...types.flatMap(({ standings: { answers, tied } }) =>
@@ -227,7 +228,7 @@ export const tiedTemplates = ({ archives, types }: SiteStandings): Set<string> =
     ),
   ]);
 
-export interface TemplateStanding {
+export interface TemplateAssignment {
   id: string;
   name: string;
   purpose: Purpose;
@@ -241,7 +242,7 @@ export interface TemplateStanding {
 }
 
 /** What each record and archive template answers of the whole site. */
-export function templateStandings({ design, archives, types }: SiteStandings): TemplateStanding[] {
+export function templateAssignments({ design, archives, types }: SiteAssignments): TemplateAssignment[] {
   const counts = new Map<string, number>();
   const add = (id: string, pages: number) => counts.set(id, (counts.get(id) ?? 0) + pages);
   for (const { template } of archives) if (template) add(template, 1);
@@ -257,21 +258,21 @@ export function templateStandings({ design, archives, types }: SiteStandings): T
         purpose,
         words: servesWords(template, design.model),
         pages,
-        answers: answersWords(template, pages),
+        answers: servedWords(template, pages),
         unreachable: purpose !== 'frame' && pages === 0,
       };
     });
 }
 
 /** Types of which some record pages have no template, with how many. */
-export const unserved = ({ types }: SiteStandings): { typeId: string; pages: number }[] =>
+export const unserved = ({ types }: SiteAssignments): { typeId: string; pages: number }[] =>
   types.flatMap(({ typeId, standings }) => {
     const pages = standings.unserved.size();
     return pages ? [{ typeId, pages }] : [];
   });
 
 /** The rows that another template answers after than before. */
-export function differingRows(before: Standings<Template>, after: Standings<Template>): Rows {
+export function differingRows(before: Assignments<Template>, after: Assignments<Template>): Rows {
   // Who answered none before and after is in neither.
   let same = before.unserved.new_intersection(after.unserved);
   for (const { template, rows } of after.answers) {

@@ -14,7 +14,7 @@ interface KeptRulesHost {
 }
 
 /** Rules under a name: the one that is open, and how a rule of an element becomes one. */
-export class KeptRules {
+export class NamedRules {
   /** The rule that is open to be changed; a new one has version 0. */
   editing: NamedRule | undefined = $state.raw();
   /** The element whose rule is being kept: it goes by the name from then on. */

@@ -1,5 +1,5 @@
 import type { ContentRecord } from '../schema/record';
-import { TURNS_ON_CANVAS, type Env, type Pool } from '../paths/env';
+import { ITERATIONS_ON_CANVAS, type Env, type Pool } from '../paths/env';
 import type { FacetCounts, LoopList } from '../paths/pool';
 import type { CompiledLoop } from './compiled';
 
@@ -7,7 +7,7 @@ import type { CompiledLoop } from './compiled';
  * Lists as they are told by whoever has all records, to a canvas that has some of them only. Both name a list in the same
  * way: by the loop's settings, the page it stands on, and the turns around it.
  */
-export interface Told {
+export interface LoopReport {
   lists: { key: string; ids: number[]; total: number; page: number; pages: number }[];
   facets: { key: string; counts: { key: string; options: [string, number][]; low?: number; high?: number }[] }[];
   /** Of the loop whose story was asked for. */
@@ -29,11 +29,12 @@ export function keyOfList(loop: CompiledLoop, env: Env): string {
 }
 
 /** Whether a loop asks for a list, and does not go over what is at hand where it stands. */
-export const isAsked = ({ source }: CompiledLoop): boolean => source.from === 'query' || source.from === 'archive';
+export const isAnsweredByServer = ({ source }: CompiledLoop): boolean =>
+  source.from === 'query' || source.from === 'archive';
 
 /** A pool that notes what it is asked for and says, to be told to a canvas. */
-export function telling(pool: Pool): { pool: Pool; told: Told } {
-  const told: Told = { lists: [], facets: [], stories: [], records: [] };
+export function telling(pool: Pool): { pool: Pool; told: LoopReport } {
+  const told: LoopReport = { lists: [], facets: [], stories: [], records: [] };
   const records = new Map<number, ContentRecord>();
   const note = (record: ContentRecord | undefined): void => {
     if (!record || records.has(record.id)) return;
@@ -51,12 +52,12 @@ export function telling(pool: Pool): { pool: Pool; told: Told } {
       },
       list(request, env) {
         const loop = request as CompiledLoop;
-        if (!isAsked(loop)) return pool.list(loop, env);
+        if (!isAnsweredByServer(loop)) return pool.list(loop, env);
         // A list without pages is one page, whichever page of an archive it stands on.
         const first: Env = { ...env, archive: env.archive && { ...env.archive, page: 1 } };
         const list: LoopList = loop.perPage
           ? pool.list(loop, env)
-          : { ...pool.list({ ...loop, perPage: TURNS_ON_CANVAS } as CompiledLoop, first), page: 1, pages: 1 };
+          : { ...pool.list({ ...loop, perPage: ITERATIONS_ON_CANVAS } as CompiledLoop, first), page: 1, pages: 1 };
         for (const item of list.items) note(item as ContentRecord);
         const { total, page, pages } = list;
         const ids = (list.items as ContentRecord[]).map(({ id }) => id);
@@ -66,7 +67,7 @@ export function telling(pool: Pool): { pool: Pool; told: Told } {
       facets(request, env) {
         const loop = request as CompiledLoop;
         const facets = pool.facets(loop, env);
-        if (isAsked(loop))
+        if (isAnsweredByServer(loop))
           told.facets.push({
             key: keyOfList(loop, env),
             counts: [...facets].map(([key, { options, low, high }]) => ({ key, options: [...options], low, high })),
@@ -84,13 +85,13 @@ const MOST_RECORDS = 10_000;
 
 /** What a canvas was told, for as long as nothing has changed that it was told of. */
 export class Tellings {
-  private readonly lists = new Map<string, Told['lists'][number]>();
+  private readonly lists = new Map<string, LoopReport['lists'][number]>();
   private readonly facets = new Map<string, FacetCounts>();
-  private readonly stories = new Map<string, Told['stories'][number]>();
+  private readonly stories = new Map<string, LoopReport['stories'][number]>();
   private readonly records = new Map<number, ContentRecord>();
 
   /** The same with what was told now; what was told long ago goes. */
-  with({ lists, facets, stories, records }: Told): Tellings {
+  with({ lists, facets, stories, records }: LoopReport): Tellings {
     // Lists and their records go together, or lists would be short of some.
     const before = this.records.size + records.length > MOST_RECORDS ? new Tellings() : this;
     const next = new Tellings();
@@ -123,7 +124,7 @@ export class Tellings {
     return next;
   }
 
-  story(loop: CompiledLoop, env: Env): Told['stories'][number] | undefined {
+  story(loop: CompiledLoop, env: Env): LoopReport['stories'][number] | undefined {
     return this.stories.get(keyOfList(loop, env));
   }
 
