@@ -51,6 +51,22 @@ const SERVER_LAYERS = [
   'application',
 ];
 
+/** The layers of the studio, from the ground up. */
+const STUDIO_LAYERS = [
+  'base',
+  'people',
+  'exchange',
+  'media',
+  'values',
+  'survey',
+  'content',
+  'terms',
+  'theme',
+  'release',
+  'workbench',
+  'serving',
+];
+
 /** Rules by which the folders under `root` are layers: a folder imports from those before it, and there are no others. @param {string} of @param {string} root @param {readonly string[]} layers */
 const layered = (of, root, layers) => [
   ...layers
@@ -144,6 +160,7 @@ module.exports = {
     never('ui-is-plain', 'Dressed controls know nothing of templates.', '^src/lib/ui/', '^src/lib/(core|studio)/'),
     ...layered('core', 'src/lib/core', LAYERS),
     ...layered('server', 'src/lib/server', SERVER_LAYERS),
+    ...layered('studio', 'src/lib/studio', STUDIO_LAYERS),
     {
       name: 'no-circles',
       comment: 'No two files import each other in a circle, types included. A component may hold itself.',

@@ -5,7 +5,7 @@ import { BUILT_IN as SHIPPED } from '../../src/lib/core/theme/theme';
 import type { Theme } from '../../src/lib/core/schema/theme';
 import { NamedLooks } from '../../src/lib/studio/workbench/state/named-looks.svelte';
 import { createApi, type Transport } from '../../src/lib/client/api';
-import { RequestFailed } from '../../src/lib/studio/request';
+import { RequestFailed } from '../../src/lib/studio/base/request';
 
 /** The theme that ships, without its looks. */
 const BUILT_IN: Theme = { ...SHIPPED, looks: [] };

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { z } from 'zod';
-import { forgetRemembered, recall, remember } from '../../src/lib/studio/remembered';
+import { forgetRemembered, recall, remember } from '../../src/lib/studio/base/remembered';
 
 const Columns = z.array(z.string());
 

@@ -5,7 +5,7 @@ import { boundTo, treeFrom, type Nested } from '../../src/lib/core/templates/bui
 import type { Template } from '../../src/lib/core/schema/template';
 import type { SentOperation } from '../../src/lib/core/templates/merging';
 import { BUILT_IN } from '../../src/lib/core/theme/theme';
-import { RequestFailed } from '../../src/lib/studio/request';
+import { RequestFailed } from '../../src/lib/studio/base/request';
 import { Saving } from '../../src/lib/studio/workbench/state/saving.svelte';
 import type { CanvasListRequest } from '../../src/lib/studio/workbench/state/site-lists.svelte';
 import { changeable, showOne, suppose } from '../../src/lib/studio/workbench/state/suppose';

@@ -5,7 +5,7 @@ import type { CompiledTree } from '../../src/lib/core/render/compile';
 import type { ContentRecord } from '../../src/lib/core/schema/record';
 import type { Template } from '../../src/lib/core/schema/template';
 import { createApi, type Transport } from '../../src/lib/client/api';
-import { RequestFailed } from '../../src/lib/studio/request';
+import { RequestFailed } from '../../src/lib/studio/base/request';
 import { SiteLists } from '../../src/lib/studio/workbench/state/site-lists.svelte';
 
 const warden = (id: number): ContentRecord =>

@@ -3,8 +3,8 @@
   import { Tooltip } from 'bits-ui';
   import { onMount } from 'svelte';
   import { page } from '$app/state';
-  import UndoBar from '$lib/studio/UndoBar.svelte';
-  import Untold from '$lib/studio/Untold.svelte';
+  import UndoBar from '$lib/studio/base/UndoBar.svelte';
+  import Untold from '$lib/studio/base/Untold.svelte';
 
   import { screensFor } from '$lib/core/people/screens';
   import AccountMenu from '$lib/studio/people/AccountMenu.svelte';

@@ -1,14 +1,14 @@
 <script lang="ts">
-  import { dayWords } from '$lib/studio/site-clock';
+  import { dayWords } from '$lib/studio/base/site-clock';
   import { may } from '$lib/studio/people/me';
   import { Plus } from '@lucide/svelte';
   import { invalidateAll } from '$app/navigation';
   import type { Purpose } from '$lib/core/schema/template';
   import type { Target } from '$lib/core/schema/target';
-  import { type RequestFailed } from '$lib/studio/request';
-  import { api } from '$lib/studio/api';
+  import { type RequestFailed } from '$lib/studio/base/request';
+  import { api } from '$lib/studio/base/api';
   import { counted } from '$lib/core/base/counted';
-  import { Coming } from '$lib/studio/coming.svelte';
+  import { Coming } from '$lib/studio/base/coming.svelte';
   import Button from '$lib/ui/Button.svelte';
   import type { Start } from '$lib/studio/serving/NewTemplate.svelte';
 

@@ -2,7 +2,14 @@ import { z } from 'zod';
 import { newId } from '../../core/base/ids';
 import type { Person } from '../../core/people/roles';
 import { fromJson } from '../database/connect';
-import { apiTokenRows, countApiTokens, deleteApiToken, deleteApiTokens, insertApiToken, noteApiTokenUse } from '../queries/sessions';
+import {
+  apiTokenRows,
+  countApiTokens,
+  deleteApiToken,
+  deleteApiTokens,
+  insertApiToken,
+  noteApiTokenUse,
+} from '../queries/sessions';
 import { apiTokenOf } from '../queries/people';
 import { notFound, Refusal } from '../base/refusal';
 import { hashOf, isSecret, newSecret } from './secrets';

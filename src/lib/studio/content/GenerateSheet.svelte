@@ -1,9 +1,9 @@
 <script lang="ts">
   import { invalidateAll } from '$app/navigation';
   import type { ContentType } from '$lib/core/schema/model';
-  import { failureWords } from '$lib/studio/request';
-  import { api } from '$lib/studio/api';
-  import { offerUndo } from '$lib/studio/undo.svelte';
+  import { failureWords } from '$lib/studio/base/request';
+  import { api } from '$lib/studio/base/api';
+  import { offerUndo } from '$lib/studio/base/undo.svelte';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
 

@@ -3,8 +3,8 @@
   import { keyOf } from '$lib/core/base/text';
   import { kindNamed } from '$lib/core/model/kinds';
   import type { Field } from '$lib/core/model/model';
-  import { failureWords } from '$lib/studio/request';
-  import { api } from '$lib/studio/api';
+  import { failureWords } from '$lib/studio/base/request';
+  import { api } from '$lib/studio/base/api';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
 

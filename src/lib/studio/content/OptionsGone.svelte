@@ -5,7 +5,7 @@
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import SeenAtOnce from './SeenAtOnce.svelte';
-  import Uses from './Uses.svelte';
+  import Uses from '../media/Uses.svelte';
 
   let {
     going,

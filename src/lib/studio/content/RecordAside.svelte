@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { dayWords } from '$lib/studio/site-clock';
+  import { dayWords } from '$lib/studio/base/site-clock';
   import ActivityBeside from '$lib/studio/people/ActivityBeside.svelte';
   import LookOnly from '$lib/studio/people/LookOnly.svelte';
   import { me } from '$lib/studio/people/me';
@@ -11,7 +11,7 @@
   import { indexModel } from '$lib/core/model/model';
   import type { ContentType, Model } from '$lib/core/schema/model';
   import type { ContentRecord } from '$lib/core/schema/record';
-  import { clockWords, readMoment, shownMoment } from '$lib/studio/site-clock';
+  import { clockWords, readMoment, shownMoment } from '$lib/studio/base/site-clock';
   import type { Draft } from './draft';
   import TermChoice from './TermChoice.svelte';
 

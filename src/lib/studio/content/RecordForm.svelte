@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { momentWords } from '$lib/studio/site-clock';
+  import { momentWords } from '$lib/studio/base/site-clock';
   import LookOnly from '$lib/studio/people/LookOnly.svelte';
   import type { Standing } from '$lib/studio/people/StandingPart.svelte';
   import { widthOf } from '$lib/studio/values/width';
@@ -10,10 +10,10 @@
   import type { ContentType, Model } from '$lib/core/schema/model';
   import type { Problem } from '$lib/core/base/result';
   import type { Addressed } from '$lib/core/addresses/patterns';
-  import { forgetRemembered, recall, remember } from '$lib/studio/remembered';
-  import { type RequestFailed } from '$lib/studio/request';
-  import { api } from '$lib/studio/api';
-  import { offerUndo } from '$lib/studio/undo.svelte';
+  import { forgetRemembered, recall, remember } from '$lib/studio/base/remembered';
+  import { type RequestFailed } from '$lib/studio/base/request';
+  import { api } from '$lib/studio/base/api';
+  import { offerUndo } from '$lib/studio/base/undo.svelte';
   import ValueInput from '$lib/studio/values/ValueInput.svelte';
   import Button from '$lib/ui/Button.svelte';
   import Conflict from './Conflict.svelte';

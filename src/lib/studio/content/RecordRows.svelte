@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { dayWords } from '$lib/studio/site-clock';
+  import { dayWords } from '$lib/studio/base/site-clock';
   import type { SvelteSet } from 'svelte/reactivity';
   import { ArrowDown, ArrowUp } from '@lucide/svelte';
   import { kindOf, type Field } from '$lib/core/model/model';

@@ -4,8 +4,8 @@
   import type { ContentType, Model } from '$lib/core/schema/model';
   import type { Structured } from '$lib/core/schema/structured';
   import { pathWords, recordBuiltIns } from '$lib/core/paths/built-ins';
-  import { failureWords } from '$lib/studio/request';
-  import { api } from '$lib/studio/api';
+  import { failureWords } from '$lib/studio/base/request';
+  import { api } from '$lib/studio/base/api';
 
   let {
     model,

@@ -10,16 +10,16 @@
   import type { ContentType, Model } from '$lib/core/schema/model';
   import type { Problem } from '$lib/core/base/result';
   import { keyOf, slugOf } from '$lib/core/base/text';
-  import { type RequestFailed } from '$lib/studio/request';
-  import { api } from '$lib/studio/api';
-  import { offerUndo } from '$lib/studio/undo.svelte';
+  import { type RequestFailed } from '$lib/studio/base/request';
+  import { api } from '$lib/studio/base/api';
+  import { offerUndo } from '$lib/studio/base/undo.svelte';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import FieldList from './FieldList.svelte';
   import type { OtherSides } from './field-list';
   import { optionsGone, type OptionAnswer, type OptionGoingSeen } from '$lib/core/content/options';
   import OptionsGone from './OptionsGone.svelte';
-  import Uses from './Uses.svelte';
+  import Uses from '../media/Uses.svelte';
 
   let {
     model,

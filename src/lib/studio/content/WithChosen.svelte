@@ -4,9 +4,9 @@
   import type { Problem } from '$lib/core/base/result';
   import type { ModelIndex } from '$lib/core/model/model-index';
   import type { ContentType } from '$lib/core/schema/model';
-  import { failureWords } from '$lib/studio/request';
-  import { api } from '$lib/studio/api';
-  import { offerUndo } from '$lib/studio/undo.svelte';
+  import { failureWords } from '$lib/studio/base/request';
+  import { api } from '$lib/studio/base/api';
+  import { offerUndo } from '$lib/studio/base/undo.svelte';
   import Button from '$lib/ui/Button.svelte';
 
   /** What can be done with the records that were chosen in the table, and what came of it. */

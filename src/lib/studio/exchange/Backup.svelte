@@ -1,8 +1,8 @@
 <script lang="ts">
   import { goto, invalidateAll } from '$app/navigation';
   import type { Job } from '$lib/core/exchange/imports';
-  import { failureWords } from '$lib/studio/request';
-  import { api, upload } from '$lib/studio/api';
+  import { failureWords } from '$lib/studio/base/request';
+  import { api, upload } from '$lib/studio/base/api';
   import Button from '$lib/ui/Button.svelte';
   import { follow } from './job';
 

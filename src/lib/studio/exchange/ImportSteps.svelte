@@ -4,8 +4,8 @@
   import type { FileView, ImportFormat, ImportResult, Job } from '$lib/core/exchange/imports';
   import type { ContentType } from '$lib/core/schema/model';
   import type { InputOf, ResponseOf } from '$lib/client/api';
-  import { failureWords } from '$lib/studio/request';
-  import { api, upload } from '$lib/studio/api';
+  import { failureWords } from '$lib/studio/base/request';
+  import { api, upload } from '$lib/studio/base/api';
   import Button from '$lib/ui/Button.svelte';
   import { follow } from './job';
 

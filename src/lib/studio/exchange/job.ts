@@ -1,5 +1,5 @@
 import type { Job } from '$lib/core/exchange/imports';
-import { api } from '$lib/studio/api';
+import { api } from '$lib/studio/base/api';
 
 /** Follows work on the server until it ends. `seen` is told of every step. */
 export async function follow<R>(job: Job<R>, seen: (job: Job<R>) => void): Promise<Job<R>> {

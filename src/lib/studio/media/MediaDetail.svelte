@@ -2,10 +2,10 @@
   import { invalidateAll } from '$app/navigation';
   import type { Media } from '$lib/core/schema/record';
   import { fileAddress, isDrawing, mediaAddress, WIDTHS } from '$lib/core/model/media';
-  import Uses from '$lib/studio/content/Uses.svelte';
-  import { type RequestFailed } from '$lib/studio/request';
+  import Uses from '$lib/studio/media/Uses.svelte';
+  import { type RequestFailed } from '$lib/studio/base/request';
   import type { ResponseOf } from '$lib/client/api';
-  import { api } from '$lib/studio/api';
+  import { api } from '$lib/studio/base/api';
   import Button from '$lib/ui/Button.svelte';
 
   let { id, onclose, ondelete }: { id: number; onclose: () => void; ondelete: (id: number) => void } = $props();

@@ -2,7 +2,7 @@
   import { FileText } from '@lucide/svelte';
   import type { Media } from '$lib/core/schema/record';
   import { mediaAddress } from '$lib/core/model/media';
-  import { api } from '$lib/studio/api';
+  import { api } from '$lib/studio/base/api';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import { untrack } from 'svelte';

@@ -1,5 +1,5 @@
 import type { Media } from '$lib/core/schema/record';
-import { upload } from '$lib/studio/api';
+import { upload } from '$lib/studio/base/api';
 
 export interface Upload {
   id: number;

@@ -1,9 +1,9 @@
 <script lang="ts">
-  import { momentWords } from '$lib/studio/site-clock';
+  import { momentWords } from '$lib/studio/base/site-clock';
   import { WAY_WORDS } from '$lib/core/people/activity';
   import type { ResponseOf } from '$lib/client/api';
-  import { api } from '../api';
-  import { failureWords } from '../request';
+  import { api } from '../base/api';
+  import { failureWords } from '../base/request';
   import { may } from './me';
 
   /** What was done to one thing, such as `record 12`: the last of it, read when it is opened. */

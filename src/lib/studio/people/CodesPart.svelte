@@ -1,6 +1,6 @@
 <script lang="ts">
   import { renderSVG } from 'uqr';
-  import { api } from '../api';
+  import { api } from '../base/api';
   import Button from '$lib/ui/Button.svelte';
   import Part from './Part.svelte';
 

@@ -1,7 +1,7 @@
 <script lang="ts">
-  import { momentWords } from '$lib/studio/site-clock';
+  import { momentWords } from '$lib/studio/base/site-clock';
   import { startRegistration } from '@simplewebauthn/browser';
-  import { api } from '../api';
+  import { api } from '../base/api';
   import Button from '$lib/ui/Button.svelte';
   import Part from './Part.svelte';
 

@@ -1,9 +1,9 @@
 <script lang="ts">
-  import { dayWords } from '$lib/studio/site-clock';
+  import { dayWords } from '$lib/studio/base/site-clock';
   import { DropdownMenu } from 'bits-ui';
   import { ROLE_WORDS, ROLES, type Role } from '$lib/core/people/roles';
   import type { InputOf, ResponseOf } from '$lib/client/api';
-  import { api } from '../api';
+  import { api } from '../base/api';
 
   type Person = ResponseOf<'GET /people'>[number];
   let {

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { failureWords } from '../request';
+  import { failureWords } from '../base/request';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import PasswordField from './PasswordField.svelte';

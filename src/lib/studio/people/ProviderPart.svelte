@@ -1,7 +1,7 @@
 <script lang="ts">
   import { untrack } from 'svelte';
   import { ROLE_WORDS, ROLES, type Role } from '$lib/core/people/roles';
-  import { api } from '../api';
+  import { api } from '../base/api';
   import Button from '$lib/ui/Button.svelte';
   import Part from './Part.svelte';
 

@@ -1,8 +1,8 @@
 <script lang="ts">
   import { invalidateAll } from '$app/navigation';
   import Button from '$lib/ui/Button.svelte';
-  import { failureWords } from '../request';
-  import { api } from '../api';
+  import { failureWords } from '../base/request';
+  import { api } from '../base/api';
   import { may, me } from './me';
 
   export interface Standing {

@@ -1,6 +1,6 @@
 <script lang="ts">
-  import { momentWords } from '$lib/studio/site-clock';
-  import { api } from '../api';
+  import { momentWords } from '$lib/studio/base/site-clock';
+  import { api } from '../base/api';
   import Button from '$lib/ui/Button.svelte';
   import Part from './Part.svelte';
 

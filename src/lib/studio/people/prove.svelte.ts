@@ -1,7 +1,7 @@
 import { invalidateAll } from '$app/navigation';
 import type { Problem } from '$lib/core/base/result';
-import { failureWords, RequestFailed } from '../request';
-import { api } from '../api';
+import { failureWords, RequestFailed } from '../base/request';
+import { api } from '../base/api';
 
 /** What was asked for and waits until it is proved who asks. */
 interface Waiting {

@@ -1,11 +1,11 @@
 <script lang="ts">
-  import { momentWords } from '$lib/studio/site-clock';
+  import { momentWords } from '$lib/studio/base/site-clock';
   import { counted } from '$lib/core/base/counted';
   import type { Job } from '$lib/core/exchange/imports';
   import { follow } from '$lib/studio/exchange/job';
-  import { failureWords } from '$lib/studio/request';
+  import { failureWords } from '$lib/studio/base/request';
   import type { ResponseOf } from '$lib/client/api';
-  import { api } from '$lib/studio/api';
+  import { api } from '$lib/studio/base/api';
   import { onMount } from 'svelte';
   import Button from '$lib/ui/Button.svelte';
 

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { onMount } from 'svelte';
-  import { api } from '$lib/studio/api';
+  import { api } from '$lib/studio/base/api';
 
   /** Asked anew when this is another one: another release is to be laid out. */
   let { shown }: { shown: unknown } = $props();

@@ -1,8 +1,8 @@
 <script lang="ts">
-  import { dayWords } from '$lib/studio/site-clock';
+  import { dayWords } from '$lib/studio/base/site-clock';
   import { invalidateAll } from '$app/navigation';
-  import { failureWords } from '$lib/studio/request';
-  import { api } from '$lib/studio/api';
+  import { failureWords } from '$lib/studio/base/request';
+  import { api } from '$lib/studio/base/api';
   import Button from '$lib/ui/Button.svelte';
 
   let { shares }: { shares: { id: number; note: string; created: string; expires: string }[] } = $props();

@@ -6,8 +6,8 @@
   import type { Destination, Menu, MenuEntry } from '$lib/core/schema/menu';
   import { indexModel } from '$lib/core/model/model';
   import type { Model } from '$lib/core/schema/model';
-  import { failureWords } from '$lib/studio/request';
-  import { api } from '$lib/studio/api';
+  import { failureWords } from '$lib/studio/base/request';
+  import { api } from '$lib/studio/base/api';
   import RecordsInput from '$lib/studio/values/RecordsInput.svelte';
 
   let {

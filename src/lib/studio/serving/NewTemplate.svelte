@@ -14,11 +14,11 @@
   import { goto } from '$app/navigation';
   import type { Model } from '$lib/core/schema/model';
   import { taxonomyBase } from '$lib/core/base/reserved';
-  import { failureWords } from '$lib/studio/request';
-  import { api } from '$lib/studio/api';
+  import { failureWords } from '$lib/studio/base/request';
+  import { api } from '$lib/studio/base/api';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
-  import TargetsEditor from './TargetsEditor.svelte';
+  import TargetsEditor from '../workbench/serves/TargetsEditor.svelte';
 
   let {
     model,

@@ -1,8 +1,8 @@
 <script lang="ts">
   import { X } from '@lucide/svelte';
   import type { Problem } from '$lib/core/base/result';
-  import { RequestFailed, failureWords } from '$lib/studio/request';
-  import { api } from '$lib/studio/api';
+  import { RequestFailed, failureWords } from '$lib/studio/base/request';
+  import { api } from '$lib/studio/base/api';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
 

@@ -2,8 +2,8 @@
   import { keyOf } from '$lib/core/base/text';
   import { goto } from '$app/navigation';
   import { newId } from '$lib/core/base/ids';
-  import { type RequestFailed } from '$lib/studio/request';
-  import { api } from '$lib/studio/api';
+  import { type RequestFailed } from '$lib/studio/base/request';
+  import { api } from '$lib/studio/base/api';
   import Button from '$lib/ui/Button.svelte';
 
   let { ondone }: { ondone?: () => void } = $props();

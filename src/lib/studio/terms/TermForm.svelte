@@ -4,9 +4,9 @@
   import type { Term } from '$lib/core/schema/model';
   import type { Problem } from '$lib/core/base/result';
   import MediaPicker from '$lib/studio/media/MediaPicker.svelte';
-  import { type RequestFailed } from '$lib/studio/request';
-  import { api } from '$lib/studio/api';
-  import { offerUndo } from '$lib/studio/undo.svelte';
+  import { type RequestFailed } from '$lib/studio/base/request';
+  import { api } from '$lib/studio/base/api';
+  import { offerUndo } from '$lib/studio/base/undo.svelte';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
 

@@ -3,7 +3,7 @@
   import { themeCss } from '$lib/core/theme/theme';
   import type { Theme } from '$lib/core/schema/theme';
   import { escapeHtml } from '$lib/core/base/text';
-  import { fillFrame } from '../frame';
+  import { fillFrame } from '../base/frame';
   import site from '$lib/site/site.css?url';
 
   let { theme }: { theme: Theme } = $props();

@@ -10,8 +10,8 @@
   import { ThemeSchema, TOKEN_GROUPS, type Shadow, type Theme, type TokenGroup } from '$lib/core/schema/theme';
   import { tokensIn } from '$lib/core/styles/style';
   import Button from '$lib/ui/Button.svelte';
-  import { failureWords, type RequestFailed } from '../request';
-  import { api } from '../api';
+  import { failureWords, type RequestFailed } from '../base/request';
+  import { api } from '../base/api';
   import LookList from './LookList.svelte';
   import Specimen from './Specimen.svelte';
   import TypefaceList from './TypefaceList.svelte';

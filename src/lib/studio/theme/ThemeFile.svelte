@@ -4,9 +4,9 @@
   import type { Model } from '$lib/core/schema/model';
   import type { Choice, Mapping } from '$lib/core/releases/theme-file';
   import type { Problem } from '$lib/core/base/result';
-  import { RequestFailed, failureWords } from '$lib/studio/request';
+  import { RequestFailed, failureWords } from '$lib/studio/base/request';
   import type { ResponseOf } from '$lib/client/api';
-  import { api } from '$lib/studio/api';
+  import { api } from '$lib/studio/base/api';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
 

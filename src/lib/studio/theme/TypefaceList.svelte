@@ -2,8 +2,8 @@
   import { Upload, X } from '@lucide/svelte';
   import type { Theme, Typeface } from '$lib/core/schema/theme';
   import type { ResponseOf } from '$lib/client/api';
-  import { failureWords } from '../request';
-  import { api, upload } from '../api';
+  import { failureWords } from '../base/request';
+  import { api, upload } from '../base/api';
 
   let {
     theme,

@@ -2,8 +2,8 @@
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import { learnIcons, type Icon } from '$lib/core/base/icons';
-  import { api } from '../api';
-  import { failureWords } from '../request';
+  import { api } from '../base/api';
+  import { failureWords } from '../base/request';
   import Drawn from './Drawn.svelte';
   import type { InputProps } from './input';
 

@@ -6,7 +6,7 @@
   import { mediaAddress } from '$lib/core/model/media';
   import Grip from '$lib/ui/carry/Grip.svelte';
   import { ListOrder, moved } from '$lib/ui/carry/list-order.svelte';
-  import { api } from '$lib/studio/api';
+  import { api } from '$lib/studio/base/api';
   import MediaPicker from '$lib/studio/media/MediaPicker.svelte';
   import { Uploads } from '$lib/studio/media/uploads.svelte';
   import Button from '$lib/ui/Button.svelte';

@@ -5,7 +5,7 @@
   import type { ModelIndex } from '$lib/core/model/model-index';
   import { plainField } from '$lib/core/model/field';
   import RecordsInput from './RecordsInput.svelte';
-  import { readMoment, shownMoment } from '$lib/studio/site-clock';
+  import { readMoment, shownMoment } from '$lib/studio/base/site-clock';
 
   let {
     model,

@@ -5,7 +5,7 @@
   import type { ContentRecord } from '$lib/core/schema/record';
   import Grip from '$lib/ui/carry/Grip.svelte';
   import { ListOrder, moved } from '$lib/ui/carry/list-order.svelte';
-  import { api } from '$lib/studio/api';
+  import { api } from '$lib/studio/base/api';
   import type { InputProps } from './input';
 
   type Titled = Pick<ContentRecord, 'id' | 'title' | 'typeId' | 'status'>;

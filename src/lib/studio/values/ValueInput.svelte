@@ -1,7 +1,7 @@
 <script lang="ts">
   import { formerOptionsIn, optionsIn, unitIn } from '$lib/core/model/settings';
   import Self from './ValueInput.svelte';
-  import { readMoment, shownMoment } from '$lib/studio/site-clock';
+  import { readMoment, shownMoment } from '$lib/studio/base/site-clock';
   import type { Component } from 'svelte';
   import type { Control } from '$lib/core/model/kinds/kind';
   import { goneWords } from '$lib/core/model/kinds/choice';

@@ -1,5 +1,5 @@
 import { learnIcons, onMissingIcon } from '$lib/core/base/icons';
-import { api } from '../api';
+import { api } from '../base/api';
 
 /** As many drawings as one request brings. */
 const MOST = 100;

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { may } from '../people/me';
-  import { onOthers } from '../others';
+  import { onOthers } from '../base/others';
   import { PanelLeftClose, PanelLeftOpen, ZoomIn, ZoomOut } from '@lucide/svelte';
   import { onMount, tick, untrack } from 'svelte';
   import { beforeNavigate, invalidateAll } from '$app/navigation';
@@ -354,9 +354,9 @@
     {/if}
     {#if wb.view === 'page'}<Canvas {wb} {drag} {width} {zoomed} onedit={editElement} />
     {:else if wb.view === 'proof'}
-      {#await import('../survey/ProofSheet.svelte') then { default: ProofSheet }}<ProofSheet {wb} {width} />{/await}
+      {#await import('./proof/ProofSheet.svelte') then { default: ProofSheet }}<ProofSheet {wb} {width} />{/await}
     {:else}
-      {#await import('../survey/Coverage.svelte') then { default: Coverage }}<Coverage {wb} />{/await}
+      {#await import('./proof/Coverage.svelte') then { default: Coverage }}<Coverage {wb} />{/await}
     {/if}
     {#if wb.view === 'page' || (wb.view === 'coverage' && wb.selection.id !== wb.tree.root)}
       <Settings
@@ -394,7 +394,7 @@
   {#await import('./Shortcuts.svelte') then { default: Shortcuts }}<Shortcuts bind:open={keys} />{/await}
 {/if}
 {#if used.serves}
-  {#await import('../serving/ServesSheet.svelte') then { default: ServesSheet }}
+  {#await import('./serves/ServesSheet.svelte') then { default: ServesSheet }}
     <ServesSheet
       template={serving ? wb.template : undefined}
       model={wb.model}

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { momentWords } from '$lib/studio/site-clock';
+  import { momentWords } from '$lib/studio/base/site-clock';
   import { ROLE_WORDS } from '$lib/core/people/roles';
   import CodesPart from '$lib/studio/people/CodesPart.svelte';
   import Part from '$lib/studio/people/Part.svelte';
@@ -8,8 +8,8 @@
   import { Doing } from '$lib/studio/people/prove.svelte';
   import ProveSheet from '$lib/studio/people/ProveSheet.svelte';
   import TokensPart from '$lib/studio/people/TokensPart.svelte';
-  import { RequestFailed } from '$lib/studio/request';
-  import { api } from '$lib/studio/api';
+  import { RequestFailed } from '$lib/studio/base/request';
+  import { api } from '$lib/studio/base/api';
   import Button from '$lib/ui/Button.svelte';
 
   let { data } = $props();

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { momentWords } from '$lib/studio/site-clock';
+  import { momentWords } from '$lib/studio/base/site-clock';
   import { goto } from '$app/navigation';
   import { WAY_WORDS } from '$lib/core/people/activity';
   import { placeOfSubject } from '$lib/studio/people/subjects';

@@ -7,9 +7,9 @@
   import type { Author } from '$lib/core/schema/model';
   import { htmlText } from '$lib/core/base/text';
   import MediaPicker from '$lib/studio/media/MediaPicker.svelte';
-  import { failureWords } from '$lib/studio/request';
-  import { api } from '$lib/studio/api';
-  import { offerUndo } from '$lib/studio/undo.svelte';
+  import { failureWords } from '$lib/studio/base/request';
+  import { api } from '$lib/studio/base/api';
+  import { offerUndo } from '$lib/studio/base/undo.svelte';
   import Button from '$lib/ui/Button.svelte';
 
   let { data } = $props();

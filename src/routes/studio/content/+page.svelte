@@ -4,7 +4,7 @@
   import { ArrowLeft, ArrowRight } from '@lucide/svelte';
   import { invalidateAll } from '$app/navigation';
   import { kindNamed } from '$lib/core/model/kinds';
-  import { api } from '$lib/studio/api';
+  import { api } from '$lib/studio/base/api';
   import Backup from '$lib/studio/exchange/Backup.svelte';
 
   let { data } = $props();

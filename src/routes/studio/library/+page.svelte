@@ -7,8 +7,8 @@
   import { mediaAddress } from '$lib/core/model/media';
   import MediaDetail from '$lib/studio/media/MediaDetail.svelte';
   import { Uploads } from '$lib/studio/media/uploads.svelte';
-  import { api } from '$lib/studio/api';
-  import { offerUndo } from '$lib/studio/undo.svelte';
+  import { api } from '$lib/studio/base/api';
+  import { offerUndo } from '$lib/studio/base/undo.svelte';
   import Button from '$lib/ui/Button.svelte';
 
   let { data } = $props();

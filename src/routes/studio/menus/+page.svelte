@@ -3,8 +3,8 @@
   import LookOnly from '$lib/studio/people/LookOnly.svelte';
   import { Plus } from '@lucide/svelte';
   import { invalidateAll } from '$app/navigation';
-  import { failureWords } from '$lib/studio/request';
-  import { api } from '$lib/studio/api';
+  import { failureWords } from '$lib/studio/base/request';
+  import { api } from '$lib/studio/base/api';
   import MenuEditor from '$lib/studio/serving/MenuEditor.svelte';
   import Button from '$lib/ui/Button.svelte';
 

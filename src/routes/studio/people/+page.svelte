@@ -1,12 +1,12 @@
 <script lang="ts">
-  import { dayWords } from '$lib/studio/site-clock';
+  import { dayWords } from '$lib/studio/base/site-clock';
   import { ROLE_WORDS, ROLES, type Role } from '$lib/core/people/roles';
   import Part from '$lib/studio/people/Part.svelte';
   import PersonRow from '$lib/studio/people/PersonRow.svelte';
   import { Doing } from '$lib/studio/people/prove.svelte';
   import ProveSheet from '$lib/studio/people/ProveSheet.svelte';
   import ProviderPart from '$lib/studio/people/ProviderPart.svelte';
-  import { api } from '$lib/studio/api';
+  import { api } from '$lib/studio/base/api';
   import Button from '$lib/ui/Button.svelte';
 
   let { data } = $props();

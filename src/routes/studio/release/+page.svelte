@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { momentWords } from '$lib/studio/site-clock';
+  import { momentWords } from '$lib/studio/base/site-clock';
   import { counted } from '$lib/core/base/counted';
   import { may } from '$lib/studio/people/me';
   import { invalidateAll } from '$app/navigation';
@@ -9,9 +9,9 @@
   import LaidOut from '$lib/studio/release/LaidOut.svelte';
   import Share from '$lib/studio/release/Share.svelte';
   import { follow } from '$lib/studio/exchange/job';
-  import { failureWords } from '$lib/studio/request';
+  import { failureWords } from '$lib/studio/base/request';
   import type { ResponseOf } from '$lib/client/api';
-  import { api } from '$lib/studio/api';
+  import { api } from '$lib/studio/base/api';
   import Button from '$lib/ui/Button.svelte';
 
   let { data } = $props();

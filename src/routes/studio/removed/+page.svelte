@@ -1,9 +1,9 @@
 <script lang="ts">
-  import { dayWords, momentWords } from '$lib/studio/site-clock';
+  import { dayWords, momentWords } from '$lib/studio/base/site-clock';
   import { may } from '$lib/studio/people/me';
   import { goto, invalidateAll } from '$app/navigation';
-  import { failureWords } from '$lib/studio/request';
-  import { api } from '$lib/studio/api';
+  import { failureWords } from '$lib/studio/base/request';
+  import { api } from '$lib/studio/base/api';
   import Button from '$lib/ui/Button.svelte';
 
   let { data } = $props();

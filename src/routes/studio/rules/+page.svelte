@@ -5,9 +5,9 @@
   import { compileRule } from '$lib/core/rules/compile';
   import { ruleWords } from '$lib/core/rules/explain';
   import { blankTree } from '$lib/core/templates/build';
-  import { Coming } from '$lib/studio/coming.svelte';
-  import { failureWords } from '$lib/studio/request';
-  import { api } from '$lib/studio/api';
+  import { Coming } from '$lib/studio/base/coming.svelte';
+  import { failureWords } from '$lib/studio/base/request';
+  import { api } from '$lib/studio/base/api';
   import KeptRule from '$lib/studio/workbench/rules/KeptRule.svelte';
   import { Workbench } from '$lib/studio/workbench/state/workbench.svelte';
   import Button from '$lib/ui/Button.svelte';

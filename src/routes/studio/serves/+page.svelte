@@ -5,9 +5,9 @@
   import { page } from '$app/state';
   import { indexModel } from '$lib/core/model/model';
   import { patternOf } from '$lib/core/addresses/patterns';
-  import { failureWords } from '$lib/studio/request';
-  import { api } from '$lib/studio/api';
-  import Contest from '$lib/studio/serving/Contest.svelte';
+  import { failureWords } from '$lib/studio/base/request';
+  import { api } from '$lib/studio/base/api';
+  import Contest from '$lib/studio/serving/Resolution.svelte';
   import WhichSite from '$lib/studio/serving/WhichSite.svelte';
   import Redirects from '$lib/studio/serving/Redirects.svelte';
   import Button from '$lib/ui/Button.svelte';
@@ -240,7 +240,7 @@
   </aside>
 </main>
 {#if sheetUsed}
-  {#await import('$lib/studio/serving/ServesSheet.svelte') then { default: ServesSheet }}
+  {#await import('$lib/studio/workbench/serves/ServesSheet.svelte') then { default: ServesSheet }}
     <ServesSheet template={one} model={data.model} onclose={() => (changing = undefined)} />
   {/await}
 {/if}

@@ -6,7 +6,7 @@
   import EmailField from '$lib/studio/people/EmailField.svelte';
   import Gate from '$lib/studio/people/Gate.svelte';
   import PasswordField from '$lib/studio/people/PasswordField.svelte';
-  import { failureWords, send } from '$lib/studio/request';
+  import { failureWords, send } from '$lib/studio/base/request';
   import Button from '$lib/ui/Button.svelte';
 
   let { data, form } = $props();

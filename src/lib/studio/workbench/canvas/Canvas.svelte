@@ -3,7 +3,7 @@
   import morphdom from 'morphdom';
   import { onMount, untrack } from 'svelte';
   import { elementNamed } from '$lib/core/elements';
-  import { emptyPage, fillFrame } from '../../frame';
+  import { emptyPage, fillFrame } from '../../base/frame';
   import { landingAt, type Landing, type Load, type LandingSide } from '$lib/core/templates/landing';
   import type { At } from '$lib/ui/carry/carry.svelte';
   import type { Drag } from './drag.svelte';

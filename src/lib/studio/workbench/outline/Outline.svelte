@@ -4,7 +4,7 @@
   import { untrack, tick } from 'svelte';
   import { samePath } from '$lib/core/schema/path';
   import { isWithin, parentOf } from '$lib/core/templates/tree';
-  import { steady } from '../../steady';
+  import { steady } from '../../base/steady';
   import Palette from './Palette.svelte';
   import { landingAt, type Landing, type Load } from '$lib/core/templates/landing';
   import type { At } from '$lib/ui/carry/carry.svelte';

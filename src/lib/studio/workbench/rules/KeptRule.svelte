@@ -4,8 +4,8 @@
   import { ruleWords } from '$lib/core/rules/explain';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
-  import { failureWords } from '../../request';
-  import { api } from '../../api';
+  import { failureWords } from '../../base/request';
+  import { api } from '../../base/api';
   import RuleEditor from './RuleEditor.svelte';
   import type { Workbench } from '../state/workbench.svelte';
 

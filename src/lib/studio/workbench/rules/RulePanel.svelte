@@ -5,7 +5,7 @@
   import type { Group } from '$lib/core/schema/rule';
   import type { Element } from '$lib/core/schema/element';
   import Button from '$lib/ui/Button.svelte';
-  import Titles from '../../survey/Titles.svelte';
+  import Titles from '../proof/Titles.svelte';
   import { untrack } from 'svelte';
   import { changeable, showOne } from '../state/suppose';
   import RuleEditor from './RuleEditor.svelte';

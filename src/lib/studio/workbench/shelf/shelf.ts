@@ -5,7 +5,7 @@ import type { Path } from '$lib/core/schema/path';
 import type { Scopes } from '$lib/core/paths/scopes';
 import { beyond, reachable, type Reachable, type ReachGroup } from '$lib/core/paths/reach';
 import { asWords } from '$lib/core/rules/explain';
-import { steady } from '../../steady';
+import { steady } from '../../base/steady';
 import type { Workbench } from '../state/workbench.svelte';
 
 export const pathKey = (path: Path): string => `${path.from}|${path.steps.join('/')}`;

@@ -12,8 +12,8 @@ import type { ModelIndex } from '$lib/core/model/model-index';
 import type { Scopes, ValueType } from '$lib/core/paths/scopes';
 import { repeatInPlace } from '$lib/core/templates/landing';
 import type { Api } from '$lib/client/api';
-import { api as studioApi } from '../../api';
-import { failureWords } from '../../request';
+import { api as studioApi } from '../../base/api';
+import { failureWords } from '../../base/request';
 import type { Selection } from './selection.svelte';
 
 export interface CommandsHost {

@@ -6,8 +6,8 @@ import { joinedStyle } from '$lib/core/styles/style';
 import { isSet } from '$lib/core/templates/looks';
 import type { TreeOperation } from '$lib/core/templates/edits';
 import type { Api } from '$lib/client/api';
-import { api as studioApi } from '../../api';
-import { failureWords, type RequestFailed } from '../../request';
+import { api as studioApi } from '../../base/api';
+import { failureWords, type RequestFailed } from '../../base/request';
 
 interface NamedLooksHost {
   theme: Theme;

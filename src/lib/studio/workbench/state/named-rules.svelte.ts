@@ -5,7 +5,7 @@ import type { Tree } from '$lib/core/schema/element';
 import type { Scopes } from '$lib/core/paths/scopes';
 import { mapRule, pathsOf } from '$lib/core/rules/walk';
 import type { Api } from '$lib/client/api';
-import { api as studioApi } from '../../api';
+import { api as studioApi } from '../../base/api';
 
 interface KeptRulesHost {
   model: Model;

@@ -4,8 +4,8 @@ import type { Tree } from '$lib/core/schema/element';
 import type { Template } from '$lib/core/schema/template';
 import { newId } from '$lib/core/base/ids';
 import type { Api, ResponseOf } from '$lib/client/api';
-import { api as studioApi } from '../../api';
-import { type RequestFailed } from '../../request';
+import { api as studioApi } from '../../base/api';
+import { type RequestFailed } from '../../base/request';
 
 export type SaveState =
   | { is: 'saved' }

@@ -6,7 +6,7 @@ import type { Env, Pool } from '$lib/core/paths/env';
 import type { CompiledTree } from '$lib/core/render/compile';
 import type { Template } from '$lib/core/schema/template';
 import type { Api } from '$lib/client/api';
-import { api as studioApi } from '../../api';
+import { api as studioApi } from '../../base/api';
 
 /** The page on the canvas, as the site is asked about its lists. */
 export interface CanvasListRequest {

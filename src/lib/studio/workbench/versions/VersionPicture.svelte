@@ -1,6 +1,6 @@
 <script lang="ts">
   import { completeTheme, themeCss } from '$lib/core/theme/theme';
-  import { emptyPage } from '../../frame';
+  import { emptyPage } from '../../base/frame';
   import type { Workbench } from '../state/workbench.svelte';
 
   let { wb, html, css, label }: { wb: Workbench; html: string; css: string; label: string } = $props();

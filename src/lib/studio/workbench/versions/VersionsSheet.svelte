@@ -1,7 +1,7 @@
 <script lang="ts">
-  import { momentWords } from '$lib/studio/site-clock';
-  import { failureWords } from '../../request';
-  import { api } from '../../api';
+  import { momentWords } from '$lib/studio/base/site-clock';
+  import { failureWords } from '../../base/request';
+  import { api } from '../../base/api';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import { coloursCss } from '$lib/core/elements/common';

@@ -1,7 +1,7 @@
 <script lang="ts">
-  import { Coming } from '$lib/studio/coming.svelte';
+  import { Coming } from '$lib/studio/base/coming.svelte';
   import { may } from '$lib/studio/people/me';
-  import { recall, remember } from '$lib/studio/remembered';
+  import { recall, remember } from '$lib/studio/base/remembered';
   import { z } from 'zod';
   import { Columns3, ListFilter } from '@lucide/svelte';
   import { SvelteSet } from 'svelte/reactivity';

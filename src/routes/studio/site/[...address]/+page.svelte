@@ -2,7 +2,7 @@
   import { goto } from '$app/navigation';
   import { wouldChangeWords, verdictOf } from '$lib/core/checks/why';
   import type { Explained } from '$lib/core/rules/explain';
-  import { fillFrame } from '$lib/studio/frame';
+  import { fillFrame } from '$lib/studio/base/frame';
   import WhichSite from '$lib/studio/serving/WhichSite.svelte';
   import Button from '$lib/ui/Button.svelte';
 

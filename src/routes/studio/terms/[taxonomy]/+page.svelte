@@ -5,12 +5,12 @@
   import { goto, invalidateAll } from '$app/navigation';
   import { indexModel } from '$lib/core/model/model';
   import type { Taxonomy } from '$lib/core/schema/model';
-  import { failureWords } from '$lib/studio/request';
-  import { api } from '$lib/studio/api';
+  import { failureWords } from '$lib/studio/base/request';
+  import { api } from '$lib/studio/base/api';
   import NewTaxonomy from '$lib/studio/terms/NewTaxonomy.svelte';
   import TermForm from '$lib/studio/terms/TermForm.svelte';
   import TermTree from '$lib/studio/terms/TermTree.svelte';
-  import { offerUndo } from '$lib/studio/undo.svelte';
+  import { offerUndo } from '$lib/studio/base/undo.svelte';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
 

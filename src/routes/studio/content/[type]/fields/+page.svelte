@@ -1,6 +1,6 @@
 <script lang="ts">
   import ActivityBeside from '$lib/studio/people/ActivityBeside.svelte';
-  import { Coming } from '$lib/studio/coming.svelte';
+  import { Coming } from '$lib/studio/base/coming.svelte';
   import TypeForm from '$lib/studio/content/TypeForm.svelte';
   import Waiting from '$lib/studio/release/Waiting.svelte';
   import TypeTabs from '$lib/studio/content/TypeTabs.svelte';

@@ -1,9 +1,9 @@
 <script lang="ts">
   import { type Snippet, onMount } from 'svelte';
   import type { Look } from '$lib/core/coverage/look';
-  import type { Head } from './messages';
+  import type { Head } from '../../survey/messages';
   import type { Mounts } from './mounts';
-  import type { Workbench } from '../workbench/state/workbench.svelte';
+  import type { Workbench } from '../state/workbench.svelte';
 
   let {
     wb,

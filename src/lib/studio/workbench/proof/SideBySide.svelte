@@ -1,8 +1,8 @@
 <script lang="ts">
   import { counted } from '$lib/core/base/counted';
   import Button from '$lib/ui/Button.svelte';
-  import type { Workbench } from '../workbench/state/workbench.svelte';
-  import type { Head } from './messages';
+  import type { Workbench } from '../state/workbench.svelte';
+  import type { Head } from '../../survey/messages';
   import Page from './Page.svelte';
 
   let {

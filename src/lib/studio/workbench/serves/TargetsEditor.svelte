@@ -7,8 +7,8 @@
   import { blankTree } from '$lib/core/templates/build';
   import type { Purpose } from '$lib/core/schema/template';
   import type { Target } from '$lib/core/schema/target';
-  import { failureWords } from '$lib/studio/request';
-  import { api } from '$lib/studio/api';
+  import { failureWords } from '$lib/studio/base/request';
+  import { api } from '$lib/studio/base/api';
   import { Workbench } from '$lib/studio/workbench/state/workbench.svelte';
   import TargetRow from './TargetRow.svelte';
   import { freshTarget, TARGET_WORDS } from './words';

@@ -6,9 +6,9 @@
   import { typesServed } from '$lib/core/templates/served';
   import { completeTheme, themeCss } from '$lib/core/theme/theme';
   import Button from '$lib/ui/Button.svelte';
-  import type { Workbench } from '../workbench/state/workbench.svelte';
-  import WhichRecords from '../workbench/settings/WhichRecords.svelte';
-  import type { Head, What } from './messages';
+  import type { Workbench } from '../state/workbench.svelte';
+  import WhichRecords from '../settings/WhichRecords.svelte';
+  import type { Head, What } from '../../survey/messages';
   import { Mounts } from './mounts';
   import Combinations from './Combinations.svelte';
   import Page from './Page.svelte';

@@ -2,8 +2,8 @@
   import { untrack } from 'svelte';
   import { INVENTED_ID } from '$lib/core/content/suppose';
   import { completeTheme, themeCss } from '$lib/core/theme/theme';
-  import { put } from '../workbench/state/suppose';
-  import type { Workbench } from '../workbench/state/workbench.svelte';
+  import { put } from '../state/suppose';
+  import type { Workbench } from '../state/workbench.svelte';
   import { combineAll, type CombinedAll } from './combined';
   import { Mounts } from './mounts';
   import Page from './Page.svelte';

@@ -6,8 +6,8 @@ import { memoryPool } from '$lib/core/loops/memory-pool';
 import { makeEnv } from '$lib/core/paths/env';
 import { witnessFor } from '$lib/core/rules/witness';
 import type { ContentRecord } from '$lib/core/schema/record';
-import { amongAll } from '../workbench/state/suppose';
-import type { Workbench } from '../workbench/state/workbench.svelte';
+import { amongAll } from '../state/suppose';
+import type { Workbench } from '../state/workbench.svelte';
 
 /** One combination of sections that can occur, with a page to look at for it. */
 export interface Combined {

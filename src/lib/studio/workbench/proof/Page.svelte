@@ -1,7 +1,7 @@
 <script lang="ts">
   import morphdom from 'morphdom';
   import { onMount } from 'svelte';
-  import { emptyPage, fillFrame } from '../frame';
+  import { emptyPage, fillFrame } from '../../base/frame';
 
   let {
     html,

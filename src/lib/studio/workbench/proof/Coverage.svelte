@@ -1,12 +1,12 @@
 <script lang="ts">
   import { untrack } from 'svelte';
   import { IN_PART } from '$lib/core/render/compile';
-  import type { Head, What } from './messages';
+  import type { Head, What } from '../../survey/messages';
   import { combinationsOf, smallestLook } from '$lib/core/coverage/coverage';
-  import { showOne } from '../workbench/state/suppose';
+  import { showOne } from '../state/suppose';
   import Button from '$lib/ui/Button.svelte';
-  import type { Workbench } from '../workbench/state/workbench.svelte';
-  import WhichRecords from '../workbench/settings/WhichRecords.svelte';
+  import type { Workbench } from '../state/workbench.svelte';
+  import WhichRecords from '../settings/WhichRecords.svelte';
   import Strip from './Strip.svelte';
   import Titles from './Titles.svelte';
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Workbench } from '../workbench/state/workbench.svelte';
+  import type { Workbench } from '../state/workbench.svelte';
 
   let { wb, words, ids }: { wb: Workbench; words: string; ids: number[] } = $props();
 

@@ -3,8 +3,8 @@
   import type { Model } from '$lib/core/schema/model';
   import type { Target } from '$lib/core/schema/target';
   import type { Template } from '$lib/core/schema/template';
-  import { failureWords } from '$lib/studio/request';
-  import { api } from '$lib/studio/api';
+  import { failureWords } from '$lib/studio/base/request';
+  import { api } from '$lib/studio/base/api';
   import Button from '$lib/ui/Button.svelte';
   import Sheet from '$lib/ui/Sheet.svelte';
   import TargetsEditor from './TargetsEditor.svelte';
