@@ -59,13 +59,23 @@ const documents = new WeakMap<readonly AnyOperation[], Document>();
 /** The document that describes the API, in OpenAPI 3.1, made from its operations, their schemas, and the content types there are. */
 export function openApi(operations: readonly AnyOperation[], origin: string, types: readonly ContentType[] = []): Json {
   let document = documents.get(operations);
-  if (!document) documents.set(operations, (document = documentOf(operations)));
+  if (!document) documents.set(operations, (document = withNames(() => documentOf(operations))));
   const { components = {}, ...rest } = document;
   return {
     ...rest,
     servers: [{ url: `${origin}/api/v1` }],
     components: { ...components, schemas: { ...components.schemas, ...valueSchemas(types) } },
   };
+}
+
+/** Has each schema be described once, under its name, while `body` makes a document: the library looks for names where all of the process may. */
+function withNames<T>(body: () => T): T {
+  for (const [id, schema] of Object.entries(schemas)) z.globalRegistry.add(schema, { id });
+  try {
+    return body();
+  } finally {
+    for (const schema of Object.values(schemas)) z.globalRegistry.remove(schema);
+  }
 }
 
 function documentOf(operations: readonly AnyOperation[]): Document {

@@ -341,6 +341,3 @@ export const schemas = {
     problems: Problems.optional(),
   }),
 };
-
-// The document describes each once, under its name.
-for (const [id, schema] of Object.entries(schemas)) z.globalRegistry.add(schema, { id });
