@@ -505,8 +505,11 @@ test('all who work on a site read the same moments, wherever their computers sta
     if (path.includes('workbench')) {
       await page.getByRole('button', { name: 'What was done' }).click();
       await page.getByRole('button', { name: 'Earlier versions' }).click();
-      await expect(page.getByRole('dialog').getByText('Reading …')).toHaveCount(0);
-      return page.getByRole('dialog').innerText();
+      // The sheet is loaded when it is opened, and reads then.
+      const sheet = page.getByRole('dialog');
+      await expect(sheet).toContainText('As it stands now');
+      await expect(sheet.getByText('Reading …')).toHaveCount(0);
+      return sheet.innerText();
     }
     return page.locator('main').innerText();
   };

@@ -5,6 +5,7 @@ import { Sequelize } from 'sequelize';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import { createServer } from '../../src/lib/server/application/create-server';
+import { download } from '../../src/lib/server/api/http';
 import { configurationFrom } from '../../src/lib/server/base/configuration';
 import { configuration, currentServer, perServer, type Server } from '../../src/lib/server/base/server';
 import { inTransaction, run, select } from '../../src/lib/server/database/connect';
@@ -56,6 +57,23 @@ describe('parts of a server', () => {
       new Promise<string>((done) => setTimeout(() => queueMicrotask(() => done(configuration().host)), 2));
     expect(await Promise.all([a.run(later), b.run(later)])).toEqual(['a', 'b']);
     expect(a.run(() => b.run(() => currentServer()))).toBe(b);
+  });
+});
+
+describe('what is sent piece by piece', () => {
+  it('is made for the server that answered, whoever takes it', async () => {
+    const server = createServer({ ...configurationFrom({}), host: 'the one that answered' });
+    const other = createServer({ ...configurationFrom({}), host: 'another' });
+    async function* hosts() {
+      for (let i = 0; i < 3; i++) {
+        await new Promise((done) => setTimeout(done, 1));
+        yield configuration().host;
+      }
+    }
+    const response = server.run(() => download('a.txt', 'text/plain', hosts()));
+    expect(await other.run(() => response.text())).toBe('the one that answered'.repeat(3));
+    const half = server.run(() => download('a.txt', 'text/plain', hosts()));
+    await other.run(() => half.body!.cancel());
   });
 });
 

@@ -1,3 +1,4 @@
+import { forServer } from '../base/server';
 import { Readable } from 'node:stream';
 import { refusalAnswer } from './problem';
 import { unsoundIn } from '../../core/base/sound';
@@ -78,7 +79,7 @@ export function numberOf(text: string): number {
 /** A file to be taken home, sent as it is made. */
 export function download(name: string, mime: string, content: AsyncIterable<string | Uint8Array>): Response {
   const encoder = new TextEncoder();
-  const pieces = content[Symbol.asyncIterator]();
+  const pieces = forServer(content);
   const body = new ReadableStream<Uint8Array>({
     async pull(controller) {
       const { done, value } = await pieces.next();

@@ -55,6 +55,23 @@ export function currentServer(): Server {
 export const configuration = (): Configuration => currentServer().configuration;
 
 /**
+ * What is made piece by piece for the server that is worked for now, whoever takes the pieces: a response is sent after
+ * whoever answered has left `run`.
+ */
+export function forServer<T>(pieces: AsyncIterable<T>): AsyncIterableIterator<T> {
+  const server = currentServer();
+  const own = server.run(() => pieces[Symbol.asyncIterator]());
+  return {
+    next: () => server.run(() => own.next()),
+    return: (value) =>
+      server.run(() => own.return?.(value) ?? Promise.resolve<IteratorResult<T>>({ done: true, value })),
+    [Symbol.asyncIterator]() {
+      return this;
+    },
+  };
+}
+
+/**
  * Something that each server has of its own. Gives a function that gives it to whoever works for a server: built when it is
  * first asked for, closed with the server.
  */
