@@ -5,9 +5,14 @@ import { Sequelize } from 'sequelize';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { boundTo, treeFrom } from '../../src/lib/core/templates/build';
 import { createServer } from '../../src/lib/server/application/create-server';
-import { download } from '../../src/lib/server/api/http';
+import { writeFile } from 'node:fs/promises';
+import { answerApi } from '../../src/lib/server/api/answer';
+import { operations } from '../../src/lib/server/api/operations';
+import { keepUpload } from '../../src/lib/server/exchange/uploads';
+import { localPath } from '../../src/lib/server/files/local';
+import { OWNER } from '../support/people';
 import { configurationFrom } from '../../src/lib/server/base/configuration';
-import { configuration, currentServer, perServer, type Server } from '../../src/lib/server/base/server';
+import { configuration, currentServer, forServer, perServer, type Server } from '../../src/lib/server/base/server';
 import { inTransaction, run, select } from '../../src/lib/server/database/connect';
 import { migrate } from '../../src/lib/server/database/migrate';
 import { files } from '../../src/lib/server/files/store';
@@ -70,11 +75,50 @@ describe('what is sent piece by piece', () => {
         yield configuration().host;
       }
     }
-    const response = server.run(() => download('a.txt', 'text/plain', hosts()));
-    expect(await other.run(() => response.text())).toBe('the one that answered'.repeat(3));
-    const half = server.run(() => download('a.txt', 'text/plain', hosts()));
-    await other.run(() => half.body!.cancel());
+    const pieces = server.run(() => forServer(hosts()));
+    for (let i = 0; i < 3; i++)
+      expect(await other.run(() => pieces.next())).toEqual({ done: false, value: 'the one that answered' });
+    expect(await other.run(() => pieces.next())).toMatchObject({ done: true });
+    const half = server.run(() => forServer(hosts()));
+    await other.run(() => half.next());
+    expect(await other.run(() => half.return!(undefined))).toMatchObject({ done: true });
+    expect(await other.run(() => half.next())).toMatchObject({ done: true });
   });
+});
+
+describe('every operation that sends a file', () => {
+  const all = operations('').filter(({ response }) => response === 'file');
+  let drop: () => Promise<void>;
+  let file: string;
+  beforeAll(async () => {
+    drop = await freshDatabase();
+    await saveModel();
+    for (let i = 0; i < 3; i++) await createRecord('house', { title: `House ${i}`, status: 'published', values: {} });
+    const path = await localPath('.zip');
+    await writeFile(path, 'what was packed');
+    file = await keepUpload(OWNER.id, path, { name: 'site.zip', size: 15 });
+  });
+  afterAll(() => drop());
+
+  it('are these', () => {
+    expect(all.length).toBeGreaterThan(3);
+    for (const { path } of all) expect(path.replace(/\{(file|typeId)\}/g, '')).not.toContain('{');
+  });
+
+  it.each(all.map(({ method, path }) => [method, path as string]))(
+    '%s %s makes it for its own server, after whoever answered has gone',
+    async (method, path) => {
+      // Whatever is asked of this one fails, since it has no database.
+      const other = createServer(configurationFrom({}));
+      for (const query of path.endsWith('/export') ? ['?format=csv', '?format=json'] : ['']) {
+        const at = path.replace('{file}', file).replace('{typeId}', 'house');
+        const url = new URL(`http://huts.example/api/v1${at}${query}`);
+        const response = await answerApi(new Request(url, { method }), url, at, operations(''), OWNER);
+        expect([path, response.status]).toEqual([path, 200]);
+        expect((await other.run(() => response.arrayBuffer())).byteLength).toBeGreaterThan(10);
+      }
+    },
+  );
 });
 
 describe('two servers in one process', () => {

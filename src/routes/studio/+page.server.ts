@@ -26,26 +26,26 @@ interface LooseEnd {
 /** What every page of the site has to be looked at for: what each template answers, by its id, and what is wrong with that. */
 async function lookAtPages() {
   const site = await siteAssignments(await siteDesign('draft'));
-  const standings = templateAssignments(site);
-  const nameOf = new Map(standings.map(({ id, name }) => [id, name]));
+  const assignments = templateAssignments(site);
+  const nameOf = new Map(assignments.map(({ id, name }) => [id, name]));
   const looseEnds: LooseEnd[] = [
     ...Array.from(tiedTemplates(site), (id) => ({
       templateId: id,
       templateName: nameOf.get(id) ?? '',
       what: 'Only the order of templates decides that another one does not answer, and that this one does:',
     })),
-    ...standings.flatMap(({ id, name, unreachable }) =>
+    ...assignments.flatMap(({ id, name, unreachable }) =>
       unreachable ? [{ templateId: id, templateName: name, what: 'No page is answered by' }] : [],
     ),
   ];
-  const answers = standings.map(({ id, pages, answers }) => [id, pages ? answers : 'never answers'] as const);
+  const answers = assignments.map(({ id, pages, answers }) => [id, pages ? answers : 'never answers'] as const);
   return { looseEnds, answers: Object.fromEntries(answers), unserved: unserved(site) };
 }
 
 export const load: PageServerLoad = async ({ locals: { who } }) => {
-  const standing = deferred(lookAtPages());
+  const pageReport = deferred(lookAtPages());
   // Told when it is waited for.
-  standing.catch(() => undefined);
+  pageReport.catch(() => undefined);
   const [model, templates, counts, { theme }, pending] = await Promise.all([
     readModel(),
     readTemplates(),
@@ -138,7 +138,7 @@ export const load: PageServerLoad = async ({ locals: { who } }) => {
     others,
     targets: templates.map(({ purpose, name, serves }) => ({ purpose, name, serves })),
     pending: { changes: pending.changes.length, shown: pending.shown },
-    standing: await standing,
+    pageReport: await pageReport,
     proposals: who && atLeast(who.role, 'editor') ? await readProposals() : [],
   };
 };

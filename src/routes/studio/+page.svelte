@@ -15,9 +15,9 @@
   let { data } = $props();
 
   /** What takes a look at every page of the site; the rest of the desk does not wait for it. */
-  const standing = new Coming(() => data.standing);
-  const answersOf = (id: string): string | undefined => (standing.now ? standing.now.answers[id] : undefined);
-  const looseEnds = $derived([...data.looseEnds, ...(standing.now?.looseEnds ?? [])]);
+  const pageReport = new Coming(() => data.pageReport);
+  const answersOf = (id: string): string | undefined => (pageReport.now ? pageReport.now.answers[id] : undefined);
+  const looseEnds = $derived([...data.looseEnds, ...(pageReport.now?.looseEnds ?? [])]);
 
   let starting: Start | undefined = $state();
   /** Once it was needed, the sheet stays, so that it can close. */
@@ -53,7 +53,7 @@
     const type =
       'typeId' in target && target.on === 'type' ? data.types.find(({ id }) => id === target.typeId) : undefined;
     if (type) {
-      const open = standing.now?.unserved.some(({ typeId }) => typeId === type.id) ?? true;
+      const open = pageReport.now?.unserved.some(({ typeId }) => typeId === type.id) ?? true;
       const list = purpose === 'record' ? type.record : type.archive;
       const whole = list.find(({ words }) => !words);
       return (whole ?? (purpose === 'record' && open ? undefined : list[0]))?.name;
@@ -274,11 +274,11 @@
               <a class="text-plum underline" href="/studio/workbench/{end.templateId}">{end.templateName}</a>{/if}
           </p>
         {:else}
-          {#if standing.now}<p class="mt-1 text-moss">Every thread holds.</p>{/if}
+          {#if pageReport.now}<p class="mt-1 text-moss">Every thread holds.</p>{/if}
         {/each}
-        {#if standing.failed}<p role="alert" class="mt-1 text-madder">
+        {#if pageReport.failed}<p role="alert" class="mt-1 text-madder">
             What answers each page could not be read. Load the desk again.
-          </p>{:else if !standing.now}<p role="status" class="mt-1 flex items-center gap-3 text-faded">
+          </p>{:else if !pageReport.now}<p role="status" class="mt-1 flex items-center gap-3 text-faded">
             <progress class="w-24" aria-label="Looking at every page"></progress> Every page of the site is being looked at
             for the template that answers it.
           </p>{/if}

@@ -117,7 +117,7 @@ export const leftOutWords = (
   nameOf: (id: string) => string,
 ): string => `It is left out: ${nothingWords(nothingIn(tree, made, id, env), 'it', nameOf)}.`;
 
-function turnOf(rule: CompiledRule, wanted: boolean, env: Env): WouldChange[] {
+function wouldChange(rule: CompiledRule, wanted: boolean, env: Env): WouldChange[] {
   return (changesFor(rule, wanted, env) ?? []).flatMap(({ rule: one, to }): WouldChange[] => {
     const path = one.test?.path ?? one.where?.path;
     if (!path) return [];
@@ -149,7 +149,8 @@ export function whyOf(
       const unfinished = rule.problems.every((one) => /(^|\.)operand$/.test(one.at));
       return { shown: false, because: 'broken', at, told, turn: [], ...(unfinished && { unfinished }) };
     }
-    if (rule && !rule.holds(env)) return { shown: false, because: 'rule', at, told, turn: turnOf(rule, true, env) };
+    if (rule && !rule.holds(env))
+      return { shown: false, because: 'rule', at, told, turn: wouldChange(rule, true, env) };
     const parent = tree.elements[line[i - 1] ?? ''];
     if (parent?.kind === 'alternatives')
       for (const other of parent.children.slice(0, parent.children.indexOf(at))) {
@@ -162,10 +163,10 @@ export function whyOf(
           at: other,
           ...(!drawn(other) && { nothing: nothingIn(tree, before, other, () => env) }),
           told: first && explain(first, env),
-          turn: first ? turnOf(first, false, env) : [],
+          turn: first ? wouldChange(first, false, env) : [],
         };
       }
-    if (rule) last = { at, told, turn: turnOf(rule, false, env) };
+    if (rule) last = { at, told, turn: wouldChange(rule, false, env) };
   }
   if (!drawn(id)) {
     // The nearest in which there is nothing: it, or what leaves it out with itself.

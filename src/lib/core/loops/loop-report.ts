@@ -32,17 +32,17 @@ export function keyOfList(loop: CompiledLoop, env: Env): string {
 export const isAnsweredByServer = ({ source }: CompiledLoop): boolean =>
   source.from === 'query' || source.from === 'archive';
 
-/** A pool that notes what it is asked for and says, to be told to a canvas. */
-export function telling(pool: Pool): { pool: Pool; told: LoopReport } {
-  const told: LoopReport = { lists: [], facets: [], stories: [], records: [] };
+/** A pool that notes what it is asked for and reports it, for a canvas. */
+export function reporting(pool: Pool): { pool: Pool; report: LoopReport } {
+  const report: LoopReport = { lists: [], facets: [], stories: [], records: [] };
   const records = new Map<number, ContentRecord>();
   const note = (record: ContentRecord | undefined): void => {
     if (!record || records.has(record.id)) return;
     records.set(record.id, record);
-    told.records.push(record);
+    report.records.push(record);
   };
   return {
-    told,
+    report,
     pool: {
       media: pool.media,
       record(id) {
@@ -61,14 +61,14 @@ export function telling(pool: Pool): { pool: Pool; told: LoopReport } {
         for (const item of list.items) note(item as ContentRecord);
         const { total, page, pages } = list;
         const ids = (list.items as ContentRecord[]).map(({ id }) => id);
-        told.lists.push({ key: keyOfList(loop, env), ids, total, page, pages });
+        report.lists.push({ key: keyOfList(loop, env), ids, total, page, pages });
         return list;
       },
       facets(request, env) {
         const loop = request as CompiledLoop;
         const facets = pool.facets(loop, env);
         if (isAnsweredByServer(loop))
-          told.facets.push({
+          report.facets.push({
             key: keyOfList(loop, env),
             counts: [...facets].map(([key, { options, low, high }]) => ({ key, options: [...options], low, high })),
           });

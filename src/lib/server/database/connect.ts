@@ -77,14 +77,14 @@ const withinTransaction = new AsyncLocalStorage<true>();
  * Refuses a question that is put within a transaction and is no part of it: it would wait for a second connection, which
  * never comes once as many transactions as there are connections do so, and would not see what the transaction wrote.
  */
-function guarded(made: Sequelize): Sequelize {
-  const own = made.query.bind(made) as (sql: string, options?: QueryOptions) => Promise<unknown>;
-  made.query = ((sql: string, options?: QueryOptions) => {
+function guarded(handle: Sequelize): Sequelize {
+  const own = handle.query.bind(handle) as (sql: string, options?: QueryOptions) => Promise<unknown>;
+  handle.query = ((sql: string, options?: QueryOptions) => {
     if (withinTransaction.getStore() && !options?.transaction)
       throw new Error('A query within a transaction is part of it: pass the transaction on.');
     return own(sql, options);
-  }) as typeof made.query;
-  return made;
+  }) as typeof handle.query;
+  return handle;
 }
 
 /** A pool of at most so many connections to one of these servers, each of which begins with these variables. */
@@ -283,10 +283,10 @@ export async function inTransaction<T>(
             { isolationLevel: Transaction.ISOLATION_LEVELS.READ_COMMITTED },
             async (transaction) => {
               committing = false;
-              const made = await withinTransaction.run(true, () => body(transaction));
+              const result = await withinTransaction.run(true, () => body(transaction));
               if (writes !== 'nothing' || touchedIn(transaction)) await contentMoved(transaction, writes !== 'records');
               committing = true;
-              return made;
+              return result;
             },
           ),
         () => !committing,

@@ -7,7 +7,7 @@ export interface VersionRequest {
 }
 
 interface LastVersion {
-  known: { version: string; asked: number } | undefined;
+  known: { version: string; requestedAt: number } | undefined;
   request: VersionRequest | undefined;
 }
 

@@ -21,7 +21,7 @@ export const versionSource = perServer(() => ({ read: contentVersion }));
 /** What state the content is in, where that was asked a moment ago. Asked anew before that moment is over, so that nobody waits. */
 export function versionKnown(): string | undefined {
   const last = lastVersion();
-  const age = last.known ? performance.now() - last.known.asked : HOLDS;
+  const age = last.known ? performance.now() - last.known.requestedAt : HOLDS;
   if (age >= HOLDS / 2) (last.request ??= ask()).version.catch(() => undefined);
   return age < HOLDS ? last.known?.version : undefined;
 }
@@ -44,7 +44,7 @@ function ask(): VersionRequest {
   own.version = versionSource()
     .read()
     .then((version) => {
-      if (last.request === own) last.known = { version, asked: from };
+      if (last.request === own) last.known = { version, requestedAt: from };
       return version;
     })
     .finally(() => {

@@ -40,10 +40,10 @@ export interface By {
   name: string;
 }
 
-interface Work<Asked, Result> {
-  run(asked: Asked, by: By | undefined, progress: Progress): Promise<Result | undefined>;
+interface Work<Input, Result> {
+  run(input: Input, by: By | undefined, progress: Progress): Promise<Result | undefined>;
   /** It may be begun again: it leaves nothing of itself before its end. Else it ends with words when its process dies. */
-  again: boolean | ((asked: Asked) => boolean);
+  again: boolean | ((input: Input) => boolean);
 }
 
 /** A kind of long work, by the name under which it stands in the database. */
@@ -53,8 +53,8 @@ export interface JobKind {
 }
 
 /** Begins work of a kind. */
-export interface JobStarter<Asked, Result> extends JobKind {
-  start(asked: Asked, by?: By): Promise<Job<Result>>;
+export interface JobStarter<Input, Result> extends JobKind {
+  start(input: Input, by?: By): Promise<Job<Result>>;
 }
 
 interface Jobs {
@@ -83,14 +83,14 @@ export const wakeWorkerBy = (wake: () => void): void => void (jobs().wakeWorker 
 export const hasWorkerProcess = (): boolean => configuration().work === 'beside';
 
 /** A kind of long work: how it is done, and what begins it. */
-export function defineJob<Asked, Result>(kind: string, work: Work<Asked, Result>): JobStarter<Asked, Result> {
+export function defineJob<Input, Result>(kind: string, work: Work<Input, Result>): JobStarter<Input, Result> {
   const own: JobKind = { kind, work: work as Work<unknown, unknown> };
   return {
     ...own,
-    async start(asked, by) {
+    async start(input, by) {
       serveJobs([own]);
       const id = newId('job');
-      await addJob({ id, kind, asked, accountId: by?.id ?? 0, accountName: by?.name ?? '' });
+      await addJob({ id, kind, asked: input, accountId: by?.id ?? 0, accountName: by?.name ?? '' });
       await (hasWorkerProcess() ? jobs().wakeWorker() : takeJobs());
       // What is stored under this id comes of this work.
       return (await readJob(id, by?.id)) as Job<Result>;

@@ -2,7 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { UniqueConstraintError } from 'sequelize';
 import { z } from 'zod';
 import { problem } from '../../core/base/result';
-import { atLeast, ROLES, type Role } from '../../core/people/roles';
+import { atLeast, ROLES } from '../../core/people/roles';
 import { inTransaction } from '../database/connect';
 import {
   accountRow,
@@ -45,16 +45,8 @@ export const AccountChange = z.strictObject({
   closed: z.boolean().optional(),
 });
 
-/** Somebody who may sign in. */
-export interface Account {
-  id: number;
-  name: string;
-  email: string;
-  role: Role;
-  mayPublish: boolean;
-  /** Closed: it stands, and nobody may sign in with it. */
-  closed: boolean;
-  /** Instant, RFC 3339. */
+/** Somebody who may sign in, as others see it; `created` is an instant (RFC 3339). */
+export interface Account extends Pick<AccountRow, 'id' | 'name' | 'email' | 'role' | 'mayPublish' | 'closed'> {
   created: string;
   /** How it may sign in. */
   has: { password: boolean; code: boolean; provider: boolean };
@@ -94,13 +86,13 @@ export async function createAccount(
 ): Promise<Account> {
   if (password !== undefined) checkPassword(password, [asked.name, asked.email]);
   const handle = randomBytes(32).toString('base64url');
-  const kept = password === undefined ? null : await passwordHash(password);
+  const hash = password === undefined ? null : await passwordHash(password);
   const row = {
     ...asked,
     closed: false,
     created: new Date(),
     handle,
-    password: kept,
+    password: hash,
     subject,
     emailProved,
     roleByRule,

@@ -1,18 +1,16 @@
-import type { Way } from '../../core/people/activity';
-import { activityRows, deleteActivities, extendActivity, insertActivity } from '../queries/activities';
+import {
+  activityRows,
+  deleteActivities,
+  extendActivity,
+  insertActivity,
+  type ActivityRow,
+} from '../queries/activities';
 import { readSetting } from '../queries/settings';
 
-export interface Activity {
+/** One entry of what was done; `moment` is an instant (RFC 3339). */
+export interface Activity extends Omit<ActivityRow, 'moment'> {
   id: number;
-  /** Instant, RFC 3339. */
   moment: string;
-  accountId: number | null;
-  who: string;
-  via: Way;
-  operation: string;
-  what: string;
-  /** What it was about, such as `record 12` or `template hut`. */
-  subject: string | null;
 }
 export type Done = Pick<Activity, 'via' | 'operation' | 'what'> & {
   by?: { id: number; name: string };

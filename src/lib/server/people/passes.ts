@@ -1,5 +1,5 @@
 import { fromJson, inTransaction } from '../database/connect';
-import { deletePasses, insertPass, passWith } from '../queries/sessions';
+import { deletePasses, insertPass, passWith } from '../queries/passes';
 import { takePass } from '../queries/people';
 import { hashOf, isSecret, newSecret } from './secrets';
 

@@ -8,15 +8,8 @@ import {
   type RegistrationResponseJSON,
 } from '@simplewebauthn/server';
 import { newId } from '../../core/base/ids';
-import {
-  accountRow,
-  deletePasskeyRow,
-  insertPasskey,
-  notePasskeyUse,
-  passkeyRows,
-  passkeyWith,
-  type AccountRow,
-} from '../queries/accounts';
+import { accountRow, type AccountRow } from '../queries/accounts';
+import { deletePasskeyRow, insertPasskey, notePasskeyUse, passkeyRows, passkeyWith } from '../queries/passkeys';
 import { notFound, Refusal } from '../base/refusal';
 import { accountNumbered } from './accounts';
 import { givePass, usePass } from './passes';

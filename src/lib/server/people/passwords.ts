@@ -38,8 +38,8 @@ export const passwordHash = (password: string): Promise<string> => hashing(() =>
 const decoy = perServer(() => hash('nobody has this one', COST));
 
 /** Whether a password is the one of a hash. Where there is none, it takes as long and is not. */
-export async function passwordFits(kept: string | null | undefined, password: string): Promise<boolean> {
+export async function passwordFits(stored: string | null | undefined, password: string): Promise<boolean> {
   if ([...password].length > 128) return false;
-  const against = kept ?? (await decoy());
-  return (await hashing(() => verify(against, settledPassword(password)))) && Boolean(kept);
+  const against = stored ?? (await decoy());
+  return (await hashing(() => verify(against, settledPassword(password)))) && Boolean(stored);
 }

@@ -9,7 +9,7 @@ import {
   deleteApiTokens,
   insertApiToken,
   noteApiTokenUse,
-} from '../queries/sessions';
+} from '../queries/api-tokens';
 import { apiTokenOf } from '../queries/people';
 import { notFound, Refusal } from '../base/refusal';
 import { hashOf, isSecret, newSecret } from './secrets';

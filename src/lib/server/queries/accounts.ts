@@ -1,6 +1,5 @@
 import type { Transaction } from 'sequelize';
 import type { Role } from '../../core/people/roles';
-import { fromJson } from '../database/connect';
 import { plainRows, table } from '../database/tables';
 
 /** Somebody who may sign in, as the database has it. */
@@ -80,40 +79,3 @@ export const deleteRecoveryCodes = async (accountId: number): Promise<void> => {
 /** Uses a recovery code up; false where there is none with this hash. */
 export const takeRecoveryCode = async (accountId: number, codeHash: string): Promise<boolean> =>
   (await table('recoveryCodes').destroy({ where: { accountId, codeHash } })) > 0;
-
-export interface PasskeyRow {
-  id: string;
-  accountId: number;
-  credential: string;
-  /** Base64url. */
-  publicKey: string;
-  counter: number | string;
-  transports: string[];
-  name: string;
-  created: Date;
-  used: Date | null;
-}
-
-const withTransports = (row: PasskeyRow): PasskeyRow => ({ ...row, transports: fromJson(row.transports) });
-
-export const passkeyRows = async (accountId: number): Promise<PasskeyRow[]> =>
-  plainRows<PasskeyRow>(await table('passkeys').findAll({ where: { accountId }, order: ['created'] })).map(
-    withTransports,
-  );
-
-export async function passkeyWith(credential: string): Promise<PasskeyRow | undefined> {
-  const row = await table('passkeys').findOne({ where: { credential } });
-  return row ? withTransports(row.get({ plain: true }) as PasskeyRow) : undefined;
-}
-
-export const insertPasskey = async (row: PasskeyRow): Promise<void> => {
-  await table('passkeys').create({ ...row });
-};
-
-/** Gives whether there was one. */
-export const deletePasskeyRow = async (accountId: number, id: string): Promise<boolean> =>
-  (await table('passkeys').destroy({ where: { accountId, id } })) > 0;
-
-export const notePasskeyUse = async (id: string, counter: number, used: Date): Promise<void> => {
-  await table('passkeys').update({ counter, used }, { where: { id } });
-};

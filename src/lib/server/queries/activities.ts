@@ -9,6 +9,7 @@ export interface ActivityRow {
   via: Way;
   operation: string;
   what: string;
+  /** What it was about, such as `record 12` or `template hut`. */
   subject: string | null;
 }
 

@@ -80,13 +80,13 @@ const ON_ITS_WAY = 1000;
 
 function isFresh(version: string | undefined): boolean {
   if (version === undefined) return false;
-  const held = columnsHere();
+  const own = columnsHere();
   const asked = Number(version);
   const now = performance.now();
   // Nothing was written since, so that nothing noted since then is missed either.
-  if (held.version === asked) held.at = now;
+  if (own.version === asked) own.at = now;
   // Counters that go back are those of another database, such as one that was put back from a copy.
-  return held.version === asked || (held.version > asked && now - held.at < ON_ITS_WAY);
+  return own.version === asked || (own.version > asked && now - own.at < ON_ITS_WAY);
 }
 
 export function tablesView(): TablesView {
@@ -157,7 +157,7 @@ export async function bringUp(): Promise<number> {
 /** Forgets all columns. */
 export const clearColumns = (): void => letGo(columnsHere());
 
-/** One after the other: whatever changes what is held. */
+/** One after the other: whatever changes what is own. */
 function inTurn(body: () => Promise<void>): Promise<void> {
   const own = columnsHere();
   return (own.work = own.work.catch(() => undefined).then(body));
@@ -179,9 +179,9 @@ const LANES = 2;
  * is put into it at the end, before anybody reads it.
  */
 async function layOut(typeId: string, columns: readonly string[]): Promise<void> {
-  const held = columnsHere();
-  if (!held.tables.has(typeId)) await once(typeId, () => layOutTable(typeId));
-  const table = held.tables.get(typeId)?.table;
+  const own = columnsHere();
+  if (!own.tables.has(typeId)) await once(typeId, () => layOutTable(typeId));
+  const table = own.tables.get(typeId)?.table;
   if (!table) return;
   const waiting = columns.values();
   const lane = async (): Promise<void> => {
@@ -230,28 +230,28 @@ async function layOutColumn(table: Table, aspect: Aspect, step: string): Promise
 
 /** Takes in everything that was written since columns were last brought up. */
 async function catchUp(): Promise<void> {
-  const held = columnsHere();
+  const own = columnsHere();
   const now = performance.now();
-  if (now - held.at > TOO_LATE) letGo(held);
+  if (now - own.at > TOO_LATE) letGo(own);
   const counters = await countersNow();
-  if ([...held.counters].some(([shard, n]) => (counters.get(shard) ?? 0) < n)) letGo(held);
-  if (held.tables.size) {
-    const ids = await changedSince(held.counters);
+  if ([...own.counters].some(([shard, n]) => (counters.get(shard) ?? 0) < n)) letGo(own);
+  if (own.tables.size) {
+    const ids = await changedSince(own.counters);
     if (ids === 'everything') {
-      held.tables.clear();
-      held.anew++;
+      own.tables.clear();
+      own.anew++;
     } else for (let i = 0; i < ids.length; i += 1000) await takeIn(ids.slice(i, i + 1000));
   }
-  held.counters = counters;
-  held.version = Number(versionOf(counters));
-  held.at = now;
+  own.counters = counters;
+  own.version = Number(versionOf(counters));
+  own.at = now;
 }
 
 async function takeIn(ids: number[]): Promise<void> {
-  const held = columnsHere();
-  for (const [typeId, { table }] of held.tables)
+  const own = columnsHere();
+  for (const [typeId, { table }] of own.tables)
     // Rows whose record is gone take room for nothing.
-    if (table.wasted > 1000 + table.size / 2) held.tables.delete(typeId);
+    if (table.wasted > 1000 + table.size / 2) own.tables.delete(typeId);
     else await takeInto(table, ids);
 }
 
@@ -358,13 +358,13 @@ async function columnFrom(table: Table, aspect: Aspect, step: string): Promise<C
 
 /** Lets go what was not used for long, while there is more than may be. */
 function makeRoom(): void {
-  const held = columnsHere();
-  const all = [...held.tables].sort(([, a], [, b]) => a.used - b.used);
+  const own = columnsHere();
+  const all = [...own.tables].sort(([, a], [, b]) => a.used - b.used);
   let bytes = all.reduce((sum, [, { table }]) => sum + table.bytes(), 0);
   const now = performance.now();
   for (const [typeId, { table, used }] of all) {
     if (bytes <= most() || now - used < IN_USE) return;
     bytes -= table.bytes();
-    held.tables.delete(typeId);
+    own.tables.delete(typeId);
   }
 }

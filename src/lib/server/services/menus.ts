@@ -35,18 +35,18 @@ export async function saveMenu(input: Omit<Menu, 'id' | 'version'> & Partial<Men
   const gone = await lost(menu, await readModel());
   if (gone.length) throw new Refusal(422, 'The menu cannot be kept.', gone);
   return inTransaction(async (transaction) => {
-    const standing = await lockVersion('menus', menu.id, transaction);
-    if (!fresh && standing === undefined) throw notFound('menu with this id');
-    const kept = standing ?? 0;
-    if (kept !== menu.version)
+    const storedVersion = await lockVersion('menus', menu.id, transaction);
+    if (!fresh && storedVersion === undefined) throw notFound('menu with this id');
+    const currentVersion = storedVersion ?? 0;
+    if (currentVersion !== menu.version)
       throw new Refusal(
         409,
         'This menu has been changed elsewhere since it was opened here. Nothing was overwritten.',
         [],
-        { version: kept },
+        { version: currentVersion },
       );
-    const saved = { ...menu, version: kept + 1 };
-    if (standing === undefined) await putMenu({ ...saved, position: await countMenus(transaction) }, transaction);
+    const saved = { ...menu, version: currentVersion + 1 };
+    if (storedVersion === undefined) await putMenu({ ...saved, position: await countMenus(transaction) }, transaction);
     else await updateMenu(saved, transaction);
     await modelMoved(transaction);
     return saved;

@@ -44,7 +44,7 @@ type RowWithoutId = Omit<RecordRow, 'id'>;
 /** Rows as they are to be, each with the write that it comes from. */
 interface Rows {
   fresh: { write: RecordWrite; row: RowWithoutId }[];
-  standing: { write: RecordWrite; before: RecordRow; row: RecordRow }[];
+  existing: { write: RecordWrite; before: RecordRow; row: RecordRow }[];
 }
 
 /**
@@ -60,18 +60,18 @@ export async function writeRecords(
   const now = new Date();
   const problems = await checkWrites(at, writes);
   if (problems.length || !writes.length) return { ids: [], problems };
-  const rows: Rows = { fresh: [], standing: [] };
+  const rows: Rows = { fresh: [], existing: [] };
   for (const write of writes) {
     const { before } = write;
     const row = rowAfter(at.type, write, now);
-    if (before) rows.standing.push({ write, before, row: { ...row, id: before.id } });
+    if (before) rows.existing.push({ write, before, row: { ...row, id: before.id } });
     else rows.fresh.push({ write, row });
   }
   const ids = await writeRows(at, rows, generated);
   const fresh = rows.fresh.map(({ write, row }, i) => ({ write, row: { ...row, id: ids[i] as number } }));
-  const against = [...(await writeBeside(at, fresh, true)), ...(await writeBeside(at, rows.standing, false))];
-  await countMoves(at, [...fresh, ...rows.standing]);
-  const indexOf = new Map([...fresh, ...rows.standing].map(({ write, row }) => [row.id, write.index]));
+  const against = [...(await writeDerived(at, fresh, true)), ...(await writeDerived(at, rows.existing, false))];
+  await countMoves(at, [...fresh, ...rows.existing]);
+  const indexOf = new Map([...fresh, ...rows.existing].map(({ write, row }) => [row.id, write.index]));
   return { ids, problems: against.map(({ recordId, ...one }) => ({ ...one, index: indexOf.get(recordId) ?? 0 })) };
 }
 
@@ -155,10 +155,10 @@ function valuesAfter(
 /** Writes the rows themselves. Gives the ids of new ones. */
 async function writeRows({ type, transaction }: RecordsAt, rows: Rows, generated: boolean): Promise<number[]> {
   await updateRows(
-    rows.standing.map(({ row }) => row),
+    rows.existing.map(({ row }) => row),
     transaction,
   );
-  for (const { write, before, row } of rows.standing) {
+  for (const { write, before, row } of rows.existing) {
     if (write.change.generated === false) await updateRow(row.id, new Map([['is_generated', false]]), transaction);
     if (row.slug === before.slug) continue;
     await updateRow(row.id, new Map([['slug', row.slug]]), transaction);
@@ -173,7 +173,7 @@ async function writeRows({ type, transaction }: RecordsAt, rows: Rows, generated
 }
 
 /** Writes what stands beside rows: links, terms, and what follows from their values. Tells what stands against any of it. */
-async function writeBeside(
+async function writeDerived(
   { model, type, transaction }: RecordsAt,
   rows: readonly { write: RecordWrite; row: RecordRow }[],
   isFresh: boolean,
@@ -186,8 +186,8 @@ async function writeBeside(
       values.has(field) ? [[row.id, (values.get(field) as number[] | undefined) ?? []]] : [],
     );
     // A new record has no links that could be taken away.
-    const wanted = new Map(isFresh ? sent.filter(([, ids]) => ids.length) : sent);
-    if (isFresh || wanted.size) problems.push(...(await writeLinks(model, field, wanted, transaction)));
+    const links = new Map(isFresh ? sent.filter(([, ids]) => ids.length) : sent);
+    if (isFresh || links.size) problems.push(...(await writeLinks(model, field, links, transaction)));
   }
   await writeTerms(
     rows.flatMap(({ write: { change }, row }): [number, string[]][] =>

@@ -112,9 +112,9 @@ export async function changeIn(id: number, input: unknown, transaction: Transact
   const seen = Version.safeParse(input);
   if (seen.success && seen.data.version !== row.version) return row.version;
   const checked = check(type, input);
-  const wanted = checked.change.slug;
-  const slug = wanted && (await new SlugBook(type.id, id).exactly(wanted, transaction));
-  const taken = wanted && !slug ? [{ ...slugTaken(wanted), index: 0 }] : [];
+  const requestedSlug = checked.change.slug;
+  const slug = requestedSlug && (await new SlugBook(type.id, id).exactly(requestedSlug, transaction));
+  const taken = requestedSlug && !slug ? [{ ...slugTaken(requestedSlug), index: 0 }] : [];
   const { problems } = await writeRecords({ model, type, transaction }, [
     { ...checked, index: 0, before: row, ...(slug && { slug }) },
   ]);

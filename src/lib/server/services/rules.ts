@@ -65,17 +65,17 @@ export async function saveRule(input: unknown): Promise<NamedRule> {
           'A rule with a name reads its record and the site.',
         ),
       ]);
-    const standing = await lockVersion('namedRules', rule.id, transaction);
-    const kept = standing ?? 0;
-    if (!fresh && standing === undefined) throw notFound('rule with this id');
-    if (!fresh && kept !== rule.version)
+    const storedVersion = await lockVersion('namedRules', rule.id, transaction);
+    const currentVersion = storedVersion ?? 0;
+    if (!fresh && storedVersion === undefined) throw notFound('rule with this id');
+    if (!fresh && currentVersion !== rule.version)
       throw new Refusal(
         409,
         'This rule has been changed elsewhere since it was opened here. Nothing was overwritten.',
         [],
-        { version: kept },
+        { version: currentVersion },
       );
-    const saved = { ...rule, version: kept + 1 };
+    const saved = { ...rule, version: currentVersion + 1 };
     await putNamedRule(saved, transaction);
     await modelMoved(transaction);
     return saved;

@@ -125,13 +125,13 @@ export async function saveTemplate(
     async (transaction) => {
       const row = await lockTemplate(id, transaction);
       if (!row) throw notFound('template with this id');
-      const kept = row.version;
-      if (kept !== template.version)
+      const currentVersion = row.version;
+      if (currentVersion !== template.version)
         throw new Refusal(
           409,
           'This template has been changed elsewhere since it was opened here. Nothing was overwritten.',
           [],
-          { version: kept },
+          { version: currentVersion },
         );
       const before: unknown = row.tree;
       // Targets that stood before may have lost what they name; nobody is kept from saving by that.
@@ -139,16 +139,16 @@ export async function saveTemplate(
       const asBefore = targets(row.serves, row.except) === targets(template.serves, template.except);
       if (wrong.length && !asBefore) throw new Refusal(422, 'The template cannot serve this.', wrong);
       refuseMisfits(misfits.filter((end) => !stoodBefore(before, template.tree, end)));
-      const saved = { ...template, except: template.except ?? null, version: kept + 1 };
+      const saved = { ...template, except: template.except ?? null, version: currentVersion + 1 };
       await updateTemplate(id, saved, transaction);
       if (JSON.stringify(before) !== JSON.stringify(saved.tree))
         await noteVersion(
           id,
           { version: saved.version, tree: saved.tree, edits, sitting },
-          { version: kept, tree: before },
+          { version: currentVersion, tree: before },
           transaction,
         );
-      return { template: { ...template, version: kept + 1 }, looseEnds };
+      return { template: { ...template, version: currentVersion + 1 }, looseEnds };
     },
     { writes: 'nothing' },
   );

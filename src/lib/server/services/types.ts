@@ -104,10 +104,10 @@ export async function writeType(
   const former = model.type(own.id);
   await checkDesign(type, former, model, transaction);
   await putContentType(own, transaction);
-  const kept = fields.map((field) => field.id);
-  if (await hasForeignField(own.id, kept, transaction))
+  const fieldIds = fields.map((field) => field.id);
+  if (await hasForeignField(own.id, fieldIds, transaction))
     throw new Refusal(409, 'A field with this id belongs to another content type.');
-  const gone = former?.fields.filter((field) => !kept.includes(field.id)) ?? [];
+  const gone = former?.fields.filter((field) => !fieldIds.includes(field.id)) ?? [];
   let removal = begun;
   if (gone.length) {
     removal ??= await beginRemoval(

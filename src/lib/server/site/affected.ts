@@ -115,13 +115,13 @@ export async function affectedPages(
     other?.address === row.address &&
     printBefore(templateOf(before, other.template)) === printAfter(templateOf(after, row.template));
   const archives = now.archives.filter((row) => everywhere || looks !== undefined || !same(row, former.get(row.key)));
-  const types = now.types.map(({ typeId, standings }) => {
-    const other = was.types.find((one) => one.typeId === typeId)?.standings;
+  const types = now.types.map(({ typeId, assignments }) => {
+    const other = was.types.find((one) => one.typeId === typeId)?.assignments;
     // The model is the same where not everything is in doubt, and so are the addresses of records.
     // Rows of a table that was filled anew in between are others.
-    const comparable = !everywhere && looks === undefined && other?.table === standings.table;
-    const alike = comparable ? alikeRows(other, standings) : noRows();
-    return { standings, other, rows: standings.seen.new_difference(alike) };
+    const comparable = !everywhere && looks === undefined && other?.table === assignments.table;
+    const alike = comparable ? alikeRows(other, assignments) : noRows();
+    return { assignments, other, rows: assignments.seen.new_difference(alike) };
   });
   /** Rows for which both templates come to the same. */
   function alikeRows(one: Assignments<Template>, other: Assignments<Template>): Rows {
@@ -139,10 +139,10 @@ export async function affectedPages(
   async function* inDoubt(): AsyncGenerator<{ row: PageRow; other?: PageRow }[]> {
     for (let i = 0; i < archives.length; i += READ)
       yield archives.slice(i, i + READ).map((row) => ({ row, other: former.get(row.key) }));
-    for (const { standings, other, rows } of types) {
+    for (const { assignments, other, rows } of types) {
       const all = rows.array();
       for (let i = 0; i < all.length; i += READ) {
-        const own = await recordRows(after.model, standings, all.slice(i, i + READ));
+        const own = await recordRows(after.model, assignments, all.slice(i, i + READ));
         const then =
           other &&
           (await recordRows(
@@ -209,10 +209,11 @@ export async function affectedPages(
   };
   const there = new Set(now.archives.map(({ key }) => key));
   gone(was.archives.filter(({ key }) => !there.has(key)));
-  for (const { typeId, standings } of was.types) {
+  for (const { typeId, assignments } of was.types) {
     if (after.model.type(typeId)) continue;
-    const all = standings.seen.array();
-    for (let i = 0; i < all.length; i += READ) gone(await recordRows(before.model, standings, all.slice(i, i + READ)));
+    const all = assignments.seen.array();
+    for (let i = 0; i < all.length; i += READ)
+      gone(await recordRows(before.model, assignments, all.slice(i, i + READ)));
   }
   return {
     pages: countsOf(now).all,

@@ -37,7 +37,7 @@ export interface PageRow {
 /** What answers every page of a site: of records by type, and the archives with the front page and those by date. */
 export interface SiteAssignments {
   design: SiteDesign;
-  types: { typeId: string; standings: Assignments<Template> }[];
+  types: { typeId: string; assignments: Assignments<Template> }[];
   archives: PageRow[];
 }
 
@@ -50,7 +50,7 @@ export async function assignmentsAmong(design: SiteDesign, templates: readonly T
   const { model } = design;
   const [types, archives, dates] = await Promise.all([
     Promise.all(
-      model.types.map(async ({ id }) => ({ typeId: id, standings: await standingsOf(id, templates, model) })),
+      model.types.map(async ({ id }) => ({ typeId: id, assignments: await assignmentsOf(id, templates, model) })),
     ),
     archivesThere(model),
     datesThere(model),
@@ -85,7 +85,7 @@ export async function prewarmAssignments({ model, templates }: SiteDesign): Prom
 }
 
 /** What answers the records of a type. Rules that columns cannot answer are asked of each record. */
-async function standingsOf(
+async function assignmentsOf(
   typeId: string,
   templates: readonly Template[],
   model: ModelIndex,
@@ -124,14 +124,14 @@ export async function pageRows(
   );
   const rows = archives.slice(offset, offset + count);
   let found = archives.length;
-  for (const { standings } of site.types) {
+  for (const { assignments } of site.types) {
     const own = words
-      ? shown(standings, show).new_intersection(await rowsNamed(site.design.model, standings.table, words))
-      : shown(standings, show);
+      ? shown(assignments, show).new_intersection(await rowsNamed(site.design.model, assignments.table, words))
+      : shown(assignments, show);
     const from = Math.max(0, offset - found);
     const wanted = count - rows.length;
     if (wanted > 0)
-      rows.push(...(await recordRows(site.design.model, standings, own.array().slice(from, from + wanted))));
+      rows.push(...(await recordRows(site.design.model, assignments, own.array().slice(from, from + wanted))));
     found += own.size();
   }
   return { rows, found };
@@ -210,8 +210,8 @@ export async function recordRows(
 
 /** How many pages a site has, how many none answers, and of how many only the order decides. */
 export function countsOf({ archives, types }: SiteAssignments): { all: number; unserved: number; tied: number } {
-  const sum = (of: (standings: Assignments<Template>) => Rows) =>
-    types.reduce((all, { standings }) => all + of(standings).size(), 0);
+  const sum = (of: (assignments: Assignments<Template>) => Rows) =>
+    types.reduce((all, { assignments }) => all + of(assignments).size(), 0);
   return {
     all: archives.length + sum(({ seen }) => seen),
     unserved: archives.filter((row) => !row.template).length + sum(({ unserved }) => unserved),
@@ -223,7 +223,7 @@ export function countsOf({ archives, types }: SiteAssignments): { all: number; u
 export const tiedTemplates = ({ archives, types }: SiteAssignments): Set<string> =>
   new Set([
     ...archives.flatMap((row) => (row.tied && row.template ? [row.template] : [])),
-    ...types.flatMap(({ standings: { answers, tied } }) =>
+    ...types.flatMap(({ assignments: { answers, tied } }) =>
       answers.flatMap(({ template, rows }) => (rows.intersects(tied) ? [template.id] : [])),
     ),
   ]);
@@ -246,7 +246,8 @@ export function templateAssignments({ design, archives, types }: SiteAssignments
   const counts = new Map<string, number>();
   const add = (id: string, pages: number) => counts.set(id, (counts.get(id) ?? 0) + pages);
   for (const { template } of archives) if (template) add(template, 1);
-  for (const { standings } of types) for (const { template, rows } of standings.answers) add(template.id, rows.size());
+  for (const { assignments } of types)
+    for (const { template, rows } of assignments.answers) add(template.id, rows.size());
   return design.templates
     .filter(({ purpose }) => purpose === 'record' || purpose === 'archive' || purpose === 'frame')
     .map((template) => {
@@ -266,8 +267,8 @@ export function templateAssignments({ design, archives, types }: SiteAssignments
 
 /** Types of which some record pages have no template, with how many. */
 export const unserved = ({ types }: SiteAssignments): { typeId: string; pages: number }[] =>
-  types.flatMap(({ typeId, standings }) => {
-    const pages = standings.unserved.size();
+  types.flatMap(({ typeId, assignments }) => {
+    const pages = assignments.unserved.size();
     return pages ? [{ typeId, pages }] : [];
   });
 

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import type { ArchivePlace } from '../../core/addresses/archives';
 import { localDay } from '../../core/base/write';
 import { tellList } from '../../core/loops/evaluate';
-import { keyOfList, telling, type LoopReport } from '../../core/loops/loop-report';
+import { keyOfList, reporting, type LoopReport } from '../../core/loops/loop-report';
 import { enterIterations } from '../../core/loops/iterations';
 import { makeEnv, ITERATIONS_ON_CANVAS, type Env } from '../../core/paths/env';
 import { compileTree, scopesOf } from '../../core/render/compile';
@@ -47,10 +47,10 @@ export async function listsOfCanvas(input: z.output<typeof CanvasQuerySchema>): 
   const [record] = recordId === undefined ? [] : await loadRecords(model, [recordId], { drafts: true });
   const batch = batchPool(model, { drafts: false });
   const today = localDay(new Date(), model.site.timeZone);
-  let told!: LoopReport;
+  let report!: LoopReport;
   await drawComplete(batch, () => {
-    const asked = telling(batch.pool);
-    told = asked.told;
+    const asked = reporting(batch.pool);
+    report = asked.report;
     const env = (): Env => ({
       ...makeEnv({
         ...{ model, pool: asked.pool, today, turnsLeft: ITERATIONS_ON_CANVAS },
@@ -65,9 +65,9 @@ export async function listsOfCanvas(input: z.output<typeof CanvasQuerySchema>): 
       const at = { ...env(), pool: batch.pool };
       enterIterations(at, made.scopes, (id) => compiled.elements.get(id)?.loop, story.turns);
       const { tests, ...counts } = tellList(made.loop, at);
-      told.stories.push({ key: keyOfList(made.loop, at), ...counts, removed: tests.map(({ removed }) => removed) });
+      report.stories.push({ key: keyOfList(made.loop, at), ...counts, removed: tests.map(({ removed }) => removed) });
     }
     return '';
   });
-  return told;
+  return report;
 }

@@ -23,9 +23,9 @@ export async function matchingRecords(
 ): Promise<ReadonlySet<number>> {
   const today = localDay(new Date(), model.site.timeZone);
   const key = `${await freshVersion()} ${today} ${ruleKey(target)}`;
-  const keptFor = cachedSets();
-  const kept = keptFor.get(model) ?? new LRUCache<string, Promise<ReadonlySet<number>>>({ max: 20 });
-  keptFor.set(model, kept);
+  const setsByModel = cachedSets();
+  const kept = setsByModel.get(model) ?? new LRUCache<string, Promise<ReadonlySet<number>>>({ max: 20 });
+  setsByModel.set(model, kept);
   const known = kept.get(key);
   if (known) return known;
   const found = askAll(target, model, today);

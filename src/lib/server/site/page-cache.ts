@@ -48,7 +48,7 @@ const nameOf = (header: (name: string) => string | null | undefined, address: st
 interface PageCache {
   pages: LRUCache<string, CachedPage>;
   /** The names of pages by what they are made from. */
-  madeFrom: Map<string, Set<string>>;
+  namesByKey: Map<string, Set<string>>;
   /** The day asked for last, in milliseconds since 1970: pages of a site have one, and it is asked for each of them. */
   lastDay: Day;
 }
@@ -59,7 +59,7 @@ interface Day {
 }
 
 const pageCache = perServer(({ pageCacheBytes }): PageCache => {
-  const madeFrom = new Map<string, Set<string>>();
+  const namesByKey = new Map<string, Set<string>>();
   const pages = new LRUCache<string, CachedPage>({
     // Of one byte no page is.
     maxSize: Math.max(pageCacheBytes, 1),
@@ -68,17 +68,17 @@ const pageCache = perServer(({ pageCacheBytes }): PageCache => {
     noDisposeOnSet: true,
     dispose({ keys }, name) {
       for (const key of keys) {
-        const names = madeFrom.get(key);
+        const names = namesByKey.get(key);
         names?.delete(name);
-        if (!names?.size) madeFrom.delete(key);
+        if (!names?.size) namesByKey.delete(key);
       }
     },
   });
   follow((went) => {
     if (went === 'everything') return pages.clear();
-    for (const key of keysOf(went)) for (const name of madeFrom.get(key) ?? []) pages.delete(name);
+    for (const key of keysOf(went)) for (const name of namesByKey.get(key) ?? []) pages.delete(name);
   });
-  return { pages, madeFrom, lastDay: { timeZone: '', from: 0, until: 0 } };
+  return { pages, namesByKey, lastDay: { timeZone: '', from: 0, until: 0 } };
 });
 
 /** The day that an instant lies in. */
@@ -116,7 +116,7 @@ export function cachePage(
   noteDependencies(partsOf(address).path, hears);
   const name = nameOf(header, addressOfDependencies(address));
   const cache = pageCache();
-  const { pages, madeFrom } = cache;
+  const { pages, namesByKey } = cache;
   const { from, until } = dayAt(cache, Date.now(), timeZone);
   const page: CachedPage = { keys, headers, etag, plain: html, length: Buffer.byteLength(html), from, until };
   pages.delete(name);
@@ -124,9 +124,9 @@ export function cachePage(
   // One that is larger than all may be is not kept.
   if (!pages.has(name)) return;
   for (const key of keys) {
-    const names = madeFrom.get(key);
+    const names = namesByKey.get(key);
     if (names) names.add(name);
-    else madeFrom.set(key, new Set([name]));
+    else namesByKey.set(key, new Set([name]));
   }
 }
 

@@ -105,7 +105,7 @@ export async function previewServing(
   // Rows of a table that was filled anew in between are others.
   for (
     let tries = 0;
-    tries < 5 && now.types.some((one, i) => one.standings.table !== was.types[i]?.standings.table);
+    tries < 5 && now.types.some((one, i) => one.assignments.table !== was.types[i]?.assignments.table);
     tries++
   )
     [was, now] = await both();
@@ -120,13 +120,13 @@ export async function previewServing(
     ...{ from: nameOf(from), to: nameOf(template) },
   }));
   let changed = changes.length;
-  for (const [i, { standings }] of now.types.entries()) {
-    const before = was.types[i]!.standings;
-    const rows = differingRows(before, standings);
+  for (const [i, { assignments }] of now.types.entries()) {
+    const before = was.types[i]!.assignments;
+    const rows = differingRows(before, assignments);
     changed += rows.size();
     const some = rows.array().slice(0, Math.max(0, MOST_TOLD - changes.length));
-    for (const { address, title, template, id: record } of await recordRows(model, standings, some)) {
-      const row = standings.table.rowOf(record as number) as number;
+    for (const { address, title, template, id: record } of await recordRows(model, assignments, some)) {
+      const row = assignments.table.rowOf(record as number) as number;
       const from = before.answers.find((one) => one.rows.has(row))?.template.id;
       changes.push({ address, title, from: nameOf(from), to: nameOf(template) });
     }

@@ -3,7 +3,7 @@
   import ActivityBeside from '$lib/studio/people/ActivityBeside.svelte';
   import LookOnly from '$lib/studio/people/LookOnly.svelte';
   import { me } from '$lib/studio/people/me';
-  import StandingPart, { type Standing } from '$lib/studio/people/StandingPart.svelte';
+  import SharingPart, { type Sharing } from '$lib/studio/people/SharingPart.svelte';
   import type { Snippet } from 'svelte';
   import { addressOf } from '$lib/core/addresses/addresses';
   import type { Addressed } from '$lib/core/addresses/patterns';
@@ -21,7 +21,7 @@
     type,
     record,
     editable,
-    standing,
+    sharing,
     addressed,
     draft = $bindable(),
     problemsAt,
@@ -32,7 +32,7 @@
     type: ContentType;
     record?: ContentRecord;
     editable: boolean;
-    standing?: Standing;
+    sharing?: Sharing;
     /** How addresses of its type are made for visitors. */
     addressed?: Addressed;
     draft: Draft;
@@ -54,7 +54,7 @@
 </script>
 
 <aside class="flex flex-col gap-4">
-  {#if record && standing}<StandingPart recordId={record.id} status={record.status} {standing} {editable} />{/if}
+  {#if record && sharing}<SharingPart recordId={record.id} status={record.status} {sharing} {editable} />{/if}
   <LookOnly allowed={editable}>
     {#if record?.generated}<p class="rounded-sm bg-ochre px-2 py-1">
         Made up by the application. Saved by you, it counts as real.

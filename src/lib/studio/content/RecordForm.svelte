@@ -1,7 +1,7 @@
 <script lang="ts">
   import { momentWords } from '$lib/studio/base/site-clock';
   import LookOnly from '$lib/studio/people/LookOnly.svelte';
-  import type { Standing } from '$lib/studio/people/StandingPart.svelte';
+  import type { Sharing } from '$lib/studio/people/SharingPart.svelte';
   import { widthOf } from '$lib/studio/values/width';
   import { onMount } from 'svelte';
   import { beforeNavigate, goto } from '$app/navigation';
@@ -25,7 +25,7 @@
     type,
     record,
     editable,
-    standing,
+    sharing,
     addressed,
     onSite,
   }: {
@@ -33,7 +33,7 @@
     type: ContentType;
     record?: ContentRecord;
     editable: boolean;
-    standing?: Standing;
+    sharing?: Sharing;
     /** How addresses of its type are made for visitors; none where they see nothing of it. */
     addressed?: Addressed;
     /** Where visitors find it. */
@@ -291,7 +291,7 @@
         {type}
         {record}
         {editable}
-        {standing}
+        {sharing}
         {addressed}
         bind:draft
         {problemsAt}

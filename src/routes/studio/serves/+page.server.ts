@@ -25,7 +25,7 @@ export const load: PageServerLoad = async ({ url }) => {
   // What visitors see has its own templates, under its own addresses.
   const [model, templates] = which === 'draft' ? [live, drafts] : [plainOf(design.model), design.templates];
   const site = await siteAssignments(design);
-  const standings = templateAssignments(site);
+  const assignments = templateAssignments(site);
   const [show, search] = [asked.get('show') ?? '', asked.get('search') ?? ''];
   const partOf = (page: number) => pageRows(site, { show, search, offset: (page - 1) * PER_PAGE, count: PER_PAGE });
   let page = Math.max(1, Math.floor(Number(asked.get('page')) || 1));
@@ -47,7 +47,7 @@ export const load: PageServerLoad = async ({ url }) => {
         except,
         version,
         order,
-        ...(standings.find((one) => one.id === id) ?? { words: '', pages: 0, answers: '', unreachable: false }),
+        ...(assignments.find((one) => one.id === id) ?? { words: '', pages: 0, answers: '', unreachable: false }),
       })),
     counts: countsOf(site),
     ...part,

@@ -28,5 +28,5 @@ export const load: PageServerLoad = async ({ params, locals: { who } }) => {
   const onSite = seen && record.status === 'published' ? addressOf(record, visitors) : undefined;
   const own = atLeast(who.role, 'editor') || (atLeast(who.role, 'author') && (await isOwnRecord(record.id, who.id)));
   const open = publishes(who) || record.status === 'draft';
-  return { model, type, record, addressed, onSite, editable: own && open, standing: await readSharing(record.id) };
+  return { model, type, record, addressed, onSite, editable: own && open, sharing: await readSharing(record.id) };
 };

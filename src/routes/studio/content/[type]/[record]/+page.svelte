@@ -16,7 +16,7 @@
       type={data.type}
       record={data.record}
       editable={data.editable}
-      standing={data.standing}
+      sharing={data.sharing}
       addressed={data.addressed}
       onSite={data.onSite}
     />{/key}

@@ -164,11 +164,11 @@ describe('what answers all pages at once', () => {
         for (const { id, pages } of standing) expect(pages).toBe(rows.filter(({ template }) => template === id).length);
         const next = await assignmentsAmong(design, later);
         const then = await oneByOne(later);
-        const differing = next.types.flatMap(({ standings }, i) => {
-          const before = site.types[i]!.standings;
-          return differingRows(before, standings)
+        const differing = next.types.flatMap(({ assignments }, i) => {
+          const before = site.types[i]!.assignments;
+          return differingRows(before, assignments)
             .array()
-            .map((row) => standings.table.ids[row]);
+            .map((row) => assignments.table.ids[row]);
         });
         expect(new Set(differing)).toEqual(
           new Set([...then].flatMap(([id, { template }]) => (template === asked.get(id)?.template ? [] : [id]))),

@@ -5,7 +5,7 @@
   import { api } from '../base/api';
   import { may, me } from './me';
 
-  export interface Standing {
+  export interface Sharing {
     maker: { id: number; name: string } | null;
     shared: { id: number; name: string }[];
     proposed: string | null;
@@ -14,13 +14,13 @@
   let {
     recordId,
     status,
-    standing,
+    sharing,
     editable,
-  }: { recordId: number; status: string; standing: Standing; editable: boolean } = $props();
+  }: { recordId: number; status: string; sharing: Sharing; editable: boolean } = $props();
 
   let said = $state('');
   let names = $state<{ id: number; name: string; role: string }[]>();
-  const authors = $derived((names ?? []).filter(({ id, role }) => role === 'author' && id !== standing.maker?.id));
+  const authors = $derived((names ?? []).filter(({ id, role }) => role === 'author' && id !== sharing.maker?.id));
   const proposes = $derived(me()?.role === 'author' && !me()?.mayPublish);
 
   async function act(work: () => Promise<unknown>) {
@@ -36,7 +36,7 @@
     act(() => api('PUT /records/{recordId}/proposal', { recordId, body: { proposed } }));
   const share = (id: number, on: boolean) =>
     act(() => {
-      const others = standing.shared.map((one) => one.id).filter((one) => one !== id);
+      const others = sharing.shared.map((one) => one.id).filter((one) => one !== id);
       return api('PUT /records/{recordId}/people', { recordId, body: { accounts: on ? [...others, id] : others } });
     });
   async function look() {
@@ -49,9 +49,9 @@
   }
 </script>
 
-{#if status === 'draft' && standing.proposed}
+{#if status === 'draft' && sharing.proposed}
   <p class="rounded-sm bg-ochre px-2 py-1">
-    {standing.maker?.name ?? 'Somebody'} proposes this for publishing.
+    {sharing.maker?.name ?? 'Somebody'} proposes this for publishing.
     {#if editable}<button class="underline underline-offset-2" type="button" onclick={() => void propose(false)}
         >{proposes ? 'Take that back' : 'Not yet'}</button
       >{/if}
@@ -59,10 +59,10 @@
 {:else if status === 'draft' && proposes && editable}
   <Button class="self-start" onclick={() => void propose(true)}>Propose for publishing</Button>
 {/if}
-{#if standing.maker || standing.shared.length}
+{#if sharing.maker || sharing.shared.length}
   <p class="text-xs text-faded">
-    {#if standing.maker}Made by {standing.maker.name}.{/if}
-    {#if standing.shared.length}Shared with {standing.shared.map((one) => one.name).join(', ')}.{/if}
+    {#if sharing.maker}Made by {sharing.maker.name}.{/if}
+    {#if sharing.shared.length}Shared with {sharing.shared.map((one) => one.name).join(', ')}.{/if}
   </p>
 {/if}
 {#if editable && may('listNames')}
@@ -74,7 +74,7 @@
           <label class="flex items-center gap-1.5"
             ><input
               type="checkbox"
-              checked={standing.shared.some(({ id }) => id === one.id)}
+              checked={sharing.shared.some(({ id }) => id === one.id)}
               onchange={(event) => void share(one.id, event.currentTarget.checked)}
             />{one.name}</label
           >
