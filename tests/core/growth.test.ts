@@ -217,5 +217,9 @@ describe('text from outside takes work that grows as it does', () => {
     expect(await growth((text) => steps(text.length * 2000), of)).toBeLessThan(3);
     expect(await growth((text) => steps(text.length ** 2), of)).toBeGreaterThan(8);
     expect(await growth((text) => steps(text.length ** 1.9), of)).toBeGreaterThan(LIMIT);
+    // What disturbs now and then is no growth.
+    let calls = 0;
+    const disturbed = (text: string) => steps(text.length * (++calls % 7 === 0 ? 1000 : 20));
+    expect(await growth(disturbed, of)).toBeLessThan(LIMIT);
   });
 });
