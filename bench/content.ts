@@ -2,7 +2,7 @@ import { createWriteStream, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { boundTo, treeFrom } from '../src/lib/core/templates/build';
-import { runImport } from '../src/lib/server/exchange/importing';
+import { runImport } from '../src/lib/server/exchange/import-run';
 import { recordTable } from '../src/lib/server/services/lists';
 import { readModel } from '../src/lib/server/services/model';
 import { release } from '../src/lib/server/services/releases';
@@ -90,8 +90,7 @@ let most = 0;
 const watch = setInterval(() => (most = Math.max(most, process.memoryUsage().rss)), 50);
 const result = await runImport(
   { path: file, name: 'rows.csv', format: 'csv' },
-  model.type('in')!,
-  model,
+  { type: model.type('in')!, model },
   {
     targets: { title: '@title', in_height: 'in_height', in_line: 'in_line' },
     existing: 'add',

@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { inTransaction, run, select } from '../src/lib/server/database/connect';
-import { runImport } from '../src/lib/server/exchange/importing';
+import { runImport } from '../src/lib/server/exchange/import-run';
 import { readModel } from '../src/lib/server/services/model';
 import { fillOne, wordsFor } from './support/fill';
 import { enterServer } from '../src/lib/server/application/create-server';
@@ -47,9 +47,20 @@ const write = (rows: string[][]) =>
     ].join('\n'),
   );
 const targets = {
-  ...{ title: '@title', slug: '@slug', height: 'many_height', state: 'many_state' },
-  ...{ line: 'many_line', day: 'many_day', story: 'many_story', about: 'many_about', share: 'many_share' },
-  ...{ open: 'many_open', tags: 'many_tags', call: 'many_call', link: 'many_link', area: '@terms:many_area' },
+  title: '@title',
+  slug: '@slug',
+  height: 'many_height',
+  state: 'many_state',
+  line: 'many_line',
+  day: 'many_day',
+  story: 'many_story',
+  about: 'many_about',
+  share: 'many_share',
+  open: 'many_open',
+  tags: 'many_tags',
+  call: 'many_call',
+  link: 'many_link',
+  area: '@terms:many_area',
 };
 const progress = { signal: new AbortController().signal, report: () => undefined };
 const timed = async (work: () => Promise<unknown>): Promise<number> => {
@@ -59,7 +70,7 @@ const timed = async (work: () => Promise<unknown>): Promise<number> => {
 };
 async function imported(existing: 'add' | 'update', dry: boolean, allOrNothing: boolean): Promise<void> {
   const file = { path, name: 'rows.csv', format: 'csv' as const };
-  const result = await runImport(file, type, model, { targets, existing, allOrNothing, dry }, progress);
+  const result = await runImport(file, { type, model }, { targets, existing, allOrNothing, dry }, progress);
   if (result.refused || result.added + result.updated < ROWS) throw new Error(JSON.stringify(result).slice(0, 500));
 }
 

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { clearResults } from '../../src/lib/server/queries/read-cache';
-import { runImport } from '../../src/lib/server/exchange/importing';
+import { runImport } from '../../src/lib/server/exchange/import-run';
 import { deleteAuthor } from '../../src/lib/server/services/authors';
 import { removeGenerated } from '../../src/lib/server/services/generate';
 import { findTitles, listRecords, recordTable } from '../../src/lib/server/services/lists';
@@ -104,7 +104,7 @@ const imported = async (existing: 'add' | 'update', rows: string[], allOrNothing
   const progress = { signal: new AbortController().signal, report: () => undefined };
   const file = { path, name: 'rows.csv', format: 'csv' as const };
   const settings = { targets, existing, allOrNothing, dry: false };
-  return runImport(file, model.type('house')!, model, settings, progress);
+  return runImport(file, { type: model.type('house')!, model }, settings, progress);
 };
 
 /** One after the other, each on what those before it left. */

@@ -9,7 +9,8 @@ import { ZipFile } from 'yazl';
 import { guessTargets } from '../../src/lib/core/exchange/columns';
 import type { ContentRecord } from '../../src/lib/core/schema/record';
 import { exportType, guardCell } from '../../src/lib/server/exchange/exporting';
-import { receiveFile, runImport } from '../../src/lib/server/exchange/importing';
+import { runImport } from '../../src/lib/server/exchange/import-run';
+import { receiveFile } from '../../src/lib/server/exchange/importing';
 import { cancelJob, readJob } from '../../src/lib/server/jobs/jobs';
 import type { ImportFormat, ImportResult } from '../../src/lib/core/exchange/imports';
 import { guessFormat, sourceRows } from '../../src/lib/server/exchange/sources';
@@ -65,7 +66,10 @@ const fileOf = (content: string | Uint8Array): string => {
 const read = async (format: ImportFormat, content: string | Uint8Array, encoding?: 'windows-1252' | 'utf-16') => {
   const rows: Record<string, unknown>[] = [];
   for await (const row of sourceRows({
-    ...{ path: fileOf(content), name: 'x', format, encoding },
+    path: fileOf(content),
+    name: 'x',
+    format,
+    encoding,
     bodyAsMarkup: true,
   }))
     rows.push(row.cells);
@@ -79,7 +83,7 @@ const progress = (signal = new AbortController().signal) => ({ signal, report: (
 const bring = async (
   format: ImportFormat,
   content: string | Uint8Array,
-  more: Partial<Parameters<typeof runImport>[3]> = {},
+  more: Partial<Parameters<typeof runImport>[2]> = {},
   typeId = 'note',
 ): Promise<ImportResult> => {
   const now = await readModel();
@@ -90,8 +94,7 @@ const bring = async (
     for (const name of Object.keys(row.cells)) names.add(name);
   return runImport(
     { path, name: 'x', format },
-    type,
-    now,
+    { type, model: now },
     { targets: guessTargets([...names], type, now), existing: 'add', allOrNothing: true, dry: false, ...more },
     progress(),
   );
@@ -425,8 +428,7 @@ describe('an import', () => {
       };
       const result = await runImport(
         source,
-        type,
-        now,
+        { type, model: now },
         { targets, existing: 'add', allOrNothing: true, dry: false },
         progress(),
       );
@@ -441,8 +443,7 @@ describe('an import', () => {
     const abort = new AbortController();
     const result = await runImport(
       { path: fileOf('title,code\nOne,late-1\nTwo,late-2\n'), name: 'x', format: 'csv' },
-      now.type('note')!,
-      now,
+      { type: now.type('note')!, model: now },
       { targets: { title: '@title', code: 'code' }, existing: 'add', allOrNothing: true, dry: false },
       // The end is written, and only then somebody presses.
       { ...progress(abort.signal), settle: () => Promise.resolve(abort.abort()) },

@@ -17,7 +17,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { guessTargets } from '../../src/lib/core/exchange/columns';
 import type { ImportFormat, ImportResult } from '../../src/lib/core/exchange/imports';
 import { exportType } from '../../src/lib/server/exchange/exporting';
-import { receiveFile, runImport } from '../../src/lib/server/exchange/importing';
+import { runImport } from '../../src/lib/server/exchange/import-run';
+import { receiveFile } from '../../src/lib/server/exchange/importing';
 import { readBackup } from '../../src/lib/server/exchange/backup/read';
 import { writeBackup } from '../../src/lib/server/exchange/backup/write';
 import { storedMedia } from '../../src/lib/server/queries/media';
@@ -74,7 +75,7 @@ const all = async () => (await recordTable('part', { limit: 500 })).records;
 const clear = async () => {
   for (let some = await all(); some.length; some = await all()) await deleteRecords(some.map(({ id }) => id));
 };
-async function bring(format: ImportFormat, content: string, more: Partial<Parameters<typeof runImport>[3]> = {}) {
+async function bring(format: ImportFormat, content: string, more: Partial<Parameters<typeof runImport>[2]> = {}) {
   const model = await readModel();
   const { id } = await receiveFile(
     'x',
@@ -89,8 +90,7 @@ async function bring(format: ImportFormat, content: string, more: Partial<Parame
   const settings = { targets, existing: 'add' as const, allOrNothing: true, dry: false, ...more };
   const result: ImportResult = await runImport(
     { path, name: 'x', format, bodyAsMarkup: true },
-    model.type('part')!,
-    model,
+    { type: model.type('part')!, model },
     settings,
     progress(),
   );
