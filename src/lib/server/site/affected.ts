@@ -1,8 +1,6 @@
-import { createHash } from 'node:crypto';
 import { canonical } from '../../core/releases/canonical';
 import type { Template } from '../../core/schema/template';
 import { lackOf, type Lack } from '../../core/checks/lacking';
-import { usesOf } from '../../core/templates/tree';
 import type { Progress } from '../jobs/jobs';
 import { looksChanged } from '../../core/releases/looks';
 import { modelDesign } from '../../core/releases/design';
@@ -10,7 +8,8 @@ import { type SiteDesign, siteDesign } from './design';
 import { answer } from './respond';
 import type { Assignments } from '../../core/serving/assignments';
 import { noRows, type Rows } from '../../core/columns/table';
-import { countsOf, recordRows, siteAssignments, type PageRow } from './assignments';
+import { countsOf, recordRows, siteAssignments, type PageRow, type SiteAssignments } from './assignments';
+import { fingerprintOf } from './fingerprints';
 
 /** A page that is not the same in two designs. */
 export interface AffectedPage {
@@ -52,176 +51,222 @@ const TOGETHER = 4;
 /** So many rows are read at once. */
 const READ = 200;
 
-/** A mark of everything that a template is drawn from, beside records. */
-function printOf(design: SiteDesign): (template: Template | undefined) => string {
-  const parts = new Map(design.templates.filter(({ purpose }) => purpose === 'part').map((one) => [one.id, one]));
-  const known = new Map<string, string>();
-  const reached = (template: Template, seen: Set<string>): Template[] => {
-    if (seen.has(template.id)) return [];
-    seen.add(template.id);
-    const below = Object.values(template.tree.elements).flatMap(({ kind, props }) => {
-      const part = kind === 'part' && typeof props.part === 'string' ? parts.get(props.part) : undefined;
-      return part ? reached(part, seen) : [];
-    });
-    return [template, ...below];
-  };
-  const unversioned = <T extends { version: number }>({ version: _, ...rest }: T) => rest;
-  const rules = design.model.rules.map(unversioned);
-  const menus = design.model.menus.map(unversioned);
-  return (template) => {
-    if (!template) return 'plain';
-    let print = known.get(template.id);
-    if (print === undefined) {
-      const all = reached(template, new Set());
-      // Looks are in the style sheet, which is compared by itself.
-      const trees = all.map(({ tree }) => Object.values(tree.elements).map(({ style: _, css: __, ...rest }) => rest));
-      const asks = all.some(({ tree }) => usesOf(tree).length > 0);
-      const lists = all.some(({ tree }) => Object.values(tree.elements).some(({ kind }) => kind === 'menu'));
-      print = createHash('sha256')
-        .update(canonical([template.id, trees, asks ? rules : [], lists ? menus : []]))
-        .digest('hex');
-      known.set(template.id, print);
-    }
-    return print;
-  };
-}
-
 /** A page's HTML without the address of its style sheet. */
 const withoutSheet = (html: string): string => html.replace(/\/styles\/[\w-]+\.css/g, '');
 
-/** Which pages visitors would see changed by releasing the draft, found by drawing those that may differ both ways. */
+/** A design with what answers each page in it. */
+interface Side {
+  design: SiteDesign;
+  assignments: SiteAssignments;
+  /** Equal for two templates where nothing that they are drawn from, beside records, is different. */
+  fingerprint: (template: Template | undefined) => string;
+  template(id: string | undefined): Template | undefined;
+}
+
+/** The designs before and after. */
+interface Comparison {
+  before: Side;
+  after: Side;
+  /** Frames or the model are different, so that every page may be. */
+  everywhere: boolean;
+  /** Whether a page of this HTML looks different though it is the same; undefined where no looks are different. */
+  looks: ((html: string) => boolean) | undefined;
+}
+
+/** The pages that may be different: archives, and of each type the rows of its table. */
+interface Doubt {
+  archives: PageRow[];
+  types: { assignments: Assignments<Template>; former: Assignments<Template> | undefined; rows: Rows }[];
+}
+
+async function sideOf(design: SiteDesign): Promise<Side> {
+  const templates = new Map(design.templates.map((one) => [one.id, one]));
+  return {
+    design,
+    assignments: await siteAssignments(design),
+    fingerprint: fingerprintOf(design),
+    template: (id) => (id === undefined ? undefined : templates.get(id)),
+  };
+}
+
+async function compareDesigns(base: string, designs: readonly [SiteDesign, SiteDesign]): Promise<Comparison> {
+  const [before, after] = [await sideOf(designs[0]), await sideOf(designs[1])];
+  const frames = ({ design, fingerprint }: Side) =>
+    canonical(
+      design.templates
+        .filter(({ purpose }) => purpose === 'frame')
+        .map((frame) => [fingerprint(frame), frame.serves, frame.except ?? [], frame.order]),
+    );
+  const modelOf = ({ design }: Side) => canonical(modelDesign(design.model));
+  return {
+    before,
+    after,
+    everywhere: frames(before) !== frames(after) || modelOf(before) !== modelOf(after),
+    looks: looksChanged(before.design.sheet(base).css, after.design.sheet(base).css),
+  };
+}
+
+const archivesByKey = ({ assignments }: Side): Map<string, PageRow> =>
+  new Map(assignments.archives.map((row) => [row.key, row]));
+
+function doubtOf({ before, after, everywhere, looks }: Comparison): Doubt {
+  const all = everywhere || looks !== undefined;
+  const former = archivesByKey(before);
+  const alike = (row: PageRow, other: PageRow | undefined) =>
+    other?.address === row.address &&
+    before.fingerprint(before.template(other.template)) === after.fingerprint(after.template(row.template));
+  return {
+    archives: after.assignments.archives.filter((row) => all || !alike(row, former.get(row.key))),
+    types: after.assignments.types.map(({ typeId, assignments }) => {
+      const then = before.assignments.types.find((one) => one.typeId === typeId)?.assignments;
+      // The model is the same where not everything is in doubt, and so are the addresses of records.
+      // Rows of a table that was filled anew in between are others.
+      const same = !all && then?.table === assignments.table ? alikeRows(before, then, after, assignments) : noRows();
+      return { assignments, former: then, rows: assignments.seen.new_difference(same) };
+    }),
+  };
+}
+
+/** Rows of one table for which the templates before and after come to the same. */
+function alikeRows(before: Side, then: Assignments<Template>, after: Side, now: Assignments<Template>): Rows {
+  const byFingerprint = new Map<string, Rows>();
+  const add = (fingerprint: string, rows: Rows) =>
+    byFingerprint.set(fingerprint, (byFingerprint.get(fingerprint) ?? noRows()).new_union(rows));
+  for (const { template, rows } of then.answers) add(before.fingerprint(template), rows);
+  add(before.fingerprint(undefined), then.unserved);
+  let alike = noRows();
+  for (const { template, rows } of [...now.answers, { template: undefined, rows: now.unserved }])
+    alike = alike.new_union(rows.new_intersection(byFingerprint.get(after.fingerprint(template)) ?? noRows()));
+  return alike;
+}
+
+/** A page as it is, and as it was if it was there. */
+interface PagePair {
+  row: PageRow;
+  former?: PageRow;
+}
+
+/** The pages in doubt with what they were, some at a time. */
+async function* pagesInDoubt({ before, after }: Comparison, doubt: Doubt): AsyncGenerator<PagePair[]> {
+  const former = archivesByKey(before);
+  for (let i = 0; i < doubt.archives.length; i += READ)
+    yield doubt.archives.slice(i, i + READ).map((row) => ({ row, former: former.get(row.key) }));
+  for (const { assignments, former: then, rows } of doubt.types) {
+    const all = rows.array();
+    for (let i = 0; i < all.length; i += READ) {
+      const own = await recordRows(after.design.model, assignments, all.slice(i, i + READ));
+      const known = new Map<string, PageRow>();
+      if (then) {
+        const rowsThen = own.flatMap(({ id }) => then.table.rowOf(id as number) ?? []);
+        for (const row of await recordRows(before.design.model, then, rowsThen)) known.set(row.key, row);
+      }
+      yield own.map((row) => ({ row, former: known.get(row.key) }));
+    }
+  }
+}
+
+/** A page as visitors get it, with its status. */
+async function drawPage(design: SiteDesign, address: string, base: string): Promise<string> {
+  const path = address.startsWith('/') ? address.split('/').map(decodeURIComponent).join('/') : '/no-page-here';
+  const { html, status } = await answer(path, { base, origin: '', design });
+  return `${status} ${withoutSheet(html)}`;
+}
+
+/** Draws a page both ways: how it is now, and what is different of it. */
+async function comparePage(
+  { before, after, looks }: Comparison,
+  { row, former }: PagePair,
+  base: string,
+): Promise<{ html: string; affected?: AffectedPage }> {
+  const { address, title } = row;
+  const templates: AffectedPage['templates'] = [
+    before.template(former?.template)?.name,
+    after.template(row.template)?.name,
+  ];
+  const stays = former?.address === address;
+  const [html, was] = await Promise.all([
+    drawPage(after.design, address, base),
+    stays ? drawPage(before.design, address, base) : undefined,
+  ]);
+  const affected = (how: AffectedPage['how']) => ({ html, affected: { address, title, templates, how } });
+  if (!former) return affected('new');
+  if (!stays) return { html, affected: { address, title, templates, was: former.address, how: 'moved' } };
+  if (was !== html) return affected('changed');
+  return looks?.(html) ? affected('looks') : { html };
+}
+
+/** The pages that are no longer there, some at a time. */
+async function* pagesGone({ before, after }: Comparison): AsyncGenerator<PageRow[]> {
+  const there = new Set(after.assignments.archives.map(({ key }) => key));
+  yield before.assignments.archives.filter(({ key }) => !there.has(key));
+  for (const { typeId, assignments } of before.assignments.types) {
+    if (after.design.model.type(typeId)) continue;
+    const all = assignments.seen.array();
+    for (let i = 0; i < all.length; i += READ)
+      yield await recordRows(before.design.model, assignments, all.slice(i, i + READ));
+  }
+}
+
+/**
+ * Which pages visitors would see changed by releasing the draft (or by going from the first design given to the second), found by drawing
+ * those that may differ both ways. Costs two drawings of each page in doubt.
+ */
 export async function affectedPages(
   progress: Progress,
   base: string,
   designs?: [SiteDesign, SiteDesign],
 ): Promise<Affected> {
-  const [before, after] = designs ?? (await Promise.all([siteDesign('released'), siteDesign('draft')]));
-  const [was, now] = [await siteAssignments(before), await siteAssignments(after)];
-  const [printBefore, printAfter] = [printOf(before), printOf(after)];
-  const templateOf = (design: SiteDesign, id: string | undefined) => design.templates.find((one) => one.id === id);
-  const nameOf = (design: SiteDesign, id: string | undefined) => templateOf(design, id)?.name;
-  const frames = (design: SiteDesign, print: (template: Template | undefined) => string) =>
-    canonical(
-      design.templates
-        .filter(({ purpose }) => purpose === 'frame')
-        .map((frame) => [print(frame), frame.serves, frame.except ?? [], frame.order]),
-    );
-  const everywhere =
-    frames(before, printBefore) !== frames(after, printAfter) ||
-    canonical(modelDesign(before.model)) !== canonical(modelDesign(after.model));
-  const looks = looksChanged(before.sheet(base).css, after.sheet(base).css);
-  const former = new Map(was.archives.map((row) => [row.key, row]));
-  const same = (row: PageRow, other: PageRow | undefined) =>
-    other?.address === row.address &&
-    printBefore(templateOf(before, other.template)) === printAfter(templateOf(after, row.template));
-  const archives = now.archives.filter((row) => everywhere || looks !== undefined || !same(row, former.get(row.key)));
-  const types = now.types.map(({ typeId, assignments }) => {
-    const other = was.types.find((one) => one.typeId === typeId)?.assignments;
-    // The model is the same where not everything is in doubt, and so are the addresses of records.
-    // Rows of a table that was filled anew in between are others.
-    const comparable = !everywhere && looks === undefined && other?.table === assignments.table;
-    const alike = comparable ? alikeRows(other, assignments) : noRows();
-    return { assignments, other, rows: assignments.seen.new_difference(alike) };
-  });
-  /** Rows for which both templates come to the same. */
-  function alikeRows(one: Assignments<Template>, other: Assignments<Template>): Rows {
-    const byPrint = new Map<string, Rows>();
-    const add = (print: string, rows: Rows) => byPrint.set(print, (byPrint.get(print) ?? noRows()).new_union(rows));
-    for (const { template, rows } of one.answers) add(printBefore(template), rows);
-    add(printBefore(undefined), one.unserved);
-    let alike = noRows();
-    for (const { template, rows } of [...other.answers, { template: undefined, rows: other.unserved }])
-      alike = alike.new_union(rows.new_intersection(byPrint.get(printAfter(template)) ?? noRows()));
-    return alike;
-  }
-  const doubtful = types.reduce((all, { rows }) => all + rows.size(), archives.length);
-  /** The pages in doubt with what they were, some at a time. */
-  async function* inDoubt(): AsyncGenerator<{ row: PageRow; other?: PageRow }[]> {
-    for (let i = 0; i < archives.length; i += READ)
-      yield archives.slice(i, i + READ).map((row) => ({ row, other: former.get(row.key) }));
-    for (const { assignments, other, rows } of types) {
-      const all = rows.array();
-      for (let i = 0; i < all.length; i += READ) {
-        const own = await recordRows(after.model, assignments, all.slice(i, i + READ));
-        const then =
-          other &&
-          (await recordRows(
-            before.model,
-            other,
-            own.flatMap(({ id }) => other.table.rowOf(id as number) ?? []),
-          ));
-        const known = new Map(then?.map((row) => [row.key, row]));
-        yield own.map((row) => ({ row, other: known.get(row.key) }));
-      }
-    }
-  }
+  const compared = await compareDesigns(
+    base,
+    designs ?? (await Promise.all([siteDesign('released'), siteDesign('draft')])),
+  );
+  const doubt = doubtOf(compared);
+  const doubtful = doubt.types.reduce((all, { rows }) => all + rows.size(), doubt.archives.length);
   const found = foundPages();
+  const lacking = lackingPages();
   let done = 0;
   progress.report(0, doubtful);
-  const draw = async (design: SiteDesign, address: string) => {
-    const path = address.startsWith('/') ? address.split('/').map(decodeURIComponent).join('/') : '/no-page-here';
-    const { html, status } = await answer(path, { base, origin: '', design });
-    return `${status} ${withoutSheet(html)}`;
-  };
-  const lacking: Record<Lack, Lacking> = {
-    bare: { pages: 0, some: [] },
-    untitled: { pages: 0, some: [] },
-  };
-  /** Notes what a page lacks that its template draws. */
-  const judge = ({ address, title, template }: PageRow, html: string) => {
-    if (!template) return;
-    const main = /<main\b[^>]*>([\s\S]*)<\/main>/.exec(html)?.[1] ?? '';
-    const lacks = lackOf(main, html);
-    if (!lacks) return;
-    const own = lacking[lacks];
-    own.pages++;
-    if (own.some.length < MOST_LACKING) own.some.push({ address, title });
-  };
-  /** What is different of a page; pages that are drawn at once come to an end in any order. */
-  const look = async (row: PageRow, other: PageRow | undefined): Promise<[string, AffectedPage?]> => {
-    const page = {
-      address: row.address,
-      title: row.title,
-      templates: [nameOf(before, other?.template), nameOf(after, row.template)] as AffectedPage['templates'],
-    };
-    const stays = other?.address === row.address;
-    const [b, a] = await Promise.all([draw(after, row.address), stays ? draw(before, row.address) : undefined]);
-    progress.report(++done, doubtful);
-    if (!other) return [b, { ...page, how: 'new' }];
-    if (!stays) return [b, { ...page, was: other.address, how: 'moved' }];
-    if (a !== b) return [b, { ...page, how: 'changed' }];
-    return looks?.(b) ? [b, { ...page, how: 'looks' }] : [b];
-  };
-  for await (const pages of inDoubt()) {
+  for await (const pages of pagesInDoubt(compared, doubt)) {
     if (progress.signal.aborted) break;
     for (let i = 0; i < pages.length && !progress.signal.aborted; i += TOGETHER) {
       const some = pages.slice(i, i + TOGETHER);
-      const looked = await Promise.all(some.map(({ row, other }) => look(row, other)));
-      for (const [at, [html, page]] of looked.entries()) {
-        if (page) found.add(page);
-        judge((some[at] as { row: PageRow }).row, html);
+      // Pages that are drawn at once come to an end in any order.
+      const results = await Promise.all(
+        some.map((pair) => comparePage(compared, pair, base).finally(() => progress.report(++done, doubtful))),
+      );
+      for (const [at, { html, affected }] of results.entries()) {
+        if (affected) found.add(affected);
+        lacking.add((some[at] as PagePair).row, html);
       }
     }
   }
-  const gone = (rows: readonly PageRow[]) => {
+  for await (const rows of pagesGone(compared))
     for (const { address, title, template } of rows)
-      found.add({ ...{ address, title }, how: 'gone', templates: [nameOf(before, template), undefined] });
-  };
-  const there = new Set(now.archives.map(({ key }) => key));
-  gone(was.archives.filter(({ key }) => !there.has(key)));
-  for (const { typeId, assignments } of was.types) {
-    if (after.model.type(typeId)) continue;
-    const all = assignments.seen.array();
-    for (let i = 0; i < all.length; i += READ)
-      gone(await recordRows(before.model, assignments, all.slice(i, i + READ)));
-  }
+      found.add({ address, title, how: 'gone', templates: [compared.before.template(template)?.name, undefined] });
   return {
-    pages: countsOf(now).all,
+    pages: countsOf(compared.after.assignments).all,
     drawn: doubtful,
     changed: found.count(),
     some: found.some(),
     looks: found.count('looks'),
-    ...lacking,
+    ...lacking.pages,
+  };
+}
+
+/** Counts pages that lack something that visitors need, and keeps the first of each sort. */
+function lackingPages() {
+  const pages: Record<Lack, Lacking> = { bare: { pages: 0, some: [] }, untitled: { pages: 0, some: [] } };
+  return {
+    pages,
+    /** Notes what a page lacks that its template draws. */
+    add({ address, title, template }: PageRow, html: string): void {
+      if (!template) return;
+      const main = /<main\b[^>]*>([\s\S]*)<\/main>/.exec(html)?.[1] ?? '';
+      const lack = lackOf(main, html);
+      if (!lack) return;
+      pages[lack].pages++;
+      if (pages[lack].some.length < MOST_LACKING) pages[lack].some.push({ address, title });
+    },
   };
 }
 

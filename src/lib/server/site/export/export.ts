@@ -115,15 +115,62 @@ export async function exportSite(wanted: ExportWanted, progress: Progress): Prom
   }
 }
 
+/** Addresses of the pages to draw: drawn pages lead to more of them, so that the list grows meanwhile. */
+class PageList {
+  private readonly known: Set<string>;
+
+  constructor(
+    private readonly addresses: string[],
+    private readonly left: Set<string>,
+  ) {
+    this.known = new Set(addresses);
+  }
+
+  get length(): number {
+    return this.addresses.length;
+  }
+
+  slice(from: number, to: number): string[] {
+    return this.addresses.slice(from, to);
+  }
+
+  /** Adds what is not in it yet, up to as many pages as an export may have. */
+  add(addresses: readonly string[]): void {
+    for (const address of addresses) {
+      if (this.known.has(address)) continue;
+      if (this.addresses.length >= MOST_PAGES) {
+        this.left.add(
+          `There are more than ${MOST_PAGES.toLocaleString('en')} pages; further pages of lists are left out.`,
+        );
+        return;
+      }
+      this.known.add(address);
+      this.addresses.push(address);
+    }
+  }
+}
+
+/** What an export is drawn from, and where what is drawn goes. */
+interface ExportDrawing {
+  packer: Packer;
+  design: SiteDesign;
+  wanted: ExportWanted;
+  progress: Progress;
+  /** The records that have a page, by its address. */
+  recordAt: ReadonlyMap<string, { id: number }>;
+  pages: PageList;
+  /** What is left out, in words. */
+  left: Set<string>;
+}
+
 /** Draws all that is to be packed, and finds the files that it leads to. */
 async function drawSite(
   packer: Packer,
   design: SiteDesign,
-  { base, site, other }: ExportWanted,
+  wanted: ExportWanted,
   progress: Progress,
 ): Promise<{ pages: number; left: Set<string> }> {
   const { model } = design;
-  const stopped = () => progress.signal.aborted;
   const [records, dates] = await Promise.all([addressable(model, MOST_PAGES, 0), datesThere(model)]);
   // Archives that list nothing are pages too, and led to from menus and breadcrumbs.
   const archives: ArchiveOf[] = [
@@ -132,80 +179,71 @@ async function drawSite(
     ...model.terms.map(({ id }): ArchiveOf => ({ of: 'term', termId: id })),
     ...model.authors.map(({ id }): ArchiveOf => ({ of: 'author', authorId: id })),
   ];
-  const pages: string[] = [
-    ...[...archives, ...dates].map((of: ArchiveOf) => addressOfArchive(of, model)),
-    ...records.map((record) => addressOf(record, model)),
-  ].filter(Boolean);
-  const done = new Set<string>(pages);
   const left = new Set<string>();
-  let count = 0;
-  const goTo = (addresses: readonly string[]): void => {
-    for (const address of addresses) {
-      if (done.has(address)) continue;
-      if (pages.length >= MOST_PAGES) {
-        left.add(`There are more than ${MOST_PAGES.toLocaleString('en')} pages; further pages of lists are left out.`);
-        return;
-      }
-      done.add(address);
-      pages.push(address);
-    }
-  };
-  const found = async (address: string): Promise<FoundFile[]> => {
-    const file: SiteFile | undefined =
-      address === ICON_ADDRESS
-        ? { bytes: Buffer.from(siteIcon(model.site, design.theme)) }
-        : ((await mediaFile(address).catch(() => undefined)) ?? (await other(address)));
-    if (file) return [{ address, ...file }];
-    left.add(`${address} could not be read.`);
-    return [];
-  };
+  const pages = new PageList(
+    [
+      ...[...archives, ...dates].map((of: ArchiveOf) => addressOfArchive(of, model)),
+      ...records.map((record) => addressOf(record, model)),
+    ].filter(Boolean),
+    left,
+  );
+  const recordAt = new Map(records.map((record) => [addressOf(record, model), record]));
+  const drawing: ExportDrawing = { packer, design, wanted, progress, recordAt, pages, left };
+  const pack = packInOrder(drawing);
+  const count = await drawPages(drawing, pack);
+  if (progress.signal.aborted) return { pages: count, left };
+  await pack(await drawOutlets(drawing, archives));
+  leftOutOf(drawing);
+  return { pages: count, left };
+}
+
+type Pack = (texts: readonly Text[]) => Promise<void>;
+
+/** Packs texts in the order in which they are given, together with the files that they are the first to lead to. */
+function packInOrder({ packer, progress, pages, ...drawing }: ExportDrawing): Pack {
   let last: Promise<unknown> = Promise.resolve();
-  /** Has texts packed after those before them, together with the files that they are the first to lead to. */
-  const pack = async (texts: readonly Text[]): Promise<void> => {
+  return (texts) => {
     const [before, looked] = [last, packer.look(texts)];
-    const own = (last = (async () => {
+    const own = (async () => {
       const { assets, further } = await looked;
-      goTo(further);
+      pages.add(further);
       await before;
       for (let i = 0; i < assets.length; i += FILES) {
-        if (stopped()) return;
-        await packer.addFiles((await Promise.all(assets.slice(i, i + FILES).map(found))).flat());
+        if (progress.signal.aborted) return;
+        const found = await Promise.all(assets.slice(i, i + FILES).map((address) => fileAt(drawing, address)));
+        await packer.addFiles(found.flat());
       }
       await packer.addLooked();
-    })());
+    })();
+    last = own;
     return own;
   };
-  const surroundings = { base, origin: FILE_ORIGIN, design };
-  const draw = async (address: string, more: Pick<Surroundings, 'batch' | 'known'>): Promise<Text[]> => {
-    const [path = '/', question = ''] = address.split('?');
-    const asked = readQuestion(new URLSearchParams(question));
-    const plain = path.split('/').map(decodeURIComponent).join('/');
-    const answered = await answer(plain, { ...surroundings, ...more, still: true }, asked);
-    if (answered.status !== 200) return [];
-    const { html, css, players, further } = answered;
-    goTo(further ?? []);
-    progress.report(++count, pages.length);
-    return [{ address, as: 'page', content: html, css, players }];
-  };
-  const recordAt = new Map(records.map((record) => [addressOf(record, model), record]));
-  /** Draws some pages from what is fetched for all of them. */
-  const drawGroup = async (some: readonly string[]): Promise<Text[]> => {
-    const cache = await currentCache();
-    const batch = batchPool(model, { drafts: false, together: some.length, cache });
-    const ids = new Set(some.flatMap((address) => recordAt.get(address.split('?')[0] as string)?.id ?? []));
-    const whole = await readAside(cache.version, () => loadRecords(model, [...ids], { drafts: false }));
-    const known = new Map(whole.map((record) => [`${record.typeId} ${record.slug}`, record]));
-    const texts = await Promise.all(
-      some.map(async (address) => {
-        if (!stopped()) return draw(address, { batch, known }).finally(() => batch.leave());
-        batch.leave();
-        return [];
-      }),
-    );
-    return texts.flat();
+}
+
+/** The file at an address of the site; one that cannot be read is left out with words. */
+async function fileAt(
+  { design, wanted, left }: Pick<ExportDrawing, 'design' | 'wanted' | 'left'>,
+  address: string,
+): Promise<FoundFile[]> {
+  const file: SiteFile | undefined =
+    address === ICON_ADDRESS
+      ? { bytes: Buffer.from(siteIcon(design.model.site, design.theme)) }
+      : ((await mediaFile(address).catch(() => undefined)) ?? (await wanted.other(address)));
+  if (file) return [{ address, ...file }];
+  left.add(`${address} could not be read.`);
+  return [];
+}
+
+/** Draws all pages, some groups at a time, and gives how many there were. */
+async function drawPages(drawing: ExportDrawing, pack: Pack): Promise<number> {
+  const { pages, progress } = drawing;
+  const stopped = () => progress.signal.aborted;
+  let count = 0;
+  const counted = (texts: Text[]) => {
+    if (texts.length) progress.report(++count, pages.length);
+    return texts;
   };
   const underWay: Promise<void>[] = [];
-  // Pages lead to more of them, so that the list grows meanwhile.
   let at = 0;
   while ((at < pages.length || underWay.length) && !stopped()) {
     if (at === pages.length || underWay.length === GROUPS) {
@@ -214,28 +252,82 @@ async function drawSite(
     }
     const some = pages.slice(at, at + GROUP);
     at += some.length;
-    const own = drawGroup(some).then(pack);
-    // Told when it is waited for.
+    const own = drawGroup(drawing, some, counted).then(pack);
+    // Rejections are met where it is waited for.
     own.catch(() => undefined);
     underWay.push(own);
   }
-  if (stopped()) return { pages: count, left };
-  const outlets = [
-    ...drawSheets(design, base),
-    ...(await drawFeeds(design, archives, site ?? FILE_ORIGIN)),
-    ...(site ? await drawSitemaps(design, site) : []),
+  return count;
+}
+
+/** Draws some pages from what is fetched for all of them. */
+async function drawGroup(
+  drawing: ExportDrawing,
+  some: readonly string[],
+  counted: (texts: Text[]) => Text[],
+): Promise<Text[]> {
+  const { design, progress, recordAt } = drawing;
+  const cache = await currentCache();
+  const batch = batchPool(design.model, { drafts: false, together: some.length, cache });
+  const ids = new Set(some.flatMap((address) => recordAt.get(address.split('?')[0] as string)?.id ?? []));
+  const records = await readAside(cache.version, () => loadRecords(design.model, [...ids], { drafts: false }));
+  const known = new Map(records.map((record) => [`${record.typeId} ${record.slug}`, record]));
+  const texts = await Promise.all(
+    some.map(async (address) => {
+      if (!progress.signal.aborted)
+        return drawPage(drawing, address, { batch, known })
+          .then(counted)
+          .finally(() => batch.leave());
+      batch.leave();
+      return [];
+    }),
+  );
+  return texts.flat();
+}
+
+const surroundingsOf = ({ design, wanted: { base } }: ExportDrawing) => ({
+  base,
+  origin: FILE_ORIGIN,
+  design,
+  still: true,
+});
+
+/** One page as text, or nothing where its address answers none. */
+async function drawPage(
+  drawing: ExportDrawing,
+  address: string,
+  more: Pick<Surroundings, 'batch' | 'known'>,
+): Promise<Text[]> {
+  const [path = '/', question = ''] = address.split('?');
+  const choice = readQuestion(new URLSearchParams(question));
+  const plain = path.split('/').map(decodeURIComponent).join('/');
+  const answered = await answer(plain, { ...surroundingsOf(drawing), ...more }, choice);
+  if (answered.status !== 200) return [];
+  const { html, css, players, further } = answered;
+  drawing.pages.add(further ?? []);
+  return [{ address, as: 'page', content: html, css, players }];
+}
+
+/** What stands beside pages: style sheets, feeds, site maps, and the page that is shown where there is none. */
+async function drawOutlets(drawing: ExportDrawing, archives: readonly ArchiveOf[]): Promise<Text[]> {
+  const { design, wanted } = drawing;
+  const texts = [
+    ...drawSheets(design, wanted.base),
+    ...(await drawFeeds(design, archives, wanted.site ?? FILE_ORIGIN)),
+    ...(wanted.site ? await drawSitemaps(design, wanted.site) : []),
   ];
-  const { html, css, players } = await answer('/no-page-here', { ...surroundings, still: true });
-  await pack([...outlets, { address: '404.html', as: 'missing', content: html, css, players }]);
-  if (!site)
+  const { html, css, players } = await answer('/no-page-here', surroundingsOf(drawing));
+  return [...texts, { address: '404.html', as: 'missing', content: html, css, players }];
+}
+
+/** Says what plain files cannot hold. */
+function leftOutOf({ design, wanted, left }: ExportDrawing): void {
+  if (!wanted.site)
     left.add('Without the address of where it will be there are no sitemap, no robots.txt and no canonical addresses.');
-  if (
-    design.templates.some(({ tree }) =>
-      Object.values(tree.elements).some(({ kind }) => kind === 'filters' || kind === 'search'),
-    )
-  )
-    left.add('Filters and the search need a server that answers; they are left out of the files.');
-  return { pages: count, left };
+  const asking = design.templates.some(({ tree }) =>
+    Object.values(tree.elements).some(({ kind }) => kind === 'filters' || kind === 'search'),
+  );
+  if (asking) left.add('Filters and the search need a server that answers; they are left out of the files.');
 }
 
 function drawSheets(design: SiteDesign, base: string): Text[] {
