@@ -18,15 +18,20 @@ const RECORDS = Number(process.env.PLUM_BENCH_ROWS ?? 100_000);
 await fillOne('many', RECORDS);
 await pagesWithList(12);
 await createTemplate({
-  ...{ name: 'Things', purpose: 'archive', serves: [{ on: 'type', typeId: 'many' }] },
+  name: 'Things',
+  purpose: 'archive',
+  serves: [{ on: 'type', typeId: 'many' }],
   tree: treeFrom({
     kind: 'box',
     children: [
       { kind: 'filters', props: { loopId: 'list' } },
       {
-        ...{ kind: 'loop', id: 'list' },
+        kind: 'loop',
+        id: 'list',
         props: {
-          ...{ source: { from: 'archive' }, order: [{ steps: ['@title'], down: false }], perPage: 20 },
+          source: { from: 'archive' },
+          order: [{ steps: ['@title'], down: false }],
+          perPage: 20,
           visitors: {
             search: ['@title', 'many_story'],
             facets: [{ step: 'many_state' }, { step: 'many_tags' }, { step: '@terms:many_area' }],

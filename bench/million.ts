@@ -60,13 +60,17 @@ async function measured(): Promise<number[]> {
   const out: number[] = [];
   for (const [, props, more] of LISTS) {
     const { id } = await createTemplate({
-      ...{ name: 'Many', purpose: 'archive', typeId: 'many' },
+      name: 'Many',
+      purpose: 'archive',
+      typeId: 'many',
       tree: treeFrom({
         kind: 'box',
         children: [
           ...('visitors' in props ? [{ kind: 'filters' }] : []),
           {
-            ...{ kind: 'loop', id: 'l', props: { source: { from: 'archive' }, ...props } },
+            kind: 'loop',
+            id: 'l',
+            props: { source: { from: 'archive' }, ...props },
             children: [{ kind: 'heading', props: { level: 2 }, slots: { text: boundTo('loop:l', ['@title']) } }],
           },
         ],

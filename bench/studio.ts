@@ -33,7 +33,9 @@ const isOpen: Group = {
 };
 await saveRule({ name: 'Open', typeId: 'many', rule: isOpen });
 await createTemplate({
-  ...{ name: 'Open thing', purpose: 'record', typeId: 'many' },
+  name: 'Open thing',
+  purpose: 'record',
+  typeId: 'many',
   serves: [{ on: 'rule', typeId: 'many', rule: isOpen }],
   tree: treeFrom({
     kind: 'heading',
@@ -66,7 +68,9 @@ async function start(site: Site): Promise<void> {
   const { hostname, port, origin } = new URL(site.base);
   const own = {
     PLUM_DATABASE: site.database,
-    ...{ PLUM_HTTP_HOST: hostname, PLUM_HTTP_PORT: port, PLUM_HTTP_ORIGIN: origin },
+    PLUM_HTTP_HOST: hostname,
+    PLUM_HTTP_PORT: port,
+    PLUM_HTTP_ORIGIN: origin,
   };
   site.app = spawn(process.execPath, [join(import.meta.dirname, '..', 'scripts', 'lib', 'serve.mjs')], {
     env: { ...process.env, ...own },

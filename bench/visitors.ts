@@ -115,7 +115,9 @@ for (const connections of CONNECTIONS) {
         await (await fetch(site + address)).text();
       const stop = name === 'kept, written' ? author() : () => Promise.resolve();
       const results = await autocannon({
-        ...{ url: next().base, connections, duration: SECONDS },
+        url: next().base,
+        connections,
+        duration: SECONDS,
         requests: [{ method: 'GET', setupRequest: (request) => ({ ...request, path: next().path }) }],
       });
       await stop();
@@ -146,7 +148,9 @@ if (MINUTES) {
     const seen: number[] = [];
     const looking = setInterval(() => seen.push(memory()), 500);
     await autocannon({
-      ...{ url: site, connections: 20, duration: 60 },
+      url: site,
+      connections: 20,
+      duration: 60,
       requests: [
         { method: 'GET', setupRequest: (request) => ({ ...request, path: keptPages().path }) },
         { method: 'GET', setupRequest: (request) => ({ ...request, path: SORTS['kept, asked']().path }) },

@@ -51,12 +51,22 @@ async function seed(): Promise<void> {
   for (const taxonomy of world.taxonomies) await saveTaxonomy(taxonomy);
   for (const [i, [slug, name, parts]] of world.regions.entries()) {
     await addTerm({
-      ...{ id: slug, taxonomyId: 'region', parentId: null, name, slug, position: i },
+      id: slug,
+      taxonomyId: 'region',
+      parentId: null,
+      name,
+      slug,
+      position: i,
       description: world.regionWords[slug],
     });
     for (const [j, [below, words]] of parts.entries())
       await addTerm({
-        ...{ id: below, taxonomyId: 'region', parentId: slug, name: words, slug: below, position: j },
+        id: below,
+        taxonomyId: 'region',
+        parentId: slug,
+        name: words,
+        slug: below,
+        position: j,
         description: world.regionWords[below],
       });
   }
@@ -259,7 +269,10 @@ async function seed(): Promise<void> {
   );
   for (const [position, { id, name, entries }] of menus.entries())
     await table('menus').create({
-      ...{ id, name, position, version: 1 },
+      id,
+      name,
+      position,
+      version: 1,
       entries: entries.map((entry) =>
         'record' in entry
           ? { id: entry.id, leads: { to: 'record', recordId: pageIds.get(entry.record) }, below: [] }

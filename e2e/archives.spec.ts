@@ -196,7 +196,8 @@ test('an archive of many pages names those near the one on the canvas, and goes 
       r: { id: 'r', kind: 'box', children: ['huts'] },
       huts: { id: 'huts', kind: 'loop', props: { source: { from: 'archive' }, perPage: 1 }, children: ['name'] },
       name: {
-        ...{ id: 'name', kind: 'heading' },
+        id: 'name',
+        kind: 'heading',
         slots: { text: { bound: { path: { from: 'loop:huts', steps: ['@title'] } } } },
       },
     },

@@ -179,7 +179,9 @@ test('what players of a host are given is set with the field', async ({ page }) 
       settings: {
         hosts: [
           expect.objectContaining({
-            ...{ host: 'films.larkfell.example', width: 4, height: 3 },
+            host: 'films.larkfell.example',
+            width: 4,
+            height: 3,
             allow: ['fullscreen', 'picture-in-picture', 'autoplay'],
           }),
         ],
@@ -476,8 +478,15 @@ test('content types are put in order', async ({ page }) => {
 
 test('options are reworded and moved without touching records, and ask before they go', async ({ page, request }) => {
   const field = (id: string, kind: string, settings: object) => ({
-    ...{ id, key: id, label: id === 'shed_state' ? 'State' : 'Note', kind, settings },
-    ...{ help: '', required: false, unique: false, tab: '' },
+    id,
+    key: id,
+    label: id === 'shed_state' ? 'State' : 'Note',
+    kind,
+    settings,
+    help: '',
+    required: false,
+    unique: false,
+    tab: '',
   });
   const options = ['Good', 'Fair', 'Poor'].map((label) => ({ key: label.toLowerCase(), label }));
   const type = { id: 'shed', key: 'shed', name: 'Shed', plural: 'Sheds', base: 'sheds', taxonomyIds: [] };

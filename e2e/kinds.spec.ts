@@ -86,11 +86,19 @@ test('an amount of money is typed with its currency, refused beside its field, a
 }) => {
   const created = await request.post('/api/v1/types', {
     data: {
-      ...{ id: 'ticket', key: 'ticket', name: 'Ticket', plural: 'Tickets', base: 'tickets', taxonomyIds: [] },
+      id: 'ticket',
+      key: 'ticket',
+      name: 'Ticket',
+      plural: 'Tickets',
+      base: 'tickets',
+      taxonomyIds: [],
       fields: [
         { id: 'ticket_price', key: 'price', label: 'Price', kind: 'money', settings: { currency: 'EUR' } },
         {
-          ...{ id: 'ticket_parts', key: 'parts', label: 'Parts', kind: 'rows' },
+          id: 'ticket_parts',
+          key: 'parts',
+          label: 'Parts',
+          kind: 'rows',
           settings: {
             fields: [{ id: 'ticket_part', key: 'part', label: 'Costs', kind: 'money', settings: { currency: 'EUR' } }],
           },

@@ -66,7 +66,8 @@ const WITHIN: Record<string, (one: Nested) => Nested> = {
     kind: 'loop',
     props: {
       source: { from: 'values', path: { from: 'record', steps: ['hut_gallery'] } },
-      ...{ arrange: 'list', limit: 1 },
+      arrange: 'list',
+      limit: 1,
     },
     children: [words('item'), one],
   }),
@@ -241,11 +242,15 @@ function cases(
     return { ...rest, kind: kind.name, name, props: own };
   };
   tree.push({
-    ...{ kind: 'loop', id: `e_${prefix}visited`, name: 'visited' },
+    kind: 'loop',
+    id: `e_${prefix}visited`,
+    name: 'visited',
     props: {
-      ...{ source: { from: 'query', typeIds: ['hut'] }, limit: 2 },
+      source: { from: 'query', typeIds: ['hut'] },
+      limit: 2,
       visitors: {
-        ...{ search: ['@title'], facets: [{ step: '@terms:region' }, { step: 'hut_altitude' }] },
+        search: ['@title'],
+        facets: [{ step: '@terms:region' }, { step: 'hut_altitude' }],
         sorts: [{ step: 'hut_altitude', label: 'Highest first', down: true }],
       },
     },
@@ -264,13 +269,20 @@ function cases(
         const name = `${prefix}${kind.name}${box}${property.name}`.toLowerCase();
         const values = threeOf(property);
         edits.push({
-          ...{ name, kind, key: keyFor(box, property.name) },
+          name,
+          kind,
+          key: keyFor(box, property.name),
           values: { wide: values[0], medium: values[1], narrow: values[2] },
         });
         made.push({
-          ...{ name, kind: kind.name, box, property: property.name, reads: css.reads },
+          name,
+          kind: kind.name,
+          box,
+          property: property.name,
+          reads: css.reads,
           wanted: { wide: css.is(values[0]), medium: css.is(values[1]), narrow: css.is(values[2]) },
-          ...{ at: placeOf(kind.name, box, property.name), inherits: css.inherits ?? false },
+          at: placeOf(kind.name, box, property.name),
+          inherits: css.inherits ?? false,
         });
         tree.push(standing(kind, element(kind, name, box)));
       }
@@ -315,8 +327,14 @@ function slotCases(hidden: boolean): { style: Element['style']; made: Case[] } {
     }
     const [wide, medium, narrow] = values.map(css.is) as [string, string, string];
     made.push({
-      ...{ name: 'theslot', kind: kind.name, box: '', property: property.name, reads: css.reads },
-      ...{ wanted: { wide, medium, narrow }, at: ':scope', inherits: css.inherits ?? false },
+      name: 'theslot',
+      kind: kind.name,
+      box: '',
+      property: property.name,
+      reads: css.reads,
+      wanted: { wide, medium, narrow },
+      at: ':scope',
+      inherits: css.inherits ?? false,
     });
   }
   return { style: tree.elements[tree.root]!.style, made };
@@ -344,7 +362,8 @@ const out: Cases = {
               name: 'once',
               props: {
                 source: { from: 'values', path: { from: 'record', steps: ['hut_gallery'] } },
-                ...{ limit: 1, arrange: 'list' },
+                limit: 1,
+                arrange: 'list',
               },
               children: [{ kind: 'part', props: { part } }],
             },

@@ -117,7 +117,9 @@ test('every property of every box of every kind is seen where it shows, at each 
   const menus = (await (await request.get('/api/v1/menus')).json()) as { items?: { id: string }[] } | { id: string }[];
   const menu = (Array.isArray(menus) ? menus : menus.items!)[0]!.id;
   const small = await create(request, {
-    ...{ name: 'Small part', purpose: 'part', serves: [] },
+    name: 'Small part',
+    purpose: 'part',
+    serves: [],
     tree: treeOf({
       id: 'e_small',
       kind: 'box',
@@ -135,7 +137,9 @@ test('every property of every box of every kind is seen where it shows, at each 
   const put = await request.put(`/api/v1/templates/${part}`, { headers: ANY, data: { ...kept, tree: trees.part } });
   expect([put.status(), put.ok() ? '' : await put.text()]).toEqual([200, '']);
   await create(request, {
-    ...{ name: 'Looks of everything', purpose: 'record', tree: trees.page },
+    name: 'Looks of everything',
+    purpose: 'record',
+    tree: trees.page,
     serves: [{ on: 'records', typeId: 'hut', ids: [hut!.id] }],
   });
   await released(request);
@@ -157,7 +161,9 @@ test('every property of every box of every kind is seen where it shows, at each 
       one.kind === ofSlot[0]!.kind ? { ...one, name: ofSlot[0]!.name, style } : one,
     );
     await create(request, {
-      ...{ name: 'Frame of one hut', purpose: 'frame', serves: [{ on: 'records', typeId: 'hut', ids: [hut!.id] }] },
+      name: 'Frame of one hut',
+      purpose: 'frame',
+      serves: [{ on: 'records', typeId: 'hut', ids: [hut!.id] }],
       tree: { ...frame, elements: Object.fromEntries(placed.map((one) => [(one as { id?: string }).id!, one])) },
     });
     await released(request);

@@ -9,7 +9,10 @@ import { ANY, released, treeOf, type Made } from './support';
  */
 const WIDTHS = { wide: 1280, medium: 768, narrow: 390 } as const;
 const text = (id: string, words: string, style?: object): Made => ({
-  ...{ id, kind: 'text', name: id, slots: { text: { fixed: words } } },
+  id,
+  kind: 'text',
+  name: id,
+  slots: { text: { fixed: words } },
   ...(style && { style }),
 });
 const bound = (...steps: string[]) => ({ bound: { path: { from: 'record', steps }, formats: [] } });
@@ -23,7 +26,9 @@ async function publish(page: Page, request: APIRequestContext, root: Made, hutNa
   const [hut] = items;
   const answer = await request.post('/api/v1/templates', {
     data: {
-      ...{ name: 'Looks', purpose: 'record', tree: treeOf(root) },
+      name: 'Looks',
+      purpose: 'record',
+      tree: treeOf(root),
       serves: [{ on: 'records', typeId: 'hut', ids: [hut!.id] }],
     },
   });
@@ -69,7 +74,10 @@ test('what is set of a surface is seen on the box that shows, at the widths it i
 }) => {
   const own = (set: boolean): Made[] =>
     KINDS.map(({ kind, slots, props }) => ({
-      ...{ id: `e_${set ? 'set' : 'bare'}${kind}`.slice(0, 40), kind, name: `${set ? 'set' : 'bare'} ${kind}`, slots },
+      id: `e_${set ? 'set' : 'bare'}${kind}`.slice(0, 40),
+      kind,
+      name: `${set ? 'set' : 'bare'} ${kind}`,
+      slots,
       ...(props && { props }),
       ...(kind === 'box' && { children: [text(`e_in${set ? 's' : 'b'}`, 'Inside')] }),
       style: set
@@ -118,7 +126,11 @@ test('shares fit with their gaps, a fifth is a fifth, and what is centred keeps 
   const share = (width: string, n: number): Made[] =>
     Array.from({ length: n }, (_, i) => text(`e_${width}${i}`, `${i}`, { wide: { width } }));
   const row = (id: string, children: Made[], style?: object): Made => ({
-    ...{ id, kind: 'box', name: id.slice(2), props: { flow: 'row', gap: 'm' }, children },
+    id,
+    kind: 'box',
+    name: id.slice(2),
+    props: { flow: 'row', gap: 'm' },
+    children,
     style: style ?? { wide: { layer: 1 } },
   });
   await publish(page, request, {
@@ -188,25 +200,38 @@ test('a record page in three columns: shares with their gap, a portrait at 17 % 
   request,
 }) => {
   await publish(page, request, {
-    ...{ id: 'e_root', kind: 'box' },
+    id: 'e_root',
+    kind: 'box',
     children: [
       {
-        ...{ id: 'e_columns', kind: 'columns', name: 'three', props: { share: 'own', shares: [1, 2, 1], gap: 'l' } },
+        id: 'e_columns',
+        kind: 'columns',
+        name: 'three',
+        props: { share: 'own', shares: [1, 2, 1], gap: 'l' },
         style: { wide: { layer: 0 } },
         children: [
           text('e_first', 'First', { wide: { size: 'huge' } }),
           {
-            ...{ id: 'e_middle', kind: 'box', name: 'middle', style: { wide: { layer: 0 } } },
+            id: 'e_middle',
+            kind: 'box',
+            name: 'middle',
+            style: { wide: { layer: 0 } },
             children: [
               {
-                ...{ id: 'e_portrait', kind: 'picture', name: 'portrait', props: { shape: 'round' } },
+                id: 'e_portrait',
+                kind: 'picture',
+                name: 'portrait',
+                props: { shape: 'round' },
                 slots: { source: bound('hut_picture') },
                 style: {
                   wide: { width: '17%', border: '8px', borderColour: 'accent', shadow: '2px 2px 11px 2px #1f262240' },
                 },
               },
               {
-                ...{ id: 'e_line', kind: 'box', name: 'line', props: { flow: 'row', gap: 's' } },
+                id: 'e_line',
+                kind: 'box',
+                name: 'line',
+                props: { flow: 'row', gap: 's' },
                 style: { wide: { layer: 0 } },
                 children: [
                   text('e_small', 'Small', { wide: { size: 's' } }),
@@ -246,41 +271,57 @@ test('what lies over a corner, text around a picture, an overlay without its pic
 }) => {
   const long = 'Words enough to fill several lines beside a picture that stands at one side of them. '.repeat(8);
   await publish(page, request, {
-    ...{ id: 'e_root', kind: 'box', props: { gap: 'l' } },
+    id: 'e_root',
+    kind: 'box',
+    props: { gap: 'l' },
     children: [
       {
-        ...{ id: 'e_card', kind: 'box', name: 'card', props: { flow: 'overlay' } },
+        id: 'e_card',
+        kind: 'box',
+        name: 'card',
+        props: { flow: 'overlay' },
         style: { wide: { radius: 'l', above: '5rem' } },
         children: [
           { id: 'e_back', kind: 'picture', slots: { source: bound('hut_picture') } },
           {
-            ...{ id: 'e_badge', kind: 'icon', name: 'badge', slots: { icon: { fixed: 'tent' } } },
+            id: 'e_badge',
+            kind: 'icon',
+            name: 'badge',
+            slots: { icon: { fixed: 'tent' } },
             style: { wide: { place: 'top-start', shiftX: '50px', shiftY: '-60px', size: '60px' } },
           },
         ],
       },
       {
-        ...{ id: 'e_story', kind: 'box', name: 'story', props: { gap: 'm' }, style: { wide: { layer: 0 } } },
+        id: 'e_story',
+        kind: 'box',
+        name: 'story',
+        props: { gap: 'm' },
+        style: { wide: { layer: 0 } },
         children: [
           {
-            ...{ id: 'e_beside', kind: 'picture', name: 'beside', slots: { source: bound('hut_picture') } },
+            id: 'e_beside',
+            kind: 'picture',
+            name: 'beside',
+            slots: { source: bound('hut_picture') },
             style: { wide: { width: '40%', around: 'start' } },
           },
           text('e_flow', long, { wide: { layer: 0 } }),
         ],
       },
       {
-        ...{
-          id: 'e_empty',
-          kind: 'box',
-          name: 'empty',
-          props: { flow: 'overlay' },
-          style: { wide: { ground: 'deep' } },
-        },
+        id: 'e_empty',
+        kind: 'box',
+        name: 'empty',
+        props: { flow: 'overlay' },
+        style: { wide: { ground: 'deep' } },
         children: [text('e_over', 'Over it', { wide: { place: 'bottom-start' } })],
       },
       {
-        ...{ id: 'e_map', kind: 'map', name: 'chart of it', slots: { place: bound('hut_place') } },
+        id: 'e_map',
+        kind: 'map',
+        name: 'chart of it',
+        slots: { place: bound('hut_place') },
         style: { wide: { across: 'center' } },
       },
     ],
@@ -315,21 +356,34 @@ test('sections 1000 px wide stand in the middle, and one in what is narrower kee
   request,
 }) => {
   await publish(page, request, {
-    ...{ id: 'e_root', kind: 'box' },
+    id: 'e_root',
+    kind: 'box',
     children: [
       {
-        ...{ id: 'e_whole', kind: 'section', name: 'whole', style: { wide: { ground: 'tint' } } },
+        id: 'e_whole',
+        kind: 'section',
+        name: 'whole',
+        style: { wide: { ground: 'tint' } },
         children: [text('e_a', 'As wide as the screen')],
       },
       {
-        ...{ id: 'e_kept', kind: 'section', name: 'kept', style: { wide: { maxWidth: '1000px', ground: 'deep' } } },
+        id: 'e_kept',
+        kind: 'section',
+        name: 'kept',
+        style: { wide: { maxWidth: '1000px', ground: 'deep' } },
         children: [text('e_b', 'A thousand')],
       },
       {
-        ...{ id: 'e_narrow', kind: 'box', name: 'narrowed', style: { wide: { maxWidth: '30rem' } } },
+        id: 'e_narrow',
+        kind: 'box',
+        name: 'narrowed',
+        style: { wide: { maxWidth: '30rem' } },
         children: [
           {
-            ...{ id: 'e_within', kind: 'section', name: 'within', style: { wide: { ground: 'notice' } } },
+            id: 'e_within',
+            kind: 'section',
+            name: 'within',
+            style: { wide: { ground: 'notice' } },
             children: [text('e_c', 'In less')],
           },
         ],
@@ -351,11 +405,14 @@ test('a dark page with light boxes reads by itself: tables, captions, labels and
     { id: `${prefix}link`, kind: 'link', slots: { label: { fixed: 'A link' }, link: { fixed: '/huts/' } } },
     { id: `${prefix}button`, kind: 'button', slots: { label: { fixed: 'A button' }, link: { fixed: '/huts/' } } },
     {
-      ...{ id: `${prefix}outline`, kind: 'button', props: { look: 'outline' } },
+      id: `${prefix}outline`,
+      kind: 'button',
+      props: { look: 'outline' },
       slots: { label: { fixed: 'Outlined' }, link: { fixed: '/huts/' } },
     },
     {
-      ...{ id: `${prefix}table`, kind: 'table' },
+      id: `${prefix}table`,
+      kind: 'table',
       slots: { rows: bound('hut_seasons'), caption: { fixed: 'The seasons' } },
     },
     { id: `${prefix}terms`, kind: 'terms', slots: { terms: bound('@terms:region'), label: { fixed: 'Where' } } },
@@ -374,12 +431,17 @@ test('a dark page with light boxes reads by itself: tables, captions, labels and
     page,
     request,
     {
-      ...{ id: 'e_root', kind: 'box', style: { wide: { ground: 'deep' } } },
+      id: 'e_root',
+      kind: 'box',
+      style: { wide: { ground: 'deep' } },
       children: [
         { id: 'e_head', kind: 'heading', props: { level: 1 }, slots: { text: bound('@title') } },
         ...all('e_page'),
         ...grounds.map((ground) => ({
-          ...{ id: `e_on${ground}`, kind: 'box', name: `on ${ground}`, style: { wide: { ground } } },
+          id: `e_on${ground}`,
+          kind: 'box',
+          name: `on ${ground}`,
+          style: { wide: { ground } },
           children: all(`e_${ground}`),
         })),
       ],
@@ -400,10 +462,14 @@ test('looks of what is pointed at are seen then, and nothing moves for those who
   request,
 }) => {
   await publish(page, request, {
-    ...{ id: 'e_root', kind: 'box' },
+    id: 'e_root',
+    kind: 'box',
     children: [
       {
-        ...{ id: 'e_go', kind: 'button', name: 'go', slots: { label: { fixed: 'Go' }, link: { fixed: '/huts/' } } },
+        id: 'e_go',
+        kind: 'button',
+        name: 'go',
+        slots: { label: { fixed: 'Go' }, link: { fixed: '/huts/' } },
         style: { wide: { ground: 'tint', 'ground@hover': 'accent', 'borderColour@focus': 'deep', change: 'calm' } },
       },
     ],
@@ -467,7 +533,8 @@ test('the typefaces of a page are asked for before its sheet has come, and each 
 
 test('a first letter is as many lines high as is said, at the width it is said for', async ({ page, request }) => {
   await publish(page, request, {
-    ...{ id: 'e_root', kind: 'box' },
+    id: 'e_root',
+    kind: 'box',
     children: [text('e_story', 'Once the fog had gone. '.repeat(20), { wide: { dropCap: 3 }, narrow: { dropCap: 1 } })],
   });
   const first = () =>

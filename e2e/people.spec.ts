@@ -515,8 +515,19 @@ test('all who work on a site read the same moments, wherever their computers sta
   };
   let dates = 0;
   for (const path of [
-    ...['', '/release', '/removed', '/activity', '/people', '/account', '/content/hut', '/content/hut/10'],
-    ...['/content/hut/fields', '/workbench/hut-page', '/library', '/authors', '/serves'],
+    '',
+    '/release',
+    '/removed',
+    '/activity',
+    '/people',
+    '/account',
+    '/content/hut',
+    '/content/hut/10',
+    '/content/hut/fields',
+    '/workbench/hut-page',
+    '/library',
+    '/authors',
+    '/serves',
   ]) {
     const [words, others] = await Promise.all([opened(own, `/studio${path}`), opened(there, `/studio${path}`)]);
     // Between two looks something may have happened (a session was seen again): then it is so for both.

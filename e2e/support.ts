@@ -118,7 +118,11 @@ export function treeOf(root: Made): { root: string; elements: Record<string, unk
   const elements: Record<string, unknown> = {};
   const put = ({ id, kind, name, props = {}, slots = {}, style, children = [] }: Made): string => {
     elements[id] = {
-      ...{ id, kind, props, slots, children: children.map(put) },
+      id,
+      kind,
+      props,
+      slots,
+      children: children.map(put),
       ...(style && { style }),
       ...(name && { name }),
     };

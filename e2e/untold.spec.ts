@@ -18,25 +18,37 @@ const button = (name: string | RegExp) => (page: Page) => page.getByRole('button
 const PLACES: Place[] = [
   { at: 'serves', open: button('Redirects'), asks: '**/redirects?*', looking: 'Reading …', none: '0 kept' },
   {
-    ...{ at: 'workbench/hut-page', asks: '**/versions', looking: 'Reading …', none: 'Nothing has been changed yet.' },
+    at: 'workbench/hut-page',
+    asks: '**/versions',
+    looking: 'Reading …',
+    none: 'Nothing has been changed yet.',
     open: async (page) => {
       await button('What was done')(page);
       await button('Earlier versions')(page);
     },
   },
   {
-    ...{ at: 'rules', open: button('Open'), asks: '**/api/v1/rules' },
-    ...{ looking: 'Looking for what uses it …', none: 'Nothing uses it yet.' },
+    at: 'rules',
+    open: button('Open'),
+    asks: '**/api/v1/rules',
+    looking: 'Looking for what uses it …',
+    none: 'Nothing uses it yet.',
   },
   {
-    ...{ at: 'authors', asks: '**/api/v1/media?*', looking: 'Looking …', none: /Nothing here yet|^0 / },
+    at: 'authors',
+    asks: '**/api/v1/media?*',
+    looking: 'Looking …',
+    none: /Nothing here yet|^0 /,
     open: async (page) => {
       await page.locator('main li button').first().click();
       await button(/^Choose a/)(page);
     },
   },
   {
-    ...{ at: 'menus', asks: '**/titles?types=*', looking: 'Looking …', none: 'Nothing is called so.' },
+    at: 'menus',
+    asks: '**/titles?types=*',
+    looking: 'Looking …',
+    none: 'Nothing is called so.',
     open: async (page) => {
       await page.getByLabel('Leads to').first().selectOption('record');
       await page
@@ -46,11 +58,17 @@ const PLACES: Place[] = [
     },
   },
   {
-    ...{ at: 'content/hut/10', asks: '**/people/names', looking: 'Reading …', none: 'There is no other author.' },
+    at: 'content/hut/10',
+    asks: '**/people/names',
+    looking: 'Reading …',
+    none: 'There is no other author.',
     open: (page) => page.getByText('Which authors write it').click(),
   },
   {
-    ...{ at: 'content/hut/10', asks: '**/activity?*', looking: 'Reading …', none: /^Nothing since/ },
+    at: 'content/hut/10',
+    asks: '**/activity?*',
+    looking: 'Reading …',
+    none: /^Nothing since/,
     open: (page) => page.getByText('Who did what').click(),
   },
 ];

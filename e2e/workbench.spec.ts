@@ -335,7 +335,11 @@ test('looks are kept under a name, put on others, changed for all at once, and t
   request,
 }) => {
   const button = (id: string) => ({
-    ...{ id, kind: 'button', name: id, props: {}, children: [] },
+    id,
+    kind: 'button',
+    name: id,
+    props: {},
+    children: [],
     slots: { label: { fixed: `Go ${id}` }, link: { fixed: '/huts/' } },
   });
   const tree = {

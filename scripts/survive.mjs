@@ -29,8 +29,12 @@ const port = String(await freePort());
 const origin = `http://127.0.0.1:${port}`;
 const env = () => ({
   ...process.env,
-  ...{ PLUM_DATABASE: db.url, PLUM_MEDIA: join(folder, 'media') },
-  ...{ PLUM_HTTP_HOST: '127.0.0.1', PLUM_HTTP_PORT: port, PLUM_HTTP_ORIGIN: origin, PLUM_LOG: 'fatal' },
+  PLUM_DATABASE: db.url,
+  PLUM_MEDIA: join(folder, 'media'),
+  PLUM_HTTP_HOST: '127.0.0.1',
+  PLUM_HTTP_PORT: port,
+  PLUM_HTTP_ORIGIN: origin,
+  PLUM_LOG: 'fatal',
 });
 
 /** @type {import('node:child_process').ChildProcess} */
@@ -73,7 +77,12 @@ async function ask(method, path, body) {
   return /** @type {any} */ (said ? JSON.parse(said) : {});
 }
 await ask('POST', '/types', {
-  ...{ id: 'note', key: 'note', name: 'Note', plural: 'Notes', base: 'notes', taxonomyIds: [] },
+  id: 'note',
+  key: 'note',
+  name: 'Note',
+  plural: 'Notes',
+  base: 'notes',
+  taxonomyIds: [],
   fields: [
     { id: 'body', key: 'body', label: 'Body', kind: 'longtext' },
     { id: 'n', key: 'n', label: 'N', kind: 'number' },

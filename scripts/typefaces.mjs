@@ -25,7 +25,14 @@ const DEJAVU = '/usr/share/fonts/truetype/dejavu';
 
 /** @param {{ familyName: string, fullName: string, postscriptName: string, ascent: number, descent: number, lineGap: number, unitsPerEm: number, xWidthAvg: number }} metrics */
 const kept = ({ familyName, fullName, postscriptName, ascent, descent, lineGap, unitsPerEm, xWidthAvg }) => ({
-  ...{ familyName, fullName, postscriptName, ascent, descent, lineGap, unitsPerEm, xWidthAvg },
+  familyName,
+  fullName,
+  postscriptName,
+  ascent,
+  descent,
+  lineGap,
+  unitsPerEm,
+  xWidthAvg,
 });
 
 /** @param {string} name */

@@ -123,7 +123,10 @@ const respond: Handle = async ({ event, resolve }) => {
   const told = (status: number) =>
     log().info(
       {
-        ...{ requestId, method: event.request.method, path: toldPath(pathname), status },
+        requestId,
+        method: event.request.method,
+        path: toldPath(pathname),
+        status,
         ms: Math.round(performance.now() - from),
       },
       'answered',

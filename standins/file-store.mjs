@@ -34,7 +34,11 @@ function wrongSignature(request, body) {
   // Reckoned by another library than the one that signs.
   const again = aws4.sign(
     /** @type {import('aws4').Request} */ ({
-      ...{ service: 's3', region, method: request.method, path: request.url, headers },
+      service: 's3',
+      region,
+      method: request.method,
+      path: request.url,
+      headers,
       extraHeadersToInclude: Object.fromEntries(names.map((name) => [name, true])),
     }),
     { accessKeyId: KEY.id, secretAccessKey: KEY.secret },

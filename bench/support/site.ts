@@ -12,7 +12,9 @@ export async function startSite(
   const child = spawn(process.execPath, [join(import.meta.dirname, '..', '..', 'scripts', 'lib', 'serve.mjs')], {
     env: {
       ...process.env,
-      ...{ PLUM_HTTP_HOST: '127.0.0.1', PLUM_HTTP_PORT: String(port), PLUM_HTTP_ORIGIN: site },
+      PLUM_HTTP_HOST: '127.0.0.1',
+      PLUM_HTTP_PORT: String(port),
+      PLUM_HTTP_ORIGIN: site,
       ...env,
     },
     stdio: ['ignore', process.env.PLUM_BENCH_LOG ? 'inherit' : 'ignore', 'inherit'],

@@ -139,7 +139,9 @@ describe('what a table keeps', () => {
     const { held } = laidOut();
     let way = 1;
     const key = {
-      ...{ name: 'way', down: false, derived: true },
+      name: 'way',
+      down: false,
+      derived: true,
       keys: () => held.derive(`way ${way}`, [], (keys) => keys.forEach((_, row) => (keys[row] = row * way))),
     };
     const first = () => held.order([key], false, true).at(0);

@@ -264,7 +264,9 @@ describe('embeds', () => {
       allow: [],
     });
     expect(embedFrom('<iframe src="/player/x" title="1 > 0 &quot;so&quot;" allowfullscreen>')).toEqual({
-      ...{ src: '/player/x', title: '1 > 0 "so"', allow: ['fullscreen'] },
+      src: '/player/x',
+      title: '1 > 0 "so"',
+      allow: ['fullscreen'],
     });
   });
 
@@ -277,11 +279,18 @@ describe('embeds', () => {
   it('keep what their host is given of what they ask, and say what was taken', () => {
     const { player, left } = reduced(embedFrom(code), Hosts.parse([given]));
     expect(player).toEqual({
-      ...{ src: 'https://films.example.org/1', width: 400, height: 300 },
-      ...{ allow: ['autoplay', 'fullscreen'], sandbox: ['allow-scripts'] },
+      src: 'https://films.example.org/1',
+      width: 400,
+      height: 300,
+      allow: ['autoplay', 'fullscreen'],
+      sandbox: ['allow-scripts'],
     });
     expect(left).toEqual([
-      ...['“camera”', 'play protected films', 'send forms', '“allow-top-navigation”', 'learn the page’s address'],
+      '“camera”',
+      'play protected films',
+      'send forms',
+      '“allow-top-navigation”',
+      'learn the page’s address',
     ]);
     const shaped = reduced(embedFrom(code), Hosts.parse([{ ...given, width: 16, height: 9 }]));
     expect([shaped.player.width, shaped.player.height]).toEqual([16, 9]);

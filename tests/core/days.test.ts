@@ -8,8 +8,17 @@ import { envOf, houseScopes, model, own, record } from '../support/world';
 
 /** Zones with daylight saving in either half of the year, without, with odd offsets, and on both sides of the date line. */
 const ZONES = [
-  ...['UTC', 'Europe/London', 'Europe/Berlin', 'America/New_York', 'America/St_Johns', 'Australia/Lord_Howe'],
-  ...['Pacific/Auckland', 'Pacific/Kiritimati', 'Pacific/Pago_Pago', 'Asia/Kathmandu', 'America/Santiago'],
+  'UTC',
+  'Europe/London',
+  'Europe/Berlin',
+  'America/New_York',
+  'America/St_Johns',
+  'Australia/Lord_Howe',
+  'Pacific/Auckland',
+  'Pacific/Kiritimati',
+  'Pacific/Pago_Pago',
+  'Asia/Kathmandu',
+  'America/Santiago',
 ];
 
 function holds(name: string, step: string, value: string, now: Date, zone: string, days?: number): boolean {

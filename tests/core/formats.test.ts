@@ -260,7 +260,13 @@ describe('formats that fit', () => {
   it('write parts of a date by themselves, as Intl.DateTimeFormat does (ECMA-402)', () => {
     const parts = ['day', 'weekday', 'month', 'month-short', 'year', 'day-month', 'month-year'];
     expect(parts.map((style) => write('date', '2026-11-28', { style }))).toEqual([
-      ...['28', 'Saturday', 'November', 'Nov', '2026', '28 November', 'November 2026'],
+      '28',
+      'Saturday',
+      'November',
+      'Nov',
+      '2026',
+      '28 November',
+      'November 2026',
     ]);
     expect(write('date', '2026-11-28T23:30:00Z', { style: 'day' })).toBe('28');
   });

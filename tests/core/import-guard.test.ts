@@ -102,7 +102,9 @@ beforeAll(() => {
   for (const name of ['.dependency-cruiser.cjs', '.import-aliases.cjs', 'node_modules', 'package.json'])
     symlinkSync(join(root, name), join(folder, name));
   const { stdout, stderr } = spawnSync('npx', ['depcruise', 'src', '--output-type', 'json'], {
-    ...{ cwd: folder, encoding: 'utf8', maxBuffer: 64e6 },
+    cwd: folder,
+    encoding: 'utf8',
+    maxBuffer: 64e6,
   });
   try {
     const { summary } = JSON.parse(stdout) as { summary: { violations: Violation[] } };
@@ -136,7 +138,9 @@ async function lintedAt(file: string, code: string): Promise<string[]> {
   ];
   const own = Object.fromEntries(Object.entries(rules).filter(([name]) => names.includes(name)));
   const config = {
-    ...{ files: ['**/*.ts', '**/*.svelte'], rules: own, plugins: { '@typescript-eslint': ts.plugin } },
+    files: ['**/*.ts', '**/*.svelte'],
+    rules: own,
+    plugins: { '@typescript-eslint': ts.plugin },
     languageOptions: { parser: ts.parser },
   } as unknown as Linter.Config;
   return new Linter().verify(code, [config], file).map(({ ruleId, message }) => ruleId ?? message);
@@ -158,6 +162,8 @@ describe('lint', () => {
     ['src/lib/server/site/visitors.ts', 'export const pages = new LRUCache({ max: 5 });'],
     ['src/lib/server/people/mail.ts', 'export const a = () => process.env.PLUM_MAIL;'],
     ['src/hooks.server.ts', "(globalThis as { a?: string }).a = 'x';"],
+    ['src/lib/core/base/text.ts', 'export const a = (b: number) => ({ ...{ b, c: 1 }, d: 2 });'],
+    ['src/lib/server/base/server.ts', 'export const a = (b: number) => [...[b, 1], 2];'],
   ])('refuses in %s: %s', async (file, code) => {
     const said = await lintedAt(file, code);
     expect(said).toHaveLength(1);
@@ -168,6 +174,7 @@ describe('lint', () => {
     ['src/lib/server/base/configuration.ts', 'export const a = () => process.env;'],
     ['src/lib/server/site/visitors.ts', 'export const a = () => { let n = 0; n++; return new Set([n]); };'],
     ['src/lib/core/base/text.ts', 'export const a = (document: { title: string }) => document.title;'],
+    ['src/lib/core/base/text.ts', 'export const a = (b?: object) => ({ ...(b ? { c: 1 } : {}), ...b });'],
     [
       'src/lib/studio/frame.ts',
       "import type { A } from '$lib/core/base/text'; export const a = (d: A) => [d, document];",

@@ -26,7 +26,10 @@ const tree: Tree = treeFrom({
   ],
 });
 const ground: DropContext = {
-  ...{ tree, index, typeId: 'house', parts: [{ id: 'a-part' }] },
+  tree,
+  index,
+  typeId: 'house',
+  parts: [{ id: 'a-part' }],
   scopesAt: () => houseScopes,
   scopesIn: () => houseScopes,
   nameOf: (id) => id,

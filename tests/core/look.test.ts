@@ -28,7 +28,9 @@ const tree = treeFrom({
     { ...text('broken', 'Broken'), rule: all({ test: 'filled', path: own('deleted') }) },
     { ...text('begun', 'Begun'), rule: all({ test: 'choice.is', path: own('state') }) },
     {
-      ...{ kind: 'box', id: 'hollow', name: 'Hollow' },
+      kind: 'box',
+      id: 'hollow',
+      name: 'Hollow',
       children: [
         { kind: 'text', id: 'words', slots: { text: { fixed: '' } } },
         { kind: 'text', id: 'named', slots: { text: boundTo('record', ['name']) } },

@@ -99,7 +99,9 @@ describe('amounts of money', () => {
       fc.property(amount, fc.constantFrom('name', 'code', 'symbol'), (text, style) => {
         const { currency } = parseMoney(text)!;
         const theirs = new Intl.NumberFormat(index.site.locale, {
-          ...{ style: 'currency', currency, currencyDisplay: style as 'name' },
+          style: 'currency',
+          currency,
+          currencyDisplay: style as 'name',
         }).format(Number(decimalOf(parseMoney(text)!)));
         const context = { site: index.site, settings: {}, today: '' };
         expect(formatNamed('money')!.write(text, { style, decimals: 'all', grouping: true }, context)).toBe(theirs);
@@ -110,7 +112,9 @@ describe('amounts of money', () => {
         text,
         { style: 'symbol', decimals: 'all', grouping: true, ...options },
         {
-          ...{ site: index.site, settings: {}, today: '' },
+          site: index.site,
+          settings: {},
+          today: '',
         },
       );
     expect(write('1200.00 EUR', { decimals: 'needed' })).toBe('€1,200');

@@ -123,7 +123,12 @@ describe('what is said of a page', () => {
 
   it('of a part names the templates on whose pages it stands, those that hold it within another part too', () => {
     const template = (id: string, purpose: Template['purpose'], ...places: string[]): Template => ({
-      ...{ id, name: id, purpose, serves: [], order: 0, version: 1 },
+      id,
+      name: id,
+      purpose,
+      serves: [],
+      order: 0,
+      version: 1,
       tree: treeFrom({
         kind: 'box',
         id: `${id}1`,

@@ -32,7 +32,11 @@ const house = record(
   1,
   'house',
   {
-    ...{ story: 'Words </script> & more', height: 3, open: false, photo: 5, ways: [9] },
+    story: 'Words </script> & more',
+    height: 3,
+    open: false,
+    photo: 5,
+    ways: [9],
     spot: { lat: 57.1, lon: -4.9, label: 'Here' },
   },
   { terms: ['peak', 'south'], slug: 'home', title: 'Home' },

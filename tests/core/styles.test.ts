@@ -309,10 +309,7 @@ describe('looks', () => {
                 : control.as === 'number'
                   ? [control.min, control.max]
                   : control.as === 'length'
-                    ? [
-                        ...control.steps.map(({ value }) => value),
-                        ...['0', '1rem', ...(control.noShares ? [] : ['12.5%'])],
-                      ]
+                    ? [...control.steps.map(({ value }) => value), '0', '1rem', ...(control.noShares ? [] : ['12.5%'])]
                     : [
                         'm',
                         ...(control.own === 'shadow' ? ['2px 2px 11px 2px #1f262240'] : control.own ? ['12px'] : []),

@@ -36,7 +36,12 @@ const moved = ids({
   menus: { main: 'a-main' },
 });
 const template = (tree: Template['tree'], more: Partial<Template> = {}): Template => ({
-  ...{ id: 'page', name: 'house', purpose: 'record', order: 0, version: 1, tree },
+  id: 'page',
+  name: 'house',
+  purpose: 'record',
+  order: 0,
+  version: 1,
+  tree,
   serves: [{ on: 'type', typeId: 'house' }],
   ...more,
 });

@@ -143,7 +143,10 @@ describe('design tokens', () => {
     expect(file.look.pill.typography).toEqual({
       $type: 'typography',
       $value: {
-        ...{ fontFamily: '{font.display}', fontSize: '{size.xl}', fontWeight: 650, lineHeight: 1.6 },
+        fontFamily: '{font.display}',
+        fontSize: '{size.xl}',
+        fontWeight: 650,
+        lineHeight: 1.6,
         letterSpacing: { value: 0, unit: 'px' },
       },
     });
@@ -156,14 +159,19 @@ describe('design tokens', () => {
       heading: {
         $type: 'typography',
         $value: {
-          ...{ fontFamily: ['Some Serif', 'serif'], fontSize: { value: 2, unit: 'rem' }, fontWeight: 'bold' },
-          ...{ letterSpacing: { value: 1, unit: 'px' }, lineHeight: 1.2 },
+          fontFamily: ['Some Serif', 'serif'],
+          fontSize: { value: 2, unit: 'rem' },
+          fontWeight: 'bold',
+          letterSpacing: { value: 1, unit: 'px' },
+          lineHeight: 1.2,
         },
       },
     }) as { theme: Theme };
     expect(other.theme.looks).toEqual([
       {
-        ...{ key: 'heading', name: 'heading', kind: 'text' },
+        key: 'heading',
+        name: 'heading',
+        kind: 'text',
         style: { wide: { font: 'some-serif', size: '2rem', weight: '650', tracking: '1px', leading: 1.2 } },
       },
     ]);

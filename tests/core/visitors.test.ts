@@ -118,8 +118,14 @@ describe('what visitors choose of a list', () => {
   it('of a hundred thousand values offers those with the most, and says how many more there are', () => {
     const MANY = 100_000;
     const terms = Array.from({ length: MANY }, (_, i) => ({
-      ...{ id: `t${i}`, taxonomyId: 'area', parentId: null, name: `Term ${i}`, slug: `term-${i}` },
-      ...{ position: i, description: '', pictureId: null },
+      id: `t${i}`,
+      taxonomyId: 'area',
+      parentId: null,
+      name: `Term ${i}`,
+      slug: `term-${i}`,
+      position: i,
+      description: '',
+      pictureId: null,
     }));
     const many = indexModel({ ...model, terms, menus: [] });
     // Each stands for one house, and every five hundredth for two.
@@ -132,7 +138,9 @@ describe('what visitors choose of a list', () => {
       children: [
         { kind: 'filters' },
         {
-          ...{ kind: 'loop', id: 'l', name: 'House' },
+          kind: 'loop',
+          id: 'l',
+          name: 'House',
           props: {
             source: { from: 'archive' },
             visitors: { search: [], facets: [{ step: '@terms:area', label: '' }], sorts: [] },

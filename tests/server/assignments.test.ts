@@ -79,22 +79,32 @@ const target: fc.Arbitrary<Target> = fc.oneof(
   fc.tuple(terms, types).map(([termId, typeId]): Target => ({ on: 'term', termId, ...(typeId && { typeId }) })),
   types.map((typeId): Target => ({ on: 'taxonomy', taxonomyId: 'area', ...(typeId && { typeId }) })),
   fc.tuple(fc.constantFrom(1, 2), types).map(([authorId, typeId]): Target => ({
-    ...{ on: 'author', authorId },
+    on: 'author',
+    authorId,
     ...(typeId && { typeId }),
   })),
   fc.uniqueArray(fc.integer({ min: 1, max: 64 }), { maxLength: 6 }).map((ids): Target => ({
-    ...{ on: 'records', typeId: 'house', ids },
+    on: 'records',
+    typeId: 'house',
+    ids,
   })),
   group(tests).map((rule): Target => ({ on: 'rule', typeId: 'house', rule: rule as Group })),
 );
 const templates: fc.Arbitrary<Template[]> = fc
   .array(fc.tuple(fc.array(target, { maxLength: 3 }), fc.array(target, { maxLength: 1 }), fc.nat(3)), {
-    ...{ minLength: 1, maxLength: 6 },
+    minLength: 1,
+    maxLength: 6,
   })
   .map((list) =>
     list.map(([serves, except, order], i): Template => ({
-      ...{ id: `t${i}`, name: `Template ${i}`, purpose: 'record', version: 1, tree: blankTree() },
-      ...{ serves, except, order },
+      id: `t${i}`,
+      name: `Template ${i}`,
+      purpose: 'record',
+      version: 1,
+      tree: blankTree(),
+      serves,
+      except,
+      order,
     })),
   );
 
@@ -184,7 +194,7 @@ describe('what answers all pages at once', () => {
     const held = { some: 0, none: 0 };
     await fc.assert(
       fc.asyncProperty(group(tests), async (rule) => {
-        const kept = { ...{ id: 'kept', name: 'Kept', version: 1, typeId: 'house' }, rule: rule as Group };
+        const kept = { id: 'kept', name: 'Kept', version: 1, typeId: 'house', rule: rule as Group };
         const broken = { ...kept, id: 'broken', rule: { test: 'filled', path: record('gone') } as Rule as Group };
         const model = indexModel({ ...plain, rules: [kept, broken, { ...kept, id: 'lost', typeId: 'gone' }] });
         const ids = await select<{ id: number }>(
@@ -222,10 +232,16 @@ describe('what answers all pages at once', () => {
     const design = await siteDesign('draft');
     const list: Template[] = [
       {
-        ...{ id: 'high', name: 'High', purpose: 'record', version: 1, tree: blankTree(), order: 0 },
+        id: 'high',
+        name: 'High',
+        purpose: 'record',
+        version: 1,
+        tree: blankTree(),
+        order: 0,
         serves: [
           {
-            ...{ on: 'rule', typeId: 'house' },
+            on: 'rule',
+            typeId: 'house',
             rule: { group: 'all', rules: [{ test: 'order.gt', path: record('height'), operand: 900 }] },
           },
         ],

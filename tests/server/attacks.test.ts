@@ -36,7 +36,12 @@ beforeAll(async () => {
   drop = await freshDatabase();
   await saveTaxonomy({ id: 'area', key: 'area', name: 'Area <i>', tree: true });
   await saveContentType({
-    ...{ id: 'thing', key: 'thing', name: 'Thing', plural: 'Things', base: 'things', taxonomyIds: ['area'] },
+    id: 'thing',
+    key: 'thing',
+    name: 'Thing',
+    plural: 'Things',
+    base: 'things',
+    taxonomyIds: ['area'],
     fields: own.map(({ name }) =>
       field(`f_${name.replace(/\W/g, '_')}`, name, name.startsWith('choice') ? OPTIONS : {}, `<b>${name}</b>`),
     ),

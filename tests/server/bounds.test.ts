@@ -65,7 +65,9 @@ describe('what asks for much, or for nothing', () => {
     expect((await readRecord(backwards[0] as number))!.values.houses ?? []).toEqual([]);
     expect((await readRecord(backwards[7] as number))!.values.houses).toEqual([house.id]);
     await createTemplate({
-      ...{ name: 'Hub', purpose: 'record', typeId: 'house' },
+      name: 'Hub',
+      purpose: 'record',
+      typeId: 'house',
       tree: treeFrom({
         kind: 'loop',
         id: 'ways',

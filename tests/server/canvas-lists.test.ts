@@ -40,9 +40,13 @@ beforeAll(async () => {
   for (let i = 0; i < 12; i++) ways.push(await make('way', { title: `Way ${i}`, status: 'published' }));
   for (let i = 0; i < 40; i++)
     await make('house', {
-      ...{ title: `House ${(i * 7) % 40}`, status: i % 9 === 4 ? 'draft' : 'published', terms: i % 3 ? ['north'] : [] },
+      title: `House ${(i * 7) % 40}`,
+      status: i % 9 === 4 ? 'draft' : 'published',
+      terms: i % 3 ? ['north'] : [],
       values: {
-        ...{ height: (i * 13) % 17, open: i % 2 === 0, state: ['good', 'fair', 'poor'][i % 3] },
+        height: (i * 13) % 17,
+        open: i % 2 === 0,
+        state: ['good', 'fair', 'poor'][i % 3],
         ways: [ways[i % 12], ways[(i + 5) % 12]],
       },
     });
@@ -57,14 +61,19 @@ const line = (loop: string, ...steps: string[]): Nested => ({
 });
 const from = (typeId: string) => ({ source: { from: 'query', typeIds: [typeId] } });
 const above = (loop: string, step: string, operand: number) => ({
-  ...{ test: 'order.gt', path: { from: `loop:${loop}`, steps: [step] }, operand },
+  test: 'order.gt',
+  path: { from: `loop:${loop}`, steps: [step] },
+  operand,
 });
 const order = [
   { steps: ['height'], down: true },
   { steps: ['@title'], down: false },
 ];
 const loop = (id: string, props: object, children: Nested[] = [line(id, '@title')]): Nested => ({
-  ...{ kind: 'loop', id, props: props as Nested['props'], children },
+  kind: 'loop',
+  id,
+  props: props as Nested['props'],
+  children,
 });
 
 /** Lists of a record's page, and of an archive's. */
@@ -73,7 +82,10 @@ const RECORD: Record<string, Nested[]> = {
   'some of them': [loop('a', { ...from('house'), order, skip: 3, limit: 7 }, [line('a', '@title'), line('a', 'ways')])],
   'higher than the page’s': [
     loop('a', {
-      ...{ ...from('house'), order, limit: 9, leaveOut: { current: true, above: false } },
+      ...from('house'),
+      order,
+      limit: 9,
+      leaveOut: { current: true, above: false },
       filter: { group: 'all', rules: [above('a', 'height', 4), above('a', 'height', 9)] },
     }),
   ],
@@ -120,7 +132,11 @@ const ARCHIVE: Record<string, Nested[]> = {
 };
 
 const templateOf = (purpose: 'record' | 'archive', children: Nested[], own: Partial<Template> = {}): Template => ({
-  ...{ id: 'canvas', name: 'On the canvas', purpose, order: 0, version: 1 },
+  id: 'canvas',
+  name: 'On the canvas',
+  purpose,
+  order: 0,
+  version: 1,
   serves: [{ on: 'type', typeId: 'house' }],
   tree: treeFrom({ kind: 'box', id: 'root', children }),
   ...own,
@@ -135,12 +151,17 @@ interface Looked {
 async function canvas(template: Template, looked: Looked, pool: (asks: (loop: CompiledLoop) => boolean) => Pool) {
   const others = (await readTemplates()).filter(({ id }) => id !== template.id);
   const compiled = compileTree(template.tree, scopesOf(template, model), model, {
-    ...{ studio: true, parts: partsAmong(others), id: template.id },
+    studio: true,
+    parts: partsAmong(others),
+    id: template.id,
   });
   const env = (): Env =>
     makeEnv({
-      ...{ model, pool: pool(isAnsweredByServer), today: localDay(new Date(), model.site.timeZone) },
-      ...{ turnsLeft: ITERATIONS_ON_CANVAS, ...looked },
+      model,
+      pool: pool(isAnsweredByServer),
+      today: localDay(new Date(), model.site.timeZone),
+      turnsLeft: ITERATIONS_ON_CANVAS,
+      ...looked,
     });
   const drawn = env();
   const html = compiled.draw(drawn);
@@ -167,7 +188,10 @@ async function both(template: Template, looked: Looked) {
   const before = await here();
   for (const id of whole.loops) {
     const told = await listsOfCanvas({
-      ...{ template, record: looked.record?.id, archive: looked.archive, story: { loop: id } },
+      template,
+      record: looked.record?.id,
+      archive: looked.archive,
+      story: { loop: id },
     });
     tellings = tellings.with(told);
   }
@@ -205,9 +229,13 @@ describe('lists on a canvas that has a few of the records', () => {
 
   it('are those of a part too, wherever it stands', async () => {
     await createTemplate({
-      ...{ id: 'beside', name: 'Beside', purpose: 'part', typeId: 'house' },
+      id: 'beside',
+      name: 'Beside',
+      purpose: 'part',
+      typeId: 'house',
       tree: treeFrom({
-        ...{ kind: 'box', id: 'root' },
+        kind: 'box',
+        id: 'root',
         children: [loop('p', { ...from('house'), order, limit: 4, leaveOut: { current: true, above: true } })],
       }),
     });
@@ -237,7 +265,9 @@ describe('lists on a canvas that has a few of the records', () => {
     const whole = await canvas(template, { record }, () => memoryPool(all, [], false));
     const told = await listsOfCanvas({ template, record: record.id });
     const others = (from: number) => ({
-      ...{ lists: [], facets: [], stories: [] },
+      lists: [],
+      facets: [],
+      stories: [],
       records: Array.from({ length: 6000 }, (_, n) => ({ ...record, id: from + n })),
     });
     const drawn = async (tellings: Tellings) =>

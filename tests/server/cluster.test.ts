@@ -82,11 +82,17 @@ beforeAll(async () => {
   // What a page says twice, by its own template and by a part, shows whether it is of one release.
   const mark = (n: number) => [{ kind: 'text', slots: { text: { fixed: `mark ${n}` } } }];
   await createTemplate({
-    ...{ id: 'part', name: 'Part', purpose: 'part', typeId: 'house' },
+    id: 'part',
+    name: 'Part',
+    purpose: 'part',
+    typeId: 'house',
     tree: treeFrom({ kind: 'box', children: mark(0) }),
   });
   await createTemplate({
-    ...{ id: 'page', name: 'Page', purpose: 'record', typeId: 'house' },
+    id: 'page',
+    name: 'Page',
+    purpose: 'record',
+    typeId: 'house',
     tree: treeFrom({
       kind: 'box',
       children: [
@@ -150,7 +156,11 @@ describe('three processes over a cluster of three nodes', () => {
         const keeper = keepers[i % 4] as number;
         const title = `W${n} ${i}`;
         const made = await ask(app, 'POST', '/records', {
-          ...{ typeId: 'house', title, status: 'published', terms: ['north'], values: { keeper: [keeper] } },
+          typeId: 'house',
+          title,
+          status: 'published',
+          terms: ['north'],
+          values: { keeper: [keeper] },
         });
         if (made.status !== 201) {
           refused++;
@@ -224,7 +234,9 @@ describe('three processes over a cluster of three nodes', () => {
       const rows = Array.from({ length: 2500 }, (_, i) => `Brought ${i},${i % 90}`).join('\n');
       const received = await ask(0, 'PUT', '/imports?name=houses.csv', `title,height\n${rows}\n`);
       const job = await ask(0, 'POST', '/imports', {
-        ...{ file: received.body.id, typeId: 'house', format: 'csv' },
+        file: received.body.id,
+        typeId: 'house',
+        format: 'csv',
         targets: { title: '@title', height: 'height' },
       });
       expect(job.status).toBe(202);

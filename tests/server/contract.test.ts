@@ -22,7 +22,9 @@ async function ask(one: AnyOperation, path: string, body?: unknown) {
 describe('an operation', () => {
   it('gives its handler what its schemas make of the request', async () => {
     const one = operation('PUT /releases/{releaseId}', {
-      ...{ ...base, id: 'a', summary: 'a' },
+      ...base,
+      id: 'a',
+      summary: 'a',
       query: z.object({ page: z.coerce.number().default(1) }),
       body: z.object({ name: z.string().trim() }),
       response: z.object({ sum: z.number(), name: z.string() }),
@@ -38,13 +40,16 @@ describe('an operation', () => {
       body: { problems: [{ at: 'name' }] },
     });
     expect(await ask({ ...one, refusal: 'No name.' }, '/releases/40', {})).toMatchObject({
-      ...{ status: 422, body: { title: 'No name.' } },
+      status: 422,
+      body: { title: 'No name.' },
     });
   });
 
   it('that answers something else than it says is an error that names it and the place', async () => {
     const one = operation('GET /site', {
-      ...{ ...base, id: 'readSite', summary: 'a' },
+      ...base,
+      id: 'readSite',
+      summary: 'a',
       response: z.object({ pages: z.array(z.object({ address: z.string() })) }),
       run: () =>
         Promise.resolve(JSON.parse('{"pages":[{"address":"/"},{"address":7}]}') as { pages: { address: string }[] }),
@@ -57,19 +62,25 @@ describe('an operation', () => {
   it('does not compile where its schemas and its handler disagree', () => {
     void (() => [
       operation('GET /site', {
-        ...{ ...base, id: 'a', summary: 'a' },
+        ...base,
+        id: 'a',
+        summary: 'a',
         response: z.object({ pages: z.number() }),
         // @ts-expect-error It answers something else.
         run: () => Promise.resolve({ pages: 'many' }),
       }),
       operation('GET /site', {
-        ...{ ...base, id: 'a', summary: 'a' },
+        ...base,
+        id: 'a',
+        summary: 'a',
         response: z.object({ pages: z.number() }),
         // @ts-expect-error It takes no body.
         run: ({ body }) => Promise.resolve({ pages: body.pages }),
       }),
       operation('GET /site', {
-        ...{ ...base, id: 'a', summary: 'a' },
+        ...base,
+        id: 'a',
+        summary: 'a',
         response: z.object({ id: z.number() }),
         // @ts-expect-error Its path has no such parameter.
         run: ({ params }) => Promise.resolve({ id: params.recordId }),

@@ -153,7 +153,12 @@ describe('players', () => {
       settings: { fields: [embed('deep', ['b.films.example'])] },
     };
     const made = await ask('POST', '/types', {
-      ...{ id: 'film', key: 'film', name: 'Film', plural: 'Films', base: 'films', taxonomyIds: [] },
+      id: 'film',
+      key: 'film',
+      name: 'Film',
+      plural: 'Films',
+      base: 'films',
+      taxonomyIds: [],
       fields: [embed('own', ['A.films.example', 'b.films.example']), told, rows],
     });
     expect(made.status).toBe(201);

@@ -92,7 +92,11 @@ describe('a body', () => {
       new Promise<number>((done) => {
         const { port } = new URL(app.origin);
         const client = request({
-          ...{ host: '127.0.0.1', port, path, method: 'POST', headers: { 'content-type': type, origin: app.origin } },
+          host: '127.0.0.1',
+          port,
+          path,
+          method: 'POST',
+          headers: { 'content-type': type, origin: app.origin },
         });
         client.once('response', (answer) => {
           done(answer.resume().statusCode ?? 0);
@@ -119,11 +123,9 @@ describe('a body', () => {
     await Promise.all(
       Array.from({ length: 4 }, () =>
         fetch(`${app.origin}/studio/sign-in?/password`, {
-          ...{
-            method: 'POST',
-            headers: { 'content-type': form, origin: app.origin },
-            body: Buffer.alloc(60_000_000, 'a'),
-          },
+          method: 'POST',
+          headers: { 'content-type': form, origin: app.origin },
+          body: Buffer.alloc(60_000_000, 'a'),
         }).catch(() => undefined),
       ),
     );
@@ -246,7 +248,9 @@ describe('every answer', () => {
     expect((await said('/media/1/original'))[1]).toBe('cross-origin');
     const svg = '<svg xmlns="http://www.w3.org/2000/svg" width="3" height="9"><rect width="3" height="9"/></svg>';
     const signedIn = await fetch(`${app.origin}/studio/sign-in?/password`, {
-      ...{ method: 'POST', redirect: 'manual', headers: { origin: app.origin } },
+      method: 'POST',
+      redirect: 'manual',
+      headers: { origin: app.origin },
       body: new URLSearchParams({ email: 'o@huts.example', password: 'seven soups at noon' }),
     });
     const cookie = signedIn.headers
@@ -255,11 +259,9 @@ describe('every answer', () => {
       .join('; ');
     expect(cookie).toMatch(/plum_session=.*plum_device=/);
     const added = await fetch(`${app.origin}/api/v1/media?name=a.svg`, {
-      ...{
-        method: 'POST',
-        headers: { cookie, origin: app.origin, 'content-type': 'application/octet-stream' },
-        body: svg,
-      },
+      method: 'POST',
+      headers: { cookie, origin: app.origin, 'content-type': 'application/octet-stream' },
+      body: svg,
     });
     expect(added.status).toBe(201);
     const modes = execFileSync('find', [media, '-mindepth', '1', '-printf', '%y %m\n']).toString().trim().split('\n');

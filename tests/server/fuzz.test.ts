@@ -31,7 +31,10 @@ it(
     );
     const headers = { cookie: `plum_session=${await beginSession(id, '127.0.0.1', 'A program')}` };
     const { failures, statuses, asked } = await fuzz({
-      ...{ origin: app.origin, headers, requests: REQUESTS, seed: SEED },
+      origin: app.origin,
+      headers,
+      requests: REQUESTS,
+      seed: SEED,
       tell: (done, counts) => {
         if (process.env.PLUM_FUZZ_REQUESTS && done % 5000 === 0) console.log(done, JSON.stringify([...counts].sort()));
       },

@@ -247,7 +247,10 @@ it('thirty go at once from ten thousand records, each to what was said of it, an
   expect(await counted('o0')).toBe(each);
   await saveContentTypes([going], undefined, answers);
   expect([await counted('o35'), await counted('o0'), await counted('o1'), await counted('o2')]).toEqual([
-    ...[11 * each, 0, 0, each],
+    11 * each,
+    0,
+    0,
+    each,
   ]);
   expect(((await now()).fields[0]!.settings.gone as unknown[]).length).toBe(10);
 });

@@ -109,7 +109,9 @@ const ofRecord = (prefix: string) =>
     except: fc.array(target, { maxLength: 1 }),
   });
 const design = fc.record({
-  ...{ a: ofRecord('a'), b: ofRecord('b'), c: ofRecord('c') },
+  a: ofRecord('a'),
+  b: ofRecord('b'),
+  c: ofRecord('c'),
   d: fc.record({
     tree: treeOfArchives('d'),
     serves: fc.array(archiveTarget, { minLength: 1, maxLength: 2 }),
@@ -290,14 +292,17 @@ it(`tells of ${sites.length} generated sites (seed ${SEED}) what visitors get`, 
       }
       const places = drained(ofPlaces(SHARED, compiled, ofRecords(own), env(), 1000));
       expect([at, id, places.length]).toEqual([
-        ...[at, id],
+        at,
+        id,
         inPart.reduce((sum, one) => sum + (one.get(inner.root) ?? 0), 0),
       ]);
       const look = looksOf(template.tree, compiled, env());
       for (const [i, section] of sections.entries())
         if (!section.id.includes('>'))
           expect([at, id, section.id, [...(shown[i] as Uint8Array)]]).toEqual([
-            ...[at, id, section.id],
+            at,
+            id,
+            section.id,
             own.map((one) => (seen.get(one.id)?.get(section.id) ? 1 : 0)),
           ]);
       for (const row of shown) for (const on of row) cases[on ? 'shown' : 'hidden']++;

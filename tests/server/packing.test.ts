@@ -22,7 +22,8 @@ async function filesOf(path: string): Promise<Record<string, string>> {
   return out;
 }
 const page = (address: string, content: string): Text => ({
-  ...{ address, as: 'page' as const },
+  address,
+  as: 'page' as const,
   content: `<meta charset="utf-8">${content}`,
 });
 

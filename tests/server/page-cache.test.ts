@@ -68,22 +68,30 @@ describe('pages that are kept', () => {
     await saveModel();
     cookie = await ownerCookie();
     await createTemplate({
-      ...{ id: 'house', name: 'House', purpose: 'record', typeId: 'house' },
+      id: 'house',
+      name: 'House',
+      purpose: 'record',
+      typeId: 'house',
       tree: treeFrom({
         kind: 'box',
         children: [
           { kind: 'heading', props: { level: 1 }, slots: { text: boundTo('record', ['@title']) } },
           { kind: 'text', slots: { text: boundTo('record', ['height'], { before: 'Height ' }) } },
           {
-            ...{ kind: 'loop', id: 'ways' },
+            kind: 'loop',
+            id: 'ways',
             props: { source: { from: 'values', path: { from: 'record', steps: ['ways'] } } },
             children: [{ kind: 'text', slots: { text: boundTo('loop:ways', ['@title']) } }],
           },
           {
-            ...{ kind: 'loop', id: 'others', name: 'Others' },
+            kind: 'loop',
+            id: 'others',
+            name: 'Others',
             props: {
               source: { from: 'query', typeIds: ['house'] },
-              ...{ order: [{ steps: ['height'], down: true }], limit: 5, perPage: 2 },
+              order: [{ steps: ['height'], down: true }],
+              limit: 5,
+              perPage: 2,
             },
             children: [{ kind: 'text', slots: { text: boundTo('loop:others', ['@title']) } }],
           },
@@ -140,7 +148,9 @@ describe('pages that are kept', () => {
         case 'new way': {
           const typeId = what.slice(4);
           const { body } = await ask(by, 'POST', '/records', {
-            ...{ typeId, title: `${typeId} ${n}`, status: 'published' },
+            typeId,
+            title: `${typeId} ${n}`,
+            status: 'published',
             values: typeId === 'house' ? { height: n } : { km: n },
           });
           (typeId === 'house' ? houses : ways).push(body.id as number);
@@ -232,55 +242,45 @@ describe('pages that are kept', () => {
     const own = `/houses/${encodeURIComponent(created.body.slug as string)}`;
     const escaped = (path: string) => path.replace(/[a-z]/g, (sign) => `%${sign.charCodeAt(0).toString(16)}`);
     const addresses = [
-      ...[
-        own,
-        `${own}/`,
-        own.toUpperCase(),
-        escaped(own),
-        `${own}?n=1&n=2`,
-        `${own}?q=%zz`,
-        `${own}?a=`,
-        `${own}?a=&b=1`,
-      ],
-      ...[
-        '/',
-        '/?q=',
-        '/houses',
-        '/houses/',
-        '/houses/page/2',
-        '/houses/feed.json',
-        '/search/?q=after',
-        '/nothing/here',
-      ],
-      ...[
-        `/${own}`,
-        `${own}//`,
-        '/houses/../ways',
-        '/houses/%2e%2e/ways',
-        '/houses/.%2E/ways',
-        '/%zz',
-        '/houses/%ff',
-        '/%00',
-      ],
-      ...[
-        '/studio',
-        '/%73tudio',
-        '/studio%2Fx',
-        '/api/v1/records',
-        '/healthz',
-        '/styles/none',
-        '/typefaces/none',
-        '/by/x/',
-      ],
-      ...[
-        '/robots.txt',
-        '/sitemap.xml',
-        '/_app/none',
-        '/favicon.svg',
-        `/houses/${'x'.repeat(700)}`,
-        '/houses/a%20b',
-        '/houses/a;b=c',
-      ],
+      own,
+      `${own}/`,
+      own.toUpperCase(),
+      escaped(own),
+      `${own}?n=1&n=2`,
+      `${own}?q=%zz`,
+      `${own}?a=`,
+      `${own}?a=&b=1`,
+      '/',
+      '/?q=',
+      '/houses',
+      '/houses/',
+      '/houses/page/2',
+      '/houses/feed.json',
+      '/search/?q=after',
+      '/nothing/here',
+      `/${own}`,
+      `${own}//`,
+      '/houses/../ways',
+      '/houses/%2e%2e/ways',
+      '/houses/.%2E/ways',
+      '/%zz',
+      '/houses/%ff',
+      '/%00',
+      '/studio',
+      '/%73tudio',
+      '/studio%2Fx',
+      '/api/v1/records',
+      '/healthz',
+      '/styles/none',
+      '/typefaces/none',
+      '/by/x/',
+      '/robots.txt',
+      '/sitemap.xml',
+      '/_app/none',
+      '/favicon.svg',
+      `/houses/${'x'.repeat(700)}`,
+      '/houses/a%20b',
+      '/houses/a;b=c',
     ];
     /** What both say; the router sends in pieces what is drawn. */
     const told = async (path: string, method: string, headers: Record<string, string>) => {
@@ -555,13 +555,13 @@ describe('a page that is kept', () => {
     cachePage(
       { address: more.path ?? '/a', header: (name) => (name === 'host' ? host : undefined) },
       {
-        ...{
-          html,
-          etag: etagOf(html),
-          version: more.version ?? (await followed()),
-          headers: { 'content-type': 'text/html' },
-        },
-        ...{ reads: more.of ?? new Reads(), timeZone: 'Europe/London', hears: new Set(more.hears) },
+        html,
+        etag: etagOf(html),
+        version: more.version ?? (await followed()),
+        headers: { 'content-type': 'text/html' },
+        reads: more.of ?? new Reads(),
+        timeZone: 'Europe/London',
+        hears: new Set(more.hears),
       },
     );
   const make = (typeId: string, title: string) => createRecord(typeId, { title, status: 'published', values: {} });
@@ -595,7 +595,10 @@ describe('a page that is kept', () => {
     };
     const change = (id: number, what: object) => changeRecord(id, what);
     expect(await after(() => change(other.id, { title: 'Another' }))).toEqual([
-      ...['/house', '/house-and-way', '/ways', '/none'],
+      '/house',
+      '/house-and-way',
+      '/ways',
+      '/none',
     ]);
     expect(await after(() => change(house.id, { title: 'First' }))).toEqual(['/ways', '/none']);
     expect(await after(() => change(way.id, { title: 'Path' }))).toEqual(['/house', '/houses', '/none']);

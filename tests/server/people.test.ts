@@ -53,7 +53,12 @@ beforeAll(async () => {
 afterAll(() => drop());
 
 const asker = (role: Role, more: Partial<Principal> = {}): Principal => ({
-  ...{ id: ids[role], name: `The ${role}`, role, mayPublish: false, session: 's_own', fresh: true },
+  id: ids[role],
+  name: `The ${role}`,
+  role,
+  mayPublish: false,
+  session: 's_own',
+  fresh: true,
   ...more,
 });
 

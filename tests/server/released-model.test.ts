@@ -45,7 +45,12 @@ const STATES = [
   { key: 'poor', label: 'Leaky' },
 ];
 const boat: ContentType = {
-  ...{ id: 'boat', key: 'boat', name: 'Boat', plural: 'Boats', base: 'boats', taxonomyIds: ['water'] },
+  id: 'boat',
+  key: 'boat',
+  name: 'Boat',
+  plural: 'Boats',
+  base: 'boats',
+  taxonomyIds: ['water'],
   fields: [
     plainField('length', 'Length', 'number', { unit: 'm' }),
     plainField('state', 'State', 'choice', { options: STATES }),
@@ -54,7 +59,13 @@ const boat: ContentType = {
   ],
 };
 const sailor: ContentType = {
-  ...{ id: 'sailor', key: 'sailor', name: 'Sailor', plural: 'Sailors', base: 'sailors', taxonomyIds: [], fields: [] },
+  id: 'sailor',
+  key: 'sailor',
+  name: 'Sailor',
+  plural: 'Sailors',
+  base: 'sailors',
+  taxonomyIds: [],
+  fields: [],
 };
 
 const page: Tree = treeFrom({
@@ -114,14 +125,20 @@ async function begin(): Promise<void> {
     ids.push(
       (
         await createRecord('boat', {
-          ...{ title, status: 'published', terms: ['lake'] },
+          title,
+          status: 'published',
+          terms: ['lake'],
           values: { length: 7, state, log: `Sprang a leak near ${title}`, crew: sailors },
         })
       ).id,
     );
   await createTemplate({ id: 'page', name: 'Page', purpose: 'record', typeId: 'boat', tree: page });
   await createTemplate({
-    ...{ id: 'list', name: 'List', purpose: 'archive', serves: [{ on: 'type', typeId: 'boat' }], tree: archive },
+    id: 'list',
+    name: 'List',
+    purpose: 'archive',
+    serves: [{ on: 'type', typeId: 'boat' }],
+    tree: archive,
   });
 }
 
@@ -185,7 +202,10 @@ describe('the model that visitors see', () => {
     const list = await html('/boats/');
     expect(seen(list)).toEqual(['Tern', 'Wren']);
     await saveContentType({
-      ...{ ...boat, name: 'Vessel', plural: 'Vessels', base: 'vessels' },
+      ...boat,
+      name: 'Vessel',
+      plural: 'Vessels',
+      base: 'vessels',
       fields: [
         plainField('length', 'Feet', 'number', { unit: 'ft' }),
         plainField('state', 'State', 'choice', {
@@ -216,12 +236,20 @@ describe('the model that visitors see', () => {
     const { changes } = await pendingChanges();
     expect(changes.map(({ what, name, details }) => [what, name, ...details])).toEqual([
       [
-        ...['type', 'Vessels', 'One is called “Vessel”; before “Boat”', 'Many are called “Vessels”; before “Boats”'],
-        ...['Fields added: “More”', 'Fields taken away: “Log”, “Crew”', 'Field “Length” is called “Feet”'],
-        ...['Other options: “State”', 'Other settings: “Feet”'],
+        'type',
+        'Vessels',
+        'One is called “Vessel”; before “Boat”',
+        'Many are called “Vessels”; before “Boats”',
+        'Fields added: “More”',
+        'Fields taken away: “Log”, “Crew”',
+        'Field “Length” is called “Feet”',
+        'Other options: “State”',
+        'Other settings: “Feet”',
       ],
       [
-        ...['addresses', 'Vessels', 'Archive at /vessels/; before at /boats/'],
+        'addresses',
+        'Vessels',
+        'Archive at /vessels/; before at /boats/',
         'Records at /vessels/{slug}; before at /boats/{slug}',
       ],
     ]);

@@ -145,7 +145,10 @@ describe('a release', () => {
     // A rule that holds for one house alone changes that one.
     const tree = page('Two: ');
     tree.elements.more = {
-      ...{ id: 'more', kind: 'text', props: {}, children: [] },
+      id: 'more',
+      kind: 'text',
+      props: {},
+      children: [],
       slots: { text: boundTo('record', ['name']) },
     };
     tree.elements.root!.children.push('more');

@@ -23,14 +23,18 @@ beforeAll(async () => {
   await migrate();
   await saveModel();
   await createTemplate({
-    ...{ id: 'house', name: 'House', purpose: 'record', typeId: 'house' },
+    id: 'house',
+    name: 'House',
+    purpose: 'record',
+    typeId: 'house',
     tree: treeFrom({
       kind: 'box',
       children: [
         { kind: 'heading', props: { level: 1 }, slots: { text: boundTo('record', ['@title']) } },
         { kind: 'text', slots: { text: boundTo('record', ['height']) } },
         {
-          ...{ kind: 'loop', id: 'others' },
+          kind: 'loop',
+          id: 'others',
           props: { source: { from: 'query', typeIds: ['house'] }, order: [{ steps: ['height'], down: true }] },
           children: [{ kind: 'text', slots: { text: boundTo('loop:others', ['@title']) } }],
         },

@@ -17,10 +17,13 @@ describe('what screens open with', () => {
   let drop: () => Promise<void>;
   const serving = (name: string, test: string, operand: number) =>
     createTemplate({
-      ...{ name, purpose: 'record', typeId: 'house' },
+      name,
+      purpose: 'record',
+      typeId: 'house',
       serves: [
         {
-          ...{ on: 'rule', typeId: 'house' },
+          on: 'rule',
+          typeId: 'house',
           rule: { group: 'all', rules: [{ test, path: { from: 'record', steps: ['height'] }, operand }] },
         },
       ],
@@ -57,11 +60,15 @@ describe('what screens open with', () => {
 
   it('and so is what visitors search and put in order, with the search of the site', async () => {
     await createTemplate({
-      ...{ name: 'Houses', purpose: 'archive', serves: [{ on: 'type', typeId: 'house' }] },
+      name: 'Houses',
+      purpose: 'archive',
+      serves: [{ on: 'type', typeId: 'house' }],
       tree: treeFrom({
-        ...{ kind: 'loop', id: 'list' },
+        kind: 'loop',
+        id: 'list',
         props: {
-          ...{ source: { from: 'archive' }, perPage: 5 },
+          source: { from: 'archive' },
+          perPage: 5,
           visitors: { search: ['@title', 'note'], sorts: [{ step: 'height', label: 'Height', down: true }] },
         },
         children: [{ kind: 'heading', slots: { text: boundTo('loop:list', ['@title']) } }],
@@ -88,7 +95,9 @@ describe('what screens open with', () => {
   it('asks no record before one is opened: rules that columns cannot answer wait for that', async () => {
     const far = { test: 'count.ge', path: { from: 'record', steps: ['keeper', 'keeps'] }, operand: 1 };
     await createTemplate({
-      ...{ name: 'Kept', purpose: 'record', typeId: 'house' },
+      name: 'Kept',
+      purpose: 'record',
+      typeId: 'house',
       serves: [{ on: 'rule', typeId: 'house', rule: { group: 'all', rules: [far] } }],
       tree: treeFrom({ kind: 'heading', props: { level: 1 }, slots: { text: boundTo('record', ['@title']) } }),
     });

@@ -146,7 +146,10 @@ describe('two servers in one process', () => {
         server.run(async () => {
           await saveModel();
           await createTemplate({
-            ...{ id: 'house', name: 'House', purpose: 'record', typeId: 'house' },
+            id: 'house',
+            name: 'House',
+            purpose: 'record',
+            typeId: 'house',
             tree: treeFrom({
               kind: 'box',
               children: [{ kind: 'text', slots: { text: boundTo('record', ['height'], { before: `Site ${i}: ` }) } }],
@@ -219,7 +222,10 @@ describe('a transaction', () => {
     const many = Array.from({ length: 24 }, (_, i) => `t${i}`);
     for (const id of many)
       await createTemplate({
-        ...{ id, name: id, purpose: 'record', typeId: 'house' },
+        id,
+        name: id,
+        purpose: 'record',
+        typeId: 'house',
         tree: treeFrom({ kind: 'box', id: 'b' }),
       });
     const saved = await Promise.all(

@@ -30,8 +30,11 @@ afterAll(async () => {
 async function start(more: Record<string, string>): Promise<{ code: number | null; said: string }> {
   const child = spawn(process.execPath, ['scripts/start.mjs'], {
     env: {
-      ...{ PATH: process.env.PATH, ...environmentOf(), PLUM_MEDIA: media },
-      ...{ PLUM_PORT: String(await freePort()), PLUM_WORKER: '0' },
+      PATH: process.env.PATH,
+      ...environmentOf(),
+      PLUM_MEDIA: media,
+      PLUM_PORT: String(await freePort()),
+      PLUM_WORKER: '0',
       ...more,
     },
     stdio: ['ignore', 'pipe', 'pipe'],
@@ -114,7 +117,8 @@ describe('secrets', () => {
     const app = await startApp({ ...away, PLUM_MEDIA: media });
     await fetch(`${app.origin}/studio/sign-in/provider`).catch(() => undefined);
     await fetch(`${app.origin}/studio/sign-in?/forgotten`, {
-      ...{ method: 'POST', headers: { origin: app.origin } },
+      method: 'POST',
+      headers: { origin: app.origin },
       body: new URLSearchParams({ email: 'a@huts.example' }),
     });
     await expect.poll(async () => (await fetch(`${app.origin}/readyz`)).status, { timeout: 120_000 }).toBe(200);

@@ -152,7 +152,10 @@ describe('the application started for production', () => {
     const [, link = ''] = /https:\/\/huts\.example(\/studio\/link\/[\w-]{43})/.exec(run.said()) ?? [];
     const cookie = await new Promise<string>((done, fail) => {
       const asked = httpRequest({
-        ...{ host: '127.0.0.1', port, path: `${link}?/owner`, method: 'POST' },
+        host: '127.0.0.1',
+        port,
+        path: `${link}?/owner`,
+        method: 'POST',
         headers: { host: 'huts.example', accept: 'text/html', 'content-type': 'application/x-www-form-urlencoded' },
       });
       asked.on('response', (answer) => done((answer.resume().headers['set-cookie']?.[0] ?? '').split(';')[0] ?? ''));
@@ -181,10 +184,15 @@ describe('the application started for production', () => {
       '<svg xmlns="http://www.w3.org/2000/svg" width="4" height="4"><rect width="4" height="4"/></svg>',
     );
     const upload = httpRequest({
-      ...{ host: '127.0.0.1', port, path: '/api/v1/media?name=a.svg', method: 'POST' },
+      host: '127.0.0.1',
+      port,
+      path: '/api/v1/media?name=a.svg',
+      method: 'POST',
       headers: {
-        ...{ host: 'huts.example', cookie },
-        ...{ 'content-type': 'application/octet-stream', 'content-length': body.length },
+        host: 'huts.example',
+        cookie,
+        'content-type': 'application/octet-stream',
+        'content-length': body.length,
       },
     });
     const answered = new Promise<number>((done, fail) =>

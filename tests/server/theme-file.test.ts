@@ -192,7 +192,12 @@ describe('a theme as a file', () => {
     const house = file.model.types.find(({ id }) => id === 'house')!;
     await saveContentType({
       ...house,
-      ...{ id: 'lodge', key: 'house', name: 'Lodge', plural: 'Lodges', base: 'lodges', taxonomyIds: [] },
+      id: 'lodge',
+      key: 'house',
+      name: 'Lodge',
+      plural: 'Lodges',
+      base: 'lodges',
+      taxonomyIds: [],
       fields: [
         { ...house.fields.find(({ id }) => id === 'name')!, id: 'called', key: 'called', label: 'Called' },
         { ...house.fields.find(({ id }) => id === 'height')!, id: 'metres', key: 'height', label: 'Metres' },

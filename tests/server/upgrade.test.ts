@@ -37,8 +37,19 @@ const titles = async (address: string, asked: Record<string, string[]> = {}, whi
 
 /** Tables that hold what people made; all others follow from them, or came later. */
 const MADE = [
-  ...['content_types', 'fields', 'taxonomies', 'terms', 'authors', 'media', 'records', 'record_terms', 'links'],
-  ...['templates', 'unique_values', 'named_rules', 'menus'],
+  'content_types',
+  'fields',
+  'taxonomies',
+  'terms',
+  'authors',
+  'media',
+  'records',
+  'record_terms',
+  'links',
+  'templates',
+  'unique_values',
+  'named_rules',
+  'menus',
 ];
 /** Tables that follow from those, with what tells their rows apart. */
 const FOLLOWS = {

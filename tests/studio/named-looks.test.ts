@@ -54,7 +54,9 @@ describe('a named look', () => {
     expect(host.tree.elements.one).not.toHaveProperty('style');
     expect(server.theme.looks).toEqual([
       {
-        ...{ key: 'pill', name: 'Pill', kind: 'button' },
+        key: 'pill',
+        name: 'Pill',
+        kind: 'button',
         style: { wide: { ground: 'deep', radius: 'round' }, narrow: { radius: 's' } },
       },
     ]);

@@ -23,7 +23,12 @@ const tree = treeFrom({
   ],
 });
 const template: Template = {
-  ...{ id: 't', name: 'House page', purpose: 'record', order: 0, version: 7, tree },
+  id: 't',
+  name: 'House page',
+  purpose: 'record',
+  order: 0,
+  version: 7,
+  tree,
   serves: [{ on: 'type', typeId: 'house' }],
 };
 const records = [
@@ -33,7 +38,13 @@ const records = [
 ];
 const open = (own: Partial<Template> = {}) =>
   new Workbench({
-    ...{ model, records, media: [picture(8)], partial: {}, parts: [], templates: [], theme: BUILT_IN },
+    model,
+    records,
+    media: [picture(8)],
+    partial: {},
+    parts: [],
+    templates: [],
+    theme: BUILT_IN,
     template: { ...template, ...own },
   });
 const put = (wb: Workbench, id: string, text: string) =>
@@ -64,8 +75,14 @@ describe('records of which only the first are here', () => {
       return Promise.resolve(Response.json({ records: at(after + 1, Math.min(2000, all - after)) }));
     });
     const wb = new Workbench({
-      ...{ model, records: [...at(1, 1000), record(9000, 'way')], media: [], partial: { house: all } },
-      ...{ parts: [], templates: [], theme: BUILT_IN, template },
+      model,
+      records: [...at(1, 1000), record(9000, 'way')],
+      media: [],
+      partial: { house: all },
+      parts: [],
+      templates: [],
+      theme: BUILT_IN,
+      template,
     });
     return { wb, asked };
   };
@@ -158,10 +175,12 @@ describe('records of which only the first are here', () => {
 
 describe('lists over records that are not all here', () => {
   const listed = treeFrom({
-    ...{ kind: 'box', id: 'root' },
+    kind: 'box',
+    id: 'root',
     children: [
       {
-        ...{ kind: 'loop', id: 'list' },
+        kind: 'loop',
+        id: 'list',
         props: { source: { from: 'query', typeIds: ['house'] }, limit: 2 },
         children: [{ kind: 'text', slots: { text: boundTo('loop:list', ['@title']) } }],
       },
@@ -174,7 +193,13 @@ describe('lists over records that are not all here', () => {
     const let_: (() => void)[] = [];
     let away = false;
     const wb = new Workbench({
-      ...{ model, records, media: [], partial, parts: [], templates: [], theme: BUILT_IN },
+      model,
+      records,
+      media: [],
+      partial,
+      parts: [],
+      templates: [],
+      theme: BUILT_IN,
       template: { ...template, tree: listed },
     });
     vi.stubGlobal('fetch', async (_: string, { body }: { body: string }) => {
@@ -375,7 +400,10 @@ describe('preview', () => {
     const wb = open({ serves: [{ on: 'records', typeId: 'house', ids: [1] }, ways] });
     const ids = () => wb.preview.strip.map(({ id }) => id);
     expect([ids(), wb.preview.answered.answered, wb.preview.answered.all, wb.plural]).toEqual([
-      ...[[1, 3], 2, 3, 'houses and ways'],
+      [1, 3],
+      2,
+      3,
+      'houses and ways',
     ]);
     // An address that leads to no record of these changes nothing; one that it does not answer opens all.
     wb.preview.put(99);
@@ -386,7 +414,9 @@ describe('preview', () => {
 
   it('supposes what stands in the turns of a loop: of records by themselves, of rows with the field that holds them', () => {
     const over = (id: string, source: object, steps: string[]) => ({
-      ...{ kind: 'loop', id, props: { source } },
+      kind: 'loop',
+      id,
+      props: { source },
       children: [{ kind: 'text', id: `${id}-in`, slots: { text: boundTo(`loop:${id}`, steps) } }],
     });
     const rows = over('rows', { from: 'values', path: { from: 'record', steps: ['seasons'] } }, ['season']);
@@ -420,7 +450,9 @@ describe('preview', () => {
         id: 'root',
         children: [
           {
-            ...{ kind: 'loop', id: 'ways', props: { source: { from: 'query', typeIds: ['way'] } } },
+            kind: 'loop',
+            id: 'ways',
+            props: { source: { from: 'query', typeIds: ['way'] } },
             children: [
               inTurn('far', ask('order.ge', 40)),
               inTurn('both', { group: 'all', rules: [...ask('order.ge', 40).rules, ...ask('order.lt', 5).rules] }),

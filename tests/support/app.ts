@@ -16,7 +16,10 @@ export async function startApp(more: Record<string, string> = {}): Promise<App> 
     env: {
       ...process.env,
       ...environmentOf(),
-      ...{ PLUM_HTTP_HOST: '127.0.0.1', PLUM_HTTP_PORT: String(port), PLUM_HTTP_ORIGIN: origin, PLUM_LOG: 'info' },
+      PLUM_HTTP_HOST: '127.0.0.1',
+      PLUM_HTTP_PORT: String(port),
+      PLUM_HTTP_ORIGIN: origin,
+      PLUM_LOG: 'info',
       // One process, so that a test that kills it kills all of it.
       PLUM_WORKER: '0',
       ...more,

@@ -30,14 +30,14 @@ export async function startLyingProvider() {
     };
     if (request.url === '/.well-known/openid-configuration')
       return send({
-        ...{
-          issuer,
-          authorization_endpoint: `${issuer}/auth`,
-          token_endpoint: `${issuer}/token`,
-          jwks_uri: `${issuer}/keys`,
-        },
-        ...{ response_types_supported: ['code'], subject_types_supported: ['public'] },
-        ...{ id_token_signing_alg_values_supported: ['RS256'], code_challenge_methods_supported: ['S256'] },
+        issuer,
+        authorization_endpoint: `${issuer}/auth`,
+        token_endpoint: `${issuer}/token`,
+        jwks_uri: `${issuer}/keys`,
+        response_types_supported: ['code'],
+        subject_types_supported: ['public'],
+        id_token_signing_alg_values_supported: ['RS256'],
+        code_challenge_methods_supported: ['S256'],
       });
     if (request.url === '/keys')
       return send({ keys: [{ ...pair.publicKey.export({ format: 'jwk' }), kid: 'one', alg: 'RS256', use: 'sig' }] });

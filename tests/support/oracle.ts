@@ -148,11 +148,14 @@ export const treeOfArchives = (prefix: string): fc.Arbitrary<Tree> =>
       };
     return treeFrom(
       marked({
-        ...{ kind: 'box', id: `${prefix}2` },
+        kind: 'box',
+        id: `${prefix}2`,
         children: [
           { kind: 'text', id: `${prefix}1`, slots: { text: { fixed: 'Always' } } },
           {
-            ...{ kind: 'loop', id: list, props: { source: { from: 'archive' }, perPage: 2 } },
+            kind: 'loop',
+            id: list,
+            props: { source: { from: 'archive' }, perPage: 2 },
             children: [
               { kind: 'text', id: `${prefix}4`, slots: { text: boundTo(`loop:${list}`, ['@title']) }, ...over(own) },
               { kind: 'part', id: `${prefix}5`, props: { part: SHARED }, ...over(other) },

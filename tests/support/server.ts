@@ -19,7 +19,7 @@ export function environmentOf({ configuration }: Server = active): Record<string
   const { database, mediaFolder, objectStore } = configuration;
   return {
     ...(database && { PLUM_DATABASE: database }),
-    ...{ PLUM_MEDIA: mediaFolder },
+    PLUM_MEDIA: mediaFolder,
     ...(objectStore && { PLUM_STORE: objectStore }),
   };
 }

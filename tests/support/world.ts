@@ -14,8 +14,13 @@ export const field = (id: string, kind: string, settings: Record<string, unknown
 
 /** A content type of nothing but these fields, under the id `box`. */
 export const boxType = (fields: Field[], taxonomyIds: string[] = []) => ({
-  ...{ id: 'box', key: 'box', name: 'Box', plural: 'Boxes', base: 'boxes' },
-  ...{ taxonomyIds, fields },
+  id: 'box',
+  key: 'box',
+  name: 'Box',
+  plural: 'Boxes',
+  base: 'boxes',
+  taxonomyIds,
+  fields,
 });
 
 export const model: Model = {

@@ -10,7 +10,9 @@ export const GET: RequestHandler = async ({ request, url, cookies }) =>
   asResponse(
     await answerPage(
       {
-        ...{ method: request.method, address: url.pathname + url.search, origin: url.origin },
+        method: request.method,
+        address: url.pathname + url.search,
+        origin: url.origin,
         header: (name) => request.headers.get(name),
       },
       cookies.get(DRAFT_COOKIE),

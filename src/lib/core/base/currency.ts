@@ -1,7 +1,23 @@
 /** Signs of currencies that mean one currency in most places, with its code (ISO 4217; common practice). */
 const SIGNS: Record<string, string> = {
-  ...{ '€': 'EUR', '£': 'GBP', $: 'USD', '¥': 'JPY', '₹': 'INR', '₩': 'KRW', '₺': 'TRY', '₽': 'RUB', '₴': 'UAH' },
-  ...{ '₪': 'ILS', '฿': 'THB', '₫': 'VND', '₦': 'NGN', '₱': 'PHP', '₲': 'PYG', '₡': 'CRC', '₸': 'KZT', zł: 'PLN' },
+  '€': 'EUR',
+  '£': 'GBP',
+  $: 'USD',
+  '¥': 'JPY',
+  '₹': 'INR',
+  '₩': 'KRW',
+  '₺': 'TRY',
+  '₽': 'RUB',
+  '₴': 'UAH',
+  '₪': 'ILS',
+  '฿': 'THB',
+  '₫': 'VND',
+  '₦': 'NGN',
+  '₱': 'PHP',
+  '₲': 'PYG',
+  '₡': 'CRC',
+  '₸': 'KZT',
+  zł: 'PLN',
 };
 const CODES = new Set(Intl.supportedValuesOf('currency'));
 
@@ -16,6 +32,7 @@ export function currencyOf(unit: unknown): string | undefined {
  * for, which all amounts then have.
  */
 export const currencyOptions = (currency: string, decimals?: number): Intl.NumberFormatOptions => ({
-  ...{ style: 'currency', currency },
+  style: 'currency',
+  currency,
   ...(decimals !== undefined && { minimumFractionDigits: decimals, maximumFractionDigits: decimals }),
 });

@@ -10,13 +10,25 @@ export const taxonomyBase = (key: string): string => key.replaceAll('_', '-');
 
 /** First address parts that the application itself answers, and no page of the site. */
 export const OWN_PARTS: ReadonlySet<string> = new Set([
-  ...['studio', 'api', 'media', 'player', 'styles', 'typefaces', 'draft', '_app', 'healthz', 'readyz'],
+  'studio',
+  'api',
+  'media',
+  'player',
+  'styles',
+  'typefaces',
+  'draft',
+  '_app',
+  'healthz',
+  'readyz',
 ]);
 
 /** First address parts that no content type may have, and no record where its own part comes first. */
 export const RESERVED: ReadonlySet<string> = new Set([
   ...OWN_PARTS,
-  ...['page', 'favicon', 'robots', 'sitemap'],
+  'page',
+  'favicon',
+  'robots',
+  'sitemap',
   BY,
   SEARCH,
 ]);

@@ -234,7 +234,11 @@ function calendarParts(instant: Date, locale: string) {
   const formatter = keep(`k|${locale}`, () => {
     const { calendar } = new Intl.DateTimeFormat(locale).resolvedOptions();
     return new Intl.DateTimeFormat('en-u-nu-latn', {
-      ...{ calendar, year: 'numeric', month: 'numeric', day: 'numeric', timeZone: 'UTC' },
+      calendar,
+      year: 'numeric',
+      month: 'numeric',
+      day: 'numeric',
+      timeZone: 'UTC',
     });
   });
   const parts = new Map(formatter.formatToParts(instant).map(({ type, value }) => [type as string, value]));

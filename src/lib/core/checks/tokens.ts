@@ -15,7 +15,10 @@ export function missingTokens(tree: Tree, theme: Theme): LooseEnd[] {
     const end = (what: string, fix: string) => ({ elementId: id, via: 'style', at: 'style', what, fix });
     return [
       ...(css?.trim() ? unknownVariables(css, (variables ??= knownVariables(theme))) : []).map(({ line, what }) => ({
-        ...{ elementId: id, via: 'css', at: `css.${line}`, what: `Own CSS, line ${line}: ${what}` },
+        elementId: id,
+        via: 'css',
+        at: `css.${line}`,
+        what: `Own CSS, line ${line}: ${what}`,
       })),
       ...[...new Set(style ? tokensIn(style) : [])]
         .filter((token) => !known.has(token))

@@ -22,7 +22,10 @@ export function cellsOfField(field: Field, value: unknown): Cell[] {
     const sorted = of(sort);
     return [
       {
-        ...{ part, empty: false, number: of(number) ?? null, text: of(text) ?? null },
+        part,
+        empty: false,
+        number: of(number) ?? null,
+        text: of(text) ?? null,
         sort: sorted === undefined ? null : sortText(sorted),
       },
     ];

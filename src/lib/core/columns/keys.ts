@@ -101,7 +101,9 @@ function ofSeveral(
   const { model, drafts } = reading;
   const name = `${take} of ${step} ${drafts ? 'all' : 'shown'}`;
   const key = (others: Table[], listAt: (row: number) => readonly number[] | undefined, count = false): TableKey => ({
-    ...{ name, down, derived: true },
+    name,
+    down,
+    derived: true,
     keys: () =>
       table.derive(name, others, (keys) => {
         for (let row = 0; row < keys.length; row++) {
@@ -116,7 +118,9 @@ function ofSeveral(
     const own = new Set(model.termsOf(step.slice('@terms:'.length)).map(({ id }) => id));
     const name = JSON.stringify([step, [...own]]);
     return {
-      ...{ name, down, derived: true },
+      name,
+      down,
+      derived: true,
       keys: () =>
         table.derive(name, [], (keys) => {
           for (let row = 0; row < keys.length; row++) keys[row] = lists[row]?.filter((id) => own.has(id)).length ?? 0;
@@ -201,7 +205,9 @@ function behind(
     return (column?.keys[row] as number | undefined) ?? NaN;
   };
   return {
-    ...{ name, down, derived: true },
+    name,
+    down,
+    derived: true,
     keys: () =>
       table.derive(name, [far], (keys) => {
         if (elsewhere) return void (counted && keys.fill(0));
@@ -223,7 +229,9 @@ function behind(
 export function fitKey(search: Search, reading: Reading, table: Table): TableKey {
   const name = JSON.stringify(['fit', search]);
   return {
-    ...{ name, down: true, derived: true },
+    name,
+    down: true,
+    derived: true,
     keys: () => table.derive(name, [], (keys) => fits(reading, table, search, keys)),
   };
 }

@@ -13,7 +13,11 @@ import { INDEXED, linksOf, TERMS, wordsOf, type Tables } from './reading';
 import { Table } from './table';
 
 const plainCell = (part: number, own: Partial<Cell>): Cell => ({
-  ...{ part, empty: false, number: null, text: null, sort: null },
+  part,
+  empty: false,
+  number: null,
+  text: null,
+  sort: null,
   ...own,
 });
 
@@ -44,7 +48,8 @@ function cellsAt(record: ContentRecord, step: string, model: ModelIndex): Cell[]
         ownCell(
           {
             ...record,
-            ...{ created: Date.parse(created), changed: Date.parse(changed) },
+            created: Date.parse(created),
+            changed: Date.parse(changed),
             published: published === null ? null : Date.parse(published),
           },
           step,

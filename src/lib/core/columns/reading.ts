@@ -37,7 +37,10 @@ export interface ListReading extends Reading {
 
 /** What is asked where a list is. */
 export const readingOf = (loop: CompiledLoop, env: Env, tables: Tables, drafts: boolean): ListReading => ({
-  ...{ loop, env, tables, drafts },
+  loop,
+  env,
+  tables,
+  drafts,
   own: `loop:${loop.id}`,
   model: env.model,
 });

@@ -70,7 +70,8 @@ export function sectionsOf(
     const section = made.rule !== undefined || branchOf !== undefined || also.includes(id);
     if (section)
       out.push({
-        ...{ id, within },
+        id,
+        within,
         ...(branchOf && { branchOf }),
         ...(inTurns && { inTurns }),
         ...((inTurns || inPart) && { byDrawing: true }),

@@ -114,7 +114,9 @@ export function* ofIterations(
 /** Pages as a frame stands around them; what a page shows is its title here. */
 export function around(pages: readonly (Subject & { address: string })[]): Subject[] {
   return pages.map(({ title, address }, at) => ({
-    ...{ id: at + 1, title, address },
+    id: at + 1,
+    title,
+    address,
     content: `<div class="stack gap-m"><h1>${escapeHtml(title)}</h1></div>`,
   }));
 }

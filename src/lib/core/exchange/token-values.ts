@@ -6,8 +6,14 @@ import type { TokenGroup } from '../schema/theme';
 const ALIAS = /^\{([^{}]+)\}$/;
 /** Colour spaces that CSS has by the same name in `color()` (CSS Color 4, 10). */
 const SPACES = new Set([
-  ...['srgb', 'display-p3', 'srgb-linear', 'a98-rgb', 'prophoto-rgb', 'rec2020'],
-  ...['xyz-d65', 'xyz-d50'],
+  'srgb',
+  'display-p3',
+  'srgb-linear',
+  'a98-rgb',
+  'prophoto-rgb',
+  'rec2020',
+  'xyz-d65',
+  'xyz-d50',
 ]);
 
 /** Longer than any colour is written; what reads colours takes the square of a text's length. */

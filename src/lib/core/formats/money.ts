@@ -33,7 +33,9 @@ export const money = defineFormat({
     if (!amount) return String(value);
     const rounded = decimals === 'none' || (decimals === 'needed' && Number.isInteger(Number(decimalOf(amount))));
     const options: Intl.NumberFormatOptions = {
-      ...{ style: 'currency', currency: amount.currency, useGrouping: grouping && 'auto' },
+      style: 'currency',
+      currency: amount.currency,
+      useGrouping: grouping && 'auto',
       ...(style === 'amount' ? {} : { currencyDisplay: style }),
       ...(rounded && { minimumFractionDigits: 0, maximumFractionDigits: 0 }),
     };

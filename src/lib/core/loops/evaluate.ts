@@ -148,7 +148,12 @@ export function testsOf({ filter }: Pick<CompiledLoop, 'filter'>): CompiledRule[
 export function tellList(loop: CompiledLoop, env: Env): ListStory {
   const { filter } = loop;
   const bare: CompiledLoop = {
-    ...{ ...loop, filter: undefined, order: [], skip: 0, limit: undefined, pageKey: undefined },
+    ...loop,
+    filter: undefined,
+    order: [],
+    skip: 0,
+    limit: undefined,
+    pageKey: undefined,
     // Counted, and none of it fetched but the first.
     perPage: 1,
     leaveOut: { current: false, above: false },
@@ -164,7 +169,9 @@ export function tellList(loop: CompiledLoop, env: Env): ListStory {
     const before = left;
     const upTo = parts.slice(0, i + 1);
     const all: CompiledRule = {
-      ...{ rule: { group: 'all' as const, rules: upTo.map((part) => part.rule) }, parts: upTo, problems: [] },
+      rule: { group: 'all' as const, rules: upTo.map((part) => part.rule) },
+      parts: upTo,
+      problems: [],
       holds: (at) => upTo.every((part) => part.holds(at)),
     };
     left = count({ leaveOut, filter: parts.length > 1 ? all : filter });

@@ -20,9 +20,19 @@ export interface LoopReport {
 export function keyOfList(loop: CompiledLoop, env: Env): string {
   const { id, source, filter, order, skip, limit, perPage, leaveOut, search, visitors, scope } = loop;
   return JSON.stringify([
-    ...[id, source, filter?.rule, order.map(({ path, take, down }) => [path.path, take, down])],
-    ...[skip, limit, perPage, leaveOut, search, visitors?.facets.map(({ key, step }) => [key, step])],
-    ...[env.record?.id, env.archive && Object.entries(env.archive).sort(([a], [b]) => (a < b ? -1 : 1)), env.today],
+    id,
+    source,
+    filter?.rule,
+    order.map(({ path, take, down }) => [path.path, take, down]),
+    skip,
+    limit,
+    perPage,
+    leaveOut,
+    search,
+    visitors?.facets.map(({ key, step }) => [key, step]),
+    env.record?.id,
+    env.archive && Object.entries(env.archive).sort(([a], [b]) => (a < b ? -1 : 1)),
+    env.today,
     env.turns.slice(0, scope.depth).map((turn) => turn && [turn.record?.id ?? turn.row, turn.position]),
     leaveOut.above && [...env.shown],
   ]);

@@ -104,7 +104,14 @@ function along(tests: readonly CompiledTest[], type: ValueType, line: Line, env:
     const tries = [
       ...(line.tries?.(type.settings) ?? []),
       ...(Number.isFinite(middle) ? [middle, Math.floor(middle), Math.ceil(middle)] : []),
-      ...[low + step, low + 1, high - step, high - 1, min ?? Number.NaN, max ?? Number.NaN, 0, 1],
+      low + step,
+      low + 1,
+      high - step,
+      high - 1,
+      min ?? Number.NaN,
+      max ?? Number.NaN,
+      0,
+      1,
     ];
     const found = tries.find((at) => at > low && at < high && allowed(at) && (!line.whole || Number.isInteger(at)));
     return found === undefined ? [] : [Number(found.toFixed(10))];

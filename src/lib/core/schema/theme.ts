@@ -77,7 +77,10 @@ const Typeface = z.strictObject({
     .max(24),
   /** In units of which an em has `unitsPerEm`. */
   metrics: z.strictObject({
-    ...{ ascent: Units, descent: Units, lineGap: Units, xWidthAvg: Units },
+    ascent: Units,
+    descent: Units,
+    lineGap: Units,
+    xWidthAvg: Units,
     unitsPerEm: z.number().min(16).max(16_384),
   }),
   /** The words under which it may be used, as they were brought or as the file says them. */

@@ -50,7 +50,8 @@ export function assignmentsFrom<T extends Serving>(
       const without = out.reduce((all, { rows }) => all.new_union(rows), noRows());
       const own = eachOf(serves, (target) => nearRows(target, asked)).flat();
       return own.map(({ rank, rows }) => ({
-        ...{ template, rank },
+        template,
+        rank,
         rows: rows.new_intersection(seen).new_difference(without),
       }));
     }).flat();
@@ -74,7 +75,10 @@ export function assignmentsFrom<T extends Serving>(
       }
     }
     return {
-      ...{ table, seen, unserved, tied },
+      table,
+      seen,
+      unserved,
+      tied,
       answers: [...answers].flatMap(([template, rows]) => (rows.isEmpty() ? [] : [{ template, rows }])),
     };
   });

@@ -27,7 +27,16 @@ export interface Box {
 export const SURFACE = ['ground', 'border', 'borderColour', 'radius', 'shadow'];
 export const PADDING = ['padding', 'paddingBlock', 'paddingInline'];
 export const WORDS = [
-  ...['font', 'size', 'weight', 'slope', 'leading', 'tracking', 'letters', 'numerals', 'underline', 'colour'],
+  'font',
+  'size',
+  'weight',
+  'slope',
+  'leading',
+  'tracking',
+  'letters',
+  'numerals',
+  'underline',
+  'colour',
 ];
 /** Of a piece of a line. */
 export const INLINE = ['font', 'size', 'weight', 'slope', 'tracking', 'letters', 'underline', 'colour'];
@@ -36,7 +45,15 @@ const LINK = ['weight', 'slope', 'underline', 'colour'];
 /** Of links visitors have followed nothing may be seen but colours (Selectors 4, 8.2). */
 const OF_VISITED = new Set(['colour']);
 const OF_POINTED = new Set([
-  ...[...SURFACE, 'colour', 'underline', 'weight', 'change', 'shiftX', 'shiftY', 'tracking', 'slope'],
+  ...SURFACE,
+  'colour',
+  'underline',
+  'weight',
+  'change',
+  'shiftX',
+  'shiftY',
+  'tracking',
+  'slope',
 ]);
 
 /** The colour of words that are links as a whole: theirs as well. */
@@ -51,7 +68,10 @@ export const CUT: Box['css'] = {
 };
 
 const box = (name: string, label: string, selector: string, has: readonly string[], more: Partial<Box> = {}): Box => ({
-  ...{ name, label, selector, has: new Set(has) },
+  name,
+  label,
+  selector,
+  has: new Set(has),
   ...more,
 });
 /** The box that an element's own looks are seen on. */

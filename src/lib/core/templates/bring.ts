@@ -160,19 +160,24 @@ function cardsOver(path: Path, type: ValueType): Nested {
   const [head] = fields.filter(({ role }) => role === 'words');
   const rest = fields.filter((one) => one !== head && !pictures.includes(one) && one.role !== 'rows');
   const card: Nested = {
-    ...{ kind: 'box', name: 'Card', props: { gap: 's' } },
+    kind: 'box',
+    name: 'Card',
+    props: { gap: 's' },
     style: { wide: { ground: 'tint', padding: 'm', radius: 'm' } },
     children: [
       ...pictures.map(({ field }) => ({ kind: 'picture', slots: { source: boundTo(at, [field.id]) } })),
       ...(head ? [{ kind: 'heading', props: { level: 3 }, slots: { text: boundTo(at, [head.field.id]) } }] : []),
       ...rest.map(({ field }) => ({
-        ...{ kind: 'text', name: field.label },
+        kind: 'text',
+        name: field.label,
         slots: { text: boundTo(at, [field.id], { before: `${field.label}: ` }) },
       })),
     ],
   };
   return {
-    ...{ kind: 'loop', id, name: type.label.split(' → ').at(-1) ?? type.label },
+    kind: 'loop',
+    id,
+    name: type.label.split(' → ').at(-1) ?? type.label,
     props: { source: { from: 'values', path }, arrange: 'grid', columns: 3 },
     children: [card],
   };

@@ -7,7 +7,10 @@ import type { TreeOperation } from './edits';
 type Shaped = Pick<ElementKind, 'brought' | 'props'>;
 
 const put = (element: Element, at: string[], value: unknown): TreeOperation => ({
-  ...{ do: 'put', id: element.id, at, value },
+  do: 'put',
+  id: element.id,
+  at,
+  value,
 });
 
 /** A prop that brings something about looks, what that is, and the value with which it brings nothing. */

@@ -56,11 +56,15 @@ export const BUILT_IN: Theme = {
   ),
   looks: [
     {
-      ...{ key: 'card', name: 'Card', kind: 'box' },
+      key: 'card',
+      name: 'Card',
+      kind: 'box',
       style: { wide: { ground: 'tint', padding: 'm', radius: 'm' } },
     },
     {
-      ...{ key: 'raised', name: 'Raised card', kind: 'box' },
+      key: 'raised',
+      name: 'Raised card',
+      kind: 'box',
       style: { wide: { ground: 'ground', padding: 'm', radius: 'm', shadow: 'm' } },
     },
   ],

@@ -112,7 +112,9 @@ export const schemas = {
   }),
   Fill: z.object({ total: z.number(), fields: z.record(z.string(), z.number()) }),
   KindPreview: z.object({
-    ...{ kept: z.number(), lost: z.number(), empty: z.number() },
+    kept: z.number(),
+    lost: z.number(),
+    empty: z.number(),
     /** A few values, as they are and as they would be. */
     examples: z.array(z.object({ title: z.string(), before: z.string(), after: z.string().nullable() })),
     released: Reading,
@@ -125,7 +127,8 @@ export const schemas = {
   RecordIdsRequest: z.strictObject({ ids: Numbers.min(1, { error: 'Nothing is chosen.' }).max(5000) }),
   /** `left` are those that could not be changed so, and why. */
   ChangedRecords: z.object({
-    ...{ removal: z.string(), changed: z.number() },
+    removal: z.string(),
+    changed: z.number(),
     left: z.array(z.object({ id: z.number(), title: z.string(), problems: Problems })),
   }),
   Titles: z.array(z.object({ id: z.number(), title: z.string(), typeId: z.string(), status: z.enum(STATUSES) })),
@@ -171,7 +174,9 @@ export const schemas = {
   }),
   TemplateEditsRequest: TemplateEditsSchema,
   EditedTemplate: z.object({
-    ...{ version: z.number(), name: z.string(), tree: TreeSchema.optional() },
+    version: z.number(),
+    name: z.string(),
+    tree: TreeSchema.optional(),
     looseEnds: z.array(LooseEnd),
   }),
   ServingChange: ServingSchema,

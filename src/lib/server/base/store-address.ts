@@ -22,9 +22,12 @@ export function storeAddress(given: string): StoreAddress | undefined {
     )
       return undefined;
     return {
-      ...{ endpoint: url.origin, bucket, prefix: within.map((one) => `${one}/`).join('') },
+      endpoint: url.origin,
+      bucket,
+      prefix: within.map((one) => `${one}/`).join(''),
       region: url.searchParams.get('region') ?? 'us-east-1',
-      ...{ key: decodeURIComponent(url.username), secret: decodeURIComponent(url.password) },
+      key: decodeURIComponent(url.username),
+      secret: decodeURIComponent(url.password),
     };
   } catch {
     return undefined;

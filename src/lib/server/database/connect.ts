@@ -26,8 +26,11 @@ const connections = perServer(
     const address = addressOf(given);
     if (!address) throw new Error('PLUM_DATABASE is no address of a database.');
     return {
-      ...{ nodes: new Nodes(address.hosts), url: address.url },
-      ...{ handle: undefined, quick: undefined, plainQuery: new WeakMap() },
+      nodes: new Nodes(address.hosts),
+      url: address.url,
+      handle: undefined,
+      quick: undefined,
+      plainQuery: new WeakMap(),
     };
   },
   ({ handle, quick }) => Promise.all([handle?.close(), quick?.close()]),

@@ -111,7 +111,14 @@ export async function takeTheme(input: { file: unknown; mapping: Mapping }): Pro
   if (problems.length) throw new Refusal(422, 'The theme cannot be taken in so.', problems);
   const ids = idsOf(file, mapping, model, await readTemplates());
   const taken: ThemeTaken = {
-    ...{ types: 0, fields: 0, terms: 0, templates: 0, replaced: 0, rules: 0, menus: 0, theme: false },
+    types: 0,
+    fields: 0,
+    terms: 0,
+    templates: 0,
+    replaced: 0,
+    rules: 0,
+    menus: 0,
+    theme: false,
     loose: [],
   };
   await takeModel(file, mapping, model, ids, taken);
@@ -212,8 +219,13 @@ function wrongChoices(file: ThemeFile, mapping: Mapping, model: ModelIndex): Pro
 /** What every id of the file is on the site; new things keep theirs where it is free. */
 function idsOf(file: ThemeFile, mapping: Mapping, model: ModelIndex, templates: readonly { id: string }[]): Ids {
   const ids: Ids = {
-    ...{ types: new Map(), fields: new Map(), taxonomies: new Map(), terms: new Map() },
-    ...{ templates: new Map(), rules: new Map(), menus: new Map() },
+    types: new Map(),
+    fields: new Map(),
+    taxonomies: new Map(),
+    terms: new Map(),
+    templates: new Map(),
+    rules: new Map(),
+    menus: new Map(),
   };
   const place = (map: Map<string, string>, id: string, choice: Choice | undefined, taken: boolean, prefix: string) => {
     if (choice === 'leave' || choice === undefined) return;

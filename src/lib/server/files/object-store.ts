@@ -38,7 +38,10 @@ export function objectStore(given: string): FileStore {
   const { endpoint, bucket: Bucket, prefix, region, key, secret } = address;
   quietLibraries();
   const client = new S3Client({
-    ...{ endpoint, region, forcePathStyle: true, maxAttempts: 4 },
+    endpoint,
+    region,
+    forcePathStyle: true,
+    maxAttempts: 4,
     credentials: { accessKeyId: key, secretAccessKey: secret },
     requestChecksumCalculation: 'WHEN_REQUIRED',
     responseChecksumValidation: 'WHEN_REQUIRED',
@@ -112,7 +115,8 @@ export function objectStore(given: string): FileStore {
         for (const { Key, Size, LastModified } of Contents)
           if (Key && !Key.endsWith('/'))
             yield {
-              ...{ name: Key.slice(prefix.length), size: Number(Size ?? 0) },
+              name: Key.slice(prefix.length),
+              size: Number(Size ?? 0),
               written: LastModified?.getTime() ?? 0,
             } satisfies Stored;
     },

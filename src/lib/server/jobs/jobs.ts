@@ -68,7 +68,11 @@ interface Jobs {
   wakeWorker: () => void;
 }
 const jobs = perServer((): Jobs => ({
-  ...{ holder: randomUUID(), works: new Map(), running: new Map(), leaving: false, wakeWorker: () => undefined },
+  holder: randomUUID(),
+  works: new Map(),
+  running: new Map(),
+  leaving: false,
+  wakeWorker: () => undefined,
 }));
 
 /** Says which kinds of long work this server does. */

@@ -53,7 +53,12 @@ export interface Account extends Pick<AccountRow, 'id' | 'name' | 'email' | 'rol
 }
 
 export const publicAccount = ({ id, name, email, role, mayPublish, closed, created, ...row }: AccountRow): Account => ({
-  ...{ id, name, email, role, mayPublish: Boolean(mayPublish), closed: Boolean(closed) },
+  id,
+  name,
+  email,
+  role,
+  mayPublish: Boolean(mayPublish),
+  closed: Boolean(closed),
   created: created.toISOString(),
   has: { password: row.password !== null, code: row.codeSecret !== null, provider: row.subject !== null },
 });

@@ -23,8 +23,13 @@ export type Done = Pick<Activity, 'via' | 'operation' | 'what'> & {
 export async function noteActivity({ by, via, operation, what, subject, goesOn }: Done): Promise<void> {
   const moment = new Date();
   const row = {
-    ...{ moment, accountId: by?.id ?? null, who: by?.name ?? 'Plum Thread', via, operation },
-    ...{ what: what.slice(0, 500), subject: subject?.slice(0, 80) ?? null },
+    moment,
+    accountId: by?.id ?? null,
+    who: by?.name ?? 'Plum Thread',
+    via,
+    operation,
+    what: what.slice(0, 500),
+    subject: subject?.slice(0, 80) ?? null,
   };
   if (goesOn && (await extendActivity(row, new Date(moment.getTime() - goesOn * 60_000)))) return;
   await insertActivity(row);
@@ -55,8 +60,14 @@ export async function readActivity(
   const days = { from: day(query.from), until: day(query.until, 1) };
   const { rows, total } = await activityRows({ search, accountId, via, subject, ...days }, limit, offset);
   const items = rows.map((row) => ({
-    ...{ id: Number(row.id), moment: row.moment.toISOString(), accountId: row.accountId, who: row.who, via: row.via },
-    ...{ operation: row.operation, what: row.what, subject: row.subject },
+    id: Number(row.id),
+    moment: row.moment.toISOString(),
+    accountId: row.accountId,
+    who: row.who,
+    via: row.via,
+    operation: row.operation,
+    what: row.what,
+    subject: row.subject,
   }));
   return { items, total };
 }

@@ -30,7 +30,10 @@ export interface Passkey {
 
 export const readPasskeys = async (accountId: number): Promise<Passkey[]> =>
   (await passkeyRows(accountId)).map(({ id, name, created, used }) => ({
-    ...{ id, name, created: created.toISOString(), used: used?.toISOString() ?? null },
+    id,
+    name,
+    created: created.toISOString(),
+    used: used?.toISOString() ?? null,
   }));
 
 /** What a browser needs to make a passkey (WebAuthn level 3, 5.4), and the pass with which it comes back. */

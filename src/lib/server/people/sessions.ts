@@ -76,8 +76,12 @@ export async function sessionsOf(accountId: number, own: string): Promise<Sessio
   const now = Date.now();
   const rows = await sessionRows(accountId, new Date(now), new Date(now - idle()));
   return rows.map(({ id, created, seen, address, browser }) => ({
-    ...{ id, address, browser, own: id === own },
-    ...{ created: created.toISOString(), seen: seen.toISOString() },
+    id,
+    address,
+    browser,
+    own: id === own,
+    created: created.toISOString(),
+    seen: seen.toISOString(),
   }));
 }
 

@@ -58,7 +58,12 @@ interface Scopes {
 const toldToken = ({ id, name, scopes, created, ends, used }: Row): Token => {
   const { tags, readOnly } = fromJson<Scopes>(scopes);
   return {
-    ...{ id, name, scopes: tags, readOnly, created: created.toISOString(), ends: ends.toISOString() },
+    id,
+    name,
+    scopes: tags,
+    readOnly,
+    created: created.toISOString(),
+    ends: ends.toISOString(),
     used: used?.toISOString() ?? null,
   };
 };
@@ -79,7 +84,12 @@ export async function createToken(
   const secret = newSecret();
   const created = new Date();
   const row = {
-    ...{ id: newId('tk'), accountId, name, tokenHash: hashOf(secret), created, used: null },
+    id: newId('tk'),
+    accountId,
+    name,
+    tokenHash: hashOf(secret),
+    created,
+    used: null,
     scopes: { tags: scopes, readOnly },
     ends: new Date(created.getTime() + days * DAY),
   };

@@ -29,7 +29,9 @@ const HEAD = "SELECT id, type_id AS typeId, status = 'published' AS shown, autho
 export async function* headsOf(typeId: string): AsyncGenerator<Head[]> {
   for (let after = 0; ;) {
     const rows = await select<HeadRow>(`${HEAD} WHERE type_id = ? AND id > ? ORDER BY id LIMIT ?`, [
-      ...[typeId, after, AT_ONCE],
+      typeId,
+      after,
+      AT_ONCE,
     ]);
     if (rows.length) yield rows.map(headOf);
     if (rows.length < AT_ONCE) return;
@@ -72,7 +74,9 @@ function ownCellOf(row: OwnRow, step: string): FoundCell {
 async function* ownCells(typeId: string, step: string): AsyncGenerator<FoundCell[]> {
   for (let after = 0; ;) {
     const rows = await select<OwnRow>(`${OWN_COLUMNS} WHERE type_id = ? AND id > ? ORDER BY id LIMIT ?`, [
-      ...[typeId, after, AT_ONCE],
+      typeId,
+      after,
+      AT_ONCE,
     ]);
     if (rows.length) yield rows.map((row) => ownCellOf(row, step));
     if (rows.length < AT_ONCE) return;

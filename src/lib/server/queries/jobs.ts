@@ -105,8 +105,13 @@ export async function endJob(
     await run(
       'UPDATE jobs SET state = ?, result = ?, title = ?, problems = ?, done = ?, total = ?, heard = NOW(3) WHERE id = ?',
       [
-        ...[state, result === undefined ? null : JSON.stringify(result), title?.slice(0, 500) ?? null],
-        ...[problems ? JSON.stringify(problems) : null, progress.done, progress.total ?? null, id],
+        state,
+        result === undefined ? null : JSON.stringify(result),
+        title?.slice(0, 500) ?? null,
+        problems ? JSON.stringify(problems) : null,
+        progress.done,
+        progress.total ?? null,
+        id,
       ],
       own,
     );

@@ -43,7 +43,10 @@ interface Columns {
 }
 
 const nothing = (): Pick<Columns, 'counters' | 'version' | 'tables' | 'at'> => ({
-  ...{ counters: new Map(), version: -1, tables: new Map(), at: 0 },
+  counters: new Map(),
+  version: -1,
+  tables: new Map(),
+  at: 0,
 });
 const columnsHere = perServer((): Columns => ({
   ...nothing(),
@@ -272,7 +275,11 @@ async function takeInto(table: Table, ids: readonly number[]): Promise<void> {
 }
 
 const asCell = (part: number, value: { number?: number; text?: string }): Cell => ({
-  ...{ part, empty: false, number: null, text: null, sort: null },
+  part,
+  empty: false,
+  number: null,
+  text: null,
+  sort: null,
   ...value,
 });
 

@@ -17,14 +17,19 @@ const sized = (row: UploadRow): UploadRow => ({ ...row, size: Number(row.size) }
 
 export const addUpload = ({ id, accountId, file, name, size }: UploadRow): Promise<void> =>
   run('INSERT INTO held_files (id, account_id, file, name, size, since) VALUES (?, ?, ?, ?, ?, NOW(3))', [
-    ...[id, accountId, file, name.slice(0, 300), size],
+    id,
+    accountId,
+    file,
+    name.slice(0, 300),
+    size,
   ]);
 
 /** A file that has not waited for longer than so many seconds. */
 export const uploadById = async (id: string, longest: number): Promise<UploadRow | undefined> =>
   (
     await select<UploadRow>(`SELECT ${COLUMNS} FROM held_files WHERE id = ? AND since > NOW(3) - INTERVAL ? SECOND`, [
-      ...[id, longest],
+      id,
+      longest,
     ])
   ).map(sized)[0];
 

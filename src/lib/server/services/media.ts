@@ -160,8 +160,17 @@ export async function addMedia(
       const id = await inTransaction(async (transaction) => {
         const made = await insertMedia(
           [
-            ...[name, mime, width, height, alt, kept, instead?.length ?? size, key, new Date()],
-            ...[colours?.lightest ?? null, colours?.darkest ?? null],
+            name,
+            mime,
+            width,
+            height,
+            alt,
+            kept,
+            instead?.length ?? size,
+            key,
+            new Date(),
+            colours?.lightest ?? null,
+            colours?.darkest ?? null,
           ],
           transaction,
         );

@@ -63,7 +63,11 @@ export async function previewOptions(typeId: string, input: unknown): Promise<Op
         return count ? [use(one, count)] : [];
       });
     return {
-      ...{ field: field.id, fieldLabel: field.label, option: option.key, label: option.label, ...(held[i] as Held) },
+      field: field.id,
+      fieldLabel: field.label,
+      option: option.key,
+      label: option.label,
+      ...(held[i] as Held),
       uses: [
         ...naming(templates, ({ id, name }, count) => ({
           what: `Template “${name}”, ${places(count)}`,

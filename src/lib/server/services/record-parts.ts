@@ -16,7 +16,14 @@ function indexRows(type: ContentType, record: RecordRow, only?: ReadonlySet<stri
     .filter(({ id }) => !only || only.has(id))
     .flatMap((field) =>
       cellsOfField(field, record.values[field.id]).map(({ part, empty, number, text, sort }) => [
-        ...[record.id, field.id, part, type.id, empty, number, text, sort],
+        record.id,
+        field.id,
+        part,
+        type.id,
+        empty,
+        number,
+        text,
+        sort,
       ]),
     );
 }

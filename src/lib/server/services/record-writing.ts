@@ -127,8 +127,13 @@ function rowAfter(type: ContentType, write: RecordWrite, now: Date): RowWithoutI
       ? (before.status as Status)
       : settledStatus(change.status ?? 'draft', momentOf(change, before));
   return {
-    ...{ typeId: type.id, title: change.title ?? before?.title ?? '', slug: slug ?? before?.slug ?? '', status },
-    ...{ created, changed: now, published: publishedAt(write, status, created, now) },
+    typeId: type.id,
+    title: change.title ?? before?.title ?? '',
+    slug: slug ?? before?.slug ?? '',
+    status,
+    created,
+    changed: now,
+    published: publishedAt(write, status, created, now),
     version: (before?.version ?? 0) + 1,
     authorId: change.authorId === undefined ? (before?.authorId ?? null) : change.authorId,
     values: valuesAfter(type, before, values),

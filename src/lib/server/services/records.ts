@@ -185,7 +185,9 @@ export async function publishDue(): Promise<number> {
   );
   for (const { id, title } of await titlesOf(due))
     await noteActivity({
-      ...{ via: 'schedule', operation: 'publishDue', subject: `record ${id}` },
+      via: 'schedule',
+      operation: 'publishDue',
+      subject: `record ${id}`,
       what: `Published “${title}”`,
     });
   return due.length;

@@ -41,7 +41,11 @@ export async function noteVersion(
 /** The states of a template, the newest first. */
 export const readVersions = async (templateId: string): Promise<VersionHead[]> =>
   (await versionRows(templateId, 500)).map(({ id, version, began, saved, edits }) => ({
-    ...{ id, version, edits, began: began.toISOString(), saved: saved.toISOString() },
+    id,
+    version,
+    edits,
+    began: began.toISOString(),
+    saved: saved.toISOString(),
   }));
 
 export async function readVersion(templateId: string, id: number): Promise<{ version: number; tree: Tree }> {

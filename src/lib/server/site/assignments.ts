@@ -61,7 +61,8 @@ export async function assignmentsAmong(design: SiteDesign, templates: readonly T
   };
   const all: ArchiveOf[] = [...archives, ...dates, { of: 'search', words: '' }, { of: 'missing' }];
   return {
-    ...{ design, types },
+    design,
+    types,
     archives: all.map((of): PageRow => {
       const { template, tied } = list.standing({ archive: of }, none);
       return {
@@ -69,7 +70,8 @@ export async function assignmentsAmong(design: SiteDesign, templates: readonly T
         address: of.of === 'missing' ? '(no page)' : addressOfArchive(of, model),
         title: of.of === 'front' ? 'Front page' : titleOfArchive(of, model),
         is: 'archive',
-        ...{ template: template?.id, tied },
+        template: template?.id,
+        tied,
       };
     }),
   };

@@ -41,7 +41,9 @@ export async function listsOfCanvas(input: z.output<typeof CanvasQuerySchema>): 
   const [model, others] = await Promise.all([readModel(), readTemplates()]);
   const parts = partsAmong([...others.filter(({ id }) => id !== template.id), template]);
   const compiled = compileTree(template.tree, scopesOf(template, model), model, {
-    ...{ studio: true, parts, id: template.id },
+    studio: true,
+    parts,
+    id: template.id,
   });
   // The record on screen may be a draft; what it leads to is as visitors see it.
   const [record] = recordId === undefined ? [] : await loadRecords(model, [recordId], { drafts: true });
@@ -53,7 +55,10 @@ export async function listsOfCanvas(input: z.output<typeof CanvasQuerySchema>): 
     report = asked.report;
     const env = (): Env => ({
       ...makeEnv({
-        ...{ model, pool: asked.pool, today, turnsLeft: ITERATIONS_ON_CANVAS },
+        model,
+        pool: asked.pool,
+        today,
+        turnsLeft: ITERATIONS_ON_CANVAS,
         ...(template.purpose === 'archive' ? { archive: archive as ArchivePlace | undefined } : { record }),
       }),
       ...(held.length && { held: new Set(held) }),

@@ -139,7 +139,9 @@ function makeDesign(
   const lists = new Map<Purpose, Contenders<Template>>();
   const make = (tree: Tree, scopes: Scopes, frame?: Template, id?: string): Ready => ({
     tree: compileTree(tree, scopes, model, {
-      ...{ parts: finder, id, looks: theme.looks },
+      parts: finder,
+      id,
+      looks: theme.looks,
       room: frame && ready(frame).tree.pageRoom,
     }),
     // A part may be read anywhere; what its own paths need is asked for with the rest.
@@ -189,7 +191,11 @@ function makeDesign(
         const all = address(rare, '-faces');
         const own = address(css);
         sheet = {
-          ...{ base, css, address: own, preload: facesOfPages(often, theme), rare: { css: rare, address: all } },
+          base,
+          css,
+          address: own,
+          preload: facesOfPages(often, theme),
+          rare: { css: rare, address: all },
           of(html) {
             const signs = rare && rareSigns(html);
             return signs ? [own, addressForSigns(signs, rare) ?? all] : [own];

@@ -89,7 +89,10 @@ function inspectable(
   const tree = template?.tree ?? given.tree();
   const scopes = template ? scopesOf(template, model) : plainScopes;
   const compiled = compileTree(tree, scopes, model, {
-    ...{ marked: true, parts: partsAmong(templates), id: template?.id, looks: theme.looks },
+    marked: true,
+    parts: partsAmong(templates),
+    id: template?.id,
+    looks: theme.looks,
   });
   const rows = walk(tree).filter(({ element }) => compiled.elements.get(element.id)?.scopes.loops.length === 0);
   const uses = usesOf(tree);

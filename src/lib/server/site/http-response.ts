@@ -49,7 +49,10 @@ export function sendResponse(
   if (log().isLevelEnabled('info'))
     log().info(
       {
-        ...{ requestId, method: request.method, path: request.url?.split('?')[0], status },
+        requestId,
+        method: request.method,
+        path: request.url?.split('?')[0],
+        status,
         ms: Math.round(performance.now() - from),
       },
       'answered',

@@ -116,8 +116,10 @@ export async function previewServing(
     return row.template === before?.template ? [] : [{ ...row, from: before?.template }];
   });
   const changes = differing.map(({ address, title, template, from }) => ({
-    ...{ address, title },
-    ...{ from: nameOf(from), to: nameOf(template) },
+    address,
+    title,
+    from: nameOf(from),
+    to: nameOf(template),
   }));
   let changed = changes.length;
   for (const [i, { assignments }] of now.types.entries()) {

@@ -171,7 +171,12 @@ export async function beginVisit(surroundings: Surroundings, inspection?: Inspec
     const drawn =
       template &&
       (await drawTemplate(design, template, {
-        ...{ tree: emptyTree, archive, still, batch, reads, frame },
+        tree: emptyTree,
+        archive,
+        still,
+        batch,
+        reads,
+        frame,
         inspect: inspection,
       }));
     return {

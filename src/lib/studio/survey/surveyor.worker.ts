@@ -114,14 +114,15 @@ function poolOf(here: Known): Pool {
   return here.made.pool;
 }
 
-const groundOf = (here: Known): RecordContext => ({ ...{ model: here.index, pool: poolOf(here), today: today(here) } });
+const groundOf = (here: Known): RecordContext => ({ model: here.index, pool: poolOf(here), today: today(here) });
 
 /** So many pages are looked at first; no more pages of archives than these are gone through, and no more turns. */
 const MOST_PAGES = 500;
 const MOST_TURNS = 3000;
 
 const headOf = ({ id, title, record, archive, at }: Subject): Head => ({
-  ...{ id, title },
+  id,
+  title,
   ...(record && { recordId: record.id }),
   ...(record && record.status !== 'published' && { draft: true }),
   ...(archive && { archive }),

@@ -20,7 +20,11 @@ export const load: PageServerLoad = async ({ locals: { who } }) => {
   ]);
   return {
     provider: providerName(),
-    ...{ account: publicAccount(account), passkeys, recovery, sessions, tokens },
+    account: publicAccount(account),
+    passkeys,
+    recovery,
+    sessions,
+    tokens,
     groups: tokenGroups(allOperations),
   };
 };

@@ -47,7 +47,8 @@
       await api('PUT /account/password', {
         body: {
           ...(data.account.has.password && { current }),
-          ...{ password, keepTokens },
+          password,
+          keepTokens,
         },
       });
       current = password = '';

@@ -21,7 +21,12 @@ export const load: PageServerLoad = async ({ url }) => {
     readAccounts(),
   ]);
   return {
-    ...{ items, total, page, filter, account, ways: WAYS },
+    items,
+    total,
+    page,
+    filter,
+    account,
+    ways: WAYS,
     pages: Math.max(1, Math.ceil(total / PER_PAGE)),
     people: people.map(({ id, name }) => ({ id, name })),
   };

@@ -21,7 +21,12 @@
     parts: [],
     templates: [],
     template: {
-      ...{ id: 'rules', name: 'Rules', purpose: 'record', order: 0, version: 1, tree: blankTree() },
+      id: 'rules',
+      name: 'Rules',
+      purpose: 'record',
+      order: 0,
+      version: 1,
+      tree: blankTree(),
       serves: data.model.types.slice(0, 1).map(({ id }) => ({ on: 'type', typeId: id })),
     },
   });

@@ -258,8 +258,13 @@ export async function restoreBackup(
   progress.report(total, total);
   const of = (name: string) => counts[name] ?? 0;
   return {
-    ...{ types: of('content_types'), records: of('records'), links: of('links'), media, templates: of('templates') },
-    ...{ releases: of('releases'), withPeople: head.data.withPeople },
+    types: of('content_types'),
+    records: of('records'),
+    links: of('links'),
+    media,
+    templates: of('templates'),
+    releases: of('releases'),
+    withPeople: head.data.withPeople,
   };
 }
 

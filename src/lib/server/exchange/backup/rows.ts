@@ -73,7 +73,10 @@ export const ROWS: Record<string, (cells: Cells, at: string, filling: Filling) =
   fields(cells, _, filling) {
     const parse = (text: string | null): unknown => (text === null ? undefined : JSON.parse(text));
     filling.know({
-      ...{ id: cells.get('id'), key: cells.get('key'), label: cells.get('label'), kind: cells.get('kind') },
+      id: cells.get('id'),
+      key: cells.get('key'),
+      label: cells.get('label'),
+      kind: cells.get('kind'),
       settings: parse(cells.get('settings')),
     });
   },

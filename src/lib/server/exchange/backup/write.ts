@@ -48,7 +48,11 @@ export async function* writeBackup({
     for (const { name } of tables) rows[name] = await snapshot.count(name);
     progress.total = Object.values(rows).reduce((sum, n) => sum + n, rows.media ?? 0);
     const head = {
-      ...{ format: 'plum-thread-backup', version: VERSION, schema: migrations.at(-1)?.name, withPeople, rows },
+      format: 'plum-thread-backup',
+      version: VERSION,
+      schema: migrations.at(-1)?.name,
+      withPeople,
+      rows,
       created: new Date().toISOString(),
     };
     await zip.add('backup.json', Buffer.from(`${JSON.stringify(head, null, 1)}\n`));

@@ -51,7 +51,15 @@
   /** A figure without a unit is one of pixels. */
   const read = (typed: string) => (/^-?\d*\.?\d+$/.test(typed) && Number(typed) !== 0 ? `${typed}px` : typed);
   const PLACES = [
-    ...['top-start', 'top', 'top-end', 'start', 'centre', 'end', 'bottom-start', 'bottom', 'bottom-end'],
+    'top-start',
+    'top',
+    'top-end',
+    'start',
+    'centre',
+    'end',
+    'bottom-start',
+    'bottom',
+    'bottom-end',
   ] as const;
   const label = $derived(property.label);
 </script>

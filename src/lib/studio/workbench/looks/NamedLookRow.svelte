@@ -49,7 +49,10 @@
           class={small}
           onclick={() =>
             wb.edit(`Gave ${wb.nameOf(element.id)} its look again`, {
-              ...{ do: 'put', id: element.id, at: ['style'], value: undefined },
+              do: 'put',
+              id: element.id,
+              at: ['style'],
+              value: undefined,
             })}>As the look has it</button
         >
       {/if}

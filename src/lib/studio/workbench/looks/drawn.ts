@@ -38,15 +38,22 @@ export type Drawing =
 export const DRAWN: Record<string, Record<string, Drawing>> = {
   text: { start: TextAlignStart, center: TextAlignCenter, end: TextAlignEnd },
   across: {
-    ...{ start: AlignStartVertical, center: AlignCenterVertical, end: AlignEndVertical },
+    start: AlignStartVertical,
+    center: AlignCenterVertical,
+    end: AlignEndVertical,
     stretch: StretchVertical,
   },
   items: {
-    ...{ start: AlignStartHorizontal, center: AlignCenterHorizontal, end: AlignEndHorizontal },
-    ...{ stretch: StretchHorizontal, baseline: Baseline },
+    start: AlignStartHorizontal,
+    center: AlignCenterHorizontal,
+    end: AlignEndHorizontal,
+    stretch: StretchHorizontal,
+    baseline: Baseline,
   },
   spread: {
-    ...{ start: AlignHorizontalJustifyStart, center: AlignHorizontalJustifyCenter, end: AlignHorizontalJustifyEnd },
+    start: AlignHorizontalJustifyStart,
+    center: AlignHorizontalJustifyCenter,
+    end: AlignHorizontalJustifyEnd,
     'space-between': AlignHorizontalSpaceBetween,
   },
   slope: { normal: Type, italic: Italic },

@@ -48,7 +48,9 @@
       return {
         from: word.from,
         options: variables.map(({ name, says }) => ({
-          ...{ label: name, detail: says, type: 'variable' },
+          label: name,
+          detail: says,
+          type: 'variable',
           apply: word.text.startsWith('var(') ? `var(${name})` : inVar ? name : `var(${name})`,
         })),
         filter: !word.text.startsWith('var('),
@@ -92,7 +94,8 @@
             '.cm-content': { fontFamily: 'var(--font-mono)' },
             '.cm-gutters': { backgroundColor: 'var(--color-linen)', color: 'var(--color-faded)', border: 'none' },
             '.cm-tooltip.cm-tooltip-autocomplete': {
-              ...{ backgroundColor: 'var(--color-paper)', border: '1px solid var(--color-hairline)' },
+              backgroundColor: 'var(--color-paper)',
+              border: '1px solid var(--color-hairline)',
               '& > ul': { fontFamily: 'var(--font-mono)', maxHeight: '9rem' },
               '& > ul > li': { padding: '2px 8px', color: 'var(--color-ink)' },
               '& > ul > li[aria-selected]': { backgroundColor: 'var(--color-linen-deep)', color: 'var(--color-ink)' },

@@ -63,7 +63,10 @@ export class NamedLooks {
     this.host.edit(
       name ? `Put the look ${name} on ${this.host.nameOf(id)}` : `Took the look of ${this.host.nameOf(id)} away`,
       {
-        ...{ do: 'put', id, at: ['look'], value: key },
+        do: 'put',
+        id,
+        at: ['look'],
+        value: key,
       },
     );
     this.editing = undefined;

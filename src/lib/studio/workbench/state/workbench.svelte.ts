@@ -160,7 +160,8 @@ export class Workbench {
       const some = heads.slice(0, 5).map(({ title }) => title);
       return {
         ...problem('page', lackWords(lack, some, heads.length - some.length), 'Look at the first of them.'),
-        ...{ elementId: this.tree.root, via: 'page' },
+        elementId: this.tree.root,
+        via: 'page',
       };
     }),
   );
@@ -334,7 +335,10 @@ export class Workbench {
   ground(): DropContext {
     const { tree, index, typeId, parts, template } = this;
     return {
-      ...{ tree, index, typeId, parts: parts.filter((part) => part.id !== template.id) },
+      tree,
+      index,
+      typeId,
+      parts: parts.filter((part) => part.id !== template.id),
       heads: !this.titled && (template.purpose === 'record' || template.purpose === 'archive'),
       scopesAt: (id) => this.scopesAt(id),
       scopesIn: (id) => this.scopesIn(id),

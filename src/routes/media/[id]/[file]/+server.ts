@@ -29,7 +29,8 @@ export const GET: RequestHandler = (event) =>
       throw notFound('picture with this number; files are taken home by their name');
     }
     return fileResponse(event.request, content, {
-      ...{ 'content-type': mime, 'content-length': String(size) },
+      'content-type': mime,
+      'content-length': String(size),
       ...HEADERS,
       ...caching,
     });
