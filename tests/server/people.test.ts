@@ -245,6 +245,17 @@ describe('passwords', () => {
     expect(await passwordFits(null, 'nobody has this one')).toBe(false);
   });
 
+  it('fit in the form in which they were taken, whatever the keyboard makes of it', async () => {
+    // 72 characters with an accent each, which some keyboards send as two: 144.
+    const composed = 'àéîõüñ'.repeat(12);
+    const decomposed = composed.normalize('NFD');
+    await setPassword(ids.reader, decomposed);
+    const kept = await passwordHash(decomposed);
+    expect([[...composed].length, [...decomposed].length]).toEqual([72, 144]);
+    expect(await Promise.all([composed, decomposed].map((one) => passwordFits(kept, one)))).toEqual([true, true]);
+    expect(await passwordFits(kept, composed.repeat(2))).toBe(false);
+  });
+
   it('that are tried first are refused from a shipped list', async () => {
     for (const word of ['password', '12345678', 'Baseball', 'qwertyuiop', 'trustno1', 'iloveyou'])
       await expect(setPassword(ids.reader, word)).rejects.toMatchObject({ status: 422 });

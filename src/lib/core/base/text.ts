@@ -75,3 +75,10 @@ export function htmlText(html: string): string {
     .replace(/\n{3,}/g, '\n\n')
     .trim();
 }
+
+/** How many code points a text has; counted one by one, since an array of those of a long text costs more than the text. */
+export function codePointCount(text: string): number {
+  let count = 0;
+  for (const _ of text) count++;
+  return count;
+}

@@ -1,4 +1,5 @@
 import { problem, type Problem } from '../base/result';
+import { codePointCount } from '../base/text';
 
 /** Lengths in characters (code points), NIST SP 800-63B-4, 3.1.1.2: eight at least, and long ones are taken. From memory. */
 export const PASSWORD_LENGTH = { least: 8, most: 128 };
@@ -17,7 +18,7 @@ export function passwordProblem(
 ): Problem | undefined {
   const { least, most } = PASSWORD_LENGTH;
   const settled = settledPassword(password);
-  const length = [...settled].length;
+  const length = codePointCount(settled);
   if (length < least)
     return problem('password', `It has ${length} characters.`, `Take ${least} or more; several words do well.`);
   if (length > most) return problem('password', `It has ${length} characters.`, `Take ${most} at most.`);

@@ -1,6 +1,7 @@
 import { hash, verify } from '@node-rs/argon2';
 import pLimit from 'p-limit';
-import { passwordProblem, settledPassword } from '../../core/people/passwords';
+import { codePointCount } from '../../core/base/text';
+import { PASSWORD_LENGTH, passwordProblem, settledPassword } from '../../core/people/passwords';
 import { Refusal } from '../base/refusal';
 import list from './common-passwords.json';
 import { perServer } from '../base/server';
@@ -39,7 +40,8 @@ const decoy = perServer(() => hash('nobody has this one', COST));
 
 /** Whether a password is the one of a hash. Where there is none, it takes as long and is not. */
 export async function passwordFits(stored: string | null | undefined, password: string): Promise<boolean> {
-  if ([...password].length > 128) return false;
+  const settled = settledPassword(password);
+  if (codePointCount(settled) > PASSWORD_LENGTH.most) return false;
   const against = stored ?? (await decoy());
-  return (await hashing(() => verify(against, settledPassword(password)))) && Boolean(stored);
+  return (await hashing(() => verify(against, settled))) && Boolean(stored);
 }
