@@ -198,6 +198,21 @@ export const typesById = async (
       )
     : [];
 
+/** The columns of a record beside its number, and what stands in them. */
+const COLUMNS = 'type_id, title, slug, status, created, changed, published, `values`, version, author_id';
+const cellsOf = (row: Omit<RecordRow, 'id'>): unknown[] => [
+  row.typeId,
+  row.title,
+  row.slug,
+  row.status,
+  row.created,
+  row.changed,
+  row.published,
+  JSON.stringify(row.values),
+  row.version,
+  row.authorId,
+];
+
 /** Puts records in, made up or not; gives their numbers, in the order of the rows. */
 export const insertRows = async (
   rows: readonly Omit<RecordRow, 'id'>[],
@@ -206,22 +221,8 @@ export const insertRows = async (
 ): Promise<number[]> => {
   const ids = idsOf(
     await select<Id>(
-      'INSERT INTO records (type_id, title, slug, status, created, changed, published, `values`, version, author_id, is_generated) VALUES ? RETURNING id',
-      [
-        rows.map((row) => [
-          row.typeId,
-          row.title,
-          row.slug,
-          row.status,
-          row.created,
-          row.changed,
-          row.published,
-          JSON.stringify(row.values),
-          row.version,
-          row.authorId,
-          madeUp,
-        ]),
-      ],
+      `INSERT INTO records (${COLUMNS}, is_generated) VALUES ? RETURNING id`,
+      [rows.map((row) => [...cellsOf(row), madeUp])],
       transaction,
     ),
   );
@@ -251,22 +252,8 @@ export async function updateRows(rows: readonly RecordRow[], transaction: Transa
     transaction,
   );
   await run(
-    'INSERT INTO records (id, type_id, title, slug, status, created, changed, published, `values`, version, author_id) VALUES ? ON DUPLICATE KEY UPDATE title = VALUES(title), status = VALUES(status), changed = VALUES(changed), published = VALUES(published), `values` = VALUES(`values`), version = VALUES(version), author_id = VALUES(author_id)',
-    [
-      rows.map((row) => [
-        row.id,
-        row.typeId,
-        row.title,
-        row.slug,
-        row.status,
-        row.created,
-        row.changed,
-        row.published,
-        JSON.stringify(row.values),
-        row.version,
-        row.authorId,
-      ]),
-    ],
+    `INSERT INTO records (id, ${COLUMNS}) VALUES ? ON DUPLICATE KEY UPDATE title = VALUES(title), status = VALUES(status), changed = VALUES(changed), published = VALUES(published), \`values\` = VALUES(\`values\`), version = VALUES(version), author_id = VALUES(author_id)`,
+    [rows.map((row) => [row.id, ...cellsOf(row)])],
     transaction,
   );
 }
