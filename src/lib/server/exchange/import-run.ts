@@ -59,17 +59,17 @@ export async function runImport(
 ): Promise<ImportResult> {
   const tally = new ImportTally(settings.targets);
   const run: ImportRun = { ...destination, settings, finder: batchFinder(), tally };
-  let kept = true;
+  let committed = true;
   try {
     if (settings.allOrNothing || settings.dry)
       await inTransaction((transaction) => importAll(run, source, progress, transaction));
     else await importAll(run, source, progress);
   } catch (error) {
     if (!(error instanceof Undo)) throw error;
-    kept = false;
+    committed = false;
   }
   // Whoever breaks it off when everything is in already is too late.
-  if (settings.allOrNothing && !settings.dry && !kept) tally.keepNothing();
+  if (settings.allOrNothing && !settings.dry && !committed) tally.discardChanges();
   return tally.result();
 }
 

@@ -77,7 +77,7 @@ export class ImportTally {
   }
 
   /** Where nothing of it was kept, nothing was added or updated. */
-  keepNothing(): void {
+  discardChanges(): void {
     Object.assign(this.counts, { added: 0, updated: 0 });
   }
 

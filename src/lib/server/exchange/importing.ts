@@ -100,19 +100,19 @@ export async function startImport(input: z.output<typeof ImportRequest>, by?: By
 export const importing = defineJob<z.infer<typeof ImportRequest>, ImportResult>('import', {
   // Nothing of it is there before its end; else rows that came in would come in twice.
   again: ({ dry, allOrNothing }) => dry || allOrNothing,
-  async run(asked, by, progress) {
+  async run(request, by, progress) {
     const model = await readModel();
-    const type = model.type(asked.typeId);
+    const type = model.type(request.typeId);
     if (!type) throw notFound('content type with this id');
-    const { name, result } = await withUpload(asked.file, by?.id ?? 0, async (path, { name, size }) => {
-      const into = type.fields.find(({ id }) => id === asked.targets[BODY]);
+    const { name, result } = await withUpload(request.file, by?.id ?? 0, async (path, { name, size }) => {
+      const into = type.fields.find(({ id }) => id === request.targets[BODY]);
       const bodyAsMarkup = into !== undefined && kindOf(into)?.kind.outside === 'markup';
-      const source = { path, name, size, format: asked.format, encoding: asked.encoding, bodyAsMarkup };
-      return { name, result: await runImport(source, { type, model }, asked, progress) };
+      const source = { path, name, size, format: request.format, encoding: request.encoding, bodyAsMarkup };
+      return { name, result: await runImport(source, { type, model }, request, progress) };
     });
-    if (!asked.dry && !progress.signal.aborted && !(asked.allOrNothing && result.refused))
-      await deleteUpload(asked.file);
-    if (!asked.dry && result.added + result.updated)
+    if (!request.dry && !progress.signal.aborted && !(request.allOrNothing && result.refused))
+      await deleteUpload(request.file);
+    if (!request.dry && result.added + result.updated)
       await noteActivity({
         by,
         via: 'import',

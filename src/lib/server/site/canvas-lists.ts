@@ -51,12 +51,12 @@ export async function listsOfCanvas(input: z.output<typeof CanvasQuerySchema>): 
   const today = localDay(new Date(), model.site.timeZone);
   let report!: LoopReport;
   await drawComplete(batch, () => {
-    const asked = reporting(batch.pool);
-    report = asked.report;
+    const reporter = reporting(batch.pool);
+    report = reporter.report;
     const env = (): Env => ({
       ...makeEnv({
         model,
-        pool: asked.pool,
+        pool: reporter.pool,
         today,
         turnsLeft: ITERATIONS_ON_CANVAS,
         ...(template.purpose === 'archive' ? { archive: archive as ArchivePlace | undefined } : { record }),

@@ -24,13 +24,13 @@ export async function matchingRecords(
   const today = localDay(new Date(), model.site.timeZone);
   const key = `${await freshVersion()} ${today} ${ruleKey(target)}`;
   const setsByModel = cachedSets();
-  const kept = setsByModel.get(model) ?? new LRUCache<string, Promise<ReadonlySet<number>>>({ max: 20 });
-  setsByModel.set(model, kept);
-  const known = kept.get(key);
+  const sets = setsByModel.get(model) ?? new LRUCache<string, Promise<ReadonlySet<number>>>({ max: 20 });
+  setsByModel.set(model, sets);
+  const known = sets.get(key);
   if (known) return known;
   const found = askAll(target, model, today);
-  kept.set(key, found);
-  found.catch(() => kept.delete(key));
+  sets.set(key, found);
+  found.catch(() => sets.delete(key));
   return found;
 }
 

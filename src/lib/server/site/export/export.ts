@@ -2,9 +2,7 @@ import { readQuestion } from '../../../core/loops/visitors';
 import { rm } from 'node:fs/promises';
 import { type ArchiveOf, addressOfArchive } from '../../../core/addresses/archives';
 import { addressOf } from '../../../core/addresses/addresses';
-import { atomFeed, jsonFeed } from '../../../core/serving/feeds';
 import { FILE_ORIGIN } from '../../../core/serving/files';
-import { sitemap, sitemapIndex } from '../../../core/serving/sitemap';
 import { ICON_ADDRESS, siteIcon } from '../../../core/theme/icon';
 import { readAside } from '../../database/replicas';
 import type { Progress } from '../../jobs/jobs';
@@ -15,9 +13,11 @@ import { Refusal } from '../../base/refusal';
 import { readOriginal, readRendition } from '../../services/media';
 import { startThread, type Thread } from '../../threads/thread';
 import { siteDesign, type SiteDesign } from '../design';
-import { addressable, datesThere, feedAt, feedsOf, sitemapPart } from '../outlets';
+import { addressable, datesThere } from '../outlets';
 import { answer } from '../respond';
 import type { Surroundings } from '../visit';
+import { drawFeeds, drawSheets, drawSitemaps } from './outlet-texts';
+import { MOST_PAGES, PageList } from './page-list';
 import type { FoundFile, Packed, Packing, PackWanted, SiteFile, Text } from './packing';
 
 export interface ExportWanted extends PackWanted {
@@ -37,8 +37,6 @@ const GROUP = 250;
 const GROUPS = 3;
 /** So many files are read at once. */
 const FILES = 20;
-/** Pages of an export; records beyond are left out, and told. */
-const MOST_PAGES = 300_000;
 
 const ENDINGS: Record<string, string> = {
   'image/jpeg': '.jpg',
@@ -112,41 +110,6 @@ export async function exportSite(wanted: ExportWanted, progress: Progress): Prom
         [{ at: '', what: 'The disk is full.', fix: 'Make room and export again.' }],
       );
     throw error;
-  }
-}
-
-/** Addresses of the pages to draw: drawn pages lead to more of them, so that the list grows meanwhile. */
-class PageList {
-  private readonly known: Set<string>;
-
-  constructor(
-    private readonly addresses: string[],
-    private readonly left: Set<string>,
-  ) {
-    this.known = new Set(addresses);
-  }
-
-  get length(): number {
-    return this.addresses.length;
-  }
-
-  slice(from: number, to: number): string[] {
-    return this.addresses.slice(from, to);
-  }
-
-  /** Adds what is not in it yet, up to as many pages as an export may have. */
-  add(addresses: readonly string[]): void {
-    for (const address of addresses) {
-      if (this.known.has(address)) continue;
-      if (this.addresses.length >= MOST_PAGES) {
-        this.left.add(
-          `There are more than ${MOST_PAGES.toLocaleString('en')} pages; further pages of lists are left out.`,
-        );
-        return;
-      }
-      this.known.add(address);
-      this.addresses.push(address);
-    }
   }
 }
 
@@ -328,39 +291,4 @@ function leftOutOf({ design, wanted, left }: ExportDrawing): void {
     Object.values(tree.elements).some(({ kind }) => kind === 'filters' || kind === 'search'),
   );
   if (asking) left.add('Filters and the search need a server that answers; they are left out of the files.');
-}
-
-function drawSheets(design: SiteDesign, base: string): Text[] {
-  const { rare, ...sheet } = design.sheet(base);
-  return [sheet, rare].flatMap(({ css, address }) => (css ? [{ address, as: 'sheet', content: css }] : []));
-}
-
-async function drawFeeds(design: SiteDesign, archives: readonly ArchiveOf[], siteAt: string): Promise<Text[]> {
-  const texts: Text[] = [];
-  for (const address of archives.flatMap((of) => Object.values(feedsOf(of, design.model) ?? {}))) {
-    const found = await feedAt(address.split('/').map(decodeURIComponent).join('/'), FILE_ORIGIN, design, siteAt);
-    if (!found) continue;
-    const { feed, form } = found;
-    const content = form === 'feed.atom' ? atomFeed(feed) : JSON.stringify(jsonFeed(feed), null, 2);
-    texts.push({ address, as: 'data', content });
-  }
-  return texts;
-}
-
-/** The same pages as online, each at the address of its file, and what robots are told. */
-async function drawSitemaps(design: SiteDesign, site: string): Promise<Text[]> {
-  const texts: Text[] = [];
-  let parts = 1;
-  for (let i = 1; i <= parts; i++) {
-    const own = await sitemapPart(i, '', design);
-    parts = own?.parts ?? parts;
-    const entries = (own?.entries ?? []).map(({ url, ...more }) => ({ url: FILE_ORIGIN + url, ...more }));
-    texts.push({ address: `/sitemap${parts > 1 ? `-${i}` : ''}.xml`, as: 'data', content: sitemap(entries) });
-  }
-  if (parts > 1) {
-    const all = Array.from({ length: parts }, (_, i) => ({ url: `${site}sitemap-${i + 1}.xml` }));
-    texts.push({ address: '/sitemap.xml', as: 'data', content: sitemapIndex(all) });
-  }
-  const robots = `User-agent: *\nAllow: /\n\nSitemap: ${site}sitemap.xml\n`;
-  return [...texts, { address: '/robots.txt', as: 'data', content: robots }];
 }
